@@ -1,0 +1,1 @@
+"""The command line: the second front end, which needs no display."""

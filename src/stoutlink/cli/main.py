@@ -1,0 +1,129 @@
+"""``stout-link``: analyze, export, check, new. Exit 0 fine, 1 findings (check only), 2 the input cannot be used."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+import msgspec
+
+from stoutlink import __version__
+from stoutlink.cli.text import analysis_text
+from stoutlink.core.advice.review import Review, review
+from stoutlink.core.document.project import Project
+from stoutlink.core.errors import FileError, StoutError
+from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.results import results
+from stoutlink.core.storage.files import read_project, write_bytes, write_project
+from stoutlink.demo import demo_file
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run one command; every explained failure is one line on standard error and exit code 2."""
+    args = _parser().parse_args(argv)
+    try:
+        code: int = args.run(args)
+        sys.stdout.flush()
+        return code
+    except StoutError as why:
+        print(f"stout-link: {why}" + (f" {why.hint}" if why.hint else ""), file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="stout-link", description="Plan a solid axle swap without a display.")
+    parser.add_argument("--version", action="version", version=f"stout-link {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    one = commands.add_parser("analyze", help="compute everything about a project file")
+    one.add_argument("file", type=Path)
+    one.add_argument("--json", action="store_true", help="all results as JSON, keys with units")
+    one.add_argument(
+        "--pose", nargs=2, type=_finite, action="append", default=[], metavar=("HEAVE_MM", "ROLL_DEG"), help="also solve this pose (repeatable)"
+    )
+    one.set_defaults(run=_analyze)
+    one = commands.add_parser("export", help="write files for the shop")
+    one.add_argument("file", type=Path)
+    one.add_argument("--cutlist", type=Path, required=True, metavar="OUT.csv", help="the cut list as CSV")
+    one.set_defaults(run=_export)
+    one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
+    one.add_argument("file", type=Path)
+    one.set_defaults(run=_check)
+    one = commands.add_parser("new", help="write a starter project")
+    one.add_argument("file", type=Path)
+    one.add_argument("--name", default="New swap")
+    one.add_argument("--units", choices=("in", "mm"), default="in")
+    one.add_argument("--force", action="store_true", help="replace a file that is already there")
+    one.set_defaults(run=_new)
+    return parser
+
+
+def _finite(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise argparse.ArgumentTypeError(f"{text} is not a finite number")
+    return value
+
+
+def _reviewed(path: Path) -> Review:
+    """Open and review; a layout in use that cannot be analysed is an error here."""
+    found = review(read_project(path))
+    for axle in found.axles.values():
+        if axle.problem is not None:
+            raise axle.problem
+    return found
+
+
+def _analyze(args: argparse.Namespace) -> int:
+    for heave, roll in args.pose:
+        if abs(heave) > 1000 or abs(roll) > 60:
+            raise FileError("F130", f"--pose {heave:g} {roll:g} is out of range; accepted is heave within ±1000 mm and roll within ±60°.")
+    found = _reviewed(args.file)
+    poses = tuple((heave / 1000.0, math.radians(roll)) for heave, roll in args.pose)
+    data = results(found, poses)
+    print(json.dumps(data, indent=1, allow_nan=False) if args.json else analysis_text(found, data))
+    return 0
+
+
+def _export(args: argparse.Namespace) -> int:
+    found = _reviewed(args.file)
+    write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
+    print(f"{len(found.cuts)} links written to {args.cutlist}")
+    return 0
+
+
+def _check(args: argparse.Namespace) -> int:
+    found = _reviewed(args.file)
+    for one in found.open:
+        print(f"{one.code} {one.severity}: {one.sentence} {one.why}")
+    print(f"{len(found.open)} open, {len(found.findings) - len(found.open)} accepted")
+    return 1 if found.open else 0
+
+
+def _new(args: argparse.Namespace) -> int:
+    if args.file.exists() and not args.force:
+        raise FileError("F131", f"{args.file} is already there.", "Give another name, or --force.")
+    starter = read_project(demo_file("starter.stoutlink"))
+    try:
+        project = msgspec.convert(
+            msgspec.to_builtins(
+                msgspec.structs.replace(starter, name=args.name, settings=msgspec.structs.replace(starter.settings, units=args.units))
+            ),
+            Project,
+        )
+    except msgspec.ValidationError:
+        raise FileError("F132", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted.") from None
+    write_project(project, args.file)
+    print(f"{args.file} written: a starter to measure over")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

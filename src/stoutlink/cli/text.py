@@ -1,0 +1,36 @@
+"""The analysis as a page of plain text for a terminal."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from stoutlink.core.advice.review import Review
+from stoutlink.core.quantity.length_text import format_fraction, format_length
+
+
+def analysis_text(review: Review, data: dict[str, Any]) -> str:
+    """Headline numbers, poses, cut list and findings in the project's unit."""
+    unit = review.project.settings.units
+    lines = [f"{review.project.name}: {review.project.rig.name}"]
+    for end, axle in review.axles.items():
+        if axle.motion is None:
+            continue
+        lines += ["", f"{end.capitalize()}: {axle.motion.layout.name}"]
+        for g in axle.gauges:
+            lines.append(f"  {g.title:<20} {g.text:<28} {g.sure:<26} {g.word}".rstrip())
+        for pose in data["axles"][end].get("poses", ()):
+            where = f"heave {pose['heave_m'] * 1000:g} mm, roll {pose['roll_deg']:g}°"
+            if pose["reached"]:
+                x, y, z = pose["axle_centre_m"]
+                lines.append(f"  at {where}: centre {x:.4f} {y:.4f} {z:.4f} m, yaw {pose['yaw_deg']:.3f}°, pitch {pose['pitch_deg']:.3f}°")
+            else:
+                lines.append(f"  at {where}: not reached, {pose['why']}")
+    if review.cuts:
+        lines += ["", "Cut list"]
+    for c in review.cuts:
+        cut = f"{format_length(c.cut.tube, 'in', decimals=3)} ({format_fraction(c.cut.tube)})" if unit == "in" else format_length(c.cut.tube, "mm")
+        lines.append(f"  {c.layout.end:<6} {c.link.name:<18} cut {cut}")
+    if review.open:
+        lines += ["", "Open findings"]
+        lines += [f"  {f.code} {f.severity}: {f.sentence}" for f in review.open]
+    return "\n".join(lines)

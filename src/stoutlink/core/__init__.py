@@ -1,0 +1,1 @@
+"""Everything the program knows and computes; no interface code below this package."""

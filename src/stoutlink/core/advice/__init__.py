@@ -1,0 +1,1 @@
+"""Findings, cautions and knock-ons: rules over project and results."""

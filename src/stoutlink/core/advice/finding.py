@@ -1,0 +1,30 @@
+"""A finding: a number, one sentence, what to do. The same list serves window, command line and report."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Severity = Literal["note", "warn", "danger"]
+Step = Literal["rig", "donors", "layout", "cut"]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing the user should know.
+
+    ``code`` letter and three digits; ``subject`` what it is about (with the code it identifies the finding, so that
+    it can be accepted); ``why`` the reason in a sentence; ``step`` where to deal with it.
+    """
+
+    code: str
+    severity: Severity
+    sentence: str
+    why: str
+    step: Step
+    subject: str = ""
+
+    @property
+    def key(self) -> str:
+        """Identity for accepting: code and subject."""
+        return f"{self.code} {self.subject}".strip()

@@ -1,0 +1,196 @@
+"""The verdict: a few headline numbers of one axle, each with its band, its ± and the word for it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from stoutlink.core.analysis.axle_motion import AxleMotion
+from stoutlink.core.analysis.uncertainty import HowSure, how_sure
+from stoutlink.core.document.project import Entry, Project, Settings
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
+
+Standing = Literal["in", "edge", "out", "none"]
+THRUST_WORDS = {"full_thrust": "this axle makes all thrust", "shared_locked": "thrust shared by load (locked case)", "shared_open": "thrust half each (open case)"}
+HEIGHT_WORDS = {"whole_vehicle": "whole rig's CG", "sprung_mass": "sprung mass's CG"}
+
+
+@dataclass(frozen=True)
+class Target:
+    """A wanted band, with the school it belongs to and how well founded it is."""
+
+    low: float
+    high: float
+    reason: str
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """One headline number. ``value``, ``sigma``, band and scale are in the gauge's own unit (``text`` shows it)."""
+
+    id: str
+    title: str
+    value: float
+    text: str
+    sure: str
+    sigma: float
+    low: float
+    high: float
+    target: Target | None
+    standing: Standing
+    word: str
+    feels: str
+    drives: str
+    parts: tuple[tuple[str, float], ...]
+
+
+ANTI_TARGETS = {
+    "first_trail": Target(70, 90, "70–90 %: calm on a first trail build (common practice)."),
+    "steep_technical": Target(110, 150, "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice)."),
+    "neutral": Target(90, 110, "Near 100 %: neither squats nor lifts (common practice)."),
+}
+ROLL_CENTRE_TARGETS = {
+    "high": Target(0.75, 1.0, "Three quarters of CG height and up: leans little on side slopes (common practice)."),
+    "low": Target(0.45, 0.75, "Lower: less side jacking and jolt, more lean (the other school)."),
+}
+STEER_TARGET = Target(-0.10, 0.05, "Within −0.10 to +0.05 ° per ° of roll: tracks straight on the road (estimate).")
+HOLD_TARGET = Target(0.0, 4.0, "Up to four times the side force in one link (estimate).")
+PINION_TARGET = Target(0.0, 4.0, "Up to 4° over the travel keeps the joints happy (estimate).")
+
+
+def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
+    """Headline gauges of one analysed axle, in reading order."""
+    s, rig, ride = project.settings, project.rig, motion.ride
+    sure = how_sure(rig, motion.layout, project.joints, project.entries, s.thrust_school, s.height_school)
+    unit = s.units
+    rear = motion.end == "rear"
+    drive = ride.drive_percent[s.thrust_school][s.height_school]
+    brake = ride.brake_percent[s.height_school]
+    school = f"{THRUST_WORDS[s.thrust_school]}, {HEIGHT_WORDS[s.height_school]}"
+    brake_school = f"real brake split, {HEIGHT_WORDS[s.height_school]}"
+    out = [
+        _gauge(
+            "drive", "Anti-squat" if rear else "Anti-lift (drive)", drive, "%", 0, sure["drive_pct"], (-50.0, 200.0),
+            ANTI_TARGETS[s.anti_target] if rear else None, _squat_word(drive, rear),
+            "How much the links, rather than the springs, carry the weight that throttle throws back."
+            if rear else "How far the front stays down under throttle on a climb; some call this anti-dive.",
+            f"The slope of the line from tyre print to side-view centre. School: {school}; axle inertia neglected.",
+        ),
+        _gauge(
+            "brake", "Anti-lift (braking)" if rear else "Anti-dive", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, _brake_word(brake, rear),
+            "How far the rear stays down under braking." if rear else "How far the nose stays up under braking.",
+            f"The same slope with the brakes' share. School: {brake_school}; axle inertia neglected.",
+        ),
+        _roll_centre(rig, ride.roll_centre_height, sure, ROLL_CENTRE_TARGETS[s.roll_centre_target], unit),
+        _gauge(
+            "steer", "Roll steer", ride.roll_steer, "°/°", 3, sure["roll_steer"], (-0.3, 0.3), STEER_TARGET, _steer_word(ride.roll_steer, rear),
+            "How many degrees the axle steers for each degree the body rolls.",
+            f"The roll axis, {_slope_word(ride.roll_axis_inclination)} {abs(math.degrees(ride.roll_axis_inclination)):.1f}°, sets it.",
+        ),
+        _gauge(
+            "hold", "Sideways hold", ride.lateral_hold, "×", 2, sure["hold"], (0.0, 8.0), HOLD_TARGET, _hold_word(ride.lateral_hold),
+            f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
+            "Plan-view spread of the pairs, or a long level panhard.",
+        ),
+        _pinion(motion),
+        _travel(motion, unit),
+    ]  # fmt: skip
+    return tuple(out)
+
+
+def _gauge(
+    gauge_id: str, title: str, value: float, unit: str, decimals: int, sure: HowSure, scale: tuple[float, float],
+    target: Target | None, word: str, feels: str, drives: str,
+) -> Gauge:  # fmt: skip
+    gap = "" if unit in ("°/°", "×", "°") else " "
+    text = f"{value:.{decimals}f}{gap}{unit}".replace("-", "−")
+    plus = f"± {2 * sure.sigma:.{decimals}f}"
+    return Gauge(gauge_id, title, value, text, plus, sure.sigma, *scale, target, standing(value, sure.sigma, target), word, feels, drives, sure.parts)
+
+
+def standing(value: float, sigma: float, target: Target | None) -> Standing:
+    """In the band, out of it, or so near an edge that ±2 σ straddles it."""
+    if target is None:
+        return "none"
+    inside = target.low <= value <= target.high
+    near = min(abs(value - target.low), abs(value - target.high)) < 2 * sigma
+    if near:
+        return "edge"
+    return "in" if inside else "out"
+
+
+def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Target, unit: UnitSystem) -> Gauge:
+    part = height / rig.cg_height_m
+    one = sure["roll_centre_part"]
+    return Gauge(
+        "roll_centre", "Roll centre", part, f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG", f"± {2 * one.sigma:.2f}", one.sigma, 0.0, 1.5,
+        target, standing(part, one.sigma, target), "leans little" if part >= 0.75 else "leans some" if part >= 0.5 else "leans a lot",
+        "The nearer it is to the balance point, the less the body leans on a side slope.",
+        "The heights at which the pairs meet in plan, or the panhard's height.", one.parts,
+    )  # fmt: skip
+
+
+def _pinion(motion: AxleMotion) -> Gauge:
+    angles = motion.heave.pinion[np.isfinite(motion.heave.pinion)]
+    spread = math.degrees(float(angles.max() - angles.min())) if len(angles) else math.nan
+    nose = math.degrees(motion.ride.pinion_per_metre) * 0.0254
+    word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
+    return Gauge(
+        "pinion", "Pinion change", spread, f"{spread:.1f}° over travel", f"{nose:+.2f}° per inch up at ride".replace("-", "−"), 0.0, 0.0, 10.0,
+        PINION_TARGET, standing(spread, 0.0, PINION_TARGET), word,
+        "How far the pinion nose tips from full droop to full bump.", "Length and slope difference of uppers and lowers.", (),
+    )  # fmt: skip
+
+
+def _travel(motion: AxleMotion, unit: UnitSystem) -> Gauge:
+    low, high = motion.reach
+    asked = motion.asked[1] - motion.asked[0]
+    part = (high - low) / asked
+    target = Target(1.0 - 1e-3, 1.0, "All the travel asked for.")
+    word = "reaches all of it" if part >= target.low else "links bind"
+    text = f"{show(high, 'length', unit, decimals=1)} up, {show(-low, 'length', unit, decimals=1)} down"
+    return Gauge(
+        "travel", "Travel reached", part, text, "", 0.0, 0.0, 1.0, target, "in" if part >= target.low else "out", word,
+        "How far the links let the axle go before they bind; shocks and stops are not counted yet.", "Link lengths and angles; joint misalignment comes later.", (),
+    )  # fmt: skip
+
+
+def _squat_word(v: float, rear: bool) -> str:
+    what = ("squats", "lifts") if rear else ("rises", "pulls down")
+    if v < 0:
+        return f"{what[0]} hard"
+    if v < 60:
+        return what[0]
+    if v < 95:
+        return f"{what[0]} a little"
+    if v <= 105:
+        return "stays level"
+    return f"{what[1]} a little" if v <= 150 else f"{what[1]} hard"
+
+
+def _brake_word(v: float, rear: bool) -> str:
+    if v < 0:
+        return "rises under braking" if rear else "dives hard"
+    if v < 40:
+        return "rises some" if rear else "dives some"
+    return "stays down" if rear else "holds its nose up"
+
+
+def _steer_word(v: float, rear: bool) -> str:
+    if abs(v) < 0.01:
+        return "neutral"
+    over = (v > 0) == rear
+    return "roll oversteer" if over else "roll understeer"
+
+
+def _slope_word(v: float) -> str:
+    return "rising to the front" if v > 0 else "falling to the front"
+
+
+def _hold_word(v: float) -> str:
+    return "held firmly" if v <= 2 else "held" if v <= 4 else "held weakly"

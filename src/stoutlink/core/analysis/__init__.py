@@ -1,0 +1,1 @@
+"""Project in, frozen result out; one file per question."""

@@ -1,0 +1,1 @@
+"""Bought things as tables, each row with its source."""

@@ -1,0 +1,1 @@
+"""The project: one frozen value, one file per concept."""

@@ -1,0 +1,118 @@
+"""Reaching a value in the project by its dotted path, and making the next project with another value there.
+
+List items are addressed by their ``id``, point coordinates by 0, 1, 2.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, cast, get_args, get_type_hints
+
+import msgspec
+from msgspec import Meta, Struct
+
+from stoutlink.core.document.project import Project
+from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.shown import Kind, show
+
+
+@dataclass(frozen=True)
+class FieldInfo:
+    """What a number is: title, kind for display, range in SI, help sentence, and whether it may be empty."""
+
+    title: str
+    kind: Kind
+    low: float
+    high: float
+    help_text: str
+    optional: bool
+
+
+def get_value(project: Project, path: str) -> Any:
+    """The value at ``path``. Raises ``KeyError`` when there is nothing there."""
+    here: Any = project
+    for part in path.split("."):
+        here = _child(here, part)
+    return here
+
+
+def with_value(project: Project, path: str, value: Any) -> Project:
+    """The next project with ``value`` at ``path``; everything else is shared."""
+    return cast(Project, _replace(project, path.split("."), value))
+
+
+def _child(here: Any, part: str) -> Any:
+    if isinstance(here, Struct):
+        if part not in here.__struct_fields__:
+            raise KeyError(part)
+        return getattr(here, part)
+    if isinstance(here, tuple):
+        return here[_index(here, part)]
+    raise KeyError(part)
+
+
+def _index(items: tuple[Any, ...], part: str) -> int:
+    for i, item in enumerate(items):
+        if getattr(item, "id", None) == part:
+            return i
+    if part.isdigit() and int(part) < len(items) and not (items and isinstance(items[0], Struct)):
+        return int(part)
+    raise KeyError(part)
+
+
+def _replace(here: Any, parts: list[str], value: Any) -> Any:
+    if not parts:
+        return value
+    inner = _replace(_child(here, parts[0]), parts[1:], value)
+    if isinstance(here, tuple):
+        i = _index(here, parts[0])
+        return (*here[:i], inner, *here[i + 1 :])
+    return msgspec.structs.replace(here, **{parts[0]: inner})
+
+
+@cache
+def _hints(owner: type[Struct]) -> dict[str, Any]:
+    return get_type_hints(owner, include_extras=True)
+
+
+def _meta(hint: Any) -> Meta | None:
+    for one in (hint, *get_args(hint)):
+        for extra in getattr(one, "__metadata__", ()):
+            if isinstance(extra, Meta):
+                return extra
+    return None
+
+
+def field_info(project: Project, path: str) -> FieldInfo:
+    """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
+    parts = path.split(".")
+    owner = get_value(project, ".".join(parts[:-1])) if len(parts) > 1 else project
+    if isinstance(owner, tuple):
+        return FieldInfo(("Station", "Side", "Height")[int(parts[-1])], "length", -12.0, 12.0, _POINT_HELP[int(parts[-1])], optional=False)
+    hint = _hints(type(owner))[parts[-1]]
+    meta = _meta(hint)
+    if meta is None or meta.ge is None or meta.le is None:
+        raise KeyError(path)
+    kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
+    title = meta.title or parts[-1]
+    return FieldInfo(title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint))
+
+
+_POINT_HELP = (
+    "How far ahead of the rear axle, level along the floor.",
+    "How far left of the centreline; right is negative.",
+    "How high above the floor.",
+)
+
+
+def accept(project: Project, path: str, value: float) -> float:
+    """``value`` when the field at ``path`` accepts it; raises :class:`ValueOutOfRange` naming field, value and range."""
+    info = field_info(project, path)
+    if not info.low <= value <= info.high:
+        unit = project.settings.units
+        raise ValueOutOfRange(
+            "D120",
+            f"{info.title} cannot be {show(value, info.kind, unit)}; accepted is {show(info.low, info.kind, unit)} to {show(info.high, info.kind, unit)}.",
+        )
+    return value

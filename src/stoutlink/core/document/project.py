@@ -1,0 +1,90 @@
+"""The project: one frozen value from which everything else follows."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
+from stoutlink.core.document.rig import Rig
+
+FORMAT = "stout-link-project"
+VERSION = 1
+
+ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
+HeightSchool = Literal["whole_vehicle", "sprung_mass"]
+Basis = Literal["measured", "estimated", "memory", "typed"]
+
+
+class Entry(Frozen, kw_only=True):
+    """How a number came in: the text as typed, where it is from, and its 1 σ in SI if known.
+
+    ``field`` is the dotted path of the number, list items by id: ``rig.wheelbase_m``,
+    ``layouts.rear-a.links.upper_left.frame_pivot_m.0``.
+    """
+
+    field: Annotated[str, Meta(min_length=1, max_length=200)]
+    text: Annotated[str, Meta(max_length=60)] = ""
+    basis: Basis = "typed"
+    sigma: Deviation | None = None
+
+
+class Accepted(Frozen, kw_only=True):
+    """A knock-on the user has accepted: its code and subject, with when and why."""
+
+    code: Annotated[str, Meta(min_length=1, max_length=120)]
+    when: Annotated[str, Meta(max_length=40)] = ""
+    why: Text = ""
+
+
+class Settings(Frozen, kw_only=True):
+    """How this project is read and judged."""
+
+    units: Literal["in", "mm"] = "in"
+    thrust_school: ThrustSchool = "full_thrust"
+    height_school: HeightSchool = "whole_vehicle"
+    anti_target: Literal["first_trail", "steep_technical", "neutral"] = "steep_technical"
+    roll_centre_target: Literal["high", "low"] = "high"
+    bump_m: Annotated[float, Meta(title="Bump", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
+    droop_m: Annotated[float, Meta(title="Droop", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
+
+
+class Project(Frozen, kw_only=True):
+    """Everything the user knows about one axle swap."""
+
+    format: Literal["stout-link-project"] = FORMAT
+    version: Literal[1] = VERSION
+    name: Name
+    notes: Text = ""
+    settings: Settings = Settings()
+    rig: Rig
+    donors: tuple[DonorAxle, ...] = ()
+    front_donor: Identifier | None = None
+    rear_donor: Identifier | None = None
+    joints: tuple[Joint, ...] = ()
+    layouts: tuple[Layout, ...] = ()
+    front_layout: Identifier | None = None
+    rear_layout: Identifier | None = None
+    entries: tuple[Entry, ...] = ()
+    accepted: tuple[Accepted, ...] = ()
+
+    def donor(self, end: str) -> DonorAxle | None:
+        """The donor chosen for an end."""
+        wanted = self.front_donor if end == "front" else self.rear_donor
+        return next((d for d in self.donors if d.id == wanted), None)
+
+    def layout(self, end: str) -> Layout | None:
+        """The layout in use at an end."""
+        wanted = self.front_layout if end == "front" else self.rear_layout
+        return next((one for one in self.layouts if one.id == wanted), None)
+
+    def joint(self, joint_id: str) -> Joint | None:
+        """The joint record with this id."""
+        return next((one for one in self.joints if one.id == joint_id), None)
+
+    def entry(self, field: str) -> Entry | None:
+        """How the number at a path came in, if anything is noted."""
+        return next((one for one in self.entries if one.field == field), None)

@@ -1,0 +1,1 @@
+"""Views as plain shapes in metres, for any painter."""

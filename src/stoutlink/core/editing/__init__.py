@@ -1,0 +1,1 @@
+"""Labelled edits, history and the session that holds the current project."""

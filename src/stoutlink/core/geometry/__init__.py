@@ -1,0 +1,1 @@
+"""Points, lines, rotations and poses; no meaning attached."""

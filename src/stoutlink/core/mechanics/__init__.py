@@ -1,0 +1,1 @@
+"""Formulas and solvers on numbers and arrays in SI; never sees the project."""

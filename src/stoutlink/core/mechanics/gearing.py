@@ -1,0 +1,46 @@
+"""Gears: engine speed, crawl ratio, matching the ends. Rolling radius for speeds, loaded radius for forces."""
+
+from __future__ import annotations
+
+import math
+
+
+def engine_rpm(speed: float, rolling_radius: float, *ratios: float) -> float:
+    """Engine speed in turns a minute at a road speed: v/(2π·r_e)·60·product of ratios.
+
+    ``speed`` m/s, ``rolling_radius`` m. Raises ``ValueError`` for a radius that is not positive. Source: definition;
+    the trade's 336.135 = 63360/(60π) takes the rolling diameter in inches and mph.
+    """
+    if rolling_radius <= 0:
+        raise ValueError("rolling radius must be positive")
+    return speed / (2 * math.pi * rolling_radius) * 60 * math.prod(ratios)
+
+
+def road_speed(rpm: float, rolling_radius: float, *ratios: float) -> float:
+    """Road speed in m/s at an engine speed: the inverse of :func:`engine_rpm`."""
+    return rpm / 60 / math.prod(ratios) * 2 * math.pi * rolling_radius
+
+
+def crawl_ratio(first: float, transfer_low: float, axle: float, hub: float = 1.0) -> float:
+    """Engine turns for one wheel turn in first, low range: first × low × axle × hub.
+
+    >>> crawl_ratio(4.0, 3.0, 5.0)
+    60.0
+    """
+    return first * transfer_low * axle * hub
+
+
+def mismatch(front_ratio: float, front_rolling: float, rear_ratio: float, rear_rolling: float) -> float:
+    """How much faster the front runs geared than the rear, tyres included: (i_f/r_f)/(i_r/r_r) − 1.
+
+    Ratios must include hub gears. Above about 0.01 the transfer case winds up on a hard surface (common practice).
+
+    >>> round(100 * mismatch(37 / 9, 0.45, 41 / 10, 0.45), 2)
+    0.27
+    """
+    return (front_ratio / front_rolling) / (rear_ratio / rear_rolling) - 1.0
+
+
+def same_feel_ratio(old_ratio: float, old_rolling: float, new_rolling: float) -> float:
+    """Axle ratio that keeps the old engine speed on other tyres: old × new r_e/old r_e."""
+    return old_ratio * new_rolling / old_rolling

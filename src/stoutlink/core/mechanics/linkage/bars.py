@@ -1,0 +1,91 @@
+"""The constraint set: rigid bars between the frame and one axle body."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.errors import GeometryError
+
+Array = NDArray[np.float64]
+
+EQUAL_STIFFNESS = 20e6
+"""Default axial stiffness of a bar with its bushings, N/m; equal for all bars (estimate)."""
+SHORTEST = 1e-3
+
+
+@dataclass(frozen=True)
+class Bars:
+    """Bars of one axle or of many candidate layouts of it.
+
+    ``centre`` axle centre at ride, m, shape ``(..., 3)``; ``frame`` and ``axle`` pivots at ride height in vehicle
+    axes, m, shape ``(..., n, 3)``; ``stiffness`` N/m, shape ``(..., n)``, only weighs redundant sets;
+    ``length`` m, ``(..., n)``, defaults to the pivot distance (give another to screw a link in or out).
+    A radius arm is two bars sharing their frame pivot, a wishbone two bars sharing their axle pivot.
+
+    Raises :class:`GeometryError` for shapes that do not fit, values that are not finite, and pivots that coincide.
+    """
+
+    centre: Array
+    frame: Array
+    axle: Array
+    stiffness: Array
+    length: Array
+
+    @classmethod
+    def of(
+        cls,
+        centre: object,
+        frame: object,
+        axle: object,
+        stiffness: object | None = None,
+        length: object | None = None,
+    ) -> Bars:
+        """Build from anything array-like; leading dimensions broadcast."""
+        c, f, a = (np.asarray(v, dtype=float) for v in (centre, frame, axle))
+        if f.ndim < 2 or f.shape[-1] != 3 or a.shape[-2:] != f.shape[-2:] or c.shape[-1:] != (3,):
+            raise GeometryError("G100", f"Pivot arrays of shape {f.shape} and {a.shape} do not describe bars.")
+        lead = np.broadcast_shapes(c.shape[:-1], f.shape[:-2], a.shape[:-2])
+        n = f.shape[-2]
+        c, f, a = (np.broadcast_to(v, (*lead, *tail)) for v, tail in ((c, (3,)), (f, (n, 3)), (a, (n, 3))))
+        if not (np.isfinite(c).all() and np.isfinite(f).all() and np.isfinite(a).all()):
+            raise GeometryError("G101", "A pivot coordinate is not a finite number.")
+        distance = np.linalg.norm(a - f, axis=-1)
+        if (distance < SHORTEST).any():
+            bar = int(np.argwhere(distance < SHORTEST)[0][-1]) + 1
+            raise GeometryError("G102", f"Bar {bar} has both pivots in the same place.", "Move one of its pivots.")
+        k = np.full((*lead, n), EQUAL_STIFFNESS) if stiffness is None else np.broadcast_to(np.asarray(stiffness, float), (*lead, n))
+        lengths = distance if length is None else np.broadcast_to(np.asarray(length, float), (*lead, n))
+        return cls(c, f, a, k, lengths)
+
+    @property
+    def count(self) -> int:
+        """Number of bars n."""
+        return int(self.frame.shape[-2])
+
+    @property
+    def lead(self) -> tuple[int, ...]:
+        """Leading (candidate) dimensions; ``()`` for one layout."""
+        return tuple(self.frame.shape[:-2])
+
+    @cached_property
+    def local(self) -> Array:
+        """Axle pivots relative to the axle centre in axle coordinates, ``(..., n, 3)``."""
+        return self.axle - self.centre[..., None, :]
+
+
+def bar_stiffness(k1: float, k2: float, length: float, area: float, modulus: float = 207e9) -> float:
+    """Axial stiffness of a bar with its end joints in series, N/m: 1/(1/k₁ + L/EA + 1/k₂).
+
+    Parameters in N/m, N/m, m, m², Pa. An infinite k is a rigid joint. Raises ``ValueError`` unless all are positive.
+    Source: springs in series; E of steel 207 GPa from memory.
+
+    >>> round(bar_stiffness(10e6, 10e6, 1.0, 1e9) / 1e6, 6)
+    5.0
+    """
+    if min(k1, k2, length, area, modulus) <= 0:
+        raise ValueError("stiffness, length, area and modulus must be positive")
+    return 1.0 / (1.0 / k1 + length / (modulus * area) + 1.0 / k2)

@@ -1,0 +1,72 @@
+"""Instantaneous motion of the axle: twist in heave and in roll at any solved pose.
+
+Twist = velocity v of the axle centre C and angular velocity ω, both in vehicle axes. Heave: v_z = 1, no roll rate.
+Roll: v_z = 0 and roll rate 1, meaning (ω × y_b)_z / cos(roll) = 1 with y_b the axle's lateral unit vector.
+With the Euler rates of the pose, ω = yaw'·ẑ + roll'·x_h + pitch'·y_b, x_h = (cos yaw, sin yaw, 0).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.closure import Closure, State
+from stoutlink.core.mechanics.linkage.position import Poses
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Twists per unit heave (1 m) and per unit roll (1 rad), and the bars at the same poses.
+
+    ``heave_v``, ``heave_w``, ``roll_v``, ``roll_w`` have shape ``(..., stations, 3)``: m/m, rad/m, m/rad, rad/rad.
+    ``rows`` are unit-bar Jacobian rows on (v_x, v_y, ω_z, ω_yb), ``(..., stations, n, 4)``, moments in m.
+    ``bar_error`` is |d| − L of every bar, m, ``(..., stations, n)``: zero for four bars, the give of the bushings for more.
+    Values are ``nan`` where the pose was not reached.
+    """
+
+    heave_v: Array
+    heave_w: Array
+    roll_v: Array
+    roll_w: Array
+    rows: Array
+    bar_error: Array
+
+
+def motion(bars: Bars, poses: Poses) -> Motion:
+    """Differentiate the poses of ``bars`` exactly; shapes follow ``poses``, whose leading shape must be ``bars.lead``."""
+    lead, stations = bars.lead, poses.x.shape[-1]
+    layouts = int(np.prod(lead, dtype=int))
+
+    def flat(v: Array) -> Array:
+        return v.reshape(layouts, stations).T
+
+    centre = bars.centre.reshape(layouts, 3).T[:, None, :]
+    state = State(
+        flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch))
+    )
+    closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
+    with np.errstate(all="ignore"):
+        rows = closure.rows(state)
+        _, (by_heave, by_roll) = closure.motion(rows)
+        unit, error = closure.unit_rows(rows), closure.bar_error(rows)
+
+    def shaped(v: Array) -> Array:
+        """(k..., stations, layouts) to (lead, stations, k...)."""
+        return np.moveaxis(v, (-1, -2), (0, 1)).reshape(*lead, stations, *v.shape[:-2])
+
+    yaw, roll = poses.yaw, poses.roll
+    zero, one = np.zeros_like(yaw), np.ones_like(yaw)
+    lateral = np.stack([-np.sin(yaw) * np.cos(roll), np.cos(yaw) * np.cos(roll), np.sin(roll)], axis=-1)
+    level = np.stack([np.cos(yaw), np.sin(yaw), zero], axis=-1)
+    up = np.stack([zero, zero, one], axis=-1)
+    twists = []
+    for rate, v_z, turn in ((by_heave, one, 0.0), (by_roll, zero, 1.0)):
+        q = shaped(rate)
+        twists.append(np.stack([q[..., 0], q[..., 1], v_z], axis=-1))
+        twists.append(q[..., 2:3] * up + q[..., 3:4] * lateral + turn * level)
+    return Motion(*twists, rows=shaped(unit), bar_error=shaped(error))

@@ -1,0 +1,353 @@
+"""Where the axle sits over travel: batch Newton, kept on the branch that contains ride height.
+
+All stations and all candidate layouts are solved together from a first-order prediction at ride. Every
+solution is then proved: lengths closed to 1e-10 m, the determinant keeps its sign (four bars), and the path
+from ride is smooth. Where the proof fails the path is walked in short steps from the last proven station; where
+that ends, the links bind and the travel beyond is marked unreachable. No number comes from a failed solve.
+"""
+
+from __future__ import annotations
+
+import os
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.closure import Closure, State
+
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+CLOSED = 1e-11
+"""Newton stops here; what is reported as reached is below 1e-10 m."""
+STILL = 1e-11
+MOST_STEPS = 14
+SMOOTH = 0.25
+"""Largest change of slope between neighbouring stations, per step, before the path is walked instead."""
+FINEST = 2e-6
+"""Limits of travel are found to this step (m or half-radians)."""
+_BLOCK = 4096
+_HALF = np.array([1.0, 1.0, 0.5, 0.5])[:, None, None]
+
+
+@dataclass(frozen=True)
+class Poses:
+    """Solved poses; arrays of shape ``(..., stations)``, ``nan`` where not reached.
+
+    ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations connected
+    to ride height. ``residual`` is the largest bar length error in m (four bars) or the gradient norm of the
+    weighted fit (five or more). ``limit_low`` and ``limit_high`` are how far along the sweep's own variable
+    travel reaches, ``(...)``.
+    """
+
+    x: Array
+    y: Array
+    z: Array
+    yaw: Array
+    roll: Array
+    pitch: Array
+    reached: Flags
+    residual: Array
+    limit_low: Array
+    limit_high: Array
+
+
+def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0.0, 0.0)) -> Poses:
+    """Poses along a straight line of travel through ``start`` (heave m, roll rad), for all layouts.
+
+    ``heave`` and ``roll`` have shape ``(stations,)``, ordered, and lie on one straight line through ``start``.
+    ``start`` itself must be reachable from ride height; when it is not, nothing on the line is reached.
+    Returns :class:`Poses` with shape ``(*bars.lead, stations)``.
+
+    >>> frame = [[1, .3, .5], [1, -.3, .5], [.9, .1, .9], [.9, -.1, .9]]
+    >>> axle = [[0, .5, .4], [0, -.5, .4], [0, .4, .7], [0, -.4, .7]]
+    >>> p = sweep(Bars.of([0, 0, .45], frame, axle), np.array([0.0, 0.05]), np.zeros(2))
+    >>> p.reached.tolist(), p.y.round(12).tolist()
+    ([True, True], [0.0, 0.0])
+    """
+    heave, roll = np.atleast_1d(np.asarray(heave, float)), np.atleast_1d(np.asarray(roll, float))
+    heave, roll = np.broadcast_arrays(heave, roll)
+    total = int(np.prod(bars.lead, dtype=int))
+    flat = Bars(
+        bars.centre.reshape(total, 3),
+        bars.frame.reshape(total, bars.count, 3),
+        bars.axle.reshape(total, bars.count, 3),
+        bars.stiffness.reshape(total, bars.count),
+        bars.length.reshape(total, bars.count),
+    )
+    line = _Line.through(heave, roll, start)
+    block = max(1, _BLOCK // max(len(heave), 1))
+    blocks = [_cut(flat, slice(i, i + block)) for i in range(0, total, block)]
+    if len(blocks) > 3:
+        with ThreadPoolExecutor(min(len(blocks), os.cpu_count() or 1)) as pool:
+            parts = list(pool.map(lambda b: _sweep_block(b, line), blocks))
+    else:
+        parts = [_sweep_block(b, line) for b in blocks]
+    merged = [np.concatenate([p[k] for p in parts], axis=-1) for k in range(len(parts[0]))]
+    x, y, t_yaw, t_pitch, error = (v.T.reshape(*bars.lead, -1) for v in merged[:5])
+    reached = merged[5].T.reshape(*bars.lead, -1).astype(bool)
+    low, high = (v.reshape(bars.lead) for v in merged[6:])
+    void = np.where(reached, 0.0, np.nan)
+    c = bars.centre[..., None, :]
+    return Poses(
+        x=c[..., 0] + x + void,
+        y=c[..., 1] + y + void,
+        z=c[..., 2] + heave + void,
+        yaw=2.0 * np.arctan(t_yaw) + void,
+        roll=roll + void,
+        pitch=2.0 * np.arctan(t_pitch) + void,
+        reached=reached,
+        residual=error + void,
+        limit_low=low,
+        limit_high=high,
+    )
+
+
+def pose(bars: Bars, heave: float, roll: float, steps: int = 25) -> Poses:
+    """One pose of one or many layouts, followed from ride height along a straight line of heave and roll.
+
+    Returns :class:`Poses` of shape ``(*lead, 1)``.
+    """
+    t = np.linspace(0.0, 1.0, steps)
+    p = sweep(bars, t * heave, t * roll)
+    last = {k: getattr(p, k)[..., -1:] for k in ("x", "y", "z", "yaw", "roll", "pitch", "reached", "residual")}
+    return Poses(**last, limit_low=p.limit_low, limit_high=p.limit_high)
+
+
+@dataclass(frozen=True)
+class _Line:
+    """Stations of a sweep as one parameter s measured from the start, with both directions outward."""
+
+    heave: Array
+    roll: Array
+    start: tuple[float, float]
+    s: Array
+    """Signed distance from the start: metres of heave plus half-radians of roll."""
+    own: Array
+    """The variable reported as limit: heave when it varies, else roll."""
+
+    @property
+    def per_s(self) -> tuple[float, float]:
+        """Heave and roll per unit of s."""
+        far = int(np.argmax(np.abs(self.s)))
+        if self.s[far] == 0:
+            return 0.0, 0.0
+        return (self.heave[far] - self.start[0]) / self.s[far], (self.roll[far] - self.start[1]) / self.s[far]
+
+    @classmethod
+    def through(cls, heave: Array, roll: Array, start: tuple[float, float]) -> _Line:
+        dh, dr = heave - start[0], roll - start[1]
+        size = np.hypot(dh, 0.5 * dr)
+        own, own_start = (heave, start[0]) if np.abs(dh).max(initial=0.0) > 0 else (roll, start[1])
+        return cls(heave, roll, start, np.where(own < own_start, -size, size), own)
+
+    def outward(self, sign: int) -> NDArray[np.intp]:
+        inside = np.flatnonzero(self.s >= 0) if sign > 0 else np.flatnonzero(self.s < 0)
+        return inside[np.argsort(np.abs(self.s[inside]), kind="stable")]
+
+    def at(self, i: int, part: float, s_from: float) -> tuple[float, float, float]:
+        """heave, roll and s a fraction of the way from s_from to station i."""
+        s = s_from + part * (self.s[i] - s_from)
+        k = s / self.s[i] if self.s[i] else 0.0
+        h0, r0 = self.start
+        return h0 + k * (self.heave[i] - h0), r0 + k * (self.roll[i] - r0), s
+
+
+def _cut(b: Bars, rows: slice) -> Bars:
+    return Bars(b.centre[rows], b.frame[rows], b.axle[rows], b.stiffness[rows], b.length[rows])
+
+
+def _converge(c: Closure, s: State, most: int = MOST_STEPS) -> tuple[Array, Array]:
+    """Newton on all poses of ``c`` together; returns the determinant and the final error, both per pose."""
+    det = np.ones_like(s.x)
+    r = c.rows(s)
+    with np.errstate(all="ignore"):
+        for _ in range(most):
+            det, moved = c.step(s, r)
+            r = c.rows(s)
+            error = c.error(r) if c.n == 4 else _moved(moved)
+            worst = error.max()
+            if worst <= CLOSED or (worst != worst and np.isnan(error).all()):
+                break
+    return det, error
+
+
+def _moved(step: tuple[Array, ...]) -> Array:
+    size = np.maximum.reduce([np.abs(v) for v in step])
+    return np.where(size < STILL, 0.0, size)
+
+
+def _predict(c: Closure, base: State, rates: tuple[Array, Array], line: _Line) -> State:
+    """First guess at every station of the line, from the motion at its start.
+
+    Few columns: straight ahead. Many: a handful of stations are solved first and a Hermite polynomial through
+    their positions and slopes serves the others, so that one Newton step is enough for most.
+    """
+    dh, dr = (line.heave - line.start[0])[:, None], (line.roll - line.start[1])[:, None]
+    q0 = np.stack([base.x, base.y, base.t_yaw, base.t_pitch])
+    turn = 0.5 * (1.0 + q0[2:] ** 2)
+    slope = [np.concatenate([v[:2], turn * v[2:]]) for v in rates]
+    straight = State(*(q0 + slope[0] * dh + slope[1] * dr))
+    stations, layouts = straight.x.shape
+    if stations * layouts < 1500 or stations < 9:
+        return straight
+    per_h, per_r = line.per_s
+    s = line.s
+    knots, values, slopes = [0.0], [q0], [slope[0] * per_h + slope[1] * per_r]
+    full_heave, full_roll = c.heave, c.roll
+    for level in (0.5, 1.0):
+        new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
+        guess = State(*_hermite(knots, values, slopes, new))
+        c.at(line.start[0] + per_h * new, line.start[1] + per_r * new)
+        _converge(c, guess, 3)
+        _, (by_heave, by_roll) = c.motion(c.rows(guess))
+        got = np.stack([guess.x, guess.y, guess.t_yaw, guess.t_pitch])
+        rate = by_heave * per_h + by_roll * per_r
+        rate[2:] *= 0.5 * (1.0 + got[2:] ** 2)
+        for i, v in enumerate(new):
+            knots.append(float(v))
+            values.append(got[:, i : i + 1])
+            slopes.append(rate[:, i : i + 1])
+    c.at(full_heave, full_roll)
+    return State(*_hermite(knots, values, slopes, s))
+
+
+def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: Array) -> Array:
+    """The polynomial through values and slopes (each ``(4, 1, layouts)``) at points ``at``: ``(4, stations, layouts)``."""
+    k = np.array(knots)
+    if len(k) == 1:
+        return values[0] + slopes[0] * at[:, None]
+    gap = k[:, None] - k
+    np.fill_diagonal(gap, 1.0)
+    lagrange = np.stack([np.prod([(at - k[j]) / gap[i, j] for j in range(len(k)) if j != i], axis=0) for i in range(len(k))])
+    lean = (1.0 / gap - np.eye(len(k))).sum(axis=1)
+    off = at - k[:, None]
+    square = lagrange**2
+    basis = np.concatenate([(1.0 - 2.0 * off * lean[:, None]) * square, off * square])
+    data = np.concatenate([np.concatenate(values, axis=1), np.concatenate(slopes, axis=1)], axis=1)
+    return np.matmul(basis.T, data)
+
+
+def _sweep_block(bars: Bars, line: _Line) -> tuple[Array, ...]:
+    m, n = bars.frame.shape[0], len(line.s)
+    c = Closure(bars, np.zeros(1), np.zeros(1))
+    base, ok = State.ride(1, m), np.ones(m, bool)
+    det, rates = c.motion(c.rows(base))
+    sign = np.sign(det[0])
+    h0, r0 = line.start
+    if (h0, r0) != (0.0, 0.0):
+        t = np.linspace(0.0, 1.0, 25)
+        x, y, t_yaw, t_pitch, _, got, *_ = _sweep_block(bars, _Line.through(t * h0, t * r0, (0.0, 0.0)))
+        base = State(*(np.where(got[-1:], v[-1:], 0.0) for v in (x, y, t_yaw, t_pitch)))
+        ok = got[-1].astype(bool)
+        c.at(np.array([h0]), np.array([r0]))
+        _, rates = c.motion(c.rows(base))
+    c.at(line.heave, line.roll)
+    guess = _predict(c, base, rates, line)
+    det, error = _converge(c, guess)
+    closed = (error <= 1e-10) & (det * sign > 0)
+    tangent = rates[0] * line.per_s[0] + rates[1] * line.per_s[1]
+    path = np.stack([guess.x, guess.y, guess.t_yaw, guess.t_pitch])
+    start = np.stack([base.x, base.y, base.t_yaw, base.t_pitch])
+    reached = np.zeros((n, m), bool)
+    limits = [np.zeros(m), np.zeros(m)]
+    for side, direction in enumerate((-1, 1)):
+        order = line.outward(direction)
+        if not len(order):
+            limits[side][:] = h0 if line.own is line.heave else r0
+            continue
+        good = ok & _prefix(closed, path, start, tangent, line, order)
+        reached[order] = good
+        limits[side][:] = line.own[order[-1]]
+        if good.all():
+            continue
+        for k in np.flatnonzero(~good.all(axis=0)):
+            one = _cut(bars, slice(k, k + 1))
+            if ok[k]:
+                done = int(good[:, k].argmin())
+                done, own = _walk(one, line, order, done, base.pick(0, int(k)), guess, int(k), sign[k], error)
+                limits[side][k] = own
+                reached[order[:done], k] = True
+            else:
+                limits[side][k] = np.nan
+    return guess.x, guess.y, guess.t_yaw, guess.t_pitch, error, reached, limits[0], limits[1]
+
+
+def _prefix(closed: Flags, q: Array, q0: Array, tangent: Array, line: _Line, order: NDArray[np.intp]) -> Flags:
+    """Which stations, counted outward, are proven: closed and smooth all the way from the start."""
+    s = np.concatenate([[0.0], line.s[order]])
+    step = np.diff(np.concatenate([q0, q[:, order]], axis=1), axis=1)
+    gap = np.diff(s)[:, None]
+    slope = _HALF * tangent
+    if gap[0, 0] == 0:  # the first station is the start itself
+        closed_here, step, gap = closed[order[:1]], step[:, 1:], gap[1:]
+    else:
+        closed_here = closed[:0]
+    with np.errstate(invalid="ignore"):
+        slopes = step / gap
+        bent = np.abs(np.diff(np.concatenate([slope, slopes], axis=1), axis=1)).max(axis=0)
+        good = np.concatenate([closed_here, closed[order[len(closed_here) :]] & (bent <= SMOOTH)])
+    out: Flags = np.logical_and.accumulate(good, axis=0)
+    return out
+
+
+def _walk(
+    bars: Bars, line: _Line, order: NDArray[np.intp], done: int, base: State, out: State, k: int, sign: float, error: Array
+) -> tuple[int, float]:
+    """Continue one layout station by station with halved steps; returns stations reached and the limit."""
+    at = base if done == 0 else out.pick(int(order[done - 1]), k)
+    s_at = 0.0 if done == 0 else float(line.s[order[done - 1]])
+    h0, r0 = line.start
+    own_at = float(line.own[order[done - 1]]) if done else (h0 if line.own is line.heave else r0)
+    while done < len(order):
+        i = int(order[done])
+        part = 1.0
+        while abs(line.s[i] - s_at) > 0:
+            h, r, s = line.at(i, part, s_at)
+            got = _advance(bars, line, at, s_at, (h, r, s), i, sign)
+            if got is not None:
+                at, s_at, own_at = got[0], s, (h if line.own is line.heave else r)
+                error[i, k] = got[1]
+                if part == 1.0:
+                    break
+                part = min(1.0, 2.0 * part)
+            else:
+                part *= 0.5
+            if abs(line.s[i] - s_at) * part < FINEST:
+                return done, own_at
+        for name in ("x", "y", "t_yaw", "t_pitch"):
+            getattr(out, name)[i, k] = getattr(at, name)[0, 0]
+        done += 1
+    return done, float(line.own[order[-1]])
+
+
+def _advance(
+    bars: Bars, line: _Line, at: State, s_at: float, to: tuple[float, float, float], i: int, sign: float
+) -> tuple[State, float] | None:
+    """One proven step along the line, or ``None``."""
+    k = s_at / line.s[i] if line.s[i] else 0.0
+    h0, r0 = line.start
+    h_at, r_at = h0 + k * (line.heave[i] - h0), r0 + k * (line.roll[i] - r0)
+    c = Closure(bars, np.array([h_at]), np.array([r_at]))
+    with np.errstate(all="ignore"):
+        _, (by_heave, by_roll) = c.motion(c.rows(at))
+        d = by_heave * (to[0] - h_at) + by_roll * (to[1] - r_at)
+        guess = State(at.x + d[0], at.y + d[1], at.t_yaw + 0.5 * d[2] * (1 + at.t_yaw**2), at.t_pitch + 0.5 * d[3] * (1 + at.t_pitch**2))
+        c.at(np.array([to[0]]), np.array([to[1]]))
+        det, error = _converge(c, guess)
+        moved = np.stack([guess.x - at.x, guess.y - at.y, guess.t_yaw - at.t_yaw, guess.t_pitch - at.t_pitch])
+        bent = np.abs(moved - _HALF * d).max()
+    if not (error.max() <= 1e-10 and det[0, 0] * sign > 0 and bent <= SMOOTH * abs(to[2] - s_at)):
+        return None
+    return guess, float(error[0, 0])
+
+
+def ride_pose(bars: Bars) -> Poses:
+    """The pose at ride height, which needs no solving; :class:`Poses` of shape ``(*lead, 1)``."""
+    zero = np.zeros((*bars.lead, 1))
+    c = bars.centre[..., None, :]
+    flat = np.zeros(bars.lead)
+    return Poses(c[..., 0] + zero, c[..., 1] + zero, c[..., 2] + zero, zero, zero, zero, zero == 0.0, zero, flat, flat)

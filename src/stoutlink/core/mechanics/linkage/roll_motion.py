@@ -1,0 +1,50 @@
+"""Roll centre, roll axis and roll steer, from the twist in roll."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.mechanics.linkage.motion import Motion
+from stoutlink.core.mechanics.linkage.position import Poses
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class RollMotion:
+    """Roll motion at each pose, arrays ``(..., stations)`` (points and directions ``(..., stations, 3)``).
+
+    ``centre_height`` m: height, in the transverse plane through the axle centre, with no lateral speed.
+    ``axis_point`` m: where the roll axis (screw axis) passes that plane; ``axis_direction`` unit vector, pointing forward.
+    ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive is oversteer.
+    """
+
+    centre_height: Array
+    axis_point: Array
+    axis_direction: Array
+    inclination: Array
+    steer: Array
+
+
+def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
+    """Read the roll twist: z_RC = z_C + v_y/ω_x, screw axis, inclination atan2(ω_z, ω_x), steer ω_z/ω_x.
+
+    The screw axis passes the transverse plane at any offset y, and its height there can differ a little from
+    ``centre_height`` where the bars are not mirrored. Source: screw theory (any text); SAE J670 for the terms.
+    """
+    v, w = twist.roll_v, twist.roll_w
+    size = np.einsum("...i,...i->...", w, w)
+    c = np.stack([poses.x, poses.y, poses.z], axis=-1)
+    foot = c + np.cross(w, v) / size[..., None]
+    along = (poses.x - foot[..., 0]) / w[..., 0]
+    direction = w / np.sqrt(size)[..., None]
+    return RollMotion(
+        centre_height=poses.z + v[..., 1] / w[..., 0],
+        axis_point=foot + along[..., None] * w,
+        axis_direction=direction * np.sign(direction[..., :1]),
+        inclination=np.arctan2(w[..., 2], w[..., 0]),
+        steer=w[..., 2] / w[..., 0],
+    )

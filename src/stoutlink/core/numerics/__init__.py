@@ -1,0 +1,1 @@
+"""Small dense linear algebra on many systems at once."""

@@ -1,0 +1,112 @@
+"""Every quantity the program shows or reads, in inches-pounds or millimetres-kilograms.
+
+One table of kinds; SI inside, the user's unit outside. Exact by definition: 1 lb = 0.45359237 kg,
+1 lbf = 4.4482216152605 N, 1 mile = 1609.344 m.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from stoutlink.core.quantity.length_text import (
+    UnitSystem,
+    format_length,
+    format_length_text,
+    parse_length,
+)
+from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, split_sign, tidy
+
+Kind = Literal["length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress"]
+
+POUND = 0.45359237
+POUND_FORCE = 4.4482216152605
+MILE_PER_HOUR = 1609.344 / 3600.0
+
+
+@dataclass(frozen=True)
+class _Unit:
+    name: str
+    si: float
+    decimals: int
+
+
+_UNITS: dict[str, dict[UnitSystem, _Unit]] = {
+    "angle": {"in": _Unit("°", math.pi / 180, 1), "mm": _Unit("°", math.pi / 180, 1)},
+    "mass": {"in": _Unit("lb", POUND, 0), "mm": _Unit("kg", 1.0, 0)},
+    "torque": {"in": _Unit("lb·ft", POUND_FORCE * 0.3048, 0), "mm": _Unit("N·m", 1.0, 0)},
+    "speed": {"in": _Unit("mph", MILE_PER_HOUR, 0), "mm": _Unit("km/h", 1 / 3.6, 0)},
+    "ratio": {"in": _Unit(":1", 1.0, 2), "mm": _Unit(":1", 1.0, 2)},
+    "number": {"in": _Unit("", 1.0, 2), "mm": _Unit("", 1.0, 2)},
+    "rpm": {"in": _Unit("rpm", 1.0, 0), "mm": _Unit("rpm", 1.0, 0)},
+    "percent": {"in": _Unit("%", 1.0, 0), "mm": _Unit("%", 1.0, 0)},
+    "share": {"in": _Unit("%", 0.01, 0), "mm": _Unit("%", 0.01, 0)},
+    "stress": {"in": _Unit("ksi", POUND_FORCE / 0.0254**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
+}
+_ALIASES = {
+    "deg": ("angle", math.pi / 180), "°": ("angle", math.pi / 180),
+    "lb": ("mass", POUND), "lbs": ("mass", POUND), "kg": ("mass", 1.0),
+    "lb·ft": ("torque", POUND_FORCE * 0.3048), "lb-ft": ("torque", POUND_FORCE * 0.3048), "lbft": ("torque", POUND_FORCE * 0.3048),
+    "ft-lb": ("torque", POUND_FORCE * 0.3048), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
+    "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
+    "rpm": ("rpm", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
+}  # fmt: skip
+_TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
+
+
+def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
+    """Read typed text of a ``kind`` into SI; a bare number is in the ``unit`` system's own unit.
+
+    >>> round(parse_quantity("100 lb", "mass", "mm"), 6)
+    45.359237
+    >>> round(parse_quantity("5 1/2", "angle", "in"), 6)
+    0.095993
+    """
+    if kind == "length":
+        return parse_length(text, unit)
+    plain = tidy(text)
+    sign, body = split_sign(plain)
+    match = _TAIL.fullmatch(body)
+    if match:
+        found, si = _ALIASES[match[2].lower()]
+        if found != kind and not (found == "percent" and kind == "share"):
+            raise not_understood(text, match[2])
+        if kind == "share":
+            si = 0.01
+        return sign * float(parse_unsigned(match[1], text)) * si
+    return sign * float(parse_unsigned(body, text)) * _UNITS[kind][unit].si
+
+
+def show(value: float | None, kind: Kind, unit: UnitSystem, *, decimals: int | None = None, signed: bool = False) -> str:
+    """Write an SI value of a ``kind`` for reading; ``None`` is an en dash.
+
+    >>> show(1000.0, "mass", "in"), show(0.1, "angle", "mm"), show(None, "ratio", "in")
+    ('2205 lb', '5.7°', '–')
+    """
+    if value is None or not math.isfinite(value):
+        return "–"
+    if kind == "length":
+        text = format_length(value, unit, decimals=decimals)
+    else:
+        one = _UNITS[kind][unit]
+        number = f"{value / one.si:.{one.decimals if decimals is None else decimals}f}"
+        if float(number) == 0:
+            number = number.replace("-", "")
+        gap = "" if one.name in ("°", ":1", "") else " "
+        text = f"{number}{gap}{one.name}".replace("-", "−")
+    return f"+{text}" if signed and value > 0 else text
+
+
+def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
+    """Write an SI value as the text an edit field starts with (reads back to the same value)."""
+    if kind == "length":
+        return format_length_text(value, unit)
+    text = f"{value / _UNITS[kind][unit].si:.6f}".rstrip("0").rstrip(".")
+    return text if text not in ("-0", "") else "0"
+
+
+def unit_name(kind: Kind, unit: UnitSystem) -> str:
+    """The short unit beside a field: ``in``, ``mm``, ``lb`` ..."""
+    return unit if kind == "length" else _UNITS[kind][unit].name

@@ -1,0 +1,210 @@
+"""Results as plain data for JSON: keys carry their unit; what was not reached is ``null``, never a guess."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.advice.review import Review
+from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
+from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
+from stoutlink.core.analysis.bar_set import stiffness_of
+from stoutlink.core.analysis.drive import donor_in_rig
+from stoutlink.core.analysis.uncertainty import how_sure
+from stoutlink.core.document.project import Project
+
+SCHEMA = 1
+
+
+def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
+    """All numbers of a reviewed project. ``poses`` are pairs of heave (m) and roll (rad) to solve on every axle."""
+    project = review.project
+    rig = project.rig
+    return {
+        "results_version": SCHEMA,
+        "project": project.name,
+        "schools": {"thrust": project.settings.thrust_school, "height": project.settings.height_school},
+        "rig": {
+            "wheelbase_m": rig.wheelbase_m,
+            "cg_height_m": rig.cg_height_m,
+            "cg_height_sprung_m": school_height(rig, "sprung_mass"),
+            "front_load_share": load_share(rig, "front"),
+            "rear_load_share": load_share(rig, "rear"),
+            "front_loaded_radius_m": rig.front.loaded,
+            "rear_loaded_radius_m": rig.rear.loaded,
+            "front_rolling_radius_m": rig.front.rolling,
+            "rear_rolling_radius_m": rig.rear.rolling,
+        },
+        "donors": {end: _donor(project, end) for end in ("rear", "front") if project.donor(end)},
+        "axles": {end: _axle(project, one.motion, poses) for end, one in review.axles.items() if one.motion},
+        "cut_list": [
+            {
+                "axle": c.layout.end,
+                "link": c.link.id,
+                "name": c.link.name,
+                "centre_to_centre_m": c.cut.centre_to_centre,
+                "tube_cut_m": c.cut.tube,
+                "tube_bore_m": c.cut.bore,
+                "frame_thread_engaged_m": c.cut.ends[0].engaged if c.cut.ends[0] else None,
+                "axle_thread_engaged_m": c.cut.ends[1].engaged if c.cut.ends[1] else None,
+                "adjust_longer_m": c.cut.longer,
+                "adjust_shorter_m": c.cut.shorter,
+                "length_per_turn_m": c.cut.per_turn,
+                "pinion_per_turn_deg": _deg(c.pinion_per_turn),
+            }
+            for c in review.cuts
+        ],
+        "findings": [
+            {"code": f.code, "severity": f.severity, "sentence": f.sentence, "why": f.why, "subject": f.subject, "accepted": review.accepted(f) is not None}
+            for f in review.findings
+        ],
+    }
+
+
+def _donor(project: Project, end: str) -> dict[str, Any]:
+    donor = project.donor(end)
+    assert donor is not None
+    it = donor_in_rig(project.rig, donor)
+    return {
+        "id": donor.id,
+        "name": donor.name,
+        "spline_teeth": donor.spline_teeth,
+        "spline_pitch_per_in": it.spline_pitch,
+        "spline_major_diameter_m": it.major,
+        "spline_root_diameter_m": it.root,
+        "shaft_yield_torque_nm": it.shaft_yield,
+        "axle_ratio": it.ratio,
+        "engine_rpm_at_road_speed": it.rpm_at_road_speed,
+        "crawl_ratio": it.crawl_ratio,
+        "crawl_speed_m_per_s": it.crawl_speed,
+        "shaft_demand_level_nm": it.demand_level,
+        "shaft_demand_one_wheel_nm": it.demand_one_wheel,
+        "housing_clearance_m": it.ground_clearance,
+    }
+
+
+def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:
+    rig, ride, drawn, layout = project.rig, motion.ride, motion.drawn, motion.layout
+    s = project.settings
+    sure = how_sure(rig, layout, project.joints, project.entries, s.thrust_school, s.height_school)
+    low, high = motion.reach
+    roll_low, roll_high = motion.roll_reach
+    pinion = motion.heave.pinion
+    centre = ride.side_view_centre
+    projected = drawn.projected_centre
+    out: dict[str, Any] = {
+        "layout": layout.id,
+        "kind": layout.kind,
+        "axle_centre_m": list(motion.centre),
+        "side_view_centre": {"parallel": ride.parallel, "x_m": centre[0] if centre else None, "z_m": centre[1] if centre else None},
+        "side_view_centre_projected": {"x_m": projected[0] if projected else None, "z_m": projected[1] if projected else None},
+        "support_slope": ride.slope,
+        "support_slope_left": ride.slope_left,
+        "support_slope_right": ride.slope_right,
+        f"{DRIVE[motion.end]}_pct": ride.drive_percent,
+        f"{BRAKE[motion.end]}_pct": ride.brake_percent,
+        "roll_centre_height_m": ride.roll_centre_height,
+        "roll_centre_part_of_cg_height": ride.roll_centre_height / rig.cg_height_m,
+        "roll_axis": {
+            "point_m": list(ride.roll_axis_point),
+            "direction": list(ride.roll_axis_direction),
+            "inclination_deg": _deg(ride.roll_axis_inclination),
+        },
+        "roll_axis_drawn": None
+        if drawn.roll_axis is None
+        else {"point_m": list(drawn.roll_axis[0]), "inclination_deg": _deg(drawn.roll_axis[1])},
+        "roll_steer_deg_per_deg": ride.roll_steer,
+        "lateral_hold": ride.lateral_hold,
+        "lateral_give_m_per_n": ride.side_give,
+        "lateral_give_basis": "equal default stiffness (estimate)" if ride.equal_stiffness else "stiffness of the joints and tubes",
+        "link_force_per_side_force": {link.id: f for link, f in zip(layout.links, ride.link_forces, strict=True)},
+        "plan_angles_deg": {k: _deg(v) for k, v in drawn.plan_angles.items()},
+        "included_angles_deg": {p.role: _deg(p.included) for p in drawn.pairs},
+        "included_angles_sum_deg": _deg(drawn.triangulation),
+        "smallest_singular_value": ride.singular,
+        "pinion_elevation_deg": _deg(layout.pinion_up_rad),
+        "pinion_change_deg_per_m": _deg(ride.pinion_per_metre),
+        "pinion_change_over_heave_deg": _deg(float(np.nanmax(pinion) - np.nanmin(pinion))),
+        "reached_heave_m": {"droop": low, "bump": high},
+        "reached_roll_deg": {"low": _deg(roll_low), "high": _deg(roll_high)},
+        "uncertainty_1_sigma": {
+            f"{DRIVE[motion.end]}_pct": sure["drive_pct"].sigma,
+            f"{BRAKE[motion.end]}_pct": sure["brake_pct"].sigma,
+            "roll_centre_height_m": sure["roll_centre_m"].sigma,
+            "roll_axis_inclination_deg": _deg(sure["inclination_rad"].sigma),
+            "roll_steer_deg_per_deg": sure["roll_steer"].sigma,
+            "lateral_hold": sure["hold"].sigma,
+        },
+        "heave_sweep": _sweep(project, motion, motion.heave),
+        "roll_sweep": _sweep(project, motion, motion.roll),
+    }
+    if poses:
+        out["poses"] = [_pose(project, motion, heave, roll) for heave, roll in poses]
+    return out
+
+
+def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, Any]:
+    rig, s, end = project.rig, project.settings, motion.end
+    heave = motion.centre[2]
+    shares, _ = stiffness_of(motion.layout, project.joints)[1:]
+    data: dict[str, Any] = {
+        "reached": [bool(v) for v in travel.poses.reached],
+        "heave_m": _list(travel.poses.z - heave),
+        "roll_deg": _list(np.degrees(travel.poses.roll)),
+        "yaw_deg": _list(np.degrees(travel.poses.yaw)),
+        "pitch_deg": _list(np.degrees(travel.poses.pitch)),
+        "axle_centre_x_m": _list(travel.poses.x),
+        "axle_centre_y_m": _list(travel.poses.y),
+        "side_view_centre_x_m": _list(travel.side.centre_x),
+        "side_view_centre_z_m": _list(travel.side.centre_z),
+        "support_slope": _list(travel.side.slope),
+        f"{DRIVE[end]}_pct": _list(drive_percent(rig, end, travel.side.slope, s.thrust_school, s.height_school)),
+        f"{BRAKE[end]}_pct": _list(brake_percent(rig, end, travel.side.slope, s.height_school)),
+        "roll_centre_height_m": _list(travel.roll.centre_height),
+        "roll_axis_inclination_deg": _list(np.degrees(travel.roll.inclination)),
+        "roll_steer_deg_per_deg": _list(travel.roll.steer),
+        "pinion_elevation_deg": _list(np.degrees(travel.pinion)),
+        "wheelbase_change_m": _list(travel.wheelbase_change),
+        "lateral_shift_m": _list(travel.lateral),
+        "smallest_singular_value": _list(travel.singular),
+    }
+    if travel.caster is not None:
+        data["caster_deg"] = _list(np.degrees(travel.caster))
+    if len(motion.layout.links) > 4:
+        data["bind_m"] = {
+            link.id: {"frame": _list(travel.bar_error[:, i] * f), "axle": _list(travel.bar_error[:, i] * a)}
+            for i, (link, (f, a)) in enumerate(zip(motion.layout.links, shares, strict=True))
+        }
+    return data
+
+
+def _pose(project: Project, motion: AxleMotion, heave: float, roll: float) -> dict[str, Any]:
+    t = pose_at(project.rig, motion.layout, project.joints, heave, roll)
+    asked = {"heave_m": heave, "roll_deg": _deg(roll), "reached": bool(t.poses.reached[0])}
+    if not t.poses.reached[0]:
+        return asked | {"why": "the links bind before this pose"}
+    return asked | {
+        "axle_centre_m": [float(t.poses.x[0]), float(t.poses.y[0]), float(t.poses.z[0])],
+        "yaw_deg": _deg(float(t.poses.yaw[0])),
+        "pitch_deg": _deg(float(t.poses.pitch[0])),
+        "pinion_elevation_deg": _deg(float(t.pinion[0])),
+        "wheelbase_change_m": float(t.wheelbase_change[0]),
+        "wheelbase_change_left_m": float(t.wheelbase_change_left[0]),
+        "wheelbase_change_right_m": float(t.wheelbase_change_right[0]),
+        "lateral_shift_m": float(t.lateral[0]),
+        "roll_centre_height_m": float(t.roll.centre_height[0]),
+        "roll_steer_deg_per_deg": float(t.roll.steer[0]),
+        "support_slope": float(t.side.slope[0]),
+        "bar_length_error_m": float(np.abs(t.bar_error[0]).max()),
+    }
+
+
+def _deg(value: float | None) -> float | None:
+    return None if value is None or not math.isfinite(value) else math.degrees(value)
+
+
+def _list(values: NDArray[np.float64]) -> list[float | None]:
+    return [float(v) if math.isfinite(v) else None for v in values]

@@ -1,0 +1,1 @@
+"""Project files: reading, migrating, saving, recovering."""
