@@ -13,10 +13,10 @@ from pathlib import Path
 import msgspec
 
 from stoutlink import __version__
-from stoutlink.cli.text import analysis_text
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import FileError, StoutError
+from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project, write_bytes, write_project

@@ -10,13 +10,17 @@ import numpy as np
 
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.uncertainty import HowSure, how_sure
-from stoutlink.core.document.project import Entry, Project, Settings
+from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 Standing = Literal["in", "edge", "out", "none"]
-THRUST_WORDS = {"full_thrust": "this axle makes all thrust", "shared_locked": "thrust shared by load (locked case)", "shared_open": "thrust half each (open case)"}
+THRUST_WORDS = {
+    "full_thrust": "this axle makes all thrust",
+    "shared_locked": "thrust shared by load (locked case)",
+    "shared_open": "thrust half each (open case)",
+}
 HEIGHT_WORDS = {"whole_vehicle": "whole rig's CG", "sprung_mass": "sprung mass's CG"}
 
 

@@ -41,7 +41,8 @@ def stiffness_of(layout: Layout, joints: tuple[Joint, ...]) -> tuple[list[float]
         return [EQUAL_STIFFNESS] * len(layout.links), [(0.5, 0.5)] * len(layout.links), True
     total, shares = [], []
     for link, (k1, k2) in zip(layout.links, ends, strict=True):
-        assert k1 is not None and k2 is not None
+        assert k1 is not None
+        assert k2 is not None
         k = bar_stiffness(k1, k2, link_length(link), _section(link), STEEL if link.material == "steel" else ALUMINIUM)
         total.append(k)
         shares.append((k / k1, k / k2))

@@ -104,7 +104,7 @@ def _headlines(
     }
 
 
-def _readings(layout: Layout, noted: dict[str, float | None]) -> list[_Reading]:
+def _readings(layout: Layout, noted: dict[str, float]) -> list[_Reading]:
     index = {link.id: i for i, link in enumerate(layout.links)}
     out = []
     for link in layout.links:

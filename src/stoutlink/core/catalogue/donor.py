@@ -23,7 +23,7 @@ Locker = Literal["open", "limited_slip", "automatic", "selectable", "spool"]
 Basis = Literal["measured", "sheet", "claim", "estimated"]
 
 
-class DonorAxle(_Frozen, kw_only=True):
+class DonorAxle(_Frozen, frozen=True, kw_only=True):
     """One axle that could go under the rig; SI units, every optional field may be unknown.
 
     ``basis`` says where the record comes from: measured on the axle, from a sheet, a seller's claim, or estimated.
@@ -35,7 +35,9 @@ class DonorAxle(_Frozen, kw_only=True):
     end: End
     weight_class: Literal["light", "middle", "heavy"] = "middle"
     spline_teeth: Annotated[int, _m("Spline teeth", "number", 8, 80, "Count the teeth on the inner shaft.")]
-    spline_pitch_per_in: Annotated[float, _m("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter; axle shafts are mostly 24.")] = 24.0
+    spline_pitch_per_in: Annotated[
+        float, _m("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter; axle shafts are mostly 24.")
+    ] = 24.0
     spline_root: RootForm = "45_flat"
     spline_major_diameter_m: Annotated[float, _m("Spline major diameter", "length", 0.01, 0.12, "Measured over the spline.")] | None = None
     neck_diameter_m: Annotated[float, _m("Shaft neck diameter", "length", 0.01, 0.12, "Thinnest place of the shaft.")] | None = None
@@ -50,7 +52,9 @@ class DonorAxle(_Frozen, kw_only=True):
     bolt_circle_m: Annotated[float, _m("Bolt circle", "length", 0.06, 0.5, "Diameter of the circle through the studs.")]
     tube_od_m: Annotated[float, _m("Axle tube outside diameter", "length", 0.03, 0.25, "Outside of the housing tube.")]
     tube_wall_m: Annotated[float, _m("Axle tube wall", "length", 0.002, 0.05, "Housing tube wall.")]
-    pinion_offset_m: Annotated[float, _m("Pinion offset", "length", -0.8, 0.8, "Pinion left (+) or right (−) of the middle between the wheel faces.")] = 0.0
+    pinion_offset_m: Annotated[
+        float, _m("Pinion offset", "length", -0.8, 0.8, "Pinion left (+) or right (−) of the middle between the wheel faces.")
+    ] = 0.0
     floating: Floating = "full"
     c_clips: bool = False
     locker: Locker = "open"

@@ -48,7 +48,9 @@ def read_donors(text: str) -> DonorTable:
                 raise CatalogueError("C101", f"The catalogue has no column “{name}”.", "The columns are listed in docs/donor-catalogue.md.")
         for name in header:
             if name not in COLUMNS:
-                raise CatalogueError("C102", f"The catalogue has a column “{name}” that is not known.", "The columns are listed in docs/donor-catalogue.md.")
+                raise CatalogueError(
+                    "C102", f"The catalogue has a column “{name}” that is not known.", "The columns are listed in docs/donor-catalogue.md."
+                )
         axles: list[DonorAxle] = []
         problems: list[str] = []
         for row in rows:
@@ -80,7 +82,7 @@ def _read_row(row: dict[str, str | None]) -> DonorAxle:
     except msgspec.ValidationError as why:
         message = str(why)
         name = message.rsplit("$.", 1)[-1].rstrip("`") if "$." in message else "?"
-        raise ValueError(f"column {name}: “{plain.get(name, '')}”: {message.split(' - at')[0].lower()}") from None
+        raise ValueError(f"column {name}: “{plain.get(name, '')}”: {message.split(' - at', maxsplit=1)[0].lower()}") from None
     return axle
 
 

@@ -41,11 +41,11 @@ def check_project(project: Project) -> None:
     if moment <= 0.05 * sprung:
         raise ValueOutOfRange("D105", f"rig.cg_height_m is {rig.cg_height_m:g} m, which would put the sprung mass on the ground.")
     for name in ("front", "rear"):
-        end = rig.end(name)
-        for key, value in (("loaded_radius_m", end.loaded_radius_m), ("rolling_radius_m", end.rolling_radius_m)):
-            if value is not None and not 0.6 * end.tyre_free_radius_m <= value <= 1.02 * end.tyre_free_radius_m:
+        wheels = rig.end(name)
+        for key, value in (("loaded_radius_m", wheels.loaded_radius_m), ("rolling_radius_m", wheels.rolling_radius_m)):
+            if value is not None and not 0.6 * wheels.tyre_free_radius_m <= value <= 1.02 * wheels.tyre_free_radius_m:
                 raise ValueOutOfRange(
-                    "D106", f"rig.{name}.{key} is {value:g} m, which does not go with a free radius of {end.tyre_free_radius_m:g} m."
+                    "D106", f"rig.{name}.{key} is {value:g} m, which does not go with a free radius of {wheels.tyre_free_radius_m:g} m."
                 )
     known_joints = {j.id for j in project.joints}
     for joint in project.joints:

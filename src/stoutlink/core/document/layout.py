@@ -7,7 +7,20 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from stoutlink.core.document.quantities import (
-    Caster, Elevation, Frozen, Identifier, JointLength, Name, Point, Stiffness, TakeUp, Text, ThreadDiameter, ThreadPitch, TubeOd, TubeWall,
+    Caster,
+    Elevation,
+    Frozen,
+    Identifier,
+    JointLength,
+    Name,
+    Point,
+    Stiffness,
+    TakeUp,
+    Text,
+    ThreadDiameter,
+    ThreadPitch,
+    TubeOd,
+    TubeWall,
 )  # fmt: skip
 
 End = Literal["front", "rear"]
@@ -32,7 +45,7 @@ KIND_NAMES = {
 }
 
 
-class Joint(Frozen, kw_only=True):
+class Joint(Frozen, frozen=True, kw_only=True):
     """A link end as bought: threaded (diameter, pitch and hand given) or plain (welded on)."""
 
     id: Identifier
@@ -46,14 +59,14 @@ class Joint(Frozen, kw_only=True):
     stiffness_n_per_m: Stiffness | None = None
 
 
-class LinkEnd(Frozen, kw_only=True):
+class LinkEnd(Frozen, frozen=True, kw_only=True):
     """Which joint sits at this end and how far its centre stands off the tube face."""
 
     joint: Identifier
     take_up_m: TakeUp
 
 
-class Link(Frozen, kw_only=True):
+class Link(Frozen, frozen=True, kw_only=True):
     """One bar between a frame pivot and an axle pivot, both in vehicle axes at ride height."""
 
     id: Identifier
@@ -73,7 +86,7 @@ class Link(Frozen, kw_only=True):
         return self.frame_pivot_m if which == "frame" else self.axle_pivot_m
 
 
-class Layout(Frozen, kw_only=True):
+class Layout(Frozen, frozen=True, kw_only=True):
     """All bars of one axle; several layouts of one end may stand side by side."""
 
     id: Identifier

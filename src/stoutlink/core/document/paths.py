@@ -6,7 +6,6 @@ List items are addressed by their ``id``, point coordinates by 0, 1, 2.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 from typing import Any, cast, get_args, get_type_hints
 
 import msgspec
@@ -71,9 +70,13 @@ def _replace(here: Any, parts: list[str], value: Any) -> Any:
     return msgspec.structs.replace(here, **{parts[0]: inner})
 
 
-@cache
+_known_hints: dict[type[Struct], dict[str, Any]] = {}
+
+
 def _hints(owner: type[Struct]) -> dict[str, Any]:
-    return get_type_hints(owner, include_extras=True)
+    if owner not in _known_hints:
+        _known_hints[owner] = get_type_hints(owner, include_extras=True)
+    return _known_hints[owner]
 
 
 def _meta(hint: Any) -> Meta | None:

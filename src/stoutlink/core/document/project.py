@@ -19,7 +19,7 @@ HeightSchool = Literal["whole_vehicle", "sprung_mass"]
 Basis = Literal["measured", "estimated", "memory", "typed"]
 
 
-class Entry(Frozen, kw_only=True):
+class Entry(Frozen, frozen=True, kw_only=True):
     """How a number came in: the text as typed, where it is from, and its 1 σ in SI if known.
 
     ``field`` is the dotted path of the number, list items by id: ``rig.wheelbase_m``,
@@ -32,7 +32,7 @@ class Entry(Frozen, kw_only=True):
     sigma: Deviation | None = None
 
 
-class Accepted(Frozen, kw_only=True):
+class Accepted(Frozen, frozen=True, kw_only=True):
     """A knock-on the user has accepted: its code and subject, with when and why."""
 
     code: Annotated[str, Meta(min_length=1, max_length=120)]
@@ -40,7 +40,7 @@ class Accepted(Frozen, kw_only=True):
     why: Text = ""
 
 
-class Settings(Frozen, kw_only=True):
+class Settings(Frozen, frozen=True, kw_only=True):
     """How this project is read and judged."""
 
     units: Literal["in", "mm"] = "in"
@@ -52,11 +52,11 @@ class Settings(Frozen, kw_only=True):
     droop_m: Annotated[float, Meta(title="Droop", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
 
 
-class Project(Frozen, kw_only=True):
+class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
-    format: Literal["stout-link-project"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["stout-link-project"] = "stout-link-project"
+    version: Literal[1] = 1
     name: Name
     notes: Text = ""
     settings: Settings = Settings()

@@ -22,7 +22,9 @@ def _meta(title: str, kind: str, low: float, high: float, help_text: str) -> Met
 Identifier = Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}$", description="Short lower-case name, unique in its list.")]
 Name = Annotated[str, Meta(min_length=1, max_length=120)]
 Text = Annotated[str, Meta(max_length=4000)]
-Coordinate = Annotated[float, _meta("Coordinate", "length", -12.0, 12.0, "Vehicle axes at ride height: x forward of the rear axle, y left, z up from the ground.")]
+Coordinate = Annotated[
+    float, _meta("Coordinate", "length", -12.0, 12.0, "Vehicle axes at ride height: x forward of the rear axle, y left, z up from the ground.")
+]
 Point = tuple[Coordinate, Coordinate, Coordinate]
 
 Wheelbase = Annotated[float, _meta("Wheelbase", "length", 1.0, 8.0, "Rear to front axle centre, level along the floor.")]
@@ -30,7 +32,9 @@ Mass = Annotated[float, _meta("Weight", "mass", 100.0, 12000.0, "The rig as it w
 EndMass = Annotated[float, _meta("Unsprung weight", "mass", 10.0, 3000.0, "Axle, wheels and half of what hangs between axle and frame.")]
 AxleMass = Annotated[float, _meta("Axle weight", "mass", 10.0, 1500.0, "The complete axle without wheels.")]
 CgHeight = Annotated[float, _meta("Centre of gravity height", "length", 0.2, 3.0, "Height of the whole rig's balance point above the ground.")]
-CgAhead = Annotated[float, _meta("Centre of gravity ahead of rear axle", "length", 0.05, 7.9, "How far the balance point lies in front of the rear axle.")]
+CgAhead = Annotated[
+    float, _meta("Centre of gravity ahead of rear axle", "length", 0.05, 7.9, "How far the balance point lies in front of the rear axle.")
+]
 Track = Annotated[float, _meta("Track", "length", 0.8, 3.5, "Between the middles of the left and right tyre prints.")]
 FreeRadius = Annotated[float, _meta("Tyre free radius", "length", 0.2, 1.2, "Half the tyre's diameter with no weight on it.")]
 LoadedRadius = Annotated[float, _meta("Loaded radius", "length", 0.15, 1.2, "Hub height above the ground with the weight on, at trail pressure.")]

@@ -7,8 +7,24 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from stoutlink.core.document.quantities import (
-    CgAhead, CgHeight, EndMass, EngineSpeed, EngineTorque, FreeRadius, Frozen, GearRatio, LoadedRadius, Mass, Name,
-    RoadSpeed, RollingRadius, Share, StallRatio, Text, Track, Wheelbase,
+    CgAhead,
+    CgHeight,
+    EndMass,
+    EngineSpeed,
+    EngineTorque,
+    FreeRadius,
+    Frozen,
+    GearRatio,
+    LoadedRadius,
+    Mass,
+    Name,
+    RoadSpeed,
+    RollingRadius,
+    Share,
+    StallRatio,
+    Text,
+    Track,
+    Wheelbase,
 )  # fmt: skip
 
 Use = Literal["rock", "trail", "road", "tow"]
@@ -20,7 +36,7 @@ ROLLING_PART, ROLLING_SIGMA = 0.97, 0.01
 """Rolling radius as a part of the free radius, and its 1 σ (from memory)."""
 
 
-class WheelEnd(Frozen, kw_only=True):
+class WheelEnd(Frozen, frozen=True, kw_only=True):
     """One end of the rig: its track, tyres and unsprung mass."""
 
     track_m: Track
@@ -41,7 +57,7 @@ class WheelEnd(Frozen, kw_only=True):
         return self.rolling_radius_m if self.rolling_radius_m is not None else ROLLING_PART * self.tyre_free_radius_m
 
 
-class Drivetrain(Frozen, kw_only=True):
+class Drivetrain(Frozen, frozen=True, kw_only=True):
     """Engine, gearbox and transfer case, as far as the axle feels them."""
 
     engine_torque_nm: EngineTorque
@@ -54,7 +70,7 @@ class Drivetrain(Frozen, kw_only=True):
     transfer_case: TransferCase = "locked"
 
 
-class Rig(Frozen, kw_only=True):
+class Rig(Frozen, frozen=True, kw_only=True):
     """The vehicle at ride height, in SI; see docs/project-file.md."""
 
     name: Name

@@ -149,9 +149,7 @@ class SetMirrored(Edit):
             for i, link in enumerate(links):
                 partner = layout.partner(link)
                 if link.side == "right" and partner is not None:
-                    links[i] = msgspec.structs.replace(
-                        link, frame_pivot_m=_flip(partner.frame_pivot_m), axle_pivot_m=_flip(partner.axle_pivot_m)
-                    )
+                    links[i] = msgspec.structs.replace(link, frame_pivot_m=_flip(partner.frame_pivot_m), axle_pivot_m=_flip(partner.axle_pivot_m))
         after = with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, mirrored=self.mirrored, links=tuple(links)))
         check_project(after)
         return after

@@ -58,7 +58,14 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             for c in review.cuts
         ],
         "findings": [
-            {"code": f.code, "severity": f.severity, "sentence": f.sentence, "why": f.why, "subject": f.subject, "accepted": review.accepted(f) is not None}
+            {
+                "code": f.code,
+                "severity": f.severity,
+                "sentence": f.sentence,
+                "why": f.why,
+                "subject": f.subject,
+                "accepted": review.accepted(f) is not None,
+            }
             for f in review.findings
         ],
     }
@@ -113,9 +120,7 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
             "direction": list(ride.roll_axis_direction),
             "inclination_deg": _deg(ride.roll_axis_inclination),
         },
-        "roll_axis_drawn": None
-        if drawn.roll_axis is None
-        else {"point_m": list(drawn.roll_axis[0]), "inclination_deg": _deg(drawn.roll_axis[1])},
+        "roll_axis_drawn": None if drawn.roll_axis is None else {"point_m": list(drawn.roll_axis[0]), "inclination_deg": _deg(drawn.roll_axis[1])},
         "roll_steer_deg_per_deg": ride.roll_steer,
         "lateral_hold": ride.lateral_hold,
         "lateral_give_m_per_n": ride.side_give,

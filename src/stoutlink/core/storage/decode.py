@@ -59,7 +59,9 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
     except json.JSONDecodeError as why:
         cut = why.pos >= len(text.rstrip()) - 1 or "Unterminated" in why.msg
         what = "ends too early; it looks cut off" if cut else f"is not JSON: {why.msg.lower()}"
-        raise FileError("F104", f"{source} {what} (line {why.lineno}, column {why.colno}).", "Open the copy kept beside it (ending in .previous).") from None
+        raise FileError(
+            "F104", f"{source} {what} (line {why.lineno}, column {why.colno}).", "Open the copy kept beside it (ending in .previous)."
+        ) from None
     except _Twice as why:
         raise FileError("F105", f"{source} has the key “{why}” twice in one place.") from None
     except (RecursionError, ValueError):
@@ -80,7 +82,11 @@ def _version(raw: dict[str, Any], source: str) -> int:
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileError("F110", f"{source}: version is {_shown(version)}; a whole number from 1 to {VERSION} is needed.")
     if version > VERSION:
-        raise FileError("F112", f"{source} was written by a newer Stout Link (version {version}; this one reads up to {VERSION}).", "Update the program; the file is untouched.")
+        raise FileError(
+            "F112",
+            f"{source} was written by a newer Stout Link (version {version}; this one reads up to {VERSION}).",
+            "Update the program; the file is untouched.",
+        )
     return version
 
 

@@ -133,7 +133,8 @@ class Closure:
 
     def error(self, r: Rows) -> Array:
         """Largest bar length error at each pose, m, ``(stations, layouts)``."""
-        return np.abs(r.gap / self.length).max(axis=0)
+        worst: Array = np.abs(r.gap / self.length).max(axis=0)
+        return worst
 
     def step(self, s: State, r: Rows) -> tuple[Array, tuple[Array, Array, Array, Array]]:
         """One Newton step: moves ``s`` in place; returns the determinant and the step."""
@@ -165,9 +166,7 @@ class Closure:
                 r.h * (r.ex - r.u),
                 r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v),
             )
-            det, (by_heave, by_roll) = solve_four(
-                columns, -self._cross_gradient(r, heave, across_heave), -self._cross_gradient(r, roll, across_roll)
-            )
+            det, (by_heave, by_roll) = solve_four(columns, -self._cross_gradient(r, heave, across_heave), -self._cross_gradient(r, roll, across_roll))
         return det, (np.stack(by_heave), np.stack(by_roll))
 
     def as_given(self, per_bar: Array) -> Array:

@@ -26,7 +26,7 @@ def smallest_singular(rows: Array) -> Array:
     if rows.shape[-2] < 4:
         return np.zeros(rows.shape[:-2])
     scaled = rows / np.array([1.0, 1.0, ARM, ARM])
-    gone = ~np.isfinite(scaled).all(axis=(-1, -2))
+    gone = np.asarray(~np.isfinite(scaled).all(axis=(-1, -2)))
     scaled = np.where(gone[..., None, None], 0.0, scaled)
     values = np.linalg.svd(scaled, compute_uv=False)[..., -1]
     return np.where(gone, np.nan, values)
@@ -76,7 +76,7 @@ def side_force(rows: Array, stiffness: Array) -> tuple[Array, Array]:
     """
     weighted = rows * stiffness[..., :, None]
     normal = np.swapaxes(rows, -1, -2) @ weighted
-    gone = ~np.isfinite(normal).all(axis=(-1, -2))
+    gone = np.asarray(~np.isfinite(normal).all(axis=(-1, -2)))
     normal = np.where(gone[..., None, None], np.eye(4), normal)
     side = np.zeros((*normal.shape[:-1], 1))
     side[..., 1, 0] = 1.0

@@ -46,9 +46,7 @@ def motion(bars: Bars, poses: Poses) -> Motion:
         return v.reshape(layouts, stations).T
 
     centre = bars.centre.reshape(layouts, 3).T[:, None, :]
-    state = State(
-        flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch))
-    )
+    state = State(flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch)))
     closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
     with np.errstate(all="ignore"):
         rows = closure.rows(state)
@@ -64,9 +62,9 @@ def motion(bars: Bars, poses: Poses) -> Motion:
     lateral = np.stack([-np.sin(yaw) * np.cos(roll), np.cos(yaw) * np.cos(roll), np.sin(roll)], axis=-1)
     level = np.stack([np.cos(yaw), np.sin(yaw), zero], axis=-1)
     up = np.stack([zero, zero, one], axis=-1)
-    twists = []
+    twists: list[Array] = []
     for rate, v_z, turn in ((by_heave, one, 0.0), (by_roll, zero, 1.0)):
         q = shaped(rate)
         twists.append(np.stack([q[..., 0], q[..., 1], v_z], axis=-1))
         twists.append(q[..., 2:3] * up + q[..., 3:4] * lateral + turn * level)
-    return Motion(*twists, rows=shaped(unit), bar_error=shaped(error))
+    return Motion(twists[0], twists[1], twists[2], twists[3], shaped(unit), shaped(error))

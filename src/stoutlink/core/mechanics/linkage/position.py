@@ -228,7 +228,8 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
     square = lagrange**2
     basis = np.concatenate([(1.0 - 2.0 * off * lean[:, None]) * square, off * square])
     data = np.concatenate([np.concatenate(values, axis=1), np.concatenate(slopes, axis=1)], axis=1)
-    return np.matmul(basis.T, data)
+    out: Array = np.matmul(basis.T, data)
+    return out
 
 
 def _sweep_block(bars: Bars, line: _Line) -> tuple[Array, ...]:
@@ -324,9 +325,7 @@ def _walk(
     return done, float(line.own[order[-1]])
 
 
-def _advance(
-    bars: Bars, line: _Line, at: State, s_at: float, to: tuple[float, float, float], i: int, sign: float
-) -> tuple[State, float] | None:
+def _advance(bars: Bars, line: _Line, at: State, s_at: float, to: tuple[float, float, float], i: int, sign: float) -> tuple[State, float] | None:
     """One proven step along the line, or ``None``."""
     k = s_at / line.s[i] if line.s[i] else 0.0
     h0, r0 = line.start

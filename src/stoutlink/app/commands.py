@@ -1,0 +1,75 @@
+"""Everything the user can do, by name: the one list behind menus, shortcuts, command box and help."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from stoutlink.app.actions import Command
+from stoutlink.core.editing.edits import SetChoice
+
+if TYPE_CHECKING:
+    from stoutlink.app.window import MainWindow
+
+
+def command_list(window: MainWindow) -> list[Command]:
+    """All commands of a window, in menu order."""
+    w = window.workspace
+
+    def step(name: str) -> Callable[[], object]:
+        return lambda: window.show_step(name)
+
+    return [
+        Command("new", "New project", "File", "Ctrl+N", "Start from placeholders to measure over.", window.files.new),
+        Command("open", "Open project…", "File", "Ctrl+O", "Open a project file.", window.files.open),
+        Command("open_demo", "Open the demo rig", "File", "", "Open the invented crawler Basalt.", window.files.open_demo),
+        Command("save", "Save", "File", "Ctrl+S", "Write the project; the previous file is kept beside it.", window.files.save),
+        Command("save_as", "Save as…", "File", "Ctrl+Shift+S", "Write the project under another name.", window.files.save_as),
+        Command("import_donors", "Import donor catalogue…", "File", "", "Add donor axles from a CSV table.", window.files.import_donors),
+        Command("export_donors", "Export donor catalogue…", "File", "", "Write the project's donor axles as a CSV table.", window.files.export_donors),
+        Command("export_cuts", "Export cut list…", "File", "Ctrl+E", "Write the cut list of both axles as a CSV table.", window.files.export_cuts),
+        Command("print", "Print sheet to PDF…", "File", "Ctrl+P", "Write the sheet in view as a page in black on white.", window.files.print_sheet),
+        Command("quit", "Quit", "File", "Ctrl+Q", "Close the window; unsaved work is asked about.", window.close),
+        Command("undo", "Undo", "Edit", "Ctrl+Z", "Take back the last change.", window.undo),
+        Command("redo", "Redo", "Edit", "Ctrl+Shift+Z or Ctrl+Y", "Bring back what was undone.", window.redo),
+        Command("copy_numbers", "Copy all numbers as text", "Edit", "Ctrl+Shift+C", "Put the whole analysis on the clipboard.", window.copy_numbers),
+        Command("copy_cuts", "Copy cut list as text", "Edit", "", "Put the cut list on the clipboard.", window.copy_cuts),
+        Command("rig", "Go to Rig", "View", "Ctrl+1", "The vehicle.", step("rig")),
+        Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
+        Command("layout", "Go to Layout", "View", "Ctrl+3", "Links in three views.", step("layout")),
+        Command("cut", "Go to Cut", "View", "Ctrl+4", "The cut list.", step("cut")),
+        Command("other_end", "Switch rear and front axle", "View", "Ctrl+B", "Judge and work on the other axle.", lambda: w.set_end("front" if w.end == "rear" else "rear")),
+        Command("units", "Switch inches and millimetres", "View", "Ctrl+U", "Show and read the project in the other unit.", window.switch_units),
+        Command("theme", "Switch dark and light", "View", "Ctrl+D", "Steel plate or butcher paper.", lambda: window.set_theme("light" if window.theme.name == "dark" else "dark")),
+        Command("fit", "Fit the drawing", "View", "Ctrl+0", "Bring the whole axle into the three views.", window.layout_sheet.views.fit),
+        Command("zoom_in", "Zoom in", "View", "Ctrl++ or Ctrl+=", "Draw larger.", lambda: window.layout_sheet.views.zoom(1.25)),
+        Command("zoom_out", "Zoom out", "View", "Ctrl+-", "Draw smaller.", lambda: window.layout_sheet.views.zoom(0.8)),
+        Command("bump", "Step into bump", "View", "PgUp", "Move the axle up one step.", lambda: window.layout_sheet.travel.step(5)),
+        Command("droop", "Step into droop", "View", "PgDown", "Move the axle down one step.", lambda: window.layout_sheet.travel.step(-5)),
+        Command("ride", "Back to ride height", "View", "Home", "Put the axle back at ride height.", window.layout_sheet.travel.to_ride),
+        *_schools(window),
+        Command("command_box", "Command box", "Help", "Ctrl+K", "Do anything by typing its name.", lambda: window.box.popup()),
+        Command("keys", "Keys and gestures", "Help", "F1", "What the keys and the mouse do.", window.show_keys),
+        Command("about", "About Stout Link", "Help", "", "What this is and what it is not.", window.about),
+    ]  # fmt: skip
+
+
+def _schools(window: MainWindow) -> list[Command]:
+    """Choices where practitioners disagree, recorded in the project."""
+    table = (
+        ("thrust_school", "full_thrust", "Thrust: each axle as if it made all of it", "Common practice."),
+        ("thrust_school", "shared_locked", "Thrust: shared by load, locked transfer case", "What both axles do together in four-wheel drive."),
+        ("thrust_school", "shared_open", "Thrust: half each, open centre", "What an open centre differential does."),
+        ("height_school", "whole_vehicle", "Height: the whole rig's centre of gravity", "Common practice."),
+        ("height_school", "sprung_mass", "Height: the sprung mass's centre of gravity", "What the springs carry."),
+        ("anti_target", "first_trail", "Anti-squat wanted: 70–90 %", "Calm on a first trail build."),
+        ("anti_target", "neutral", "Anti-squat wanted: near 100 %", "Neither squats nor lifts."),
+        ("anti_target", "steep_technical", "Anti-squat wanted: 110–150 %", "For steep technical climbs."),
+        ("roll_centre_target", "high", "Roll centre wanted: ¾ of CG height and up", "Leans little."),
+        ("roll_centre_target", "low", "Roll centre wanted: lower", "Less side jolt, more lean."),
+    )
+
+    def choose(key: str, value: str, name: str) -> Callable[[], object]:
+        return lambda: window.workspace.do(SetChoice(f"settings.{key}", value, name))
+
+    return [Command(f"{key}_{value}", name, "Schools", "", why, choose(key, value, name)) for key, value, name, why in table]

@@ -1,0 +1,41 @@
+"""Every modal question goes through :data:`ask`, every file choice through :data:`choose_file`: tests replace both."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+Ask = Callable[[QWidget, str, str, tuple[str, ...]], str]
+
+
+def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> str:
+    """Ask and return the chosen answer; closing the box is the last answer."""
+    box = QMessageBox(parent)
+    box.setObjectName("question")
+    box.setWindowTitle(title)
+    box.setText(text)
+    buttons = {}
+    for answer in answers:
+        role = QMessageBox.ButtonRole.RejectRole if answer == answers[-1] and len(answers) > 1 else QMessageBox.ButtonRole.AcceptRole
+        buttons[box.addButton(answer, role)] = answer
+    box.exec()
+    clicked = box.clickedButton()
+    return next((name for button, name in buttons.items() if button is clicked), answers[-1])
+
+
+def _choose_file(parent: QWidget, title: str, start: str, pattern: str, save: bool) -> Path | None:
+    chooser = QFileDialog.getSaveFileName if save else QFileDialog.getOpenFileName
+    name, _ = chooser(parent, title, start, pattern)
+    return Path(name) if name else None
+
+
+def _ask_text(parent: QWidget, title: str, prompt: str) -> str | None:
+    text, ok = QInputDialog.getText(parent, title, prompt)
+    return text if ok else None
+
+
+ask: Ask = _ask
+choose_file: Callable[[QWidget, str, str, str, bool], Path | None] = _choose_file
+ask_text: Callable[[QWidget, str, str], str | None] = _ask_text

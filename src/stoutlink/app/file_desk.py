@@ -1,0 +1,188 @@
+"""Opening, saving, importing and exporting, with every question asked and every refusal said."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QApplication, QLineEdit
+
+from stoutlink.app import dialogs
+from stoutlink.app.print_out import sheet_to_pdf
+from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
+from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import ImportDonors
+from stoutlink.core.errors import StoutError
+from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.storage.files import SUFFIX, read_project, write_bytes
+from stoutlink.demo import demo_file
+
+if TYPE_CHECKING:
+    from stoutlink.app.window import MainWindow
+
+PROJECTS = f"Stout Link projects (*{SUFFIX} *.json)"
+TABLES = "Tables (*.csv)"
+
+
+def leave_field() -> None:
+    """Let a field being typed in hand over its value."""
+    field = QApplication.focusWidget()
+    if isinstance(field, QLineEdit):
+        field.clearFocus()
+
+
+class FileDesk:
+    """What a window does with files."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self._window = window
+        self._workspace = window.workspace
+
+    def may_drop(self) -> bool:
+        """Ask about unsaved changes; ``True`` when the project may be replaced."""
+        if not self._workspace.session.changed:
+            return True
+        answer = dialogs.ask(
+            self._window, "Unsaved changes", f"{self._workspace.project.name} has unsaved changes.", ("Save", "Throw away", "Cancel")
+        )
+        if answer == "Save":
+            return self.save()
+        if answer == "Throw away":
+            self._workspace.discard()
+            return True
+        return False
+
+    def new(self) -> None:
+        """Start over from the starter."""
+        if self.may_drop():
+            self._take(read_project(demo_file("starter.stoutlink")), None)
+            self._window.show_step("rig")
+
+    def open_demo(self) -> None:
+        """Open the demo rig."""
+        if self.may_drop():
+            self._take(read_project(demo_file("basalt.stoutlink")), None)
+
+    def _take(self, project: Project, file: Path | None) -> None:
+        self._window.layout_sheet.views.select(None)
+        self._window.donors.end_changed()
+        self._workspace.take(project, file)
+        self._window.layout_sheet.end_changed()
+
+    def open(self) -> None:
+        """Choose and open a file."""
+        path = dialogs.choose_file(self._window, "Open project", self._folder(), PROJECTS, False)
+        if path is not None:
+            self.open_path(path)
+
+    def open_path(self, path: Path) -> None:
+        """Open a file; a bad one is a message and the open project stays."""
+        if not self.may_drop():
+            return
+        self._window.layout_sheet.views.select(None)
+        try:
+            self._workspace.open(path)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}".strip(), True)
+            dialogs.ask(self._window, "Cannot open", f"{why.sentence}\n\n{why.hint}\n\nThe project that was open is untouched.", ("OK",))
+            return
+        self._window.donors.end_changed()
+        self._window.layout_sheet.end_changed()
+        self._window.refresh()
+        self._window.say(f"Opened {path}")
+
+    def save(self) -> bool:
+        """Save; ``False`` when it did not happen."""
+        return self._save_to(self._workspace.file) if self._workspace.file is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Save under a chosen name."""
+        stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name).strip() or "project"
+        path = dialogs.choose_file(self._window, "Save project", str(Path(self._folder()) / f"{stem}{SUFFIX}"), PROJECTS, True)
+        if path is None:
+            return False
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        leave_field()
+        try:
+            self._workspace.save(path)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            dialogs.ask(self._window, "Not saved", f"{why.sentence}\n\n{why.hint}", ("OK",))
+            return False
+        self._window.say(f"Saved {path}")
+        return True
+
+    def _folder(self) -> str:
+        return str(self._workspace.file.parent if self._workspace.file else Path.home())
+
+    def import_donors(self) -> None:
+        """Choose a catalogue and merge it."""
+        path = dialogs.choose_file(self._window, "Import donor catalogue", self._folder(), TABLES, False)
+        if path is not None:
+            self.import_donors_from(path)
+
+    def import_donors_from(self, path: Path) -> None:
+        """Merge a catalogue; bad rows are named and the others taken."""
+        try:
+            table = read_donor_file(path)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            return
+        if table.axles and not self._workspace.do(ImportDonors(table.axles)):
+            return
+        if table.problems:
+            dialogs.ask(
+                self._window, "Some rows were left out", f"{len(table.axles)} axles taken. Left out:\n\n" + "\n".join(table.problems[:12]), ("OK",)
+            )
+        self._window.say(f"{len(table.axles)} axles taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+
+    def export_donors(self) -> None:
+        """Write the catalogue."""
+        self._write("Export donor catalogue", "donors.csv", TABLES, write_donors(self._workspace.project.donors).encode())
+
+    def export_cuts(self) -> None:
+        """Write the cut list."""
+        cuts = self._workspace.review.cuts
+        if not cuts:
+            self._window.say("There is no cut list: no layout that works yet.", True)
+            return
+        self._write("Export cut list", "cut-list.csv", TABLES, cut_list_csv(cuts).encode())
+
+    def _write(self, title: str, name: str, pattern: str, data: bytes) -> None:
+        path = dialogs.choose_file(self._window, title, str(Path(self._folder()) / name), pattern, True)
+        if path is None:
+            return
+        try:
+            write_bytes(data, path if path.suffix else path.with_suffix(Path(name).suffix))
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            return
+        self._window.say(f"Written: {path}")
+
+    def print_sheet(self) -> None:
+        """Write the sheet in view as PDF."""
+        path = dialogs.choose_file(self._window, "Print to PDF", str(Path(self._folder()) / f"{self._window.step}.pdf"), "PDF (*.pdf)", True)
+        if path is not None:
+            self._window.say(f"Written: {path}" if sheet_to_pdf(self._window, path) else f"{path} cannot be written.", False)
+
+    def offer_recovery(self) -> None:
+        """Offer what an earlier run left unsaved."""
+        for left in self._workspace.recovery.leftovers():
+            where = f" of {left.file.name}" if left.file else ""
+            answer = dialogs.ask(
+                self._window,
+                "Unsaved work found",
+                f"An earlier run ended with unsaved work{where}: {left.project.name}.",
+                ("Bring it back", "Throw it away", "Later"),
+            )
+            if answer == "Bring it back" and self.may_drop():
+                self._take(left.project, left.file)
+                self._workspace.session.saved = None
+                self._workspace.autosave()
+                self._workspace.recovery.forget(left.kept)
+                self._window.refresh()
+                return
+            if answer == "Throw it away":
+                self._workspace.recovery.forget(left.kept)

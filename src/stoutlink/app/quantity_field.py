@@ -1,0 +1,166 @@
+"""The one field for every number: shows the value, edits the text, never rewrites what was not touched."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from stoutlink.app.workspace import Workspace
+from stoutlink.core.document.paths import field_info, get_value
+from stoutlink.core.editing.edits import Edit, SetNumber
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.shown import edit_text, parse_quantity, show, unit_name
+
+MakeEdit = Callable[[float, str], Edit]
+
+
+class QuantityField(QLineEdit):
+    """A number of the project by its path.
+
+    Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
+    brings the old value back, wrong text stays with a message and the project keeps its value. ``make_edit`` replaces the
+    plain edit (for pivots); ``fallback`` is what an empty optional field stands for, shown as an estimate.
+    """
+
+    def __init__(
+        self,
+        workspace: Workspace,
+        path: str,
+        parent: QWidget | None = None,
+        *,
+        title: str = "",
+        make_edit: MakeEdit | None = None,
+        fallback: Callable[[], float] | None = None,
+        dim: bool = True,
+    ) -> None:
+        super().__init__(parent)
+        self._workspace = workspace
+        self._make_edit = make_edit
+        self._fallback = fallback
+        self._started = ""
+        self.path = path
+        self.setProperty("dim", dim)
+        self.setAlignment(Qt.AlignmentFlag.AlignCenter if dim else Qt.AlignmentFlag.AlignRight)
+        self._title = title
+        self.set_path(path)
+
+    def set_path(self, path: str) -> None:
+        """Show another number."""
+        self.path = path
+        info = field_info(self._workspace.project, path)
+        self.setObjectName(f"field_{path}")
+        self._name = self._title or info.title
+        self._kind = info.kind
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the project's value, unless the user is typing here."""
+        project, unit = self._workspace.project, self._workspace.unit
+        try:
+            value = get_value(project, self.path)
+        except KeyError:
+            return
+        info = field_info(project, self.path)
+        entry = project.entry(self.path)
+        estimated = value is None and self._fallback is not None
+        shown = self._fallback() if estimated and self._fallback else value
+        basis = "estimated" if estimated else (entry.basis if entry else "typed")
+        if self.property("basis") != basis:
+            self.setProperty("basis", basis)
+            self._restyle()
+        text = show(shown, info.kind, unit)
+        if not (self.hasFocus() and self.isModified()):
+            if self.hasFocus():
+                self._offer()
+            else:
+                self.setText(text)
+            self._mark(wrong=False)
+        word = {"measured": "measured", "estimated": "estimate", "memory": "from memory"}.get(basis, "")
+        self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
+        self.setToolTip(f"{self._name}: {info.help_text}" + (f" ({word})" if word else ""))
+
+    def _offer(self) -> None:
+        project, unit = self._workspace.project, self._workspace.unit
+        value = get_value(project, self.path)
+        entry = project.entry(self.path)
+        text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
+        if entry and entry.text and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0)):
+            text = edit_text(value, self._kind, unit)  # the note was typed in the other unit
+        self._started = text
+        self.setText(text)
+        self.setPlaceholderText(unit_name(self._kind, unit))
+        self.setModified(False)
+
+    def _parsed(self, text: str, value: float | None) -> float:
+        try:
+            return parse_quantity(text, self._kind, self._workspace.unit)
+        except StoutError:
+            return (value or 0.0) + 1.0
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        if not self.isModified():
+            self._offer()
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        if event is not None and event.reason() == Qt.FocusReason.PopupFocusReason:
+            return
+        if self.take():
+            self.setModified(False)
+            self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.setModified(False)
+            self._mark(wrong=False)
+            self._offer()
+            self.clearFocus()
+            return
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if self.take():
+                self.setModified(False)
+                self.focusNextChild()
+            return
+        super().keyPressEvent(event)
+
+    def take(self) -> bool:
+        """Use the typed text; ``False`` when it is not a value (it stays, marked, and the project is unchanged)."""
+        text = self.text().strip()
+        if not self.isModified() or text == self._started:
+            return True
+        try:
+            project = self._workspace.project
+            info = field_info(project, self.path)
+            edit: Edit
+            if not text and info.optional:
+                edit = SetNumber(self.path, None, title=self._name)
+            else:
+                value = parse_quantity(text, info.kind, self._workspace.unit)
+                edit = self._make_edit(value, text) if self._make_edit else SetNumber(self.path, value, text, "measured", self._name)
+        except StoutError as why:
+            self._mark(wrong=True)
+            self._workspace.said.emit(f"{self._name}: {why.sentence} {why.hint}", True)
+            return False
+        self.setModified(False)
+        done = self._workspace.do(edit)
+        if not done:
+            self.setText(text)
+            self.setModified(True)
+        self._mark(wrong=not done)
+        return done
+
+    def _mark(self, *, wrong: bool) -> None:
+        if bool(self.property("wrong")) != wrong:
+            self.setProperty("wrong", wrong)
+            self._restyle()
+
+    def _restyle(self) -> None:
+        style = self.style()
+        if style is not None:
+            style.unpolish(self)
+            style.polish(self)

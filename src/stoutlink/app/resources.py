@@ -1,0 +1,9 @@
+"""Where the shipped files of the window are."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+HERE = Path(__file__).parent
+FONTS = HERE / "fonts"
+ICONS = HERE / "icons"

@@ -1,0 +1,485 @@
+"""Side, plan and rear view of one axle at one scale, on one ground line, with one crosshair through all three.
+
+Third-angle arrangement: the plan stands over the side view, the rear view to its left; the free corner carries the
+travel panel. Pivots are dragged, nudged with the arrow keys, or typed on their dimensions.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from typing import Literal
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.painting import Frame, paint
+from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.theme import Theme, font
+from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.uncertainty import CG_HEIGHT
+from stoutlink.core.document.layout import Layout, Link, PivotEnd
+from stoutlink.core.document.quantities import Point
+from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, pose_at_station, ride_pose_of
+from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.editing.edits import MovePivot
+from stoutlink.core.quantity.shown import show
+
+HIT = 15.0
+ALIGN = 5.0
+AXES: dict[ViewName, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
+SIGN: dict[ViewName, float] = {"side": 1.0, "plan": 1.0, "rear": -1.0}
+TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
+Pivot = tuple[str, PivotEnd]
+_gesture = itertools.count(1)
+
+
+class ThreeViews(QWidget):
+    """The drawing of the layout in work. ``selected_changed`` when another pivot is picked."""
+
+    selected_changed = pyqtSignal()
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("three_views")
+        self.setAccessibleName("Three views of the axle and its links")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        self.selected: Pivot | None = None
+        self.station: int | None = None
+        self.snapping = True
+        self._scale = 200.0
+        self._middle: Point = (0.4, 0.0, 0.5)
+        self._fitted = False
+        self._active: ViewName = "side"
+        self._hover: tuple[ViewName, QPointF] | None = None
+        self._drag: tuple[Pivot, ViewName, str] | None = None
+        self._pan: QPointF | None = None
+        self._static: tuple[object, QPixmap] | None = None
+        self._fields: list[QuantityField] = []
+
+    # What is drawn
+
+    @property
+    def layout_shown(self) -> Layout | None:
+        """The layout of the axle in work."""
+        return self._workspace.project.layout(self._workspace.end)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project."""
+        self._theme = theme
+        layout = self.layout_shown
+        if layout is not None and not self._fitted:
+            self.fit()
+        if layout is None or (self.selected and layout.link(self.selected[0]) is None):
+            self.select(None)
+        for one in self._fields:
+            one.refresh()
+        self._place_fields()
+        self.update()
+
+    def fit(self) -> None:
+        """Bring the whole axle into the views."""
+        layout = self.layout_shown
+        if layout is None or self.width() < 50:
+            return
+        self._fitted = True
+        rig = self._workspace.project.rig
+        end = rig.end(layout.end)
+        centre = rig.wheelbase_m if layout.end == "front" else 0.0
+        xs = [p[0] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        left = min([*xs, centre - end.tyre_free_radius_m]) - 0.08
+        right = max([*xs, centre + end.tyre_free_radius_m]) + 0.16
+        zs = [p[2] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        top = max([*zs, rig.cg_height_m, end.loaded + end.tyre_free_radius_m]) + 0.12
+        half = end.track_m / 2 + 0.25
+        panes = self.panes()
+        self._scale = min(
+            panes["side"].width() / (right - left),
+            panes["rear"].width() / (2 * half),
+            panes["side"].height() / (top + 0.16),
+            panes["plan"].height() / (2 * half),
+        )
+        self._middle = ((left + right) / 2, 0.0, (top - 0.16) / 2)
+        self._static = None
+        self._place_fields()
+        self.update()
+
+    def panes(self) -> dict[ViewName, QRectF]:
+        """Where the views lie in the widget."""
+        w, h = float(self.width()), float(self.height())
+        x, y = round(w * 0.45), round(h * 0.60)
+        return {"rear": QRectF(0, y, x, h - y), "side": QRectF(x, y, w - x, h - y), "plan": QRectF(x, 0, w - x, y)}
+
+    def corner(self) -> QRectF:
+        """The free corner over the rear view."""
+        panes = self.panes()
+        return QRectF(0, 0, panes["rear"].width(), panes["rear"].top())
+
+    def frame_of(self, view: ViewName) -> Frame:
+        """Metres to pixels in a view."""
+        pane, (mx, my, mz) = self.panes()[view].center(), self._middle
+        h, v = flatten((mx, my, mz), view)
+        return Frame(QPointF(pane.x() - h * self._scale, pane.y() + v * self._scale), self._scale)
+
+    def _pose(self) -> AxlePose | None:
+        layout = self.layout_shown
+        if layout is None:
+            return None
+        motion = self._workspace.review.axles[layout.end].motion
+        if self.station is not None and motion is not None:
+            return pose_at_station(motion, self.station)
+        return ride_pose_of(self._workspace.project.rig, layout.end)
+
+    def pivot_point(self, pivot: Pivot) -> Point | None:
+        """Where a pivot is drawn now (axle pivots move with travel)."""
+        layout, pose = self.layout_shown, self._pose()
+        link = layout.link(pivot[0]) if layout else None
+        if layout is None or link is None:
+            return None
+        point = link.pivot(pivot[1])
+        if pivot[1] == "axle" and pose is not None:
+            return pose.carry(point, ride_pose_of(self._workspace.project.rig, layout.end).centre)
+        return point
+
+    def handle_at(self, pivot: Pivot, view: ViewName) -> QPointF | None:
+        """Pixel of a pivot's handle in a view."""
+        point = self.pivot_point(pivot)
+        return None if point is None else self.frame_of(view).at(flatten(point, view))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        t = self._theme
+        if t is None:
+            return
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), t.sheet)
+        layout = self.layout_shown
+        if layout is None:
+            p.setPen(t.quiet)
+            p.setFont(font(12))
+            p.drawText(
+                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"No {self._workspace.end} layout in this project. Open a project that has one."
+            )
+            return
+        project, pose = self._workspace.project, self._pose()
+        motion = self._workspace.review.axles[layout.end].motion
+        panes = self.panes()
+        for view in VIEWS:
+            frame = self.frame_of(view)
+            p.save()
+            p.setClipRect(panes[view])
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            if view == "rear":
+                shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
+            sigma = project.entry("rig.cg_height_m")
+            shapes += balance_shapes(project.rig, view, sigma.sigma if sigma and sigma.sigma else CG_HEIGHT)
+            if self.station is not None and pose is not None:
+                shapes += [
+                    _as_ghost(s)
+                    for s in axle_shapes(project.rig, layout, view, ride_pose_of(project.rig, layout.end))
+                    if isinstance(s, Line) and s.width
+                ]
+            if pose is not None:
+                shapes += axle_shapes(project.rig, layout, view, pose)
+            if motion is not None and self.station is None:
+                shapes += construction_shapes(project.rig, motion, view)
+            paint(p, shapes, frame, t)
+            self._handles(p, t, layout, view)
+            self._crosshair(p, t, view, panes[view])
+            p.setPen(t.quiet)
+            p.setFont(font(9))
+            p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
+            p.restore()
+        p.setPen(QPen(t.edge, 1))
+        p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
+        p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
+        p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+        self._dimensions(p, t)
+
+    def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName) -> None:
+        for link in layout.links:
+            for which in ("frame", "axle"):
+                pivot: Pivot = (link.id, which)
+                at = self.handle_at(pivot, view)
+                if at is None:
+                    continue
+                chosen = pivot == self.selected
+                partner = layout.partner(link) if layout.mirrored else None
+                tied = self.selected is not None and partner is not None and (partner.id, which) == self.selected
+                p.setPen(QPen(t.dye if chosen or tied else t.soap, 2.5 if chosen else 1.5))
+                p.setBrush(t.dye if chosen else t.sheet)
+                r = 6.5 if chosen else 5.0
+                if which == "frame":
+                    p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
+                else:
+                    p.drawEllipse(at, r, r)
+
+    def _crosshair(self, p: QPainter, t: Theme, view: ViewName, pane: QRectF) -> None:
+        if self._hover is None:
+            return
+        source, pixel = self._hover
+        h, v = self.frame_of(source).back(pixel)
+        a, b = AXES[source]
+        known = {a: SIGN[source] * h, b: v}
+        frame = self.frame_of(view)
+        p.setPen(QPen(t.faint, 0.8))
+        for axis in AXES[view]:
+            if axis not in known:
+                continue
+            if axis == AXES[view][0]:
+                x = frame.at((SIGN[view] * known[axis], 0.0)).x()
+                p.drawLine(QPointF(x, pane.top()), QPointF(x, pane.bottom()))
+            else:
+                y = frame.at((0.0, known[axis])).y()
+                p.drawLine(QPointF(pane.left(), y), QPointF(pane.right(), y))
+
+    # Dimensions of the selected pivot
+
+    def select(self, pivot: Pivot | None) -> None:
+        """Pick a pivot (or none) and hang its dimensions on the drawing."""
+        if pivot == self.selected and self._fields:
+            return
+        self.selected = pivot
+        for one in self._fields:
+            one.hide()
+            one.deleteLater()
+        self._fields = []
+        layout = self.layout_shown
+        if pivot is not None and layout is not None:
+            for axis, title in enumerate(("Station", "Side", "Height")):
+                path = f"layouts.{layout.id}.links.{pivot[0]}.{pivot[1]}_pivot_m.{axis}"
+                field = QuantityField(self._workspace, path, self, title=title, make_edit=self._typed(pivot, axis))
+                field.setObjectName(f"pivot_{('station', 'side', 'height')[axis]}")
+                field.setFixedSize(92, 24)
+                field.show()
+                self._fields.append(field)
+        self._place_fields()
+        self.selected_changed.emit()
+        self.update()
+
+    def _typed(self, pivot: Pivot, axis: Literal[0, 1, 2] | int):  # type: ignore[no-untyped-def]
+        def make(value: float, text: str) -> MovePivot:
+            layout = self.layout_shown
+            assert layout is not None
+            link = layout.link(pivot[0])
+            assert link is not None
+            to = list(link.pivot(pivot[1]))
+            to[axis] = value
+            texts = ["", "", ""]
+            texts[axis] = text
+            return MovePivot(layout.id, pivot[0], pivot[1], (to[0], to[1], to[2]), texts=(texts[0], texts[1], texts[2]))
+
+        return make
+
+    def _dimension_lines(self) -> list[tuple[ViewName, QPointF, QPointF, QPointF]]:
+        """For station, side and height: view, the two ends of the dimension in pixels, and where its field stands."""
+        point = self.pivot_point(self.selected) if self.selected else None
+        layout = self.layout_shown
+        if point is None or layout is None:
+            return []
+        side, plan = self.frame_of("side"), self.frame_of("plan")
+        panes = self.panes()
+        ground = side.at((0.0, 0.0)).y()
+        y_dim = min(ground + 22, panes["side"].bottom() - 14)
+        a, b = QPointF(side.at((0.0, 0.0)).x(), y_dim), QPointF(side.at((point[0], 0.0)).x(), y_dim)
+        if not panes["side"].left() < a.x() < panes["side"].right():
+            a = QPointF(max(panes["side"].left() + 2, min(panes["side"].right() - 2, a.x())), y_dim)
+        handle = side.at((point[0], point[2]))
+        up = (QPointF(handle.x() + 26, ground), QPointF(handle.x() + 26, handle.y()))
+        out = plan.at((point[0], 0.0)), plan.at((point[0], point[1]))
+        shift = QPointF(26, 0)
+        return [
+            ("side", a, b, (a + b) / 2),
+            ("plan", out[0] + shift, out[1] + shift, (out[0] + out[1]) / 2 + shift),
+            ("side", up[0], up[1], (up[0] + up[1]) / 2),
+        ]
+
+    def _place_fields(self) -> None:
+        for field, (view, _, _, at) in zip(self._fields, self._dimension_lines(), strict=False):
+            pane = self.panes()[view]
+            x = max(pane.left() + 4, min(pane.right() - field.width() - 4, at.x() - field.width() / 2))
+            y = max(pane.top() + 24, min(pane.bottom() - field.height() - 2, at.y() - field.height() / 2))
+            field.move(int(x), int(y))
+
+    def _dimensions(self, p: QPainter, t: Theme) -> None:
+        p.setPen(QPen(t.dye, 1))
+        for _, a, b, _ in self._dimension_lines():
+            p.drawLine(a, b)
+            for end in (a, b):
+                p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
+
+    # Hands
+
+    def pivot_near(self, pixel: QPointF) -> tuple[Pivot, ViewName] | None:
+        """The pivot whose handle is nearest to a pixel, in the view under it."""
+        layout, view = self.layout_shown, self.view_at(pixel)
+        if layout is None or view is None:
+            return None
+        best: tuple[float, Pivot] | None = None
+        for link in layout.links:
+            for which in ("frame", "axle"):
+                at = self.handle_at((link.id, which), view)
+                if at is None:
+                    continue
+                gap = math.hypot(at.x() - pixel.x(), at.y() - pixel.y()) - (3.0 if (link.id, which) == self.selected else 0.0)
+                if gap <= HIT and (best is None or gap < best[0]):
+                    best = (gap, (link.id, which))
+        return (best[1], view) if best else None
+
+    def view_at(self, pixel: QPointF) -> ViewName | None:
+        """The view under a pixel."""
+        return next((view for view, pane in self.panes().items() if pane.contains(pixel)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        self.setFocus()
+        found = self.pivot_near(event.position())
+        view = self.view_at(event.position())
+        if view is not None:
+            self._active = view
+        if event.button() == Qt.MouseButton.LeftButton and found is not None:
+            self.select(found[0])
+            if self.station is not None and found[0][1] == "axle":
+                self._workspace.said.emit("Axle pivots are moved at ride height: put the travel slider back to the middle.", False)
+                return
+            self._drag = (*found, f"drag {next(_gesture)}")
+        elif event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+            self._pan = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        view = self.view_at(at)
+        self._hover = (view, at) if view else None
+        if self._drag is not None:
+            free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            self._drag_to(at, snap=self.snapping and not free)
+        elif self._pan is not None:
+            step = at - self._pan
+            self._pan = at
+            self._shift(view or self._active, step)
+        else:
+            self.setCursor(Qt.CursorShape.SizeAllCursor if self.pivot_near(at) else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._drag is not None:
+            self._workspace.session.end_gesture()
+        self._drag = self._pan = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.pivot_near(event.position()) is None:
+            self.fit()
+
+    def leaveEvent(self, event: object) -> None:
+        self._hover = None
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is None:
+            return
+        view = self.view_at(event.position())
+        if view is None:
+            return
+        self.zoom(1.0015 ** event.angleDelta().y(), view, event.position())
+
+    def zoom(self, factor: float, view: ViewName = "side", about: QPointF | None = None) -> None:
+        """Change the common scale, keeping the point under ``about`` in place."""
+        pixel = about or self.panes()[view].center()
+        h, v = self.frame_of(view).back(pixel)
+        self._scale = max(30.0, min(3000.0, self._scale * factor))
+        now = self.frame_of(view).at((h, v))
+        self._shift(view, pixel - now)
+        self.update()
+
+    def _shift(self, view: ViewName, step: QPointF) -> None:
+        a, b = AXES[view]
+        middle = list(self._middle)
+        middle[a] -= SIGN[view] * step.x() / self._scale
+        middle[b] += step.y() / self._scale
+        self._middle = (middle[0], middle[1], middle[2])
+        self._place_fields()
+
+    def _drag_to(self, pixel: QPointF, *, snap: bool) -> None:
+        assert self._drag is not None
+        pivot, view, gesture = self._drag
+        layout = self.layout_shown
+        link = layout.link(pivot[0]) if layout else None
+        if layout is None or link is None:
+            return
+        h, v = self.frame_of(view).back(pixel)
+        to = list(link.pivot(pivot[1]))
+        for axis, value in zip(AXES[view], (SIGN[view] * h, v), strict=True):
+            to[axis] = self._snapped(layout, link, pivot[1], axis, value) if snap else value
+        self._workspace.do(MovePivot(layout.id, pivot[0], pivot[1], (to[0], to[1], to[2]), gesture))
+
+    def _snapped(self, layout: Layout, link: Link, which: PivotEnd, axis: int, value: float) -> float:
+        """Line up with another pivot within a few pixels, else fall on the 1/16 in or 1 mm grid."""
+        skip = {link.id} | ({p.id} if layout.mirrored and (p := layout.partner(link)) else set())
+        others = [p[axis] for one in layout.links if one.id not in skip for p in (one.frame_pivot_m, one.axle_pivot_m)]
+        others.append(link.axle_pivot_m[axis] if which == "frame" else link.frame_pivot_m[axis])
+        near = [o for o in others if abs(o - value) * self._scale < ALIGN]
+        if near:
+            return min(near, key=lambda o: abs(o - value))
+        step = 0.0254 / 16 if self._workspace.unit == "in" else 0.001
+        return round(value / step) * step
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        direction = arrows.get(Qt.Key(event.key()))
+        if direction is not None and self.selected is not None:
+            big = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.nudge(direction, 8 if big else 1)
+        elif event.key() in (Qt.Key.Key_Period, Qt.Key.Key_Comma):
+            self.step_pivot(1 if event.key() == Qt.Key.Key_Period else -1)
+        elif event.key() == Qt.Key.Key_Escape:
+            self.select(None)
+        else:
+            super().keyPressEvent(event)
+
+    def nudge(self, direction: tuple[int, int], times: int = 1) -> None:
+        """Move the selected pivot one step (1/16 in or 1 mm) in the view last touched."""
+        layout = self.layout_shown
+        link = layout.link(self.selected[0]) if layout and self.selected else None
+        if layout is None or link is None or self.selected is None:
+            return
+        step = (0.0254 / 16 if self._workspace.unit == "in" else 0.001) * times
+        to = list(link.pivot(self.selected[1]))
+        a, b = AXES[self._active]
+        to[a] += SIGN[self._active] * direction[0] * step
+        to[b] += direction[1] * step
+        self._workspace.do(MovePivot(layout.id, link.id, self.selected[1], (to[0], to[1], to[2]), "nudge"))
+
+    def step_pivot(self, by: int) -> None:
+        """Pick the next or previous pivot."""
+        layout = self.layout_shown
+        if layout is None:
+            return
+        every: list[Pivot] = [(link.id, which) for link in layout.links for which in ("frame", "axle")]
+        at = every.index(self.selected) if self.selected in every else -by if by > 0 else 0
+        self.select(every[(at + by) % len(every)])
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.fit()
+
+    def describe(self) -> str:
+        """The selected pivot in words, for the status line and copying."""
+        layout = self.layout_shown
+        link = layout.link(self.selected[0]) if layout and self.selected else None
+        if link is None or self.selected is None:
+            return "No pivot selected"
+        x, y, z = link.pivot(self.selected[1])
+        unit = self._workspace.unit
+        return f"{link.name}, {self.selected[1]} pivot: station {show(x, 'length', unit)}, side {show(y, 'length', unit)}, height {show(z, 'length', unit)}"
+
+
+def _as_ghost(line: Line) -> Line:
+    return Line(line.points, "ghost", line.closed, line.width)

@@ -1,0 +1,123 @@
+"""One axle on its links in side, plan and rear view, at ride or at a station of its travel."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from stoutlink.core.analysis.axle_motion import AxleMotion
+from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, flatten
+from stoutlink.core.geometry.rotation import rotation
+
+TREAD = 0.32
+"""Tread width drawn, m (a drawing convention; tyres have no width in the project yet)."""
+_ROLE: dict[str, Role] = {"upper": "link_upper", "lower": "link_lower", "arm": "link_lower", "panhard": "link_panhard"}
+
+
+@dataclass(frozen=True)
+class AxlePose:
+    """Where the axle is drawn: centre in m and orientation matrix."""
+
+    centre: tuple[float, float, float]
+    turn: tuple[tuple[float, float, float], ...]
+
+    def carry(self, point: tuple[float, float, float], ride: tuple[float, float, float]) -> tuple[float, float, float]:
+        """An axle point given at ride height, moved with the axle."""
+        local = np.subtract(point, ride)
+        moved = np.asarray(self.turn) @ local + self.centre
+        return float(moved[0]), float(moved[1]), float(moved[2])
+
+
+def ride_pose_of(rig: Rig, end: str) -> AxlePose:
+    """The axle at ride height."""
+    return AxlePose(axle_centre(rig, end), ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)))
+
+
+def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
+    """The axle at a heave station; ``None`` where it is not reached."""
+    p = motion.heave.poses
+    if not p.reached[station]:
+        return None
+    turn = rotation(p.yaw[station], p.roll[station], p.pitch[station])
+    rows = tuple((float(r[0]), float(r[1]), float(r[2])) for r in turn)
+    return AxlePose((float(p.x[station]), float(p.y[station]), float(p.z[station])), rows)
+
+
+def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> list[Shape]:
+    """Tyres, housing and links in one view."""
+    ride = axle_centre(rig, layout.end)
+    half, free = 0.5 * rig.end(layout.end).track_m, rig.end(layout.end).tyre_free_radius_m
+    out: list[Shape] = []
+
+    def put(dx: float, dy: float, dz: float) -> tuple[float, float]:
+        return flatten(pose.carry((ride[0] + dx, ride[1] + dy, ride[2] + dz), ride), view)
+
+    if view == "side":
+        c = put(0, 0, 0)
+        out += [Oval(c, (free, free), "tyre"), Oval(c, (0.55 * free, 0.55 * free), "tyre"), Oval(c, (0.06, 0.06), "axle")]
+    else:
+        for side in (half, -half):
+            corners = [(-free, -TREAD / 2), (free, -TREAD / 2), (free, TREAD / 2), (-free, TREAD / 2)]
+            points = tuple(put(a, side + b, 0) if view == "plan" else put(0, side + b, a) for a, b in corners)
+            out.append(Line(points, "tyre", closed=True))
+        out.append(Line((put(0, half - TREAD / 2, 0), put(0, TREAD / 2 - half, 0)), "housing", width=0.09))
+    forward = 1.0 if layout.end == "rear" else -1.0
+    reach, rise = 0.30 * math.cos(layout.pinion_up_rad), 0.30 * math.sin(layout.pinion_up_rad)
+    if view != "rear":
+        out.append(Line((put(0, 0, 0), put(forward * reach, 0, rise)), "housing", width=0.08))
+    else:
+        out.append(Oval(put(0, 0, 0), (0.14, 0.14), "housing"))
+    for link in layout.links:
+        a, b = flatten(link.frame_pivot_m, view), flatten(pose.carry(link.axle_pivot_m, ride), view)
+        out.append(Line((a, b), _ROLE[link.role], width=link.tube_od_m))
+    return out
+
+
+def construction_shapes(rig: Rig, motion: AxleMotion, view: ViewName) -> list[Shape]:
+    """Live construction lines at ride: link lines to the side-view centre, force line, neutral line, roll axis, apexes."""
+    out: list[Shape] = []
+    ride, drawn, end = motion.ride, motion.drawn, motion.end
+    contact = (motion.centre[0], 0.0)
+    if view == "side":
+        centre = ride.side_view_centre
+        if centre is not None:
+            for link in motion.layout.links:
+                if link.role != "panhard" and drawn.projected_centre is not None:
+                    out.append(Line((flatten(link.axle_pivot_m, view), drawn.projected_centre), "construction"))
+            out.append(Line((contact, centre), "force"))
+            out.append(Note(centre, "side-view centre", "force"))
+            out.append(Oval(centre, (0.02, 0.02), "force"))
+        else:
+            slope = ride.slope if end == "rear" else -ride.slope
+            out.append(Line((contact, (contact[0] + 4.0, 4.0 * slope)), "force"))
+        other = rig.wheelbase_m if end == "rear" else 0.0
+        out.append(Line((contact, (other, rig.cg_height_m)), "neutral"))
+        x, z = ride.roll_axis_point[0], ride.roll_axis_point[2]
+        tilt = math.tan(ride.roll_axis_inclination)
+        out.append(Line(((x - 0.8, z - 0.8 * tilt), (x + 1.6, z + 1.6 * tilt)), "roll_axis"))
+        out.append(Oval((x, ride.roll_centre_height), (0.018, 0.018), "roll_axis"))
+    elif view == "plan":
+        for apex, role in ((drawn.upper_apex, "upper"), (drawn.lower_apex, "lower")):
+            if apex is not None:
+                for link in motion.layout.links:
+                    if link.role == role:
+                        out.append(Line((flatten(link.frame_pivot_m, view), (apex[0], apex[1])), "construction"))
+                out.append(Oval((apex[0], apex[1]), (0.015, 0.015), "construction"))
+    else:
+        y = ride.roll_axis_point[1]
+        out.append(Oval((-y, ride.roll_centre_height), (0.018, 0.018), "roll_axis"))
+        out.append(Note((-y, ride.roll_centre_height - 0.12), "roll centre", "roll_axis"))
+    return out
+
+
+def balance_shapes(rig: Rig, view: ViewName, sigma_height: float, sigma_along: float = 0.03) -> list[Shape]:
+    """The centre of gravity with its ±2 σ as an ellipse."""
+    at = flatten((rig.cg_ahead_of_rear_m, 0.0, rig.cg_height_m), view)
+    across = 2 * sigma_along if view != "rear" else 0.03
+    up = 2 * sigma_height if view != "plan" else 0.03
+    return [Oval(at, (across, up), "cg_band"), Oval(at, (0.03, 0.03), "cg"), Note((at[0] + 0.05, at[1]), "CG", "cg")]
