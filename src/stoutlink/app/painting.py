@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
@@ -27,21 +28,22 @@ class Frame:
         return (pixel.x() - self.origin.x()) / self.scale, (self.origin.y() - pixel.y()) / self.scale
 
 
-def pen_for(role: Role, t: Theme) -> tuple[QPen, QBrush]:
-    """Pen and fill of a role: colour with dash and weight, never colour alone."""
+@lru_cache(maxsize=2)
+def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
+    """Pen and fill of each role: colour with dash and weight, never colour alone."""
     none = QBrush(Qt.BrushStyle.NoBrush)
     dash, dot, dashdot = Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine
-    table: dict[Role, tuple[QPen, QBrush]] = {
+    return {
         "ground": (QPen(t.soap, 2), none),
         "tyre": (QPen(t.faint, 1), QBrush(_veil(t.tyre, 130))),
         "housing": (QPen(t.quiet, 1), QBrush(_veil(t.edge, 200))),
         "axle": (QPen(t.soap, 1.5), none),
-        "link_upper": (QPen(t.upper, 1.5), QBrush(_veil(t.upper, 70))),
-        "link_lower": (QPen(t.lower, 1.5), QBrush(_veil(t.lower, 130))),
-        "link_panhard": (QPen(t.brass, 1.5), QBrush(_veil(t.brass, 70))),
+        "link_upper": (QPen(t.upper, 1), QBrush(_veil(t.upper, 70))),
+        "link_lower": (QPen(t.lower, 1), QBrush(_veil(t.lower, 130))),
+        "link_panhard": (QPen(t.brass, 1), QBrush(_veil(t.brass, 70))),
         "link_selected": (QPen(t.dye, 2), QBrush(_veil(t.dye, 90))),
         "construction": (QPen(t.faint, 1, dash), none),
-        "force": (QPen(t.dye, 1.5), none),
+        "force": (QPen(t.dye, 1), none),
         "neutral": (QPen(t.quiet, 1, dot), none),
         "roll_axis": (QPen(t.soap, 1, dashdot), none),
         "cg": (QPen(t.soap, 1.5), QBrush(t.soap)),
@@ -52,7 +54,6 @@ def pen_for(role: Role, t: Theme) -> tuple[QPen, QBrush]:
         "selected": (QPen(t.dye, 2), none),
         "shaft": (QPen(t.soap, 1.2), QBrush(_veil(t.faint, 90))),
     }
-    return table[role]
 
 
 def _veil(colour: QColor, alpha: int) -> QColor:
@@ -63,8 +64,9 @@ def _veil(colour: QColor, alpha: int) -> QColor:
 
 def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
     """Paint shapes of one view."""
+    pens = _pens(t)
     for one in shapes:
-        pen, brush = pen_for(one.role, t)
+        pen, brush = pens[one.role]
         p.setPen(pen)
         p.setBrush(brush)
         if isinstance(one, Line):

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication
 from stoutlink.app.resources import FONTS, ICONS
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Theme:
     """Named colours. ``dye`` selected or live, ``brass`` measured, ``soap`` lines, ``faint`` helpers, ``torch`` out of band, ``oxide`` danger."""
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import Literal
+from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
@@ -21,7 +21,7 @@ from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.uncertainty import CG_HEIGHT
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, pose_at_station, ride_pose_of
+from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
 from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.quantity.shown import show
@@ -32,6 +32,7 @@ AXES: dict[ViewName, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear":
 SIGN: dict[ViewName, float] = {"side": 1.0, "plan": 1.0, "rear": -1.0}
 TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
 Pivot = tuple[str, PivotEnd]
+_BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
 _gesture = itertools.count(1)
 
 
@@ -58,8 +59,9 @@ class ThreeViews(QWidget):
         self._hover: tuple[ViewName, QPointF] | None = None
         self._drag: tuple[Pivot, ViewName, str] | None = None
         self._pan: QPointF | None = None
-        self._static: tuple[object, QPixmap] | None = None
         self._fields: list[QuantityField] = []
+        self._kept: tuple[object, QPixmap] | None = None
+        self._posed: tuple[tuple[object, ...], AxlePose | None] | None = None
 
     # What is drawn
 
@@ -104,7 +106,6 @@ class ThreeViews(QWidget):
             panes["plan"].height() / (2 * half),
         )
         self._middle = ((left + right) / 2, 0.0, (top - 0.16) / 2)
-        self._static = None
         self._place_fields()
         self.update()
 
@@ -129,6 +130,12 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is None:
             return None
+        key = (self._workspace.project, self._workspace.end, self.station)
+        if self._posed is None or any(a is not b for a, b in zip(self._posed[0], key, strict=True)):
+            self._posed = (key, self._pose_now(layout))
+        return self._posed[1]
+
+    def _pose_now(self, layout: Layout) -> AxlePose | None:
         motion = self._workspace.review.axles[layout.end].motion
         if self.station is not None and motion is not None:
             return pose_at_station(motion, self.station)
@@ -155,10 +162,12 @@ class ThreeViews(QWidget):
         if t is None:
             return
         p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), t.sheet)
         layout = self.layout_shown
+        if layout is not None:
+            p.drawPixmap(0, 0, self._backdrop(t, layout))
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if layout is None:
+            p.fillRect(self.rect(), t.sheet)
             p.setPen(t.quiet)
             p.setFont(font(12))
             p.drawText(
@@ -166,30 +175,49 @@ class ThreeViews(QWidget):
             )
             return
         project, pose = self._workspace.project, self._pose()
+        ride = ride_pose_of(project.rig, layout.end)
         motion = self._workspace.review.axles[layout.end].motion
         panes = self.panes()
         for view in VIEWS:
             frame = self.frame_of(view)
             p.save()
             p.setClipRect(panes[view])
-            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
-            if view == "rear":
-                shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
-            sigma = project.entry("rig.cg_height_m")
-            shapes += balance_shapes(project.rig, view, sigma.sigma if sigma and sigma.sigma else CG_HEIGHT)
-            if self.station is not None and pose is not None:
-                shapes += [
-                    _as_ghost(s)
-                    for s in axle_shapes(project.rig, layout, view, ride_pose_of(project.rig, layout.end))
-                    if isinstance(s, Line) and s.width
-                ]
-            if pose is not None:
-                shapes += axle_shapes(project.rig, layout, view, pose)
+            shapes: list[Shape] = [*link_shapes(layout, view, pose, ride.centre)] if pose is not None else []
             if motion is not None and self.station is None:
                 shapes += construction_shapes(project.rig, motion, view)
             paint(p, shapes, frame, t)
             self._handles(p, t, layout, view)
             self._crosshair(p, t, view, panes[view])
+            p.restore()
+        self._dimensions(p, t)
+
+    def _backdrop(self, t: Theme, layout: Layout) -> QPixmap:
+        """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted once."""
+        project = self._workspace.project
+        key = (t, project.rig, layout.end, layout.pinion_up_rad, self.station, self.size(), self._scale, self._middle, self.devicePixelRatioF())
+        moving = self.station is not None
+        if self._kept is not None and self._kept[0] == key and not moving:
+            return self._kept[1]
+        sheet = QPixmap(self.size() * self.devicePixelRatioF())
+        sheet.setDevicePixelRatio(self.devicePixelRatioF())
+        sheet.fill(t.sheet)
+        p = QPainter(sheet)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        pose, ride, panes = self._pose(), ride_pose_of(project.rig, layout.end), self.panes()
+        noted = project.entry("rig.cg_height_m")
+        sigma = noted.sigma if noted and noted.sigma else CG_HEIGHT
+        for view in VIEWS:
+            p.save()
+            p.setClipRect(panes[view])
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            if view == "rear":
+                shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
+            shapes += balance_shapes(project.rig, view, sigma)
+            if moving:
+                shapes += [_as_ghost(s) for s in link_shapes(layout, view, ride, ride.centre)]
+            if pose is not None:
+                shapes += axle_shapes(project.rig, layout, view, pose)
+            paint(p, shapes, self.frame_of(view), t)
             p.setPen(t.quiet)
             p.setFont(font(9))
             p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
@@ -198,25 +226,28 @@ class ThreeViews(QWidget):
         p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
         p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
         p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
-        self._dimensions(p, t)
+        p.end()
+        self._kept = (key, sheet)
+        return sheet
 
     def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName) -> None:
-        for link in layout.links:
-            for which in ("frame", "axle"):
-                pivot: Pivot = (link.id, which)
-                at = self.handle_at(pivot, view)
-                if at is None:
-                    continue
-                chosen = pivot == self.selected
-                partner = layout.partner(link) if layout.mirrored else None
-                tied = self.selected is not None and partner is not None and (partner.id, which) == self.selected
-                p.setPen(QPen(t.dye if chosen or tied else t.soap, 2.5 if chosen else 1.5))
-                p.setBrush(t.dye if chosen else t.sheet)
-                r = 6.5 if chosen else 5.0
-                if which == "frame":
-                    p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
-                else:
-                    p.drawEllipse(at, r, r)
+        pivots: list[Pivot] = [pivot for pivot in _pivots(layout) if pivot != self.selected]
+        if self.selected is not None:
+            pivots.append(self.selected)
+        for pivot in pivots:
+            at, link = self.handle_at(pivot, view), layout.link(pivot[0])
+            if at is None or link is None:
+                continue
+            chosen = pivot == self.selected
+            partner = layout.partner(link) if layout.mirrored else None
+            tied = partner is not None and (partner.id, pivot[1]) == self.selected
+            p.setPen(QPen(t.dye if chosen or tied else t.soap, 2.5 if chosen else 1.5))
+            p.setBrush(t.dye if chosen else t.sheet)
+            r = 6.5 if chosen else 5.0
+            if pivot[1] == "frame":
+                p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
+            else:
+                p.drawEllipse(at, r, r)
 
     def _crosshair(self, p: QPainter, t: Theme, view: ViewName, pane: QRectF) -> None:
         if self._hover is None:
@@ -261,7 +292,7 @@ class ThreeViews(QWidget):
         self.selected_changed.emit()
         self.update()
 
-    def _typed(self, pivot: Pivot, axis: Literal[0, 1, 2] | int):  # type: ignore[no-untyped-def]
+    def _typed(self, pivot: Pivot, axis: int) -> Callable[[float, str], MovePivot]:
         def make(value: float, text: str) -> MovePivot:
             layout = self.layout_shown
             assert layout is not None
@@ -320,14 +351,13 @@ class ThreeViews(QWidget):
         if layout is None or view is None:
             return None
         best: tuple[float, Pivot] | None = None
-        for link in layout.links:
-            for which in ("frame", "axle"):
-                at = self.handle_at((link.id, which), view)
-                if at is None:
-                    continue
-                gap = math.hypot(at.x() - pixel.x(), at.y() - pixel.y()) - (3.0 if (link.id, which) == self.selected else 0.0)
-                if gap <= HIT and (best is None or gap < best[0]):
-                    best = (gap, (link.id, which))
+        for pivot in _pivots(layout):
+            at = self.handle_at(pivot, view)
+            if at is None:
+                continue
+            gap = math.hypot(at.x() - pixel.x(), at.y() - pixel.y()) - (3.0 if pivot == self.selected else 0.0)
+            if gap <= HIT and (best is None or gap < best[0]):
+                best = (gap, pivot)
         return (best[1], view) if best else None
 
     def view_at(self, pixel: QPointF) -> ViewName | None:
@@ -463,7 +493,7 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is None:
             return
-        every: list[Pivot] = [(link.id, which) for link in layout.links for which in ("frame", "axle")]
+        every = _pivots(layout)
         at = every.index(self.selected) if self.selected in every else -by if by > 0 else 0
         self.select(every[(at + by) % len(every)])
 
@@ -479,6 +509,10 @@ class ThreeViews(QWidget):
         x, y, z = link.pivot(self.selected[1])
         unit = self._workspace.unit
         return f"{link.name}, {self.selected[1]} pivot: station {show(x, 'length', unit)}, side {show(y, 'length', unit)}, height {show(z, 'length', unit)}"
+
+
+def _pivots(layout: Layout) -> list[Pivot]:
+    return [(link.id, which) for link in layout.links for which in _BOTH]
 
 
 def _as_ghost(line: Line) -> Line:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayo
 
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.advice.verdict import school_words
 from stoutlink.core.analysis.anti_numbers import drive_percent
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.quantity.shown import show
@@ -37,7 +38,7 @@ class _Curves(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         w, tall = float(self.width()), self.height() / len(self.rows)
-        left, right = 96.0, w - 150.0
+        left, right = 96.0, w - 172.0
         for i, (name, values, here, ride) in enumerate(self.rows):
             box = QRectF(left, i * tall + 3, right - left, tall - 6)
             p.setFont(font(9))
@@ -51,7 +52,7 @@ class _Curves(QWidget):
             p.drawText(QRectF(right + 8, i * tall, 76, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, here)
             p.setPen(t.quiet)
             p.setFont(font(8.5))
-            p.drawText(QRectF(right + 86, i * tall, 64, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, ride)
+            p.drawText(QRectF(right + 84, i * tall, 88, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, ride)
 
     def _curve(self, p: QPainter, t: Theme, box: QRectF, values: NDArray[np.float64]) -> None:
         good = np.isfinite(values)
@@ -61,17 +62,17 @@ class _Curves(QWidget):
         span = max(high - low, 1e-9)
         n = len(values) - 1
 
-        def at(i: int) -> QPointF:
-            return QPointF(box.left() + i / n * box.width(), box.bottom() - (values[i] - low) / span * box.height())
-
-        p.setPen(QPen(t.soap, 1.2))
-        p.drawPolyline(QPolygonF([at(int(i)) for i in np.flatnonzero(good)]))
+        places = np.flatnonzero(good)[::3]
+        xs = box.left() + places / n * box.width()
+        ys = box.bottom() - (values[places] - low) / span * box.height()
+        p.setPen(QPen(t.soap, 1))
+        p.drawPolyline(QPolygonF([QPointF(a, b) for a, b in zip(xs.tolist(), ys.tolist(), strict=True)]))
         x = box.left() + self.station / n * box.width()
         p.setPen(QPen(t.dye, 1))
         p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
         if good[self.station]:
             p.setBrush(t.dye)
-            p.drawEllipse(at(self.station), 3, 3)
+            p.drawEllipse(QPointF(x, box.bottom() - (values[self.station] - low) / span * box.height()), 3, 3)
 
 
 class TravelPanel(QWidget):
@@ -154,7 +155,7 @@ class TravelPanel(QWidget):
         if not m.heave.poses.reached[i]:
             self.where.setText(f"The links bind before {show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}.")
         elif i == self._ride:
-            self.where.setText("At ride height")
+            self.where.setText(f"At ride height · {school_words(self._workspace.project.settings)}")
         else:
             self.where.setText(f"{show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}")
         self._curves.station = i

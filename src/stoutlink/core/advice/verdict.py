@@ -10,7 +10,7 @@ import numpy as np
 
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.uncertainty import HowSure, how_sure
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -53,6 +53,15 @@ class Gauge:
     parts: tuple[tuple[str, float], ...]
 
 
+SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
+SHORT_HEIGHT = {"whole_vehicle": "rig CG", "sprung_mass": "sprung CG"}
+
+
+def school_words(settings: Settings) -> str:
+    """The schools in force, short enough to stand beside a number."""
+    return f"{SHORT_THRUST[settings.thrust_school]}, {SHORT_HEIGHT[settings.height_school]}"
+
+
 ANTI_TARGETS = {
     "first_trail": Target(70, 90, "70–90 %: calm on a first trail build (common practice)."),
     "steep_technical": Target(110, 150, "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice)."),
@@ -75,18 +84,19 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     rear = motion.end == "rear"
     drive = ride.drive_percent[s.thrust_school][s.height_school]
     brake = ride.brake_percent[s.height_school]
+    short = school_words(s)
     school = f"{THRUST_WORDS[s.thrust_school]}, {HEIGHT_WORDS[s.height_school]}"
     brake_school = f"real brake split, {HEIGHT_WORDS[s.height_school]}"
     out = [
         _gauge(
-            "drive", "Anti-squat" if rear else "Anti-lift (drive)", drive, "%", 0, sure["drive_pct"], (-50.0, 200.0),
+            "drive", f"Anti-squat · {short}" if rear else f"Anti-lift, drive · {short}", drive, "%", 0, sure["drive_pct"], (-50.0, 200.0),
             ANTI_TARGETS[s.anti_target] if rear else None, _squat_word(drive, rear),
             "How much the links, rather than the springs, carry the weight that throttle throws back."
             if rear else "How far the front stays down under throttle on a climb; some call this anti-dive.",
             f"The slope of the line from tyre print to side-view centre. School: {school}; axle inertia neglected.",
         ),
         _gauge(
-            "brake", "Anti-lift (braking)" if rear else "Anti-dive", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, _brake_word(brake, rear),
+            "brake", f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, _brake_word(brake, rear),
             "How far the rear stays down under braking." if rear else "How far the nose stays up under braking.",
             f"The same slope with the brakes' share. School: {brake_school}; axle inertia neglected.",
         ),
@@ -101,7 +111,7 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
             f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
             "Plan-view spread of the pairs, or a long level panhard.",
         ),
-        _pinion(motion),
+        _pinion(motion, unit),
         _travel(motion, unit),
     ]  # fmt: skip
     return tuple(out)
@@ -139,13 +149,13 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
     )  # fmt: skip
 
 
-def _pinion(motion: AxleMotion) -> Gauge:
+def _pinion(motion: AxleMotion, unit: UnitSystem) -> Gauge:
     angles = motion.heave.pinion[np.isfinite(motion.heave.pinion)]
     spread = math.degrees(float(angles.max() - angles.min())) if len(angles) else math.nan
-    nose = math.degrees(motion.ride.pinion_per_metre) * 0.0254
+    nose = math.degrees(motion.ride.pinion_per_metre) * (0.0254 if unit == "in" else 0.025)
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
     return Gauge(
-        "pinion", "Pinion change", spread, f"{spread:.1f}° over travel", f"{nose:+.2f}° per inch up at ride".replace("-", "−"), 0.0, 0.0, 10.0,
+        "pinion", "Pinion change", spread, f"{spread:.1f}° over travel", f"{nose:+.2f}° per {'inch' if unit == 'in' else '25 mm'} up at ride".replace("-", "−"), 0.0, 0.0, 10.0,
         PINION_TARGET, standing(spread, 0.0, PINION_TARGET), word,
         "How far the pinion nose tips from full droop to full bump.", "Length and slope difference of uppers and lowers.", (),
     )  # fmt: skip

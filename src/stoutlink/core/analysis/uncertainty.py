@@ -65,23 +65,20 @@ def how_sure(
             points = frames if which == "frame" else axles
             points[2 * i, bar, axis] += factor * _STEP
             points[2 * i + 1, bar, axis] -= factor * _STEP
-    values = _headlines(rig, layout, joints, frames, axles, thrust, height)
+    values = _headlines(rig, layout, joints, np.concatenate([frames, frame[None]]), np.concatenate([axles, axle[None]]), thrust, height)
     cg = noted.get("rig.cg_height_m", CG_HEIGHT)
-    base = _headlines(rig, layout, joints, frame[None], axle[None], thrust, height)
-    taller = _headlines(_with_cg(rig, rig.cg_height_m + _STEP), layout, joints, frame[None], axle[None], thrust, height)
+    taller = msgspec.structs.replace(rig, cg_height_m=rig.cg_height_m + _STEP)
+    shrinks = {"drive_pct": school_height(rig, height) / school_height(taller, height)}  # these go as 1/height
+    shrinks |= {"brake_pct": shrinks["drive_pct"], "roll_centre_part": rig.cg_height_m / taller.cg_height_m}
     out = {}
     for name, v in values.items():
-        slopes = (v[0::2] - v[1::2]) / (2 * _STEP)
+        slopes = (v[0:-1:2] - v[1:-1:2]) / (2 * _STEP)
         parts = {r.what: (float(s) * r.sigma) ** 2 for r, s in zip(readings, slopes, strict=True)}
-        parts["centre of gravity height"] = (float(taller[name][0] - base[name][0]) / _STEP * cg) ** 2
+        parts["centre of gravity height"] = (float(v[-1]) * (shrinks.get(name, 1.0) - 1.0) / _STEP * cg) ** 2
         total = sum(parts.values())
         ranked = sorted(((what, part / total) for what, part in parts.items()), key=lambda p: -p[1]) if total > 0 else []
         out[name] = HowSure(total**0.5, tuple(ranked[:5]))
     return out
-
-
-def _with_cg(rig: Rig, height: float) -> Rig:
-    return msgspec.structs.replace(rig, cg_height_m=height)
 
 
 def _headlines(

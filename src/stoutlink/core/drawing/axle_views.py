@@ -49,7 +49,7 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
 
 
 def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> list[Shape]:
-    """Tyres, housing and links in one view."""
+    """Tyres and housing in one view."""
     ride = axle_centre(rig, layout.end)
     half, free = 0.5 * rig.end(layout.end).track_m, rig.end(layout.end).tyre_free_radius_m
     out: list[Shape] = []
@@ -72,10 +72,15 @@ def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> lis
         out.append(Line((put(0, 0, 0), put(forward * reach, 0, rise)), "housing", width=0.08))
     else:
         out.append(Oval(put(0, 0, 0), (0.14, 0.14), "housing"))
-    for link in layout.links:
-        a, b = flatten(link.frame_pivot_m, view), flatten(pose.carry(link.axle_pivot_m, ride), view)
-        out.append(Line((a, b), _ROLE[link.role], width=link.tube_od_m))
     return out
+
+
+def link_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: tuple[float, float, float]) -> list[Line]:
+    """The links of a layout; ``ride`` is the axle centre at ride height."""
+    return [
+        Line((flatten(link.frame_pivot_m, view), flatten(pose.carry(link.axle_pivot_m, ride), view)), _ROLE[link.role], width=link.tube_od_m)
+        for link in layout.links
+    ]
 
 
 def construction_shapes(rig: Rig, motion: AxleMotion, view: ViewName) -> list[Shape]:

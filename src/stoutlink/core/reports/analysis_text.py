@@ -17,7 +17,7 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
             continue
         lines += ["", f"{end.capitalize()}: {axle.motion.layout.name}"]
         for g in axle.gauges:
-            lines.append(f"  {g.title:<20} {g.text:<28} {g.sure:<26} {g.word}".rstrip())
+            lines.append(f"  {g.title:<38} {g.text:<26} {g.sure:<27} {g.word}".rstrip())
         for pose in data["axles"][end].get("poses", ()):
             where = f"heave {pose['heave_m'] * 1000:g} mm, roll {pose['roll_deg']:g}°"
             if pose["reached"]:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.errors import GeometryError
+from stoutlink.core.numerics.four import pivot_order
 
 Array = NDArray[np.float64]
 
@@ -75,6 +76,56 @@ class Bars:
     def local(self) -> Array:
         """Axle pivots relative to the axle centre in axle coordinates, ``(..., n, 3)``."""
         return self.axle - self.centre[..., None, :]
+
+    @cached_property
+    def packed(self) -> Packed:
+        """The same numbers component first, made once."""
+        return _pack(self)
+
+
+@dataclass(frozen=True)
+class Packed:
+    """Bars laid out for evaluation: component first, then ``(bars, 1, layouts)``.
+
+    ``local`` axle pivots in axle coordinates, ``reach`` centre minus frame pivot, both triples of arrays; ``half`` is L²/2.
+    ``order`` ``(layouts, bars)`` tells where each row came from: four bars stand in an order with good pivots at ride.
+    """
+
+    local: tuple[Array, Array, Array]
+    reach: tuple[Array, Array, Array]
+    length: Array
+    half: Array
+    weight: Array
+    order: NDArray[np.intp]
+
+
+def _pack(bars: Bars) -> Packed:
+    n = bars.count
+    local = bars.local.reshape(-1, n, 3)
+    reach = (bars.centre[..., None, :] - bars.frame).reshape(-1, n, 3)
+    length, weight = bars.length.reshape(-1, n), bars.stiffness.reshape(-1, n)
+    order = np.broadcast_to(np.arange(n), length.shape)
+    if n == 4:
+        order = pivot_order(_ride_rows(local, reach))
+        pick = order[:, :, None]
+        local, reach = np.take_along_axis(local, pick, 1), np.take_along_axis(reach, pick, 1)
+        length, weight = np.take_along_axis(length, order, 1), np.take_along_axis(weight, order, 1)
+
+    def split(v: Array) -> tuple[Array, Array, Array]:
+        x, y, z = np.ascontiguousarray(v.transpose(2, 1, 0))[:, :, None, :]
+        return x, y, z
+
+    first = np.ascontiguousarray(length.T)[:, None, :]
+    scaled = np.ascontiguousarray((weight / weight.mean(axis=1, keepdims=True)).T)[:, None, :]
+    return Packed(split(local), split(reach), first, 0.5 * first**2, scaled, order)
+
+
+def _ride_rows(local: Array, reach: Array) -> Array:
+    """Jacobian rows at ride, ``(layouts, bars, 4)``."""
+    d = local + reach
+    yaw = local[..., 0] * d[..., 1] - local[..., 1] * d[..., 0]
+    pitch = local[..., 2] * d[..., 0] - local[..., 0] * d[..., 2]
+    return np.stack([d[..., 0], d[..., 1], yaw, pitch], axis=-1)
 
 
 def bar_stiffness(k1: float, k2: float, length: float, area: float, modulus: float = 207e9) -> float:

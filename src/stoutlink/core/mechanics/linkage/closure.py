@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
-from stoutlink.core.numerics.four import pivot_order, solve_four
+from stoutlink.core.numerics.four import solve_four
 
 Array = NDArray[np.float64]
 
@@ -81,24 +81,12 @@ class Closure:
     """
 
     def __init__(self, bars: Bars, heave: Array, roll: Array) -> None:
-        n = bars.count
-        local = bars.local.reshape(-1, n, 3)
-        reach = (bars.centre[..., None, :] - bars.frame).reshape(-1, n, 3)
-        length = bars.length.reshape(-1, n)
-        self.n = n
-        self.order = np.broadcast_to(np.arange(n), length.shape)
-        if n == 4:
-            self.order = pivot_order(_ride_rows(local, reach))
-            pick = self.order[:, :, None]
-            local, reach = np.take_along_axis(local, pick, 1), np.take_along_axis(reach, pick, 1)
-            length = np.take_along_axis(length, self.order, 1)
-        local, reach = local.transpose(2, 1, 0)[:, :, None, :], reach.transpose(2, 1, 0)[:, :, None, :]
-        self.ax, self.ay, self.az = (np.ascontiguousarray(v) for v in local)
-        self.bx, self.by, self.bz = (np.ascontiguousarray(v) for v in reach)
-        self.length = np.ascontiguousarray(length.T)[:, None, :]
-        self.half = 0.5 * self.length**2
-        weight = bars.stiffness.reshape(-1, n).T
-        self.weight = np.ascontiguousarray(weight / weight.mean(axis=0))[:, None, :]
+        packed = bars.packed
+        self.n, self.layouts = bars.count, packed.half.shape[-1]
+        self.order, self.weight = packed.order, packed.weight
+        self.length, self.half = packed.length, packed.half
+        (self.ax, self.ay, self.az), (self.bx, self.by, self.bz) = packed.local, packed.reach
+        self._kept: list[Array] | None = None
         self.at(heave, roll)
 
     def at(self, heave: Array, roll: Array) -> None:
@@ -110,26 +98,44 @@ class Closure:
         self.tall = self.bz + self.heave
 
     def rows(self, s: State) -> Rows:
-        """Evaluate all bars at a state."""
+        """Evaluate all bars at a state. The arrays are the closure's own: the next call writes over them."""
         ty, tp = s.t_yaw, s.t_pitch
         k = 1.0 / (1.0 + ty * ty)
         cy, sy = 2.0 * k - 1.0, 2.0 * ty * k
         k = 1.0 / (1.0 + tp * tp)
         cp, sp = 2.0 * k - 1.0, 2.0 * tp * k
-        u = self.ax * cp + self.az * sp
-        w = self.az * cp - self.ax * sp
+        u, w, h, v, rx, ry, dx, dy, dz, ex, yaw, pitch, gap, t = self._scratch((self.n, *ty.shape))
+        mul, add, sub = np.multiply, np.add, np.subtract
+        add(mul(self.ax, cp, u), mul(self.az, sp, t), u)
+        sub(mul(self.az, cp, w), mul(self.ax, sp, t), w)
         if self.level:
             v, h = self.ay, w
         else:
-            v = self.ay * self.cr - w * self.sr
-            h = self.ay * self.sr + w * self.cr
-        rx, ry = u * cy - v * sy, u * sy + v * cy
-        dx, dy, dz = rx + (s.x + self.bx), ry + (s.y + self.by), h + self.tall
-        ex = dx * cy + dy * sy
-        yaw = rx * dy - ry * dx
-        pitch = w * ex - u * dz if self.level else w * ex + u * (self.sr * (dy * cy - dx * sy) - self.cr * dz)
-        gap = 0.5 * (dx * dx + dy * dy + dz * dz) - self.half
+            sub(mul(self.ay, self.cr, v), mul(w, self.sr, t), v)
+            add(mul(self.ay, self.sr, h), mul(w, self.cr, t), h)
+        sub(mul(u, cy, rx), mul(v, sy, t), rx)
+        add(mul(u, sy, ry), mul(v, cy, t), ry)
+        add(rx, add(s.x, self.bx, t), dx)
+        add(ry, add(s.y, self.by, t), dy)
+        add(h, self.tall, dz)
+        add(mul(dx, cy, ex), mul(dy, sy, t), ex)
+        sub(mul(rx, dy, yaw), mul(ry, dx, t), yaw)
+        if self.level:
+            sub(mul(w, ex, pitch), mul(u, dz, t), pitch)
+        else:
+            lean = self.sr * (dy * cy - dx * sy) - self.cr * dz
+            add(mul(w, ex, pitch), mul(u, lean, t), pitch)
+        add(mul(dx, dx, gap), mul(dy, dy, t), gap)
+        add(gap, mul(dz, dz, t), gap)
+        gap *= 0.5
+        gap -= self.half
         return Rows(dx, dy, dz, yaw, pitch, gap, ex, u, v, h, w, cy, sy)
+
+    def _scratch(self, shape: tuple[int, ...]) -> list[Array]:
+        """Working arrays, made once for a shape: fresh memory costs more than the arithmetic."""
+        if self._kept is None or self._kept[0].shape != shape:
+            self._kept = list(np.empty((14, *shape)))
+        return self._kept
 
     def error(self, r: Rows) -> Array:
         """Largest bar length error at each pose, m, ``(stations, layouts)``."""
@@ -137,9 +143,10 @@ class Closure:
         return worst
 
     def step(self, s: State, r: Rows) -> tuple[Array, tuple[Array, Array, Array, Array]]:
-        """One Newton step: moves ``s`` in place; returns the determinant and the step."""
+        """One Newton step: moves ``s`` in place and uses up ``r``; returns the determinant and the step."""
         if self.n == 4:
-            det, (q,) = solve_four((r.dx, r.dy, r.yaw, r.pitch), -r.gap)
+            np.negative(r.gap, r.gap)
+            det, (q,) = solve_four((r.dx, r.dy, r.yaw, r.pitch), r.gap, overwrite=True)
         else:
             columns, gradient = self.normal(r)
             det, (q,) = solve_four(columns, -gradient)
@@ -225,12 +232,3 @@ class Closure:
             [turning, mixed],
             [tilting],
         ]
-
-
-def _ride_rows(local: Array, reach: Array) -> Array:
-    """Rows at ride, ``(layouts, bars, 4)``."""
-    d = local + reach
-    return np.stack(
-        [d[..., 0], d[..., 1], local[..., 0] * d[..., 1] - local[..., 1] * d[..., 0], local[..., 2] * d[..., 0] - local[..., 0] * d[..., 2]],
-        axis=-1,
-    )

@@ -29,7 +29,7 @@ SMOOTH = 0.25
 """Largest change of slope between neighbouring stations, per step, before the path is walked instead."""
 FINEST = 2e-6
 """Limits of travel are found to this step (m or half-radians)."""
-_BLOCK = 4096
+_BLOCK = 20_000
 _HALF = np.array([1.0, 1.0, 0.5, 0.5])[:, None, None]
 
 
@@ -71,17 +71,10 @@ def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0
     heave, roll = np.atleast_1d(np.asarray(heave, float)), np.atleast_1d(np.asarray(roll, float))
     heave, roll = np.broadcast_arrays(heave, roll)
     total = int(np.prod(bars.lead, dtype=int))
-    flat = Bars(
-        bars.centre.reshape(total, 3),
-        bars.frame.reshape(total, bars.count, 3),
-        bars.axle.reshape(total, bars.count, 3),
-        bars.stiffness.reshape(total, bars.count),
-        bars.length.reshape(total, bars.count),
-    )
     line = _Line.through(heave, roll, start)
     block = max(1, _BLOCK // max(len(heave), 1))
-    blocks = [_cut(flat, slice(i, i + block)) for i in range(0, total, block)]
-    if len(blocks) > 3:
+    blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
+    if len(blocks) > 1:
         with ThreadPoolExecutor(min(len(blocks), os.cpu_count() or 1)) as pool:
             parts = list(pool.map(lambda b: _sweep_block(b, line), blocks))
     else:
@@ -157,7 +150,11 @@ class _Line:
 
 
 def _cut(b: Bars, rows: slice) -> Bars:
-    return Bars(b.centre[rows], b.frame[rows], b.axle[rows], b.stiffness[rows], b.length[rows])
+    """Some of the candidate layouts, counted flat."""
+    n = b.count
+    points = (v.reshape(-1, n, 3)[rows] for v in (b.frame, b.axle))
+    values = (v.reshape(-1, n)[rows] for v in (b.stiffness, b.length))
+    return Bars(b.centre.reshape(-1, 3)[rows], *points, *values)
 
 
 def _converge(c: Closure, s: State, most: int = MOST_STEPS) -> tuple[Array, Array]:
@@ -233,7 +230,7 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
 
 
 def _sweep_block(bars: Bars, line: _Line) -> tuple[Array, ...]:
-    m, n = bars.frame.shape[0], len(line.s)
+    m, n = bars.packed.half.shape[-1], len(line.s)
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = State.ride(1, m), np.ones(m, bool)
     det, rates = c.motion(c.rows(base))

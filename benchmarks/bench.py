@@ -1,0 +1,129 @@
+"""Speed as ratios within one run: ``./run bench``.
+
+Stations a second of the position solver, for one layout and for a batch, against scipy.optimize.root called
+station by station on the same problem (default method, warm started from the station before, no Jacobian given);
+then drag event to repainted window, and start to first painted window.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import root
+
+from stoutlink.core.document.project import Project
+from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.position import sweep
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
+
+Array = NDArray[np.float64]
+
+
+def best(task: Callable[[], object], times: int) -> float:
+    """Median seconds of a task after one warm-up."""
+    task()
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        task()
+        took.append(time.perf_counter() - start)
+    return statistics.median(took)
+
+
+def by_root(bars: Bars, stations: Array) -> Array:
+    """The same heave sweep with scipy, station by station outward from ride."""
+    local, frame, length, centre = bars.local, bars.frame, bars.length, bars.centre
+
+    def gap(q: Array, heave: float) -> Array:
+        cy, sy, cp, sp = np.cos(q[2]), np.sin(q[2]), np.cos(q[3]), np.sin(q[3])
+        turn = np.array([[cy * cp, -sy, cy * sp], [sy * cp, cy, sy * sp], [-sp, 0.0, cp]])
+        d = centre + np.array([q[0], q[1], heave]) + local @ turn.T - frame
+        out: Array = np.sqrt((d * d).sum(axis=1)) - length
+        return out
+
+    found = np.zeros((len(stations), 4))
+    for side in (np.flatnonzero(stations >= 0), np.flatnonzero(stations < 0)[::-1]):
+        q = np.zeros(4)
+        for i in side:
+            q = root(gap, q, args=(stations[i],), tol=1e-11).x
+            found[i] = q
+    return found
+
+
+def solver() -> None:
+    """One sweep and one batch against scipy."""
+    project = read_project(demo_file("basalt.stoutlink"))
+    layout = project.layout("rear")
+    assert layout is not None
+    centre = (0.0, 0.0, project.rig.rear.loaded)
+    frame, axle = np.array([x.frame_pivot_m for x in layout.links]), np.array([x.axle_pivot_m for x in layout.links])
+    one = Bars.of(centre, frame, axle)
+    fine, coarse = np.linspace(-0.15, 0.15, 121), np.linspace(-0.15, 0.15, 21)
+    flat = np.zeros_like
+    apart = np.abs(by_root(one, fine)[:, 0] - (sweep(one, fine, flat(fine)).x - centre[0])).max()
+    scipy_each = best(lambda: by_root(one, fine), 5) / 121
+    ours = best(lambda: sweep(one, fine, flat(fine)), 50)
+    print(f"scipy.optimize.root      {1 / scipy_each:12,.0f} stations/s   (answers agree to {apart:.1e} m)")
+    print(f"one sweep, 121 stations  {121 / ours:12,.0f} stations/s   {scipy_each * 121 / ours:7.0f} x scipy   (wanted 100)")
+    rng = np.random.default_rng(7)
+    many = Bars.of(centre, frame + rng.uniform(-0.04, 0.04, (10_000, 4, 3)), axle + rng.uniform(-0.04, 0.04, (10_000, 4, 3)))
+    took = best(lambda: sweep(many, coarse, flat(coarse)), 3)
+    reached = sweep(many, coarse, flat(coarse)).reached.mean()
+    print(f"10,000 layouts x 21      {210_000 / took:12,.0f} stations/s   {scipy_each * 210_000 / took:7.0f} x scipy   (wanted 1500; {reached:.2%} reached)")
+
+
+def drag(project: Project) -> None:
+    """From a pivot's mouse move to repainted views and numbers."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6.QtCore import QPointF, Qt
+    from PyQt6.QtTest import QTest
+
+    from stoutlink.app.main import make_app, make_window
+
+    app = make_app("dark")
+    window = make_window(project, None, "dark")
+    window.resize(1280, 800)
+    window.show_step("layout")
+    window.show()
+    app.processEvents()
+    views = window.layout_sheet.views
+    start = views.handle_at(("lower_left", "frame"), "side")
+    assert start is not None
+    QTest.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    took = []
+    for i in range(60):
+        target = (start + QPointF(i * 0.7 + 2, i * 0.4)).toPoint()
+        before = time.perf_counter()
+        QTest.mouseMove(views, target)
+        app.processEvents()
+        took.append(time.perf_counter() - before)
+    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    moved = window.workspace.session.changed
+    window.workspace.session.mark_saved()
+    window.close()
+    print(f"drag to repainted window {statistics.median(took) * 1000:12.1f} ms median   (wanted 16; the pivot {'moved' if moved else 'DID NOT MOVE'})")
+
+
+def start_up() -> None:
+    """Process start to first painted window, warm."""
+    code = "import sys; from stoutlink.app.main import main; sys.exit(main(['--demo', '--shot', sys.argv[1]]))"
+    took = []
+    for _ in range(4):
+        before = time.perf_counter()
+        subprocess.run([sys.executable, "-c", code, os.devnull + ".png"], check=False, capture_output=True)
+        took.append(time.perf_counter() - before)
+    print(f"start, paint, exit       {statistics.median(took[1:]):12.2f} s    (wanted 1.5 to the first painted window)")
+
+
+if __name__ == "__main__":
+    solver()
+    drag(read_project(demo_file("basalt.stoutlink")))
+    start_up()
