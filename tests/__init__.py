@@ -1,0 +1,1 @@
+"""Tests: mirrors of the rooms, plus published numbers, agreements between two routes, and invariants."""

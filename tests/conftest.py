@@ -1,0 +1,28 @@
+"""Fixtures: the demo project, hand-made layouts, and folders of their own for everything that is written."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from stoutlink.core.document.project import Project
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Recovery, recent files and logs go to the test's own folder."""
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name.lower()))
+    monkeypatch.setenv("HOME", str(tmp_path))
+
+
+@pytest.fixture
+def basalt() -> Project:
+    """The demo project."""
+    return read_project(demo_file("basalt.stoutlink"))
