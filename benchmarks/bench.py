@@ -16,8 +16,11 @@ from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
 from scipy.optimize import root
 
+from stoutlink.app.main import make_app, make_window
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
@@ -77,17 +80,13 @@ def solver() -> None:
     many = Bars.of(centre, frame + rng.uniform(-0.04, 0.04, (10_000, 4, 3)), axle + rng.uniform(-0.04, 0.04, (10_000, 4, 3)))
     took = best(lambda: sweep(many, coarse, flat(coarse)), 3)
     reached = sweep(many, coarse, flat(coarse)).reached.mean()
-    print(f"10,000 layouts x 21      {210_000 / took:12,.0f} stations/s   {scipy_each * 210_000 / took:7.0f} x scipy   (wanted 1500; {reached:.2%} reached)")
+    print(
+        f"10,000 layouts x 21      {210_000 / took:12,.0f} stations/s   {scipy_each * 210_000 / took:7.0f} x scipy   (wanted 1500; {reached:.2%} reached)"
+    )
 
 
 def drag(project: Project) -> None:
     """From a pivot's mouse move to repainted views and numbers."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PyQt6.QtCore import QPointF, Qt
-    from PyQt6.QtTest import QTest
-
-    from stoutlink.app.main import make_app, make_window
-
     app = make_app("dark")
     window = make_window(project, None, "dark")
     window.resize(1280, 800)
@@ -97,7 +96,7 @@ def drag(project: Project) -> None:
     views = window.layout_sheet.views
     start = views.handle_at(("lower_left", "frame"), "side")
     assert start is not None
-    QTest.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    QTest.mousePress(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
     took = []
     for i in range(60):
         target = (start + QPointF(i * 0.7 + 2, i * 0.4)).toPoint()
@@ -105,11 +104,13 @@ def drag(project: Project) -> None:
         QTest.mouseMove(views, target)
         app.processEvents()
         took.append(time.perf_counter() - before)
-    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
     moved = window.workspace.session.changed
     window.workspace.session.mark_saved()
     window.close()
-    print(f"drag to repainted window {statistics.median(took) * 1000:12.1f} ms median   (wanted 16; the pivot {'moved' if moved else 'DID NOT MOVE'})")
+    print(
+        f"drag to repainted window {statistics.median(took) * 1000:12.1f} ms median   (wanted 16; the pivot {'moved' if moved else 'DID NOT MOVE'})"
+    )
 
 
 def start_up() -> None:

@@ -59,10 +59,17 @@ def layout(which: list[tuple[Triple, Triple]], end: str = "rear", shift: float =
         side = "centre" if single else ("left" if f[1] + a[1] > 0 else "right")
         links.append(
             Link(
-                id=f"{role}_{side}_{i}", name=f"{side} {role}", role=role, side=side,  # type: ignore[arg-type]
-                frame_pivot_m=(f[0] + shift, f[1], f[2]), axle_pivot_m=(a[0] + shift, a[1], a[2]), tube_od_m=0.05, tube_wall_m=0.006,
-                frame_end=LinkEnd(joint="j", take_up_m=0.07), axle_end=LinkEnd(joint="j", take_up_m=0.07),
-            )  # fmt: skip
+                id=f"{role}_{side}_{i}",
+                name=f"{side} {role}",
+                role=role,  # type: ignore[arg-type]
+                side=side,  # type: ignore[arg-type]
+                frame_pivot_m=(f[0] + shift, f[1], f[2]),
+                axle_pivot_m=(a[0] + shift, a[1], a[2]),
+                tube_od_m=0.05,
+                tube_wall_m=0.006,
+                frame_end=LinkEnd(joint="j", take_up_m=0.07),
+                axle_end=LinkEnd(joint="j", take_up_m=0.07),
+            )
         )
     values: dict[str, object] = {"id": "test", "name": "Test layout", "end": end, "links": tuple(links)}
     return Layout(**(values | changes))  # type: ignore[arg-type]

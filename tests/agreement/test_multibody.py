@@ -5,8 +5,10 @@ from __future__ import annotations
 import warnings
 from typing import Any
 
+import exudyn as exu
 import numpy as np
 import pytest
+from exudyn import itemInterface as items  # noqa: N813 (a module of functions)
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
@@ -27,28 +29,26 @@ def _multibody(one: Bars, heave: float, roll: float) -> tuple[Array, Array]:
     """Position and rotation of the axle from exudyn: rigid body, distance constraints, heights of two points on the tube."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        import exudyn as exu
-        from exudyn import itemInterface as item
-
         system = exu.SystemContainer().AddSystem()
-        ground = system.AddObject(item.ObjectGround())
-        node = system.AddNode(item.NodeRigidBodyEP(referenceCoordinates=[*one.centre, 1, 0, 0, 0]))
-        body = system.AddObject(item.ObjectRigidBody(physicsMass=100, physicsInertia=[10, 10, 10, 0, 0, 0], nodeNumber=node))
+        ground = system.AddObject(items.ObjectGround())
+        node = system.AddNode(items.NodeRigidBodyEP(referenceCoordinates=[*one.centre, 1, 0, 0, 0]))
+        body = system.AddObject(items.ObjectRigidBody(physicsMass=100, physicsInertia=[10, 10, 10, 0, 0, 0], nodeNumber=node))
         for frame, local, length in zip(one.frame, one.local, one.length, strict=True):
             ends = [
-                system.AddMarker(item.MarkerBodyPosition(bodyNumber=n, localPosition=[float(v) for v in p])) for n, p in ((ground, frame), (body, local))
+                system.AddMarker(items.MarkerBodyPosition(bodyNumber=n, localPosition=[float(v) for v in p]))
+                for n, p in ((ground, frame), (body, local))
             ]
-            system.AddObject(item.ObjectConnectorDistance(markerNumbers=ends, distance=float(length)))
+            system.AddObject(items.ObjectConnectorDistance(markerNumbers=ends, distance=float(length)))
         for side in (0.8, -0.8):
             ends = [
-                system.AddMarker(item.MarkerBodyRigid(bodyNumber=n, localPosition=[float(v) for v in p]))
+                system.AddMarker(items.MarkerBodyRigid(bodyNumber=n, localPosition=[float(v) for v in p]))
                 for n, p in ((ground, one.centre), (body, (0.0, side, 0.0)))
             ]
 
             def offset(_: Any, part: float, __: int, ___: Any, side: float = side) -> list[float]:
                 return [0.0, 0.0, heave * part + side * float(np.sin(roll * part)), 0.0, 0.0, 0.0]
 
-            system.AddObject(item.ObjectJointGeneric(markerNumbers=ends, constrainedAxes=[0, 0, 1, 0, 0, 0], offsetUserFunction=offset))
+            system.AddObject(items.ObjectJointGeneric(markerNumbers=ends, constrainedAxes=[0, 0, 1, 0, 0, 0], offsetUserFunction=offset))
         system.Assemble()
         settings = exu.SimulationSettings()
         settings.staticSolver.numberOfLoadSteps = 12

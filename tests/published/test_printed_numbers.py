@@ -74,7 +74,7 @@ def test_gear_arithmetic_of_the_trade() -> None:
     """Common practice: 3.73 on 31.87 in feels like 4.33 on 37 in; 41/10 against 37/9 differ by 0.27 %; 4.10 to 3.73 is 0.910."""
     assert same_feel_ratio(3.73, 31.87, 37.0) == pytest.approx(4.33, abs=0.005)
     assert mismatch(37 / 9, 1.0, 41 / 10, 1.0) == pytest.approx(0.0027, abs=0.00005)
-    assert 3.73 / 4.10 == pytest.approx(0.910, abs=0.0005)
+    assert pytest.approx(0.910, abs=0.0005) == 3.73 / 4.10
     assert crawl_ratio(4.0, 2.72, 4.56, 1.5) == pytest.approx(4.0 * 2.72 * 4.56 * 1.5)
 
 

@@ -64,7 +64,7 @@ class LayoutSheet(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.views.setGeometry(self.rect())
-        self._corner.setGeometry(self.views.corner().toRect())
+        self._corner.setGeometry(self.views.drawn.corner().toRect())
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

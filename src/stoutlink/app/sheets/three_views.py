@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.uncertainty import CG_HEIGHT
@@ -28,8 +29,6 @@ from stoutlink.core.quantity.shown import show
 
 HIT = 15.0
 ALIGN = 5.0
-AXES: dict[ViewName, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
-SIGN: dict[ViewName, float] = {"side": 1.0, "plan": 1.0, "rear": -1.0}
 TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
 Pivot = tuple[str, PivotEnd]
 _BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
@@ -52,8 +51,7 @@ class ThreeViews(QWidget):
         self.selected: Pivot | None = None
         self.station: int | None = None
         self.snapping = True
-        self._scale = 200.0
-        self._middle: Point = (0.4, 0.0, 0.5)
+        self.drawn = ViewGeometry()
         self._fitted = False
         self._active: ViewName = "side"
         self._hover: tuple[ViewName, QPointF] | None = None
@@ -88,6 +86,7 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is None or self.width() < 50:
             return
+        self.drawn.size = (float(self.width()), float(self.height()))
         self._fitted = True
         rig = self._workspace.project.rig
         end = rig.end(layout.end)
@@ -98,33 +97,17 @@ class ThreeViews(QWidget):
         zs = [p[2] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
         top = max([*zs, rig.cg_height_m, end.loaded + end.tyre_free_radius_m]) + 0.12
         half = end.track_m / 2 + 0.25
-        panes = self.panes()
-        self._scale = min(
-            panes["side"].width() / (right - left),
-            panes["rear"].width() / (2 * half),
-            panes["side"].height() / (top + 0.16),
-            panes["plan"].height() / (2 * half),
-        )
-        self._middle = ((left + right) / 2, 0.0, (top - 0.16) / 2)
+        self.drawn.fit((left, right), half, (-0.16, top))
         self._place_fields()
         self.update()
 
     def panes(self) -> dict[ViewName, QRectF]:
         """Where the views lie in the widget."""
-        w, h = float(self.width()), float(self.height())
-        x, y = round(w * 0.45), round(h * 0.60)
-        return {"rear": QRectF(0, y, x, h - y), "side": QRectF(x, y, w - x, h - y), "plan": QRectF(x, 0, w - x, y)}
-
-    def corner(self) -> QRectF:
-        """The free corner over the rear view."""
-        panes = self.panes()
-        return QRectF(0, 0, panes["rear"].width(), panes["rear"].top())
+        return self.drawn.panes()
 
     def frame_of(self, view: ViewName) -> Frame:
         """Metres to pixels in a view."""
-        pane, (mx, my, mz) = self.panes()[view].center(), self._middle
-        h, v = flatten((mx, my, mz), view)
-        return Frame(QPointF(pane.x() - h * self._scale, pane.y() + v * self._scale), self._scale)
+        return self.drawn.frame_of(view)
 
     def _pose(self) -> AxlePose | None:
         layout = self.layout_shown
@@ -194,7 +177,17 @@ class ThreeViews(QWidget):
     def _backdrop(self, t: Theme, layout: Layout) -> QPixmap:
         """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted once."""
         project = self._workspace.project
-        key = (t, project.rig, layout.end, layout.pinion_up_rad, self.station, self.size(), self._scale, self._middle, self.devicePixelRatioF())
+        key = (
+            t,
+            project.rig,
+            layout.end,
+            layout.pinion_up_rad,
+            self.station,
+            self.size(),
+            self.drawn.scale,
+            self.drawn.middle,
+            self.devicePixelRatioF(),
+        )
         moving = self.station is not None
         if self._kept is not None and self._kept[0] == key and not moving:
             return self._kept[1]
@@ -421,19 +414,12 @@ class ThreeViews(QWidget):
 
     def zoom(self, factor: float, view: ViewName = "side", about: QPointF | None = None) -> None:
         """Change the common scale, keeping the point under ``about`` in place."""
-        pixel = about or self.panes()[view].center()
-        h, v = self.frame_of(view).back(pixel)
-        self._scale = max(30.0, min(3000.0, self._scale * factor))
-        now = self.frame_of(view).at((h, v))
-        self._shift(view, pixel - now)
+        self.drawn.zoom(factor, view, about)
+        self._place_fields()
         self.update()
 
     def _shift(self, view: ViewName, step: QPointF) -> None:
-        a, b = AXES[view]
-        middle = list(self._middle)
-        middle[a] -= SIGN[view] * step.x() / self._scale
-        middle[b] += step.y() / self._scale
-        self._middle = (middle[0], middle[1], middle[2])
+        self.drawn.shift(view, step)
         self._place_fields()
 
     def _drag_to(self, pixel: QPointF, *, snap: bool) -> None:
@@ -454,7 +440,7 @@ class ThreeViews(QWidget):
         skip = {link.id} | ({p.id} if layout.mirrored and (p := layout.partner(link)) else set())
         others = [p[axis] for one in layout.links if one.id not in skip for p in (one.frame_pivot_m, one.axle_pivot_m)]
         others.append(link.axle_pivot_m[axis] if which == "frame" else link.frame_pivot_m[axis])
-        near = [o for o in others if abs(o - value) * self._scale < ALIGN]
+        near = [o for o in others if abs(o - value) * self.drawn.scale < ALIGN]
         if near:
             return min(near, key=lambda o: abs(o - value))
         step = 0.0254 / 16 if self._workspace.unit == "in" else 0.001
@@ -498,6 +484,7 @@ class ThreeViews(QWidget):
         self.select(every[(at + by) % len(every)])
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.drawn.size = (float(self.width()), float(self.height()))
         self.fit()
 
     def describe(self) -> str:

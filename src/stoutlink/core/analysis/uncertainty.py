@@ -65,7 +65,7 @@ def how_sure(
             points = frames if which == "frame" else axles
             points[2 * i, bar, axis] += factor * _STEP
             points[2 * i + 1, bar, axis] -= factor * _STEP
-    values = _headlines(rig, layout, joints, np.concatenate([frames, frame[None]]), np.concatenate([axles, axle[None]]), thrust, height)
+    values = headlines(rig, layout, joints, np.concatenate([frames, frame[None]]), np.concatenate([axles, axle[None]]), thrust, height)
     cg = noted.get("rig.cg_height_m", CG_HEIGHT)
     taller = msgspec.structs.replace(rig, cg_height_m=rig.cg_height_m + _STEP)
     shrinks = {"drive_pct": school_height(rig, height) / school_height(taller, height)}  # these go as 1/height
@@ -81,9 +81,10 @@ def how_sure(
     return out
 
 
-def _headlines(
+def headlines(
     rig: Rig, layout: Layout, joints: tuple[Joint, ...], frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool
 ) -> dict[str, Array]:
+    """Headline numbers at ride of candidate pivots, ``(..., n, 3)`` each in m: arrays ``(...)`` by name."""
     bars = Bars.of(axle_centre(rig, layout.end), frame, axle, stiffness_of(layout, joints)[0])
     poses = ride_pose(bars)
     twist = motion(bars, poses)

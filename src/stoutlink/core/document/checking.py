@@ -5,9 +5,10 @@ Each problem is one :class:`~stoutlink.core.errors.ValueOutOfRange` that names t
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
-from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import ValueOutOfRange
 
@@ -71,6 +72,28 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
         if link.frame_pivot_m == link.axle_pivot_m:
             x, y, z = link.frame_pivot_m
             raise ValueOutOfRange("D111", f"{here}: frame_pivot_m and axle_pivot_m are the same point ({x:g}, {y:g}, {z:g}).")
+
+    for i, one in enumerate(layout.links):
+        for other in layout.links[i + 1 :]:
+            if _on_one_line(one, other):
+                raise ValueOutOfRange(
+                    "D113",
+                    f"layouts.{layout.id}.links: {one.id} and {other.id} lie on one line, so the second holds nothing.",
+                    "Move a pivot of one.",
+                )
+
+
+def _on_one_line(one: Link, other: Link) -> bool:
+    """Whether two links run along the same straight line in space (to a micrometre over a metre)."""
+    a, b = one.frame_pivot_m, one.axle_pivot_m
+    along = tuple(q - p for p, q in zip(a, b, strict=True))
+    size = math.hypot(*along)
+    for point in (other.frame_pivot_m, other.axle_pivot_m):
+        x, y, z = (p - q for p, q in zip(point, a, strict=True))
+        off = math.hypot(y * along[2] - z * along[1], z * along[0] - x * along[2], x * along[1] - y * along[0]) / size
+        if off > 1e-6:
+            return False
+    return True
 
 
 def _unique(where: str, names: Iterable[str]) -> None:

@@ -16,8 +16,8 @@ def rotation(yaw: Array, roll: Array, pitch: Array) -> Array:
 
     Columns are the body's x, y and z axes. sin(roll) is the z-component of the lateral (y) column.
 
-    >>> rotation(np.array(0.0), np.array(0.0), np.array(0.0)).tolist()
-    [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]
+    >>> bool((rotation(np.array(0.0), np.array(0.0), np.array(0.0)) == np.eye(3)).all())
+    True
     """
     yaw, roll, pitch = np.broadcast_arrays(np.asarray(yaw, float), np.asarray(roll, float), np.asarray(pitch, float))
     sy, cy, sr, cr, sp, cp = np.sin(yaw), np.cos(yaw), np.sin(roll), np.cos(roll), np.sin(pitch), np.cos(pitch)

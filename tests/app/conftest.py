@@ -1,0 +1,54 @@
+"""The real window on the offscreen platform."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app import dialogs
+from stoutlink.app.main import make_app, make_window
+from stoutlink.app.window import MainWindow
+from stoutlink.core.document.project import Project
+
+
+class Answers:
+    """Stands in for every modal question: what to answer, and what was asked."""
+
+    def __init__(self) -> None:
+        self.say = "Throw away"
+        self.text: str | None = "because"
+        self.path: object = None
+        self.asked: list[str] = []
+
+
+@pytest.fixture
+def answers(monkeypatch: pytest.MonkeyPatch) -> Answers:
+    """Replace the three dialog functions."""
+    out = Answers()
+
+    def ask(_: object, title: str, text: str, choices: tuple[str, ...]) -> str:
+        out.asked.append(f"{title}: {text}")
+        return out.say if out.say in choices else choices[-1]
+
+    monkeypatch.setattr(dialogs, "ask", ask)
+    monkeypatch.setattr(dialogs, "ask_text", lambda *_: out.text)
+    monkeypatch.setattr(dialogs, "choose_file", lambda *_: out.path)
+    return out
+
+
+@pytest.fixture
+def window(qtbot: QtBot, basalt: Project, answers: Answers) -> Iterator[MainWindow]:
+    """A shown and active window on the demo."""
+    make_app("dark")
+    made = make_window(basalt, None, "dark")
+    made.resize(1280, 800)
+    with qtbot.waitActive(made):
+        made.show()
+        made.activateWindow()
+        made.raise_()
+    yield made
+    answers.say = "Throw away"
+    made.close()
+    made.deleteLater()

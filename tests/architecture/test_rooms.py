@@ -1,0 +1,70 @@
+"""The arrows, the size of files, and that docstrings say what signatures say."""
+
+from __future__ import annotations
+
+import ast
+import importlib
+import inspect
+import pkgutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import stoutlink
+import stoutlink.core
+
+SOURCE = Path(stoutlink.__file__).parent
+FILES = sorted(SOURCE.rglob("*.py"))
+CORE = [m.name for m in pkgutil.walk_packages(stoutlink.core.__path__, "stoutlink.core.")]
+
+
+def _imports(path: Path) -> set[str]:
+    found: set[str] = set()
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {a.name for a in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            found.add(node.module or "")
+    return found
+
+
+def test_no_interface_below_the_app() -> None:
+    for path in FILES:
+        if "app" not in path.relative_to(SOURCE).parts:
+            assert not {i.split(".")[0] for i in _imports(path)} & {"PyQt6", "pyqtgraph", "tkinter"}, path
+
+
+def test_the_core_loads_without_qt_or_scipy() -> None:
+    code = f"import sys, importlib; [importlib.import_module(m) for m in {CORE!r}]; print([m for m in sys.modules if m.split('.')[0] in ('PyQt6', 'pyqtgraph', 'scipy')])"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"
+
+
+def test_files_stay_small() -> None:
+    for path in FILES:
+        lines = [x for x in path.read_text(encoding="utf-8").splitlines() if x.strip() and not x.strip().startswith("#")]
+        assert len(lines) <= 450, path
+
+
+@pytest.mark.parametrize("module", [m for m in CORE if not m.endswith("__main__")])
+def test_public_things_have_docstrings(module: str) -> None:
+    loaded = importlib.import_module(module)
+    assert loaded.__doc__
+    for name, thing in vars(loaded).items():
+        if name.startswith("_") or getattr(thing, "__module__", None) != module:
+            continue
+        if inspect.isfunction(thing) or inspect.isclass(thing):
+            assert inspect.getdoc(thing), f"{module}.{name}"
+
+
+def test_mechanics_docstrings_name_units_or_point_to_what_does() -> None:
+    """A public function of mechanics with parameters says more than one line about them."""
+    for name in CORE:
+        if ".mechanics." not in name:
+            continue
+        loaded = importlib.import_module(name)
+        for key, thing in vars(loaded).items():
+            if inspect.isfunction(thing) and thing.__module__ == name and not key.startswith("_"):
+                assert len((inspect.getdoc(thing) or "").split()) >= 8, f"{name}.{key}"
