@@ -180,6 +180,9 @@ def test_accepting_a_knock_on_is_kept_and_undone(qtbot: QtBot, window: MainWindo
 
 def test_stepping_through_travel(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
+    panel = window.layout_sheet.travel
+    assert panel.isVisible()
+    assert panel.up.visibleRegion().boundingRect().width() > 60
     ride = window.layout_sheet.views.pivot_point(("upper_left", "axle"))
     qtbot.mouseClick(window.layout_sheet.travel.up, Qt.MouseButton.LeftButton)
     qtbot.mouseClick(window.layout_sheet.travel.up, Qt.MouseButton.LeftButton)

@@ -191,7 +191,7 @@ class CutCard(QFrame):
         p.drawText(
             box,
             Qt.AlignmentFlag.AlignLeft,
-            f"{name} thread {show(fit.engaged, 'length', unit, decimals=2 if unit == 'in' else 1)} in{'' if good else ' ⚠'}",
+            f"{name} {show(fit.engaged, 'length', unit, decimals=2 if unit == 'in' else 1)} engaged{'' if good else ' ⚠'}",
         )
         bar = QRectF(box.left(), box.top() + 15, box.width(), 6)
         full = max(fit.engaged, fit.needed) * 1.25 or 1.0

@@ -64,6 +64,7 @@ class LayoutSheet(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.views.setGeometry(self.rect())
+        self.views.drawn.size = (float(self.width()), float(self.height()))  # a hidden child hears of its size only when shown
         self._corner.setGeometry(self.views.drawn.corner().toRect())
 
     def refresh(self, theme: Theme) -> None:

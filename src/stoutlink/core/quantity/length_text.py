@@ -79,7 +79,7 @@ def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = Non
         return f"{_plain(metres * 1000, 1 if decimals is None else decimals)} mm"
     inches = metres / 0.0254
     if decimals is None and abs(round(inches * 64) / 64 * 0.0254 - metres) <= EXACT:
-        return nearest_fraction(inches, 64) + "″"
+        return nearest_fraction(inches, 64).replace("-", "−") + "″"
     return f"{inches:.{2 if decimals is None else decimals}f}″".replace("-", "−")
 
 
@@ -104,7 +104,7 @@ def format_fraction(metres: float, denominator: int = 16) -> str:
     """
     inches = metres / 0.0254
     exact = abs(round(inches * denominator) / denominator * 0.0254 - metres) <= EXACT
-    return ("" if exact else "≈ ") + nearest_fraction(inches, denominator) + "″"
+    return ("" if exact else "≈ ") + nearest_fraction(inches, denominator).replace("-", "−") + "″"
 
 
 def _plain(value: float, decimals: int) -> str:

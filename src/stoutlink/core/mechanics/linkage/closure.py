@@ -48,25 +48,28 @@ class State:
 
 @dataclass
 class Rows:
-    """Bars evaluated at a state: ``d`` and unnormalised Jacobian columns, each ``(bars, stations, layouts)``."""
+    """Bars evaluated at a state, each ``(bars, stations, layouts)``: ``d`` (whose x and y are Jacobian columns) and what the rest needs."""
 
     dx: Array
     dy: Array
     dz: Array
-    yaw: Array
-    pitch: Array
     gap: Array
     """(d·d − L²)/2."""
-    ex: Array
-    """d forward in the frame turned by −yaw."""
     u: Array
     v: Array
     h: Array
     """ρ in the same frame."""
     w: Array
     """∂u/∂pitch."""
+    rx: Array
+    ry: Array
+    """ρ in vehicle axes."""
     cy: Array
     sy: Array
+    yaw: Array
+    pitch: Array
+    ex: Array
+    """Jacobian columns of yaw and pitch, and d forward in the turned frame: filled by :meth:`Closure.turns`."""
 
     @property
     def ey(self) -> Array:
@@ -118,18 +121,24 @@ class Closure:
         add(rx, add(s.x, self.bx, t), dx)
         add(ry, add(s.y, self.by, t), dy)
         add(h, self.tall, dz)
-        add(mul(dx, cy, ex), mul(dy, sy, t), ex)
-        sub(mul(rx, dy, yaw), mul(ry, dx, t), yaw)
-        if self.level:
-            sub(mul(w, ex, pitch), mul(u, dz, t), pitch)
-        else:
-            lean = self.sr * (dy * cy - dx * sy) - self.cr * dz
-            add(mul(w, ex, pitch), mul(u, lean, t), pitch)
         add(mul(dx, dx, gap), mul(dy, dy, t), gap)
         add(gap, mul(dz, dz, t), gap)
         gap *= 0.5
         gap -= self.half
-        return Rows(dx, dy, dz, yaw, pitch, gap, ex, u, v, h, w, cy, sy)
+        return Rows(dx, dy, dz, gap, u, v, h, w, rx, ry, cy, sy, yaw, pitch, ex)
+
+    def turns(self, r: Rows) -> Rows:
+        """Fill the columns of yaw and pitch; the residual alone does not need them."""
+        mul, add, sub = np.multiply, np.add, np.subtract
+        t = self._scratch(r.dx.shape)[-1]
+        add(mul(r.dx, r.cy, r.ex), mul(r.dy, r.sy, t), r.ex)
+        sub(mul(r.rx, r.dy, r.yaw), mul(r.ry, r.dx, t), r.yaw)
+        mul(r.w, r.ex, r.pitch)
+        if self.level:
+            r.pitch -= mul(r.u, r.dz, t)
+        else:
+            r.pitch += mul(r.u, self.sr * r.ey - self.cr * r.dz, t)
+        return r
 
     def _scratch(self, shape: tuple[int, ...]) -> list[Array]:
         """Working arrays, made once for a shape: fresh memory costs more than the arithmetic."""
@@ -144,6 +153,7 @@ class Closure:
 
     def step(self, s: State, r: Rows) -> tuple[Array, tuple[Array, Array, Array, Array]]:
         """One Newton step: moves ``s`` in place and uses up ``r``; returns the determinant and the step."""
+        self.turns(r)
         if self.n == 4:
             np.negative(r.gap, r.gap)
             det, (q,) = solve_four((r.dx, r.dy, r.yaw, r.pitch), r.gap, overwrite=True)
@@ -157,11 +167,12 @@ class Closure:
         return det, q
 
     def motion(self, r: Rows) -> tuple[Array, tuple[Array, Array]]:
-        """Determinant, and path derivatives of q per metre of heave and per rad of roll, each ``(4, stations, layouts)``."""
-        heave = np.broadcast_to(r.dz, r.dx.shape)
+        """Determinant, and path derivatives of q per metre of heave and per rad of roll, each ``(4, stations, layouts)``; uses up ``r``."""
+        self.turns(r)
         roll = r.v * r.dz - r.h * r.ey
         if self.n == 4:
-            det, (by_heave, by_roll) = solve_four((r.dx, r.dy, r.yaw, r.pitch), -heave, -roll)
+            sides = (np.negative(r.dz), np.negative(roll))
+            det, (by_heave, by_roll) = solve_four((r.dx, r.dy, r.yaw, r.pitch), *sides, overwrite=True)
         else:
             columns, _ = self.normal(r)
             zero = np.zeros_like(r.dx)
@@ -173,7 +184,7 @@ class Closure:
                 r.h * (r.ex - r.u),
                 r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v),
             )
-            det, (by_heave, by_roll) = solve_four(columns, -self._cross_gradient(r, heave, across_heave), -self._cross_gradient(r, roll, across_roll))
+            det, (by_heave, by_roll) = solve_four(columns, -self._cross_gradient(r, r.dz, across_heave), -self._cross_gradient(r, roll, across_roll))
         return det, (np.stack(by_heave), np.stack(by_roll))
 
     def as_given(self, per_bar: Array) -> Array:
@@ -188,7 +199,7 @@ class Closure:
 
     def unit_rows(self, r: Rows) -> Array:
         """Jacobian rows of unit bars on (v_x, v_y, ω_z, ω_yb), ``(bars, 4, stations, layouts)``; moments in m."""
-        size = self._size(r)
+        size = self._size(self.turns(r))
         return self.as_given(np.stack([r.dx / size, r.dy / size, r.yaw / size, r.pitch / size], axis=1))
 
     def normal(self, r: Rows) -> tuple[tuple[Array, Array, Array, Array], Array]:

@@ -50,8 +50,8 @@ def motion(bars: Bars, poses: Poses) -> Motion:
     closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
     with np.errstate(all="ignore"):
         rows = closure.rows(state)
-        _, (by_heave, by_roll) = closure.motion(rows)
         unit, error = closure.unit_rows(rows), closure.bar_error(rows)
+        _, (by_heave, by_roll) = closure.motion(rows)
 
     def shaped(v: Array) -> Array:
         """(k..., stations, layouts) to (lead, stations, k...)."""

@@ -11,6 +11,7 @@ from __future__ import annotations
 import os
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -230,8 +231,8 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
     return out
 
 
-def _sweep_block(bars: Bars, line: _Line) -> tuple[Array, ...]:
-    m, n = bars.packed.half.shape[-1], len(line.s)
+def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
+    m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = State.ride(1, m), np.ones(m, bool)
     det, rates = c.motion(c.rows(base))
@@ -251,45 +252,53 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[Array, ...]:
     tangent = rates[0] * line.per_s[0] + rates[1] * line.per_s[1]
     path = np.stack([guess.x, guess.y, guess.t_yaw, guess.t_pitch])
     start = np.stack([base.x, base.y, base.t_yaw, base.t_pitch])
-    reached = np.zeros((n, m), bool)
-    limits = [np.zeros(m), np.zeros(m)]
-    for side, direction in enumerate((-1, 1)):
-        order = line.outward(direction)
-        if not len(order):
-            limits[side][:] = h0 if line.own is line.heave else r0
-            continue
-        good = ok & _prefix(closed, path, start, tangent, line, order)
-        reached[order] = good
-        limits[side][:] = line.own[order[-1]]
-        if good.all():
-            continue
-        for k in np.flatnonzero(~good.all(axis=0)):
-            one = _cut(bars, slice(k, k + 1))
-            if ok[k]:
-                done = int(good[:, k].argmin())
-                done, own = _walk(one, line, order, done, base.pick(0, int(k)), guess, int(k), sign[k], error)
-                limits[side][k] = own
-                reached[order[:done], k] = True
-            else:
+    reached = ok & _proven(closed, path, start, tangent, line)
+    limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
+    own_start = h0 if line.own is line.heave else r0
+    limits = [np.minimum(limits[0], own_start), np.maximum(limits[1], own_start)]
+    for k in [] if reached.all() else np.flatnonzero(~reached.all(axis=0)):
+        one = _cut(bars, slice(k, k + 1))
+        for side, direction in enumerate((-1, 1)):
+            order = line.outward(direction)
+            if not ok[k]:
                 limits[side][k] = np.nan
+            elif not reached[order, k].all():
+                done = int(reached[order, k].argmin())
+                done, limits[side][k] = _walk(one, line, order, done, base.pick(0, int(k)), guess, int(k), sign[k], error)
+                reached[order[:done], k] = True
     return guess.x, guess.y, guess.t_yaw, guess.t_pitch, error, reached, limits[0], limits[1]
 
 
-def _prefix(closed: Flags, q: Array, q0: Array, tangent: Array, line: _Line, order: NDArray[np.intp]) -> Flags:
-    """Which stations, counted outward, are proven: closed and smooth all the way from the start."""
-    s = np.concatenate([[0.0], line.s[order]])
-    step = np.diff(np.concatenate([q0, q[:, order]], axis=1), axis=1)
-    gap = np.diff(s)[:, None]
+def _proven(closed: Flags, path: Array, start: Array, tangent: Array, line: _Line) -> Flags:
+    """Which stations are proven: closed, and the path from the start is smooth all the way to them."""
+    order = np.argsort(line.s, kind="stable")
+    s = line.s[order]
+    zero = int(np.searchsorted(s, 0.0))
+    there = zero < len(s) and s[zero] == 0.0
+    in_order = bool((order[1:] > order[:-1]).all())
+    q = path if in_order else path[:, order]
+    if not there:
+        q, s = np.concatenate([q[:, :zero], start, q[:, zero:]], axis=1), np.insert(s, zero, 0.0)
+    ok = closed if in_order else closed[order]
+    if not there:
+        ok = np.insert(ok, zero, True, axis=0)
+    slopes = np.diff(q, axis=1)
+    with np.errstate(invalid="ignore", divide="ignore"):  # a station given twice is walked to instead
+        slopes /= np.diff(s)[:, None]
+    bends = np.abs(np.diff(slopes, axis=1))
+    flat: Flags = np.maximum.reduce(bends) <= SMOOTH  # flat[i]: between the two intervals that meet at i + 1
+    good = ok.copy()
     slope = _HALF * tangent
-    if gap[0, 0] == 0:  # the first station is the start itself
-        closed_here, step, gap = closed[order[:1]], step[:, 1:], gap[1:]
-    else:
-        closed_here = closed[:0]
-    with np.errstate(invalid="ignore"):
-        slopes = step / gap
-        bent = np.abs(np.diff(np.concatenate([slope, slopes], axis=1), axis=1)).max(axis=0)
-        good = np.concatenate([closed_here, closed[order[len(closed_here) :]] & (bent <= SMOOTH)])
-    out: Flags = np.logical_and.accumulate(good, axis=0)
+    for side in (slice(zero + 1, None), slice(zero - 1, None, -1) if zero else slice(0, 0)):
+        part = good[side]
+        if not len(part):
+            continue
+        up = side.step is None
+        first = slopes[:, zero : zero + 1] if up else slopes[:, zero - 1 : zero]
+        smooth = np.concatenate([(np.abs(first - slope).max(axis=0) <= SMOOTH), flat[zero:] if up else flat[: zero - 1][::-1]])
+        np.logical_and.accumulate(part & smooth & good[zero], axis=0, out=part)
+    out = np.empty_like(closed)
+    out[order] = good if there else np.delete(good, zero, axis=0)
     return out
 
 
