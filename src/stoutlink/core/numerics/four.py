@@ -8,48 +8,34 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 
-def solve_four(
-    columns: tuple[Array, Array, Array, Array], *sides: Array, overwrite: bool = False
-) -> tuple[Array, list[tuple[Array, Array, Array, Array]]]:
-    """Solve A·x = g for many 4×4 systems by Gaussian elimination in the row order given.
+def solve_four(a: Array) -> tuple[Array, Array]:
+    """Solve many 4×4 systems in place by Gaussian elimination in the row order given.
 
-    Parameters: ``columns`` are the four columns of A, each of shape ``(4, ...)`` (row first); ``sides`` are
-    right-hand sides of the same shape. The caller puts the rows in an order with good pivots (see
-    :func:`pivot_order`; a positive definite A needs none). Returns the determinants ``(...)`` and for each side the
-    four unknowns. With ``overwrite`` the inputs (whole arrays) are used as working space. A singular system gives inf or nan, never an exception: check the result.
+    ``a`` has shape ``(4 + k, 4, ...)``: column first, then row; the four columns of the matrix and k right-hand sides.
+    It is used up. The caller puts the rows in an order with good pivots (see :func:`pivot_order`; a positive definite
+    matrix needs none). Returns the determinants ``(...)`` and the solutions ``(k, 4, ...)`` (a view into ``a``). A singular
+    system gives inf or nan, never an exception: check the result.
     Source: any text on linear algebra, Gaussian elimination with back substitution.
 
-    >>> eye = np.eye(4)[:, :, None]
-    >>> det, (x,) = solve_four((eye[0], eye[1], eye[2], 2 * eye[3]), np.ones((4, 1)))
-    >>> det.tolist(), [float(v[0]) for v in x]
+    >>> a = np.concatenate([np.diag([1.0, 1.0, 1.0, 2.0]), np.ones((1, 4))])[:, :, None]
+    >>> det, x = solve_four(a)
+    >>> det.tolist(), x[0, :, 0].tolist()
     ([2.0], [1.0, 1.0, 1.0, 0.5])
     """
-    if not overwrite:
-        shape = np.broadcast_shapes(*(c.shape for c in columns))
-        columns = tuple(np.array(np.broadcast_to(c, shape)) for c in columns)  # type: ignore[assignment]
-        sides = tuple(np.array(np.broadcast_to(g, shape)) for g in sides)
-    c0, c1, c2, c3 = columns
-    every = (c1, c2, c3, *sides)
-    t = np.empty_like(c0)
     with np.errstate(all="ignore"):
-        np.divide(c0[1:], c0[0], c0[1:])
-        for v in every:
-            v[1:] -= np.multiply(c0[1:], v[0], t[1:])
-        np.divide(c1[2:], c1[1], c1[2:])
-        for v in every[1:]:
-            v[2:] -= np.multiply(c1[2:], v[1], t[2:])
-        c2[3] /= c2[2]
-        for v in every[2:]:
-            v[3] -= np.multiply(c2[3], v[2], t[3])
-        det: Array = c0[0] * c1[1] * c2[2] * c3[3]
-        out = []
-        for g in sides:
-            x3 = g[3] / c3[3]
-            x2 = (g[2] - c3[2] * x3) / c2[2]
-            x1 = (g[1] - c2[1] * x2 - c3[1] * x3) / c1[1]
-            x0 = (g[0] - c1[0] * x1 - c2[0] * x2 - c3[0] * x3) / c0[0]
-            out.append((x0, x1, x2, x3))
-        return det, out
+        a[1:, 1:] -= a[1:, :1] * (a[0, 1:] / a[0, 0])
+        a[2:, 2:] -= a[2:, 1:2] * (a[1, 2:] / a[1, 1])
+        a[3:, 3] -= a[3:, 2] * (a[2, 3] / a[2, 2])
+        g = a[4:]
+        g[:, 3] /= a[3, 3]
+        g[:, :3] -= a[3, :3] * g[:, 3:]
+        g[:, 2] /= a[2, 2]
+        g[:, :2] -= a[2, :2] * g[:, 2:3]
+        g[:, 1] /= a[1, 1]
+        g[:, 0] -= a[1, 0] * g[:, 1]
+        g[:, 0] /= a[0, 0]
+        det: Array = a[0, 0] * a[1, 1] * a[2, 2] * a[3, 3]
+    return det, g
 
 
 def pivot_order(a: Array) -> NDArray[np.intp]:

@@ -87,12 +87,12 @@ class Bars:
 class Packed:
     """Bars laid out for evaluation: component first, then ``(bars, 1, layouts)``.
 
-    ``local`` axle pivots in axle coordinates, ``reach`` centre minus frame pivot, both triples of arrays; ``half`` is L²/2.
+    ``local`` axle pivots in axle coordinates: (x, z), (z, −x) and y; ``reach`` centre minus frame pivot: (x, y) and z; ``half`` is L²/2.
     ``order`` ``(layouts, bars)`` tells where each row came from: four bars stand in an order with good pivots at ride.
     """
 
     local: tuple[Array, Array, Array]
-    reach: tuple[Array, Array, Array]
+    reach: tuple[Array, Array]
     length: Array
     half: Array
     weight: Array
@@ -111,13 +111,11 @@ def _pack(bars: Bars) -> Packed:
         local, reach = np.take_along_axis(local, pick, 1), np.take_along_axis(reach, pick, 1)
         length, weight = np.take_along_axis(length, order, 1), np.take_along_axis(weight, order, 1)
 
-    def split(v: Array) -> tuple[Array, Array, Array]:
-        x, y, z = np.ascontiguousarray(v.transpose(2, 1, 0))[:, :, None, :]
-        return x, y, z
-
+    ax, ay, az = np.ascontiguousarray(local.transpose(2, 1, 0))[:, :, None, :]
+    around = np.ascontiguousarray(reach.transpose(2, 1, 0))[:, :, None, :]
     first = np.ascontiguousarray(length.T)[:, None, :]
     scaled = np.ascontiguousarray((weight / weight.mean(axis=1, keepdims=True)).T)[:, None, :]
-    return Packed(split(local), split(reach), first, 0.5 * first**2, scaled, order)
+    return Packed((np.stack([ax, az]), np.stack([az, -ax]), ay), (around[:2], around[2]), first, 0.5 * first**2, scaled, order)
 
 
 def _ride_rows(local: Array, reach: Array) -> Array:

@@ -26,55 +26,37 @@ Array = NDArray[np.float64]
 
 
 @dataclass
-class State:
-    """Unknowns of many poses, each ``(stations, layouts)``: x, y (m) of C from ride, tan(yaw/2), tan(pitch/2)."""
-
-    x: Array
-    y: Array
-    t_yaw: Array
-    t_pitch: Array
-
-    def pick(self, station: slice | Array | int, layout: slice | Array | int) -> State:
-        """A copy at some stations and layouts; integer indices keep their axis."""
-        rows = slice(station, station + 1) if isinstance(station, int) else station
-        cols = slice(layout, layout + 1) if isinstance(layout, int) else layout
-        return State(*(v[rows][:, cols].copy() for v in (self.x, self.y, self.t_yaw, self.t_pitch)))
-
-    @classmethod
-    def ride(cls, stations: int, layouts: int) -> State:
-        """The pose at ride height, repeated."""
-        return cls(*(np.zeros((stations, layouts)) for _ in range(4)))
-
-
-@dataclass
 class Rows:
-    """Bars evaluated at a state, each ``(bars, stations, layouts)``: ``d`` (whose x and y are Jacobian columns) and what the rest needs."""
+    """Bars evaluated at a state, each ``(bars, stations, layouts)``; the closure's own arrays, written over by the next call.
 
-    dx: Array
-    dy: Array
+    ``system`` ``(6, bars, ...)``: columns d_x, d_y, yaw, pitch (the last two filled by :meth:`Closure.turns`), and room for two
+    right-hand sides. ``gap`` is (d·d − L²)/2. ``u``, ``v``, ``h`` is ρ in the frame turned by −yaw, ``w`` is ∂u/∂pitch, ``rx``, ``ry`` is
+    ρ in vehicle axes, ``ex`` is d forward in the turned frame.
+    """
+
+    system: Array
     dz: Array
     gap: Array
-    """(d·d − L²)/2."""
     u: Array
     v: Array
     h: Array
-    """ρ in the same frame."""
     w: Array
-    """∂u/∂pitch."""
     rx: Array
     ry: Array
-    """ρ in vehicle axes."""
+    ex: Array
     cy: Array
     sy: Array
-    yaw: Array
-    pitch: Array
-    ex: Array
-    """Jacobian columns of yaw and pitch, and d forward in the turned frame: filled by :meth:`Closure.turns`."""
+
+    @property
+    def columns(self) -> tuple[Array, Array, Array, Array]:
+        """The four Jacobian columns, each |d| times the unit-bar column."""
+        return self.system[0], self.system[1], self.system[2], self.system[3]
 
     @property
     def ey(self) -> Array:
         """d sideways in the frame turned by −yaw."""
-        return self.dy * self.cy - self.dx * self.sy
+        aside: Array = self.system[1] * self.cy - self.system[0] * self.sy
+        return aside
 
 
 class Closure:
@@ -88,8 +70,8 @@ class Closure:
         self.n, self.layouts = bars.count, packed.half.shape[-1]
         self.order, self.weight = packed.order, packed.weight
         self.length, self.half = packed.length, packed.half
-        (self.ax, self.ay, self.az), (self.bx, self.by, self.bz) = packed.local, packed.reach
-        self._kept: list[Array] | None = None
+        (self.axz, self.azx, self.ay), (self.bxy, self.bz) = packed.local, packed.reach
+        self._kept: Array | None = None
         self.at(heave, roll)
 
     def at(self, heave: Array, roll: Array) -> None:
@@ -100,92 +82,101 @@ class Closure:
         self.sr, self.cr = np.sin(roll), np.cos(roll)
         self.tall = self.bz + self.heave
 
-    def rows(self, s: State) -> Rows:
-        """Evaluate all bars at a state. The arrays are the closure's own: the next call writes over them."""
-        ty, tp = s.t_yaw, s.t_pitch
-        k = 1.0 / (1.0 + ty * ty)
-        cy, sy = 2.0 * k - 1.0, 2.0 * ty * k
-        k = 1.0 / (1.0 + tp * tp)
-        cp, sp = 2.0 * k - 1.0, 2.0 * tp * k
-        u, w, h, v, rx, ry, dx, dy, dz, ex, yaw, pitch, gap, t = self._scratch((self.n, *ty.shape))
+    def rows(self, q: Array) -> Rows:
+        """Evaluate all bars at unknowns ``q`` ``(4, stations, layouts)``: x, y (m) of C from ride, tan(yaw/2), tan(pitch/2)."""
+        t = q[2:]
+        k = 2.0 / (1.0 + t * t)
+        (cy, cp), (sy, sp) = k - 1.0, t * k
+        room = self._scratch((self.n, *cy.shape))
+        system, dz, gap, work, uw, h, v, rx, ry, ex = (
+            room[:6],
+            room[6],
+            room[7],
+            room[8:10],
+            room[10:12],
+            room[12],
+            room[13],
+            room[14],
+            room[15],
+            room[16],
+        )
         mul, add, sub = np.multiply, np.add, np.subtract
-        add(mul(self.ax, cp, u), mul(self.az, sp, t), u)
-        sub(mul(self.az, cp, w), mul(self.ax, sp, t), w)
+        add(mul(self.axz, cp, uw), mul(self.azx, sp, work), uw)
+        u, w = uw
+        spare = work[0]
         if self.level:
             v, h = self.ay, w
         else:
-            sub(mul(self.ay, self.cr, v), mul(w, self.sr, t), v)
-            add(mul(self.ay, self.sr, h), mul(w, self.cr, t), h)
-        sub(mul(u, cy, rx), mul(v, sy, t), rx)
-        add(mul(u, sy, ry), mul(v, cy, t), ry)
-        add(rx, add(s.x, self.bx, t), dx)
-        add(ry, add(s.y, self.by, t), dy)
+            sub(mul(self.ay, self.cr, v), mul(w, self.sr, spare), v)
+            add(mul(self.ay, self.sr, h), mul(w, self.cr, spare), h)
+        sub(mul(u, cy, rx), mul(v, sy, spare), rx)
+        add(mul(u, sy, ry), mul(v, cy, spare), ry)
+        d = system[:2]
+        add(room[14:16], add(q[:2, None], self.bxy, work), d)
         add(h, self.tall, dz)
-        add(mul(dx, dx, gap), mul(dy, dy, t), gap)
-        add(gap, mul(dz, dz, t), gap)
+        mul(d, d, work)
+        add(work[0], work[1], gap)
+        gap += mul(dz, dz, spare)
         gap *= 0.5
         gap -= self.half
-        return Rows(dx, dy, dz, gap, u, v, h, w, rx, ry, cy, sy, yaw, pitch, ex)
+        return Rows(system, dz, gap, u, v, h, w, rx, ry, ex, cy, sy)
+
+    def _scratch(self, shape: tuple[int, ...]) -> Array:
+        """Working arrays, made once for a shape: fresh memory costs more than the arithmetic."""
+        if self._kept is None or self._kept.shape[1:] != shape:
+            self._kept = np.empty((17, *shape))
+        return self._kept
 
     def turns(self, r: Rows) -> Rows:
         """Fill the columns of yaw and pitch; the residual alone does not need them."""
+        dx, dy, yaw, pitch = r.columns
         mul, add, sub = np.multiply, np.add, np.subtract
-        t = self._scratch(r.dx.shape)[-1]
-        add(mul(r.dx, r.cy, r.ex), mul(r.dy, r.sy, t), r.ex)
-        sub(mul(r.rx, r.dy, r.yaw), mul(r.ry, r.dx, t), r.yaw)
-        mul(r.w, r.ex, r.pitch)
+        spare = self._scratch(dx.shape)[8]
+        add(mul(dx, r.cy, r.ex), mul(dy, r.sy, spare), r.ex)
+        sub(mul(r.rx, dy, yaw), mul(r.ry, dx, spare), yaw)
+        mul(r.w, r.ex, pitch)
         if self.level:
-            r.pitch -= mul(r.u, r.dz, t)
+            pitch -= mul(r.u, r.dz, spare)
         else:
-            r.pitch += mul(r.u, self.sr * r.ey - self.cr * r.dz, t)
+            pitch += mul(r.u, self.sr * r.ey - self.cr * r.dz, spare)
         return r
-
-    def _scratch(self, shape: tuple[int, ...]) -> list[Array]:
-        """Working arrays, made once for a shape: fresh memory costs more than the arithmetic."""
-        if self._kept is None or self._kept[0].shape != shape:
-            self._kept = list(np.empty((14, *shape)))
-        return self._kept
 
     def error(self, r: Rows) -> Array:
         """Largest bar length error at each pose, m, ``(stations, layouts)``."""
         worst: Array = np.abs(r.gap / self.length).max(axis=0)
         return worst
 
-    def step(self, s: State, r: Rows) -> tuple[Array, tuple[Array, Array, Array, Array]]:
-        """One Newton step: moves ``s`` in place and uses up ``r``; returns the determinant and the step."""
+    def step(self, q: Array, r: Rows) -> tuple[Array, Array]:
+        """One Newton step: moves ``q`` in place and uses up ``r``; returns the determinant and the step ``(4, ...)``."""
         self.turns(r)
         if self.n == 4:
-            np.negative(r.gap, r.gap)
-            det, (q,) = solve_four((r.dx, r.dy, r.yaw, r.pitch), r.gap, overwrite=True)
+            np.negative(r.gap, r.system[4])
+            det, found = solve_four(r.system[:5])
         else:
-            columns, gradient = self.normal(r)
-            det, (q,) = solve_four(columns, -gradient)
-        s.x += q[0]
-        s.y += q[1]
-        s.t_yaw += 0.5 * q[2] * (1.0 + s.t_yaw * s.t_yaw)
-        s.t_pitch += 0.5 * q[3] * (1.0 + s.t_pitch * s.t_pitch)
-        return det, q
+            hessian, gradient = self.normal(r)
+            det, found = solve_four(np.concatenate([hessian, -gradient[None]]))
+        moved = found[0]
+        q[:2] += moved[:2]
+        q[2:] += moved[2:] * (0.5 + 0.5 * q[2:] ** 2)
+        return det, moved
 
     def motion(self, r: Rows) -> tuple[Array, tuple[Array, Array]]:
-        """Determinant, and path derivatives of q per metre of heave and per rad of roll, each ``(4, stations, layouts)``; uses up ``r``."""
+        """Determinant, and path derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, each ``(4, stations, layouts)``; uses up ``r``."""
         self.turns(r)
         roll = r.v * r.dz - r.h * r.ey
         if self.n == 4:
-            sides = (np.negative(r.dz), np.negative(roll))
-            det, (by_heave, by_roll) = solve_four((r.dx, r.dy, r.yaw, r.pitch), *sides, overwrite=True)
+            np.negative(r.dz, r.system[4])
+            np.negative(roll, r.system[5])
+            det, found = solve_four(r.system)
         else:
-            columns, _ = self.normal(r)
-            zero = np.zeros_like(r.dx)
+            hessian, _ = self.normal(r)
+            zero = np.zeros_like(r.dz)
             sr, cr = self._tilt()
             across_heave = (zero, zero, zero, -r.u * cr)
-            across_roll = (
-                r.sy * r.h,
-                -r.cy * r.h,
-                r.h * (r.ex - r.u),
-                r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v),
-            )
-            det, (by_heave, by_roll) = solve_four(columns, -self._cross_gradient(r, r.dz, across_heave), -self._cross_gradient(r, roll, across_roll))
-        return det, (np.stack(by_heave), np.stack(by_roll))
+            across_roll = (r.sy * r.h, -r.cy * r.h, r.h * (r.ex - r.u), r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v))
+            sides = [-self._cross_gradient(r, r.dz, across_heave), -self._cross_gradient(r, roll, across_roll)]
+            det, found = solve_four(np.concatenate([hessian, sides]))
+        return det, (found[0].copy(), found[1].copy())
 
     def as_given(self, per_bar: Array) -> Array:
         """Put values with the bar axis first back into the order in which the bars were given."""
@@ -199,28 +190,26 @@ class Closure:
 
     def unit_rows(self, r: Rows) -> Array:
         """Jacobian rows of unit bars on (v_x, v_y, ω_z, ω_yb), ``(bars, 4, stations, layouts)``; moments in m."""
-        size = self._size(self.turns(r))
-        return self.as_given(np.stack([r.dx / size, r.dy / size, r.yaw / size, r.pitch / size], axis=1))
+        return self.as_given(np.moveaxis(self.turns(r).system[:4] / self._size(r), 0, 1))
 
-    def normal(self, r: Rows) -> tuple[tuple[Array, Array, Array, Array], Array]:
-        """Second derivative (columns) and gradient of ½·Σ w·(|d| − L)² for redundant sets."""
+    def normal(self, r: Rows) -> tuple[Array, Array]:
+        """Second derivative ``(4, 4, ...)`` and gradient ``(4, ...)`` of ½·Σ w·(|d| − L)² for redundant sets."""
         size = self._size(r)
-        unit = (r.dx / size, r.dy / size, r.yaw / size, r.pitch / size)
+        unit = r.system[:4] / size
         error = 2.0 * r.gap / (size + self.length)
         lean = self.weight * error / size
         second = self._second(r)
-        hessian = np.empty((4, 4, *r.dx.shape[1:]))
+        hessian = np.empty((4, 4, *r.dz.shape[1:]))
         for i in range(4):
             for j in range(i, 4):
                 entry = (self.weight - lean) * unit[i] * unit[j] + lean * second[i][j - i]
                 hessian[i, j] = hessian[j, i] = entry.sum(axis=0)
-        gradient = np.stack([(self.weight * error * g).sum(axis=0) for g in unit])
-        return (hessian[:, 0], hessian[:, 1], hessian[:, 2], hessian[:, 3]), gradient
+        return hessian, (self.weight * error * unit).sum(axis=1)
 
     def _cross_gradient(self, r: Rows, along: Array, across: tuple[Array, Array, Array, Array]) -> Array:
         """∂gradient/∂s for a prescribed motion s: ``along`` = d·d_s, ``across`` = d_i·d_s + d·d_is."""
         size = self._size(r)
-        unit = (r.dx / size, r.dy / size, r.yaw / size, r.pitch / size)
+        unit = r.system[:4] / size
         lean = self.weight * 2.0 * r.gap / (size + self.length) / size
         return np.stack([((self.weight - lean) * g * along / size + lean * c).sum(axis=0) for g, c in zip(unit, across, strict=True)])
 

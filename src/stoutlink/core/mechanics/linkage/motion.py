@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
-from stoutlink.core.mechanics.linkage.closure import Closure, State
+from stoutlink.core.mechanics.linkage.closure import Closure
 from stoutlink.core.mechanics.linkage.position import Poses
 
 Array = NDArray[np.float64]
@@ -46,10 +46,10 @@ def motion(bars: Bars, poses: Poses) -> Motion:
         return v.reshape(layouts, stations).T
 
     centre = bars.centre.reshape(layouts, 3).T[:, None, :]
-    state = State(flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch)))
+    q = np.stack([flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch))])
     closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
     with np.errstate(all="ignore"):
-        rows = closure.rows(state)
+        rows = closure.rows(q)
         unit, error = closure.unit_rows(rows), closure.bar_error(rows)
         _, (by_heave, by_roll) = closure.motion(rows)
 
@@ -64,7 +64,7 @@ def motion(bars: Bars, poses: Poses) -> Motion:
     up = np.stack([zero, zero, one], axis=-1)
     twists: list[Array] = []
     for rate, v_z, turn in ((by_heave, one, 0.0), (by_roll, zero, 1.0)):
-        q = shaped(rate)
-        twists.append(np.stack([q[..., 0], q[..., 1], v_z], axis=-1))
-        twists.append(q[..., 2:3] * up + q[..., 3:4] * lateral + turn * level)
+        by = shaped(rate)
+        twists.append(np.stack([by[..., 0], by[..., 1], v_z], axis=-1))
+        twists.append(by[..., 2:3] * up + by[..., 3:4] * lateral + turn * level)
     return Motion(twists[0], twists[1], twists[2], twists[3], shaped(unit), shaped(error))

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
-from stoutlink.core.mechanics.linkage.closure import Closure, State
+from stoutlink.core.mechanics.linkage.closure import Closure
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -30,8 +30,7 @@ SMOOTH = 0.25
 """Largest change of slope between neighbouring stations, per step, before the path is walked instead."""
 FINEST = 2e-6
 """Limits of travel are found to this step (m or half-radians)."""
-_BLOCK = 20_000
-_HALF = np.array([1.0, 1.0, 0.5, 0.5])[:, None, None]
+_BLOCK = 60_000
 
 
 @dataclass(frozen=True)
@@ -80,23 +79,26 @@ def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0
             parts = list(pool.map(lambda b: _sweep_block(b, line), blocks))
     else:
         parts = [_sweep_block(b, line) for b in blocks]
-    merged = [np.concatenate([p[k] for p in parts], axis=-1) for k in range(len(parts[0]))]
-    x, y, t_yaw, t_pitch, error = (v.T.reshape(*bars.lead, -1) for v in merged[:5])
-    reached = merged[5].T.reshape(*bars.lead, -1).astype(bool)
-    low, high = (v.reshape(bars.lead) for v in merged[6:])
+    q, error, reach, low, high = (np.concatenate([p[k] for p in parts], axis=-1) if len(parts) > 1 else parts[0][k] for k in range(5))
+
+    def shaped(v: NDArray[Any]) -> NDArray[Any]:
+        return v.T.reshape(*bars.lead, -1)
+
+    angles = 2.0 * np.arctan(q[2:])
+    reached = shaped(reach)
     void = np.where(reached, 0.0, np.nan)
     c = bars.centre[..., None, :]
     return Poses(
-        x=c[..., 0] + x + void,
-        y=c[..., 1] + y + void,
+        x=c[..., 0] + shaped(q[0]) + void,
+        y=c[..., 1] + shaped(q[1]) + void,
         z=c[..., 2] + heave + void,
-        yaw=2.0 * np.arctan(t_yaw) + void,
+        yaw=shaped(angles[0]) + void,
         roll=roll + void,
-        pitch=2.0 * np.arctan(t_pitch) + void,
+        pitch=shaped(angles[1]) + void,
         reached=reached,
-        residual=error + void,
-        limit_low=low,
-        limit_high=high,
+        residual=shaped(error) + void,
+        limit_low=low.reshape(bars.lead),
+        limit_high=high.reshape(bars.lead),
     )
 
 
@@ -159,59 +161,57 @@ def _cut(b: Bars, rows: slice) -> Bars:
     return Bars(b.centre.reshape(-1, 3)[rows], *points, *values)
 
 
-def _converge(c: Closure, s: State, most: int = MOST_STEPS) -> tuple[Array, Array]:
-    """Newton on all poses of ``c`` together; returns the determinant and the final error, both per pose."""
-    det = np.ones_like(s.x)
-    r = c.rows(s)
+def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Array]:
+    """Newton on all poses of ``c`` together, in place; returns the determinant and the final error, both per pose."""
+    r = c.rows(q)
     with np.errstate(all="ignore"):
         for _ in range(most):
-            det, moved = c.step(s, r)
-            r = c.rows(s)
-            error = c.error(r) if c.n == 4 else _moved(moved)
+            det, moved = c.step(q, r)
+            if c.n != 4:
+                size = np.abs(moved).max(axis=0)
+                error = np.where(size < STILL, 0.0, size)
+            r = c.rows(q)
+            if c.n == 4:
+                error = c.error(r)
             worst = error.max()
             if worst <= CLOSED or (worst != worst and np.isnan(error).all()):
                 break
     return det, error
 
 
-def _moved(step: tuple[Array, ...]) -> Array:
-    size = np.maximum.reduce([np.abs(v) for v in step])
-    return np.where(size < STILL, 0.0, size)
-
-
-def _predict(c: Closure, base: State, rates: tuple[Array, Array], line: _Line) -> State:
+def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line) -> Array:
     """First guess at every station of the line, from the motion at its start.
 
     Few columns: straight ahead. Many: a handful of stations are solved first and a Hermite polynomial through
     their positions and slopes serves the others, so that one Newton step is enough for most.
     """
-    dh, dr = (line.heave - line.start[0])[:, None], (line.roll - line.start[1])[:, None]
-    q0 = np.stack([base.x, base.y, base.t_yaw, base.t_pitch])
-    turn = 0.5 * (1.0 + q0[2:] ** 2)
-    slope = [np.concatenate([v[:2], turn * v[2:]]) for v in rates]
-    straight = State(*(q0 + slope[0] * dh + slope[1] * dr))
-    stations, layouts = straight.x.shape
-    if stations * layouts < 1500 or stations < 9:
-        return straight
     per_h, per_r = line.per_s
+    start = _slope(base, rates, line)
+    if len(line.s) * base.shape[-1] < 1500 or len(line.s) < 9:
+        return base + start * line.s[:, None]
     s = line.s
-    knots, values, slopes = [0.0], [q0], [slope[0] * per_h + slope[1] * per_r]
+    knots, values, slopes = [0.0], [base], [start]
     full_heave, full_roll = c.heave, c.roll
     for level in (0.5, 1.0):
         new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
-        guess = State(*_hermite(knots, values, slopes, new))
+        guess = _hermite(knots, values, slopes, new)
         c.at(line.start[0] + per_h * new, line.start[1] + per_r * new)
         _converge(c, guess, 3)
-        _, (by_heave, by_roll) = c.motion(c.rows(guess))
-        got = np.stack([guess.x, guess.y, guess.t_yaw, guess.t_pitch])
-        rate = by_heave * per_h + by_roll * per_r
-        rate[2:] *= 0.5 * (1.0 + got[2:] ** 2)
+        _, found = c.motion(c.rows(guess))
+        rate = _slope(guess, found, line)
         for i, v in enumerate(new):
             knots.append(float(v))
-            values.append(got[:, i : i + 1])
+            values.append(guess[:, i : i + 1])
             slopes.append(rate[:, i : i + 1])
     c.at(full_heave, full_roll)
-    return State(*_hermite(knots, values, slopes, s))
+    return _hermite(knots, values, slopes, s)
+
+
+def _slope(q: Array, rates: tuple[Array, Array], line: _Line) -> Array:
+    """dq/ds at ``q``; rates of yaw and pitch become rates of tan(angle/2)."""
+    out = rates[0] * line.per_s[0] + rates[1] * line.per_s[1]
+    out[2:] *= 0.5 + 0.5 * q[2:] ** 2
+    return out
 
 
 def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: Array) -> Array:
@@ -234,25 +234,22 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
 def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
     m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
-    base, ok = State.ride(1, m), np.ones(m, bool)
+    base, ok = np.zeros((4, 1, m)), np.ones(m, bool)
     det, rates = c.motion(c.rows(base))
     sign = np.sign(det[0])
     h0, r0 = line.start
     if (h0, r0) != (0.0, 0.0):
         t = np.linspace(0.0, 1.0, 25)
-        x, y, t_yaw, t_pitch, _, got, *_ = _sweep_block(bars, _Line.through(t * h0, t * r0, (0.0, 0.0)))
-        base = State(*(np.where(got[-1:], v[-1:], 0.0) for v in (x, y, t_yaw, t_pitch)))
+        way, _, got, *_ = _sweep_block(bars, _Line.through(t * h0, t * r0, (0.0, 0.0)))
         ok = got[-1].astype(bool)
+        base = np.where(ok, way[:, -1:], 0.0)
         c.at(np.array([h0]), np.array([r0]))
         _, rates = c.motion(c.rows(base))
     c.at(line.heave, line.roll)
-    guess = _predict(c, base, rates, line)
-    det, error = _converge(c, guess)
+    q = _predict(c, base, rates, line)
+    det, error = _converge(c, q)
     closed = (error <= 1e-10) & (det * sign > 0)
-    tangent = rates[0] * line.per_s[0] + rates[1] * line.per_s[1]
-    path = np.stack([guess.x, guess.y, guess.t_yaw, guess.t_pitch])
-    start = np.stack([base.x, base.y, base.t_yaw, base.t_pitch])
-    reached = ok & _proven(closed, path, start, tangent, line)
+    reached = ok & _proven(closed, q, base, _slope(base, rates, line), line)
     limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
     own_start = h0 if line.own is line.heave else r0
     limits = [np.minimum(limits[0], own_start), np.maximum(limits[1], own_start)]
@@ -264,12 +261,12 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
                 limits[side][k] = np.nan
             elif not reached[order, k].all():
                 done = int(reached[order, k].argmin())
-                done, limits[side][k] = _walk(one, line, order, done, base.pick(0, int(k)), guess, int(k), sign[k], error)
+                done, limits[side][k] = _walk(one, line, order, done, base[:, :, k : k + 1], q, int(k), sign[k], error)
                 reached[order[:done], k] = True
-    return guess.x, guess.y, guess.t_yaw, guess.t_pitch, error, reached, limits[0], limits[1]
+    return q, error, reached, limits[0], limits[1]
 
 
-def _proven(closed: Flags, path: Array, start: Array, tangent: Array, line: _Line) -> Flags:
+def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line) -> Flags:
     """Which stations are proven: closed, and the path from the start is smooth all the way to them."""
     order = np.argsort(line.s, kind="stable")
     s = line.s[order]
@@ -288,7 +285,6 @@ def _proven(closed: Flags, path: Array, start: Array, tangent: Array, line: _Lin
     bends = np.abs(np.diff(slopes, axis=1))
     flat: Flags = np.maximum.reduce(bends) <= SMOOTH  # flat[i]: between the two intervals that meet at i + 1
     good = ok.copy()
-    slope = _HALF * tangent
     for side in (slice(zero + 1, None), slice(zero - 1, None, -1) if zero else slice(0, 0)):
         part = good[side]
         if not len(part):
@@ -303,13 +299,14 @@ def _proven(closed: Flags, path: Array, start: Array, tangent: Array, line: _Lin
 
 
 def _walk(
-    bars: Bars, line: _Line, order: NDArray[np.intp], done: int, base: State, out: State, k: int, sign: float, error: Array
+    bars: Bars, line: _Line, order: NDArray[np.intp], done: int, base: Array, out: Array, k: int, sign: float, error: Array
 ) -> tuple[int, float]:
     """Continue one layout station by station with halved steps; returns stations reached and the limit."""
-    at = base if done == 0 else out.pick(int(order[done - 1]), k)
-    s_at = 0.0 if done == 0 else float(line.s[order[done - 1]])
-    h0, r0 = line.start
-    own_at = float(line.own[order[done - 1]]) if done else (h0 if line.own is line.heave else r0)
+    at, s_at = base.copy(), 0.0
+    own_at = line.start[0] if line.own is line.heave else line.start[1]
+    if done:
+        last = int(order[done - 1])
+        at, s_at, own_at = out[:, last : last + 1, k : k + 1].copy(), float(line.s[last]), float(line.own[last])
     while done < len(order):
         i = int(order[done])
         part = 1.0
@@ -326,29 +323,26 @@ def _walk(
                 part *= 0.5
             if abs(line.s[i] - s_at) * part < FINEST:
                 return done, own_at
-        for name in ("x", "y", "t_yaw", "t_pitch"):
-            getattr(out, name)[i, k] = getattr(at, name)[0, 0]
+        out[:, i, k] = at[:, 0, 0]
         done += 1
     return done, float(line.own[order[-1]])
 
 
-def _advance(bars: Bars, line: _Line, at: State, s_at: float, to: tuple[float, float, float], i: int, sign: float) -> tuple[State, float] | None:
+def _advance(bars: Bars, line: _Line, at: Array, s_at: float, to: tuple[float, float, float], i: int, sign: float) -> tuple[Array, float] | None:
     """One proven step along the line, or ``None``."""
     k = s_at / line.s[i] if line.s[i] else 0.0
     h0, r0 = line.start
-    h_at, r_at = h0 + k * (line.heave[i] - h0), r0 + k * (line.roll[i] - r0)
-    c = Closure(bars, np.array([h_at]), np.array([r_at]))
+    c = Closure(bars, np.array([h0 + k * (line.heave[i] - h0)]), np.array([r0 + k * (line.roll[i] - r0)]))
     with np.errstate(all="ignore"):
-        _, (by_heave, by_roll) = c.motion(c.rows(at))
-        d = by_heave * (to[0] - h_at) + by_roll * (to[1] - r_at)
-        guess = State(at.x + d[0], at.y + d[1], at.t_yaw + 0.5 * d[2] * (1 + at.t_yaw**2), at.t_pitch + 0.5 * d[3] * (1 + at.t_pitch**2))
+        _, rates = c.motion(c.rows(at))
+        ahead = _slope(at, rates, line) * (to[2] - s_at)
+        q = at + ahead
         c.at(np.array([to[0]]), np.array([to[1]]))
-        det, error = _converge(c, guess)
-        moved = np.stack([guess.x - at.x, guess.y - at.y, guess.t_yaw - at.t_yaw, guess.t_pitch - at.t_pitch])
-        bent = np.abs(moved - _HALF * d).max()
+        det, error = _converge(c, q)
+        bent = np.abs(q - at - ahead).max()
     if not (error.max() <= 1e-10 and det[0, 0] * sign > 0 and bent <= SMOOTH * abs(to[2] - s_at)):
         return None
-    return guess, float(error[0, 0])
+    return q, float(error[0, 0])
 
 
 def ride_pose(bars: Bars) -> Poses:
