@@ -54,7 +54,7 @@ class Workspace(QObject):
     def review(self) -> Review:
         """The judgement of the current project (computed once for it)."""
         if self._review is None or self._review.project is not self.project:
-            self._review = review(self.project)
+            self._review = review(self.project, self._review)
         return self._review
 
     def do(self, edit: Edit) -> bool:

@@ -161,6 +161,7 @@ class ThreeViews(QWidget):
         ride = ride_pose_of(project.rig, layout.end)
         motion = self._workspace.review.axles[layout.end].motion
         panes = self.panes()
+        points = {pivot: at for pivot in _pivots(layout) if (at := self.pivot_point(pivot)) is not None}
         for view in VIEWS:
             frame = self.frame_of(view)
             p.save()
@@ -169,7 +170,7 @@ class ThreeViews(QWidget):
             if motion is not None and self.station is None:
                 shapes += construction_shapes(project.rig, motion, view)
             paint(p, shapes, frame, t)
-            self._handles(p, t, layout, view)
+            self._handles(p, t, layout, view, points)
             self._crosshair(p, t, view, panes[view])
             p.restore()
         self._dimensions(p, t)
@@ -223,18 +224,15 @@ class ThreeViews(QWidget):
         self._kept = (key, sheet)
         return sheet
 
-    def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName) -> None:
-        pivots: list[Pivot] = [pivot for pivot in _pivots(layout) if pivot != self.selected]
-        if self.selected is not None:
-            pivots.append(self.selected)
-        for pivot in pivots:
-            at, link = self.handle_at(pivot, view), layout.link(pivot[0])
-            if at is None or link is None:
-                continue
+    def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName, points: dict[Pivot, Point]) -> None:
+        frame = self.frame_of(view)
+        chosen_link = layout.link(self.selected[0]) if self.selected else None
+        partner = layout.partner(chosen_link) if chosen_link is not None and layout.mirrored else None
+        tied_to = (partner.id, self.selected[1]) if partner is not None and self.selected is not None else None
+        for pivot in sorted(points, key=lambda one: one == self.selected):
+            at = frame.at(flatten(points[pivot], view))
             chosen = pivot == self.selected
-            partner = layout.partner(link) if layout.mirrored else None
-            tied = partner is not None and (partner.id, pivot[1]) == self.selected
-            p.setPen(QPen(t.dye if chosen or tied else t.soap, 2.5 if chosen else 1.5))
+            p.setPen(QPen(t.dye if chosen or pivot == tied_to else t.soap, 2.5 if chosen else 1.5))
             p.setBrush(t.dye if chosen else t.sheet)
             r = 6.5 if chosen else 5.0
             if pivot[1] == "frame":

@@ -62,7 +62,7 @@ class _Curves(QWidget):
         span = max(high - low, 1e-9)
         n = len(values) - 1
 
-        places = np.flatnonzero(good)[::3]
+        places = np.flatnonzero(good)[::5]
         xs = box.left() + places / n * box.width()
         ys = box.bottom() - (values[places] - low) / span * box.height()
         p.setPen(QPen(t.soap, 1))

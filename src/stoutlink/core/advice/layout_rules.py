@@ -55,7 +55,8 @@ def motion_findings(motion: AxleMotion, unit: UnitSystem) -> tuple[Finding, ...]
                 "G203", "note", f"The drawn crossing of the {layout.end} links lies {show(gap, 'length', unit, decimals=1)} from the true side-view centre.",
                 "The links are not mirrored, or a panhard slopes: the true one counts and is what the numbers use.", "layout", layout.id,
             ))  # fmt: skip
-    for name, travel in (("heave", motion.heave), ("roll", motion.roll)):
+    redundant = len(motion.layout.links) > 4  # four bars close exactly
+    for name, travel in (("heave", motion.heave), ("roll", motion.roll)) if redundant else ():
         give = float(np.nanmax(np.abs(travel.bar_error), initial=0.0))
         if give > GIVE:
             out.append(Finding(
@@ -94,7 +95,7 @@ def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, 
                 "K301", "note", f"{name}: both joints have the same hand, so turning the tube does not change its length.",
                 "One right- and one left-hand end lets you set the pinion with the link bolted in.", "cut", subject,
             ))  # fmt: skip
-        if one.pinion_per_turn is not None and one.link.role == "upper" and 0 <= min(one.cut.longer, one.cut.shorter) < ADJUSTER:
+        if one.cut.how != "none" and one.link.role == "upper" and 0 <= min(one.cut.longer, one.cut.shorter) < ADJUSTER:
             out.append(Finding(
                 "K302", "warn", f"{name}: only {show(min(one.cut.longer, one.cut.shorter), 'length', unit, decimals=2)} of adjustment is left one way.",
                 "Plan 1/2–3/4 in of adjuster for a bracket that moves in welding (common practice).", "cut", subject,

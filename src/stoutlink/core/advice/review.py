@@ -47,8 +47,11 @@ class Review:
         return tuple(f for f in self.findings if self.accepted(f) is None)
 
 
-def review(project: Project) -> Review:
-    """Judge a project. A layout that cannot be analysed becomes a finding; nothing raises."""
+def review(project: Project, before: Review | None = None) -> Review:
+    """Judge a project. A layout that cannot be analysed becomes a finding; nothing raises.
+
+    ``before`` is an earlier review: an end whose inputs are the very same values keeps its answer.
+    """
     unit = project.settings.units
     axles: dict[str, AxleReview] = {}
     cuts: tuple[LinkCut, ...] = ()
@@ -59,7 +62,7 @@ def review(project: Project) -> Review:
             found += donor_findings(project.rig, donor, unit)
     found += pair_findings(project)
     for one in ENDS:
-        axles[one] = _axle(project, one)
+        axles[one] = before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, one)
         layout, motion, problem = project.layout(one), axles[one].motion, axles[one].problem
         if motion is not None:
             found += motion_findings(motion, unit)
@@ -70,6 +73,16 @@ def review(project: Project) -> Review:
             cuts += one_cut
             found += cut_findings(one_cut, unit)
     return Review(project, axles, cuts, tuple(found))
+
+
+def _same_inputs(old: Project, new: Project, end: End) -> bool:
+    return (
+        old.rig is new.rig
+        and old.layout(end) is new.layout(end)
+        and old.joints is new.joints
+        and old.settings is new.settings
+        and old.entries is new.entries
+    )
 
 
 def _axle(project: Project, end: End) -> AxleReview:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,8 +42,14 @@ class Travel:
     wheelbase_change_right: Array
     lateral: Array
     """Side shift of the axle centre, m, left +."""
-    singular: Array
+    rows: Array
+    """Unit-bar Jacobian rows."""
     bar_error: Array
+
+    @cached_property
+    def singular(self) -> Array:
+        """Smallest singular value of the bars at each pose."""
+        return smallest_singular(self.rows)
 
 
 @dataclass(frozen=True)
@@ -72,17 +78,24 @@ class RideState:
 
 @dataclass(frozen=True)
 class AxleMotion:
-    """The answer for one axle: ride height, hand constructions, heave and roll sweeps."""
+    """The answer for one axle: ride height, hand constructions, heave sweep, and the roll sweep once it is asked for."""
 
+    rig: Rig
     end: str
     layout: Layout
     centre: tuple[float, float, float]
     ride: RideState
     drawn: Constructions
     heave: Travel
-    roll: Travel
+    bars: Bars
     asked: tuple[float, float]
     """Travel asked for, m: (droop as a negative number, bump)."""
+
+    @cached_property
+    def roll(self) -> Travel:
+        """Roll ±20° at ride height."""
+        turns = np.linspace(-ROLL_RANGE, ROLL_RANGE, ROLL_STATIONS)
+        return travel_of(self.rig, self.layout, self.bars, np.zeros_like(turns), turns)
 
     @property
     def reach(self) -> tuple[float, float]:
@@ -113,9 +126,7 @@ def axle_motion(
     ride = _ride_state(rig, layout, joints, bars, at_ride, twist)
     steps = np.linspace(-droop, bump, stations)
     heave = travel_of(rig, layout, bars, steps, np.zeros_like(steps))
-    turns = np.linspace(-ROLL_RANGE, ROLL_RANGE, ROLL_STATIONS)
-    roll = travel_of(rig, layout, bars, np.zeros_like(turns), turns)
-    return AxleMotion(layout.end, layout, axle_centre(rig, layout.end), ride, constructions(layout), heave, roll, (-droop, bump))
+    return AxleMotion(rig, layout.end, layout, axle_centre(rig, layout.end), ride, constructions(layout), heave, bars, (-droop, bump))
 
 
 def pose_at(rig: Rig, layout: Layout, joints: tuple[Joint, ...], heave: float, roll: float) -> Travel:
@@ -151,7 +162,7 @@ def _read(rig: Rig, layout: Layout, bars: Bars, poses: Poses) -> tuple[Motion, T
         wheelbase_change_left=longer + side,
         wheelbase_change_right=longer - side,
         lateral=poses.y - bars.centre[..., None, 1],
-        singular=smallest_singular(twist.rows),
+        rows=twist.rows,
         bar_error=twist.bar_error,
     )
     return twist, travel

@@ -18,14 +18,19 @@ from stoutlink.core.mechanics.linkage.position import sweep
 
 @dataclass(frozen=True)
 class LinkCut:
-    """One link of the cut list; lengths in m. ``pinion_per_turn`` rad, nose up +, for lengthening by one full turn."""
+    """One link of the cut list; lengths in m."""
 
     layout: Layout
     link: Link
     frame_joint: Joint | None
     axle_joint: Joint | None
     cut: Cut
-    pinion_per_turn: float | None
+    rig: Rig
+
+    @property
+    def pinion_per_turn(self) -> float | None:
+        """See :func:`pinion_per_turn`; solved when asked for."""
+        return pinion_per_turn(self.rig, self.layout, (self.link.id, self.cut.per_turn))
 
 
 def cut_list(project: Project) -> tuple[LinkCut, ...]:
@@ -46,10 +51,9 @@ def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[Li
     for link in layout.links:
         ends = (_end(link.frame_end, known), _end(link.axle_end, known))
         cuts.append(cut_link(link_length(link), link.tube_od_m, link.tube_wall_m, link.material, ends))
-    turned = _pinion_per_turn(rig, layout, [c.per_turn for c in cuts])
     return tuple(
-        LinkCut(layout, link, known.get(link.frame_end.joint), known.get(link.axle_end.joint), cut, pinion)
-        for link, cut, pinion in zip(layout.links, cuts, turned, strict=True)
+        LinkCut(layout, link, known.get(link.frame_end.joint), known.get(link.axle_end.joint), cut, rig)
+        for link, cut in zip(layout.links, cuts, strict=True)
     )
 
 
@@ -60,19 +64,20 @@ def _end(end: LinkEnd, joints: dict[str, Joint]) -> EndSet:
     return EndSet(end.take_up_m, joint.thread_diameter_m, joint.thread_pitch_m, joint.hand, joint.neck_m, joint.shank_m, joint.jam_nut_m)
 
 
-def _pinion_per_turn(rig: Rig, layout: Layout, per_turn: list[float]) -> list[float | None]:
-    """Re-solve the pose at constant axle height with each link (and its mirrored partner) one turn longer."""
-    points = [[link.frame_pivot_m for link in layout.links], [link.axle_pivot_m for link in layout.links]]
-    base = Bars.of(axle_centre(rig, layout.end), *points)
-    if base.count < 4:
-        return [None] * base.count
-    index = {link.id: i for i, link in enumerate(layout.links)}
-    lengths = np.tile(base.length, (base.count, 1))
-    for i, link in enumerate(layout.links):
-        partner = layout.partner(link)
-        for j in {i, index[partner.id] if partner else i}:
-            lengths[i, j] += per_turn[i]
-    turned = Bars.of(base.centre, np.tile(base.frame, (base.count, 1, 1)), np.tile(base.axle, (base.count, 1, 1)), None, lengths)
-    poses = sweep(turned, np.zeros(1), np.zeros(1))
-    nose_up = (-1.0 if layout.end == "rear" else 1.0) * poses.pitch[:, 0]
-    return [float(a) if turn and np.isfinite(a) else None for a, turn in zip(nose_up, per_turn, strict=True)]
+@lru_cache(maxsize=64)
+def pinion_per_turn(rig: Rig, layout: Layout, turned: tuple[str, float]) -> float | None:
+    """Pinion change, rad, nose up +, when a link (its id, and m for one full turn) and its mirrored partner get a turn longer.
+
+    The pose is solved again at constant axle height. ``None`` for a link that does not turn or bars that do not close.
+    """
+    link_id, longer = turned
+    link = layout.link(link_id)
+    if link is None or longer == 0 or len(layout.links) < 4:
+        return None
+    partner = layout.partner(link)
+    base = Bars.of(axle_centre(rig, layout.end), [x.frame_pivot_m for x in layout.links], [x.axle_pivot_m for x in layout.links])
+    longer_ones = [one.id == link_id or (partner is not None and one.id == partner.id) for one in layout.links]
+    bars = Bars.of(base.centre, base.frame, base.axle, None, base.length + longer * np.array(longer_ones))
+    pitch = float(sweep(bars, np.zeros(1), np.zeros(1)).pitch[0])
+    nose_up = -pitch if layout.end == "rear" else pitch
+    return nose_up if np.isfinite(nose_up) else None

@@ -234,6 +234,8 @@ def _noted(project: Project, paths: Iterable[str], entry: Entry | None) -> Proje
     """Drop the notes at ``paths`` and add ``entry`` if there is one."""
     gone = set(paths)
     entries = tuple(e for e in project.entries if e.field not in gone)
+    if len(entries) == len(project.entries):
+        entries = project.entries
     if entry is not None and (entry.text or entry.basis != "typed"):
         entries = (*entries, entry)
     return msgspec.structs.replace(project, entries=entries)
