@@ -24,8 +24,10 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
     count = sum(1 for f in review.open if f.step == step and f.severity != "note")
     if step == "donors" and project.donor("rear") is None and project.donor("front") is None:
         return "untouched", "none chosen"
-    if step in ("layout", "cut") and not project.layouts:
+    if step in ("layout", "cut") and project.layout("rear") is None and project.layout("front") is None:
         return "untouched", "no layout"
+    if step == "cut" and not review.cuts:
+        return "untouched", "waits for layout"
     if count:
         return "open", f"{count} open"
     if step == "layout":

@@ -7,6 +7,7 @@ weight, shape and words say the same.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
@@ -58,6 +59,7 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(path))
 
 
+@lru_cache(maxsize=64)
 def font(size: float, *, bold: bool = False) -> QFont:
     """A face of the shipped family in points."""
     out = QFont()

@@ -113,7 +113,7 @@ class CutCard(QFrame):
             f"{show(one.cut.centre_to_centre, 'length', unit, decimals=3 if unit == 'in' else 1)} between joint centres",
         )
         for x, word in ((left, "frame"), (right, "axle")):
-            p.drawText(QRectF(x - 60, y - 36, 120, 16), Qt.AlignmentFlag.AlignCenter, f"{word} end")
+            p.drawText(QRectF(x - 66 if word == "frame" else x - 54, y - 36, 120, 16), Qt.AlignmentFlag.AlignCenter, f"{word} end")
         for field in self._ends:
             p.drawText(QRectF(field.x() - 20, field.y() + 23, field.width() + 40, 14), Qt.AlignmentFlag.AlignCenter, "take-up")
         self._thread(p, t)

@@ -109,7 +109,7 @@ class RigSheet(QWidget):
         self.name.setObjectName("rig_name")
         self.name.setAccessibleName("Name of the rig")
         self.name.setFont(font(12, bold=True))
-        self.name.setMaximumWidth(300)
+        self.name.setFixedWidth(210)
         self.name.editingFinished.connect(self._rename)
         row.addWidget(self.name, 1)
         self.use = self._choice("use", "What it is for", USES, top)
@@ -155,6 +155,8 @@ class RigSheet(QWidget):
         rig, unit = project.rig, self._workspace.unit
         if not self.name.hasFocus():
             self.name.setText(rig.name)
+            self.name.setCursorPosition(0)
+            self.name.setToolTip(rig.name)
         for box, value in ((self.use, rig.use), (self.case, rig.drivetrain.transfer_case)):
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(value))

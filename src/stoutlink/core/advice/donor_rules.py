@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from stoutlink.core.advice.finding import Finding
+from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.analysis.drive import DonorInRig, donor_in_rig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
@@ -91,14 +91,13 @@ def pitch_unclear(_: Rig, it: DonorInRig, unit: UnitSystem) -> Iterator[Finding]
 
 
 RULES: tuple[Rule, ...] = (shaft_margin, c_clips, spool_on_road, engine_speed, reverse_cut, pitch_unclear)
-_WEIGHT = {"danger": 0, "warn": 1, "note": 2}
 
 
 def donor_findings(rig: Rig, donor: DonorAxle, unit: UnitSystem) -> tuple[Finding, ...]:
     """Everything a donor forces on its own, strongest first."""
     it = donor_in_rig(rig, donor)
     found = [one for rule in RULES for one in rule(rig, it, unit)]
-    return tuple(sorted(found, key=lambda f: _WEIGHT[f.severity]))
+    return tuple(sorted(found, key=lambda f: RANK[f.severity]))
 
 
 def pair_findings(project: Project) -> tuple[Finding, ...]:

@@ -28,3 +28,7 @@ class Finding:
     def key(self) -> str:
         """Identity for accepting: code and subject."""
         return f"{self.code} {self.subject}".strip()
+
+
+RANK: dict[Severity, int] = {"danger": 0, "warn": 1, "note": 2}
+"""Order in which findings are listed."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from stoutlink.core.advice.donor_rules import donor_findings, pair_findings
-from stoutlink.core.advice.finding import Finding
+from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
 from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
@@ -72,7 +72,7 @@ def review(project: Project, before: Review | None = None) -> Review:
             one_cut = layout_cuts(project.rig, layout, project.joints)
             cuts += one_cut
             found += cut_findings(one_cut, unit)
-    return Review(project, axles, cuts, tuple(found))
+    return Review(project, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
 
 
 def _same_inputs(old: Project, new: Project, end: End) -> bool:
