@@ -24,7 +24,7 @@ from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
 
 USES = (("rock", "Rock"), ("trail", "Trail"), ("road", "Road"), ("tow", "Tow"))
-CASES = (("locked", "Transfer case locks"), ("open", "Transfer case has an open centre"))
+CASES = (("locked", "Transfer case locks"), ("open", "Open centre case"))
 FIELD = (98, 23)
 
 
@@ -109,7 +109,7 @@ class RigSheet(QWidget):
         self.name.setObjectName("rig_name")
         self.name.setAccessibleName("Name of the rig")
         self.name.setFont(font(12, bold=True))
-        self.name.setFixedWidth(210)
+        self.name.setFixedWidth(170)
         self.name.editingFinished.connect(self._rename)
         row.addWidget(self.name, 1)
         self.use = self._choice("use", "What it is for", USES, top)
