@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
@@ -35,6 +35,9 @@ def _random(seed: int, base: list[tuple[tuple[float, float, float], tuple[float,
 
 @few
 @given(seeds, st.floats(-0.12, 0.12), st.floats(-0.3, 0.3))
+@example(0, 0.0, 1e-11)
+@example(0, 1e-10, 0.0)
+@example(0, 0.0, 0.0)
 def test_bars_keep_their_length_wherever_they_are_reached(seed: int, heave: float, roll: float) -> None:
     one = _random(seed, THREE)
     p = pose(one, heave, roll)

@@ -282,7 +282,7 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
     slopes = np.diff(q, axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):  # a station given twice is walked to instead
         slopes /= np.diff(s)[:, None]
-    bends = np.abs(np.diff(slopes, axis=1))
+        bends = np.abs(np.diff(slopes, axis=1))
     flat: Flags = np.maximum.reduce(bends) <= SMOOTH  # flat[i]: between the two intervals that meet at i + 1
     good = ok.copy()
     for side in (slice(zero + 1, None), slice(zero - 1, None, -1) if zero else slice(0, 0)):
