@@ -66,9 +66,12 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _finite(text: str) -> float:
-    value = float(text)
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
     if not math.isfinite(value):
-        raise argparse.ArgumentTypeError(f"{text} is not a finite number")
+        raise argparse.ArgumentTypeError(f"“{text}” is not a finite number")
     return value
 
 

@@ -13,6 +13,10 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.errors import ValueOutOfRange
 
 
+SHORTEST_LINK = 1e-3
+"""Pivots nearer than this, m, are the same place."""
+
+
 def check_project(project: Project) -> None:
     """Raise for the first thing in the project that cannot be meant."""
     _unique("donors", (d.id for d in project.donors))
@@ -69,7 +73,7 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
         for end, name in ((link.frame_end, "frame_end"), (link.axle_end, "axle_end")):
             if end.joint not in joints:
                 raise ValueOutOfRange("D110", f"{here}.{name}.joint names “{end.joint}”, which is not among the joints.")
-        if link.frame_pivot_m == link.axle_pivot_m:
+        if math.dist(link.frame_pivot_m, link.axle_pivot_m) < SHORTEST_LINK:
             x, y, z = link.frame_pivot_m
             raise ValueOutOfRange("D111", f"{here}: frame_pivot_m and axle_pivot_m are the same point ({x:g}, {y:g}, {z:g}).")
 

@@ -140,15 +140,26 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
         extra = message.split("`")[1]
         return FileError("F114", f"{source}: {field} has a key “{extra}” that is not known.")
     if message.startswith("Expected"):
-        message = "accepted is " + message.removeprefix("Expected ").replace("`", "").split(", got")[0]
+        message = "accepted is " + _accepted(message.removeprefix("Expected ").replace("`", "").split(", got")[0])
     elif message.startswith("Invalid enum"):
         message = "that is not one of the accepted words (docs/project-file.md lists them)"
     return FileError("F115", f"{source}: {field} is {_shown(here)}; {message}.")
 
 
+_TYPE_WORDS = {"float": "a number", "int": "a whole number", "str": "text", "array": "a list", "object": "an object", "bool": "true or false"}
+
+
+def _accepted(expected: str) -> str:
+    """The decoder's words for what it expected, in plain ones."""
+    for name, words in _TYPE_WORDS.items():
+        expected = re.sub(rf"\b{name}\b", words, expected)
+    expected = expected.replace(" | null", " or nothing").replace(" >= ", " of at least ").replace(" <= ", " of at most ")
+    return expected.replace(" of length of at least ", " with at least ").replace(" of length of at most ", " with at most ")
+
+
 def _shown(value: Any) -> str:
     if value is None:
-        return "missing"
+        return "null"
     if isinstance(value, str):
         return f"“{value[:40]}”"
     if isinstance(value, bool):
