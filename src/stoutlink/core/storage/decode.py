@@ -77,10 +77,12 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
 def _version(raw: dict[str, Any], source: str) -> int:
     found = raw.get("format")
     if found != FORMAT:
-        raise FileError("F109", f"{source} is not a Stout Link project: format is {_shown(found)}, not “{FORMAT}”.")
+        what = _shown(found) if "format" in raw else "missing"
+        raise FileError("F109", f"{source} is not a Stout Link project: format is {what}, not “{FORMAT}”.")
     version = raw.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FileError("F110", f"{source}: version is {_shown(version)}; a whole number from 1 to {VERSION} is needed.")
+        what = _shown(version) if "version" in raw else "missing"
+        raise FileError("F110", f"{source}: version is {what}; a whole number from 1 to {VERSION} is needed.")
     if version > VERSION:
         raise FileError(
             "F112",
