@@ -43,7 +43,7 @@ def rig(**changes: object) -> Rig:
         "name": "Test rig", "wheelbase_m": 2.8, "mass_kg": 2000.0, "cg_height_m": 0.84, "cg_ahead_of_rear_m": 1.4,
         "front": WheelEnd(track_m=1.6, tyre_free_radius_m=0.47, loaded_radius_m=0.44, unsprung_mass_kg=240.0),
         "rear": WheelEnd(track_m=1.6, tyre_free_radius_m=0.47, loaded_radius_m=0.44, unsprung_mass_kg=230.0),
-        "drivetrain": Drivetrain(engine_torque_nm=400.0, first_ratio=4.0, top_ratio=0.75, transfer_low_ratio=2.5),
+        "drivetrain": Drivetrain(engine_torque_nm=400.0, gear_ratios=(4.0, 0.75), transfer_low_ratio=2.5),
     }  # fmt: skip
     return Rig(**(values | changes))  # type: ignore[arg-type]
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.errors import StoutError
@@ -56,6 +57,11 @@ class Workspace(QObject):
         if self._review is None or self._review.project is not self.project:
             self._review = review(self.project, self._review)
         return self._review
+
+    @property
+    def rig(self) -> Rig:
+        """The rig in force: weight and balance point from their sources, the chosen axles in it."""
+        return self.review.true.rig
 
     def do(self, edit: Edit) -> bool:
         """Apply an edit; a refusal is said and changes nothing."""

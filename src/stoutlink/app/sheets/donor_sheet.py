@@ -92,8 +92,8 @@ class _Elevation(QWidget):
         if it is None:
             return
         project, unit = self._workspace.project, self._workspace.unit
-        end = project.rig.end(it.donor.end)
-        scale = min((self.width() - 60) / (it.donor.width_m + 1.0), (self.height() - 84) / (end.loaded + end.tyre_free_radius_m))
+        end = self._workspace.rig.end(it.donor.end)
+        scale = min((self.width() - 60) / (it.donor.width_m + 1.0), (self.height() - 84) / (end.loaded + end.free))
         frame = Frame(QPointF(self.width() / 2, self.height() - 62), scale)
         other = project.donor("front" if it.donor.end == "rear" else "rear")
         shapes = donor_front(it.donor, end)
@@ -200,7 +200,7 @@ class DonorSheet(QWidget):
         self._theme = self._delegate.theme = self._drawing.theme = theme
         project, end = self._workspace.project, self._workspace.end
         self._delegate.unit = project.settings.units
-        key = (project.rig, project.donors, end)
+        key = (self._workspace.rig, project.donors, end)
         chosen = project.donor(end)
         if key != self._listed:
             self._listed = key
@@ -211,7 +211,7 @@ class DonorSheet(QWidget):
             for donor in project.donors:
                 if donor.end == end:
                     item = QListWidgetItem(donor.name)
-                    item.setData(Qt.ItemDataRole.UserRole, donor_in_rig(project.rig, donor))
+                    item.setData(Qt.ItemDataRole.UserRole, donor_in_rig(self._workspace.rig, donor))
                     item.setToolTip(donor.notes)
                     self.list.addItem(item)
                     if donor.id == before:
@@ -277,7 +277,7 @@ class DonorSheet(QWidget):
         self._name.setText(d.name + ("  ✓ chosen" if here else ""))
         self._plate.setText(f"{d.maker}. {d.notes} Record {BASIS_WORDS[d.basis]}.")
         self.facts.setText(_facts(d, it, self._workspace))
-        found = donor_findings(self._workspace.project.rig, d, unit)
+        found = donor_findings(self._workspace.rig, d, unit)
         if found:
             worst = found[0]
             colour = {"danger": t.oxide, "warn": t.torch, "note": t.quiet}[worst.severity]
@@ -293,7 +293,7 @@ class DonorSheet(QWidget):
 
 
 def _facts(d: DonorAxle, it: DonorInRig, w: Workspace) -> str:
-    unit, rig = w.unit, w.project.rig
+    unit, rig = w.unit, w.rig
     decimals = 3 if unit == "in" else 2
     size = f"{d.spline_teeth} splines, {it.spline_pitch:g} pitch"
     margin = it.margin_one_wheel

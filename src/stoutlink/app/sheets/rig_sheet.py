@@ -15,7 +15,7 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.uncertainty import CG_HEIGHT
+from stoutlink.core.analysis.default_sigma import CG_HEIGHT
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.axle_views import balance_shapes
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side

@@ -19,7 +19,7 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.uncertainty import CG_HEIGHT
+from stoutlink.core.analysis.default_sigma import CG_HEIGHT
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
@@ -88,14 +88,14 @@ class ThreeViews(QWidget):
             return
         self.drawn.size = (float(self.width()), float(self.height()))
         self._fitted = True
-        rig = self._workspace.project.rig
+        rig = self._workspace.rig
         end = rig.end(layout.end)
         centre = rig.wheelbase_m if layout.end == "front" else 0.0
         xs = [p[0] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
-        left = min([*xs, centre - end.tyre_free_radius_m]) - 0.08
-        right = max([*xs, centre + end.tyre_free_radius_m]) + 0.16
+        left = min([*xs, centre - end.free]) - 0.08
+        right = max([*xs, centre + end.free]) + 0.16
         zs = [p[2] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
-        top = max([*zs, rig.cg_height_m, end.loaded + end.tyre_free_radius_m]) + 0.12
+        top = max([*zs, rig.cg_height_m, end.loaded + end.free]) + 0.12
         half = end.track_m / 2 + 0.25
         self.drawn.fit((left, right), half, (-0.16, top))
         self._place_fields()
@@ -122,7 +122,7 @@ class ThreeViews(QWidget):
         motion = self._workspace.review.axles[layout.end].motion
         if self.station is not None and motion is not None:
             return pose_at_station(motion, self.station)
-        return ride_pose_of(self._workspace.project.rig, layout.end)
+        return ride_pose_of(self._workspace.rig, layout.end)
 
     def pivot_point(self, pivot: Pivot) -> Point | None:
         """Where a pivot is drawn now (axle pivots move with travel)."""
@@ -132,7 +132,7 @@ class ThreeViews(QWidget):
             return None
         point = link.pivot(pivot[1])
         if pivot[1] == "axle" and pose is not None:
-            return pose.carry(point, ride_pose_of(self._workspace.project.rig, layout.end).centre)
+            return pose.carry(point, ride_pose_of(self._workspace.rig, layout.end).centre)
         return point
 
     def handle_at(self, pivot: Pivot, view: ViewName) -> QPointF | None:
@@ -157,8 +157,8 @@ class ThreeViews(QWidget):
                 QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"No {self._workspace.end} layout in this project. Open a project that has one."
             )
             return
-        project, pose = self._workspace.project, self._pose()
-        ride = ride_pose_of(project.rig, layout.end)
+        _project, pose = self._workspace.project, self._pose()
+        ride = ride_pose_of(self._workspace.rig, layout.end)
         motion = self._workspace.review.axles[layout.end].motion
         panes = self.panes()
         points = {pivot: at for pivot in _pivots(layout) if (at := self.pivot_point(pivot)) is not None}
@@ -168,7 +168,7 @@ class ThreeViews(QWidget):
             p.setClipRect(panes[view])
             shapes: list[Shape] = [*link_shapes(layout, view, pose, ride.centre)] if pose is not None else []
             if motion is not None and self.station is None:
-                shapes += construction_shapes(project.rig, motion, view)
+                shapes += construction_shapes(self._workspace.rig, motion, view)
             paint(p, shapes, frame, t)
             self._handles(p, t, layout, view, points)
             self._crosshair(p, t, view, panes[view])
@@ -180,7 +180,7 @@ class ThreeViews(QWidget):
         project = self._workspace.project
         key = (
             t,
-            project.rig,
+            self._workspace.rig,
             layout.end,
             layout.pinion_up_rad,
             self.station,
@@ -197,7 +197,7 @@ class ThreeViews(QWidget):
         sheet.fill(t.sheet)
         p = QPainter(sheet)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        pose, ride, panes = self._pose(), ride_pose_of(project.rig, layout.end), self.panes()
+        pose, ride, panes = self._pose(), ride_pose_of(self._workspace.rig, layout.end), self.panes()
         noted = project.entry("rig.cg_height_m")
         sigma = noted.sigma if noted and noted.sigma else CG_HEIGHT
         for view in VIEWS:
@@ -206,11 +206,11 @@ class ThreeViews(QWidget):
             shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
             if view == "rear":
                 shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
-            shapes += balance_shapes(project.rig, view, sigma)
+            shapes += balance_shapes(self._workspace.rig, view, sigma)
             if moving:
                 shapes += [_as_ghost(s) for s in link_shapes(layout, view, ride, ride.centre)]
             if pose is not None:
-                shapes += axle_shapes(project.rig, layout, view, pose)
+                shapes += axle_shapes(self._workspace.rig, layout, view, pose)
             paint(p, shapes, self.frame_of(view), t)
             p.setPen(t.quiet)
             p.setFont(font(9))

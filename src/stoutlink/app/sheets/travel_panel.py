@@ -166,7 +166,7 @@ class TravelPanel(QWidget):
         project, unit = self._workspace.project, self._workspace.unit
         s = project.settings
         t = m.heave
-        drive = drive_percent(project.rig, m.end, t.side.slope, s.thrust_school, s.height_school)
+        drive = drive_percent(self._workspace.rig, m.end, t.side.slope, s.thrust_school, s.height_school)
         deg = np.degrees
 
         def length(v: float) -> str:

@@ -47,7 +47,7 @@ def c_clips(_: Rig, it: DonorInRig, unit: UnitSystem) -> Iterator[Finding]:
 
 def spool_on_road(rig: Rig, it: DonorInRig, unit: UnitSystem) -> Iterator[Finding]:
     """A spool or automatic locker in a rig that sees the road."""
-    if it.donor.locker in ("spool", "automatic") and rig.use in ("road", "tow", "trail"):
+    if it.donor.locker in ("spool", "automatic") and (rig.road_legal or rig.uses.part("rock") < 1.0):
         kind = "spool" if it.donor.locker == "spool" else "automatic locker"
         yield Finding(
             "K103", "warn", f"A {kind} scrubs and pushes on wet or public roads.",

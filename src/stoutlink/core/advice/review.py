@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from stoutlink.core.advice.donor_rules import donor_findings, pair_findings
 from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
+from stoutlink.core.advice.rig_rules import rig_findings
+from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
+from stoutlink.core.analysis.true_rig import TrueRig, true_rig
 from stoutlink.core.document.project import Accepted, Project
+from stoutlink.core.document.survey import Survey
 from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.length_text import UnitSystem
 
 End = Literal["rear", "front"]
 ENDS: tuple[End, End] = ("rear", "front")
@@ -33,6 +39,7 @@ class Review:
     """The whole project judged."""
 
     project: Project
+    true: TrueRig
     axles: dict[str, AxleReview]
     cuts: tuple[LinkCut, ...]
     findings: tuple[Finding, ...]
@@ -53,31 +60,48 @@ def review(project: Project, before: Review | None = None) -> Review:
     ``before`` is an earlier review: an end whose inputs are the very same values keeps its answer.
     """
     unit = project.settings.units
+    true = true_rig(project)
     axles: dict[str, AxleReview] = {}
     cuts: tuple[LinkCut, ...] = ()
     found: list[Finding] = []
     for end in ("rear", "front"):
         donor = project.donor(end)
         if donor is not None:
-            found += donor_findings(project.rig, donor, unit)
+            found += donor_findings(true.rig, donor, unit)
     found += pair_findings(project)
+    found += rig_findings(project, true)
+    found += _survey_findings(project)
     for one in ENDS:
-        axles[one] = before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, one)
+        axles[one] = before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, true, one)
         layout, motion, problem = project.layout(one), axles[one].motion, axles[one].problem
         if motion is not None:
             found += motion_findings(motion, unit)
         if problem is not None and layout is not None:
             found.append(Finding(problem.code, "danger", problem.sentence, problem.hint, "layout", layout.id))
         elif layout is not None:
-            one_cut = layout_cuts(project.rig, layout, project.joints)
+            one_cut = layout_cuts(true.rig, layout, project.joints)
             cuts += one_cut
             found += cut_findings(one_cut, unit)
-    return Review(project, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
+    return Review(project, true, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
+
+
+@lru_cache(maxsize=8)
+def _findings_of(surveys: tuple[Survey, ...], wheelbase: float, units: UnitSystem) -> tuple[Finding, ...]:
+    return survey_findings(surveys, wheelbase, units)
+
+
+def _survey_findings(project: Project) -> tuple[Finding, ...]:
+    return _findings_of(project.surveys, project.rig.wheelbase_m, project.settings.units)
 
 
 def _same_inputs(old: Project, new: Project, end: End) -> bool:
     return (
         old.rig is new.rig
+        and old.donors is new.donors
+        and old.donor(end) is new.donor(end)
+        and old.front_donor == new.front_donor
+        and old.rear_donor == new.rear_donor
+        and old.surveys is new.surveys
         and old.layout(end) is new.layout(end)
         and old.joints is new.joints
         and old.settings is new.settings
@@ -85,13 +109,13 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
     )
 
 
-def _axle(project: Project, end: End) -> AxleReview:
+def _axle(project: Project, true: TrueRig, end: End) -> AxleReview:
     layout = project.layout(end)
     if layout is None:
         return AxleReview(end, None, (), None)
     s = project.settings
     try:
-        motion = axle_motion(project.rig, layout, project.joints, s.droop_m, s.bump_m)
+        motion = axle_motion(true.rig, layout, project.joints, s.droop_m, s.bump_m)
         return AxleReview(end, motion, verdict(project, motion), None)
     except StoutError as why:
         return AxleReview(end, None, (), why)

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from stoutlink.core.analysis.axle_motion import AxleMotion
-from stoutlink.core.analysis.uncertainty import HowSure, how_sure
+from stoutlink.core.analysis.uncertainty import HowSure, Part, how_sure
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -50,7 +50,10 @@ class Gauge:
     word: str
     feels: str
     drives: str
-    parts: tuple[tuple[str, float], ...]
+    parts: tuple[Part, ...]
+    method: str = "first order"
+    per_unit: float = 1.0
+    """σ of the parts times this is in the unit shown."""
 
 
 SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
@@ -78,8 +81,8 @@ PINION_TARGET = Target(0.0, 4.0, "Up to 4° over the travel keeps the joints hap
 
 def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     """Headline gauges of one analysed axle, in reading order."""
-    s, rig, ride = project.settings, project.rig, motion.ride
-    sure = how_sure(rig, motion.layout, project.joints, project.entries, s.thrust_school, s.height_school)
+    s, rig, ride = project.settings, motion.rig, motion.ride
+    sure = how_sure(project, motion)
     unit = s.units
     rear = motion.end == "rear"
     drive = ride.drive_percent[s.thrust_school][s.height_school]
@@ -111,7 +114,7 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
             f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
             "Plan-view spread of the pairs, or a long level panhard.",
         ),
-        _pinion(motion, unit),
+        _pinion(motion, sure["pinion_spread_rad"], unit),
         _travel(motion, unit),
     ]  # fmt: skip
     return tuple(out)
@@ -124,7 +127,22 @@ def _gauge(
     gap = "" if unit in ("°/°", "×", "°") else " "
     text = f"{value:.{decimals}f}{gap}{unit}".replace("-", "−")
     plus = f"± {2 * sure.sigma:.{decimals}f}"
-    return Gauge(gauge_id, title, value, text, plus, sure.sigma, *scale, target, standing(value, sure.sigma, target), word, feels, drives, sure.parts)
+    return Gauge(
+        gauge_id,
+        title,
+        value,
+        text,
+        plus,
+        sure.sigma,
+        *scale,
+        target,
+        standing(value, sure.sigma, target),
+        word,
+        feels,
+        drives,
+        sure.parts,
+        sure.method,
+    )
 
 
 def standing(value: float, sigma: float, target: Target | None) -> Standing:
@@ -145,19 +163,20 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
         "roll_centre", "Roll centre", part, f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG", f"± {2 * one.sigma:.2f}", one.sigma, 0.0, 1.5,
         target, standing(part, one.sigma, target), "leans little" if part >= 0.75 else "leans some" if part >= 0.5 else "leans a lot",
         "The nearer it is to the balance point, the less the body leans on a side slope.",
-        "The heights at which the pairs meet in plan, or the panhard's height.", one.parts,
+        "The heights at which the pairs meet in plan, or the panhard's height.", one.parts, one.method,
     )  # fmt: skip
 
 
-def _pinion(motion: AxleMotion, unit: UnitSystem) -> Gauge:
+def _pinion(motion: AxleMotion, sure: HowSure, unit: UnitSystem) -> Gauge:
     angles = motion.heave.pinion[np.isfinite(motion.heave.pinion)]
     spread = math.degrees(float(angles.max() - angles.min())) if len(angles) else math.nan
     nose = math.degrees(motion.ride.pinion_per_metre) * (0.0254 if unit == "in" else 0.025)
+    sigma = math.degrees(sure.sigma)
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
     return Gauge(
-        "pinion", "Pinion change", spread, f"{spread:.1f}° over travel", f"{nose:+.2f}° per {'inch' if unit == 'in' else '25 mm'} up at ride".replace("-", "−"), 0.0, 0.0, 10.0,
-        PINION_TARGET, standing(spread, 0.0, PINION_TARGET), word,
-        "How far the pinion nose tips from full droop to full bump.", "Length and slope difference of uppers and lowers.", (),
+        "pinion", f"Pinion change · {nose:+.2f}°/{'in' if unit == 'in' else '25 mm'}".replace("-", "−"), spread, f"{spread:.1f}° over travel", f"± {2 * sigma:.1f}", sigma, 0.0, 10.0,
+        PINION_TARGET, standing(spread, sigma, PINION_TARGET), word,
+        "How far the pinion nose tips from full droop to full bump.", "Length and slope difference of uppers and lowers.", sure.parts, sure.method, math.degrees(1.0),
     )  # fmt: skip
 
 

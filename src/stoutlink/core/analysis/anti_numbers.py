@@ -32,7 +32,7 @@ def school_height(rig: Rig, school: HeightSchool) -> float:
     if school == "whole_vehicle":
         return rig.cg_height_m
     ends = (rig.front, rig.rear)
-    return sprung_height(rig.mass_kg, rig.cg_height_m, tuple((e.unsprung_mass_kg, e.loaded) for e in ends))
+    return sprung_height(rig.mass_kg, rig.cg_height_m, tuple((e.unsprung, e.loaded) for e in ends))
 
 
 def drive_percent(rig: Rig, end: str, slope: Array, thrust: ThrustSchool, height: HeightSchool) -> Array:

@@ -76,7 +76,7 @@ class RideState:
     singular: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class AxleMotion:
     """The answer for one axle: ride height, hand constructions, heave sweep, and the roll sweep once it is asked for."""
 

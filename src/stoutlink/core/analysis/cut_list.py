@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from stoutlink.core.analysis.bar_set import axle_centre, link_length
+from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -39,7 +40,7 @@ def cut_list(project: Project) -> tuple[LinkCut, ...]:
     for end in ("rear", "front"):
         layout = project.layout(end)
         if layout is not None:
-            out.extend(layout_cuts(project.rig, layout, project.joints))
+            out.extend(layout_cuts(true_rig(project).rig, layout, project.joints))
     return tuple(out)
 
 

@@ -61,7 +61,7 @@ def donor_in_rig(rig: Rig, donor: DonorAxle) -> DonorInRig:
     weakest = min(size.minor, donor.neck_diameter_m or size.minor)
     total = donor.ratio * donor.hub_ratio
     high = train.top_ratio * train.transfer_high_ratio * total
-    engine = train.engine_torque_nm * train.converter_stall_ratio * train.first_ratio * train.transfer_low_ratio * donor.ratio
+    engine = train.peak_torque * train.stall * train.first_ratio * train.transfer_low_ratio * donor.ratio
     load = rig.mass_kg * GRAVITY * load_share(rig, donor.end)
     crawl = crawl_ratio(train.first_ratio, train.transfer_low_ratio, donor.ratio, donor.hub_ratio)
     return DonorInRig(

@@ -1,110 +1,279 @@
-"""How sure the headline numbers of a layout are: first-order propagation of the readings.
+"""How sure the headline numbers of a layout are: the readings carried through the whole analysis.
 
-A reading, not a coordinate, is what varies: in a mirrored layout one spread moves both pivots. Defaults, 1 σ:
-tape heights 3 mm, spreads 3 mm, plumb-bob stations 5 mm, centre of gravity height 40 mm (common practice); an entry in
-the project may say otherwise. The loaded radius does not count here: pivot heights are measured from the floor.
+What varies is a reading, not a coordinate: one spread moves both pivots of a pair, the tape's zero moves every frame station, one
+scale moves weight, balance point and height together. Every reading is put one σ up and one σ down and everything is
+worked out again, all cases at once: half the difference is its part (first order), half the bend is its shift of the mean. Where
+the bends are not small against the parts, first order is not enough: then the whole is drawn at random (fixed seed) and said so.
+The loaded radius does not move pivots: their heights are measured from the floor.
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal
 
-import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.anti_numbers import brake_percent, drive_percent, school_height
+from stoutlink.core.analysis.anti_numbers import load_share, school_height
+from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.bar_set import axle_centre, stiffness_of
+from stoutlink.core.analysis.default_sigma import PLUMB, TAPE
+from stoutlink.core.analysis.rig_readings import BETTER, rig_cases
 from stoutlink.core.document.layout import Joint, Layout
-from stoutlink.core.document.project import Entry, HeightSchool, ThrustSchool
+from stoutlink.core.document.project import Entry, HeightSchool, Project, ThrustSchool
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import side_force
-from stoutlink.core.mechanics.linkage.motion import motion
+from stoutlink.core.mechanics.linkage.motion import motion as twist_of
 from stoutlink.core.mechanics.linkage.position import ride_pose
 from stoutlink.core.mechanics.linkage.roll_motion import roll_motion
-from stoutlink.core.mechanics.linkage.side_view import side_view
+from stoutlink.core.mechanics.linkage.side_view import anti_percent, side_view
+from stoutlink.core.mechanics.weight import thrust_share
 
 Array = NDArray[np.float64]
 
-STATION, HEIGHT, SPREAD, CG_HEIGHT = 0.005, 0.003, 0.003, 0.040
-"""Default 1 σ of readings, m (common practice)."""
-_STEP = 1e-4
+STATION, HEIGHT, SPREAD = PLUMB, TAPE, TAPE
+"""Default 1 σ of pivot readings, m (common practice)."""
+ZERO = 0.003
+"""Default 1 σ of the tape's zero, m."""
+BENT = 0.10
+"""Second-order spread above this part of σ: first order is not enough."""
+DRAWS, SEED = 2000, 20240
+
+
+@dataclass(frozen=True)
+class Part:
+    """What one reading contributes: words, path (empty when it is no field), its share of the variance, σ of the result if this
+    reading's ± were halved, and what would measure it better."""
+
+    what: str
+    path: str
+    share: float
+    if_halved: float
+    better: str
 
 
 @dataclass(frozen=True)
 class HowSure:
-    """1 σ of one number, with the readings that make it up: (what, part of the variance), largest first."""
+    """1 σ of one number and what makes it up, largest first. ``shift`` is how far the mean lies from the value (second order)."""
 
     sigma: float
-    parts: tuple[tuple[str, float], ...]
+    parts: tuple[Part, ...]
+    shift: float = 0.0
+    method: Literal["first order", "drawn at random"] = "first order"
 
 
 @dataclass(frozen=True)
 class _Reading:
     what: str
+    path: str
     sigma: float
     moves: tuple[tuple[str, int, int, float], ...]
     """(frame or axle, bar index, axis, factor) that one unit of the reading moves."""
 
 
+@dataclass(frozen=True)
+class Cases:
+    """Many versions of one axle on one rig, arrays over cases: pivots ``(m, n, 3)``, axle centre ``(m, 3)``, the rest ``(m,)``."""
+
+    frame: Array
+    axle: Array
+    centre: Array
+    wheelbase: Array
+    cg_height: Array
+    school_height: Array
+    thrust: Array
+    brake: Array
+
+
+def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
+    """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``, ``roll_steer``, ``hold`` and
+    ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
+    s = project.settings
+    zero = next((v.datum.zero_sigma_m for v in project.surveys), ZERO)
+    layout_entries = tuple(e for e in project.entries if e.field.startswith(f"layouts.{motion.layout.id}."))
+    return _how_sure(motion, motion.layout, rig_cases_key(project), project.joints, layout_entries, s.thrust_school, s.height_school, zero)
+
+
+@dataclass(frozen=True, eq=False)
+class _RigKey:
+    """The rig cases of a project, compared by identity: they are cached where they are made."""
+
+    project: Project
+    cases: tuple[object, ...]
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _RigKey) and self.cases is other.cases
+
+    def __hash__(self) -> int:
+        return id(self.cases)
+
+
+def rig_cases_key(project: Project) -> _RigKey:
+    """The project's rig cases as a cheap cache key."""
+    return _RigKey(project, rig_cases(project))
+
+
 @lru_cache(maxsize=16)
-def how_sure(
-    rig: Rig, layout: Layout, joints: tuple[Joint, ...], entries: tuple[Entry, ...], thrust: ThrustSchool, height: HeightSchool
-) -> dict[str, HowSure]:
-    """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``, ``roll_steer`` and ``hold``."""
-    noted = {e.field: e.sigma for e in entries if e.sigma is not None}
-    readings = _readings(layout, noted)
+def _how_sure(
+    motion: AxleMotion, layout: Layout, key: _RigKey, joints: tuple[Joint, ...], entries: tuple[Entry, ...], thrust: ThrustSchool, height: HeightSchool, zero: float
+) -> dict[str, HowSure]:  # fmt: skip
+    rig, end = motion.rig, layout.end
+    readings = pivot_readings(layout, {e.field: e.sigma for e in entries if e.sigma is not None}, zero)
+    rigs = rig_cases(key.project)
+    k, r = len(readings), len(rigs)
     frame = np.array([link.frame_pivot_m for link in layout.links])
     axle = np.array([link.axle_pivot_m for link in layout.links])
-    k = len(readings)
-    frames, axles = np.tile(frame, (2 * k, 1, 1)), np.tile(axle, (2 * k, 1, 1))
+    frames, axles = np.tile(frame, (2 * (k + r) + 1, 1, 1)), np.tile(axle, (2 * (k + r) + 1, 1, 1))
     for i, reading in enumerate(readings):
         for which, bar, axis, factor in reading.moves:
             points = frames if which == "frame" else axles
-            points[2 * i, bar, axis] += factor * _STEP
-            points[2 * i + 1, bar, axis] -= factor * _STEP
-    values = headlines(rig, layout, joints, np.concatenate([frames, frame[None]]), np.concatenate([axles, axle[None]]), thrust, height)
-    cg = noted.get("rig.cg_height_m", CG_HEIGHT)
-    taller = msgspec.structs.replace(rig, cg_height_m=rig.cg_height_m + _STEP)
-    shrinks = {"drive_pct": school_height(rig, height) / school_height(taller, height)}  # these go as 1/height
-    shrinks |= {"brake_pct": shrinks["drive_pct"], "roll_centre_part": rig.cg_height_m / taller.cg_height_m}
-    out = {}
+            points[2 * i, bar, axis] += factor * reading.sigma
+            points[2 * i + 1, bar, axis] -= factor * reading.sigma
+    flat = [rig] * (2 * k) + [one for c in rigs for one in (c.up, c.down)] + [rig]
+    values = headlines(end, layout, joints, _cases_of(flat, end, frames, axles, thrust, height))
+    moves = np.stack([frames - frame, axles - axle])[:, 0:-1:2]
+    values_pinion = _pinion_parts(motion, moves[:, :k])
+    names = [(x.what, x.path) for x in readings] + [(c.what, c.path) for c in rigs]
+    out, bent = {}, []
     for name, v in values.items():
-        slopes = (v[0:-1:2] - v[1:-1:2]) / (2 * _STEP)
-        parts = {r.what: (float(s) * r.sigma) ** 2 for r, s in zip(readings, slopes, strict=True)}
-        parts["centre of gravity height"] = (float(v[-1]) * (shrinks.get(name, 1.0) - 1.0) / _STEP * cg) ** 2
-        total = sum(parts.values())
-        ranked = sorted(((what, part / total) for what, part in parts.items()), key=lambda p: -p[1]) if total > 0 else []
-        out[name] = HowSure(total**0.5, tuple(ranked[:5]))
+        up, down, middle = v[0:-1:2], v[1:-1:2], v[-1]
+        parts, bends = (up - down) / 2.0, (up + down) / 2.0 - middle
+        total = float(np.sqrt((parts**2).sum()))
+        if total > 0 and math.sqrt(2.0 * float((bends**2).sum())) > BENT * total:
+            bent.append(name)
+        out[name] = _judged(total, parts, names, float(bends.sum()))
+    pinion = np.concatenate([values_pinion, np.zeros(r)])
+    out["pinion_spread_rad"] = _judged(float(np.sqrt((pinion**2).sum())), pinion, names, 0.0)
+    if bent:
+        drawn = _drawn(end, layout, joints, readings, rigs, rig, frame, axle, thrust, height)
+        for name in bent:
+            good = drawn[name][np.isfinite(drawn[name])]
+            out[name] = HowSure(float(good.std()), out[name].parts, float(good.mean() - values[name][-1]), "drawn at random")
     return out
 
 
-def headlines(
-    rig: Rig, layout: Layout, joints: tuple[Joint, ...], frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool
-) -> dict[str, Array]:
-    """Headline numbers at ride of candidate pivots, ``(..., n, 3)`` each in m: arrays ``(...)`` by name."""
-    bars = Bars.of(axle_centre(rig, layout.end), frame, axle, stiffness_of(layout, joints)[0])
+def _judged(total: float, parts: Array, names: list[tuple[str, str]], shift: float) -> HowSure:
+    """Rank the parts and say what halving each would leave."""
+    squares = parts**2
+    ranked = []
+    for i in np.argsort(-squares, kind="stable")[:6]:
+        if total > 0 and squares[i] > 0:
+            left = math.sqrt(max(0.0, total**2 - 0.75 * float(squares[i])))
+            ranked.append(Part(names[i][0], names[i][1], float(squares[i]) / total**2, left, better_way(names[i][0])))
+    return HowSure(total, tuple(ranked), shift)
+
+
+def better_way(what: str) -> str:
+    """What would measure a reading better."""
+    if what in BETTER:
+        return BETTER[what]
+    if "scale" in what or "weight" in what:
+        return "weigh it again on better scales"
+    if what.endswith("station"):
+        return "drop the plumb bob again, and take the mean of four readings"
+    return "take the mean of four tape readings"
+
+
+def _cases_of(rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool) -> Cases:
+    known: dict[int, tuple[float, ...]] = {}
+    rows = []
+    for rig in rigs:
+        if id(rig) not in known:
+            brake = rig.brake_front_share if end == "front" else 1.0 - rig.brake_front_share
+            known[id(rig)] = (
+                *axle_centre(rig, end), rig.wheelbase_m, rig.cg_height_m, school_height(rig, height), thrust_share(thrust, load_share(rig, end)), brake,
+            )  # fmt: skip
+        rows.append(known[id(rig)])
+    a = np.array(rows)
+    return Cases(frame, axle, a[:, :3], a[:, 3], a[:, 4], a[:, 5], a[:, 6], a[:, 7])
+
+
+def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases) -> dict[str, Array]:
+    """Headline numbers at ride of many cases: arrays ``(m,)`` by name."""
+    bars = Bars.of(cases.centre, cases.frame, cases.axle, stiffness_of(layout, joints)[0])
     poses = ride_pose(bars)
-    twist = motion(bars, poses)
-    slope = side_view(poses, twist, layout.end, rig.end(layout.end).loaded, rig.end(layout.end).track_m).slope[..., 0]
+    twist = twist_of(bars, poses)
+    slope = side_view(poses, twist, "front" if end == "front" else "rear", cases.centre[:, 2:3], 0.0).slope[..., 0]
     roll = roll_motion(poses, twist)
-    rc = roll.centre_height[..., 0]
+    height = roll.centre_height[..., 0]
     return {
-        "drive_pct": drive_percent(rig, layout.end, slope, thrust, height),
-        "brake_pct": brake_percent(rig, layout.end, slope, height),
-        "roll_centre_m": rc,
-        "roll_centre_part": rc / school_height(rig, "whole_vehicle"),
+        "drive_pct": anti_percent(slope, cases.thrust, cases.wheelbase, cases.school_height),
+        "brake_pct": anti_percent(slope, cases.brake, cases.wheelbase, cases.school_height),
+        "roll_centre_m": height,
+        "roll_centre_part": height / cases.cg_height,
         "inclination_rad": roll.inclination[..., 0],
         "roll_steer": roll.steer[..., 0],
         "hold": np.abs(side_force(twist.rows[..., 0, :, :], bars.stiffness)[0]).max(axis=-1),
     }
 
 
-def _readings(layout: Layout, noted: dict[str, float]) -> list[_Reading]:
+def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
+    """What each reading does to the pinion's change over travel, rad, first order, without solving the travel again.
+
+    ``moves`` ``(2, readings, bars, 3)``: how far one σ moves frame and axle pivots, m. At a solved pose a moved pivot opens a bar by
+    u·(R·δa − δb) − u₀·(δa − δb), u along the bar now and u₀ at ride; the bars' own Jacobian turns that into a motion.
+    """
+    angles = motion.heave.pinion
+    if not np.isfinite(angles).any() or moves.shape[1] == 0:
+        return np.zeros(moves.shape[1])
+    out = np.zeros(moves.shape[1])
+    bars, poses = motion.bars, motion.heave.poses
+    ride = bars.axle - bars.frame
+    ride = ride / np.linalg.norm(ride, axis=-1, keepdims=True)
+    for sign, i in ((1.0, int(np.nanargmax(angles))), (-1.0, int(np.nanargmin(angles)))):
+        turn = rotation(poses.yaw[i], poses.roll[i], poses.pitch[i])
+        along = np.array([poses.x[i], poses.y[i], poses.z[i]]) + bars.local @ turn.T - bars.frame
+        along = along / np.linalg.norm(along, axis=-1, keepdims=True)
+        frame, axle = moves
+        gap = (along * (axle @ turn.T - frame)).sum(axis=-1) - (ride * (axle - frame)).sum(axis=-1)
+        rows = motion.heave.rows[i]
+        weighted = rows * bars.stiffness[:, None]
+        moved = -np.linalg.solve(weighted.T @ rows, weighted.T @ gap.T)
+        spin = moved[2][:, None] * np.array([0.0, 0.0, 1.0]) + moved[3][:, None] * turn[:, 1]
+        up, forward = motion.layout.pinion_up_rad, 1.0 if motion.end == "rear" else -1.0
+        axis = turn @ np.array([forward * math.cos(up), 0.0, math.sin(up)])
+        out += sign * np.cross(spin, axis)[:, 2] / math.sqrt(max(1e-12, 1.0 - axis[2] ** 2))
+    return out
+
+
+def _drawn(
+    end: str, layout: Layout, joints: tuple[Joint, ...], readings: list[_Reading], rigs: tuple[object, ...], rig: Rig, frame: Array, axle: Array,
+    thrust: ThrustSchool, height: HeightSchool,
+) -> dict[str, Array]:  # fmt: skip
+    """Headlines with every pivot reading drawn at random; rig readings drawn by their first-order effect on the rig's numbers."""
+    rng = np.random.default_rng(SEED)
+    frames, axles = np.tile(frame, (DRAWS, 1, 1)), np.tile(axle, (DRAWS, 1, 1))
+    for reading in readings:
+        z = rng.normal(0.0, reading.sigma, DRAWS)
+        for which, bar, axis, factor in reading.moves:
+            (frames if which == "frame" else axles)[:, bar, axis] += factor * z
+    base = _cases_of([rig], end, frame[None], axle[None], thrust, height)
+    flat = [one for c in rigs for one in (c.up, c.down)]  # type: ignore[attr-defined]
+    off = _cases_of(flat, end, frame[None], axle[None], thrust, height) if flat else None
+    z = rng.normal(0.0, 1.0, (DRAWS, len(rigs)))
+
+    def drawn(key: str) -> Array:
+        here = getattr(base, key)
+        if off is None:
+            return np.repeat(here, DRAWS, axis=0)
+        parts = (getattr(off, key)[0::2] - getattr(off, key)[1::2]) / 2.0
+        return np.asarray(here + z @ parts)
+
+    keys = ("centre", "wheelbase", "cg_height", "school_height", "thrust", "brake")
+    return headlines(end, layout, joints, Cases(frames, axles, *(drawn(key) for key in keys)))
+
+
+def pivot_readings(layout: Layout, noted: dict[str, float], zero: float = ZERO) -> list[_Reading]:
+    """The tape readings behind a layout's pivots: per pair or single link station, spread and height at both ends, and the tape's zero."""
     index = {link.id: i for i, link in enumerate(layout.links)}
     out = []
+    if zero > 0:
+        out.append(_Reading("tape zero", "", zero, tuple(("frame", i, 0, 1.0) for i in index.values())))
     for link in layout.links:
         partner = layout.partner(link) if layout.mirrored else None
         if partner is not None and link.side == "right":
@@ -112,7 +281,7 @@ def _readings(layout: Layout, noted: dict[str, float]) -> list[_Reading]:
         for which in ("frame", "axle"):
             for axis, (word, default) in enumerate((("station", STATION), ("spread", SPREAD), ("height", HEIGHT))):
                 path = f"layouts.{layout.id}.links.{link.id}.{which}_pivot_m.{axis}"
-                sigma = noted.get(path) or default
+                sigma = noted.get(path, default)
                 if partner is None:
                     moves: tuple[tuple[str, int, int, float], ...] = ((which, index[link.id], axis, 1.0),)
                     word = "offset" if word == "spread" else word
@@ -121,5 +290,5 @@ def _readings(layout: Layout, noted: dict[str, float]) -> list[_Reading]:
                     name = f"{link.role} pair"
                     left, right = (0.5, -0.5) if axis == 1 else (1.0, 1.0)
                     moves = ((which, index[link.id], axis, left), (which, index[partner.id], axis, right))
-                out.append(_Reading(f"{name}, {which} {word}", sigma, moves))
+                out.append(_Reading(f"{name}, {which} {word}", path, sigma, moves))
     return out

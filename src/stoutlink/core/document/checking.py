@@ -5,13 +5,14 @@ Each problem is one :class:`~stoutlink.core.errors.ValueOutOfRange` that names t
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterable
 
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
-
 
 SHORTEST_LINK = 1e-3
 """Pivots nearer than this, m, are the same place."""
@@ -34,24 +35,47 @@ def check_project(project: Project) -> None:
             raise ValueOutOfRange("D101", f"{field} names “{wanted}”, which is not in the file.", f"Known: {', '.join(known) or 'none'}.")
         if known[wanted] != end:
             raise ValueOutOfRange("D102", f"{field} names “{wanted}”, which is a {known[wanted]} one.")
+    _unique("surveys", (one.id for one in project.surveys))
+    _unique("solids", (one.id for one in project.solids))
+    _unique("rig.weight.items", (one.id for one in project.rig.weight.items))
+    for survey in project.surveys:
+        _unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
+    for solid in project.solids:
+        _check_solid(solid)
     rig = project.rig
+    for name in ("front", "rear"):
+        if not math.isfinite(rig.end(name).free):
+            raise ValueOutOfRange(
+                "D114",
+                f"rig.{name} has no tyre_free_radius_m, and its tyre_text “{rig.end(name).tyre_text}” is not a printed size.",
+                "Measure the tyre, or write its size such as 37x12.50R17 or 315/70R17.",
+            )
+    if rig.uses.total <= 0:
+        raise ValueOutOfRange("D115", "rig.uses are all zero; at least one share of use is needed.")
+    rpms = [p.rpm for p in rig.drivetrain.torque_curve]
+    if any(b <= a for a, b in itertools.pairwise(rpms)):
+        raise ValueOutOfRange("D116", f"rig.drivetrain.torque_curve has speeds {', '.join(f'{v:g}' for v in rpms)} rpm, which do not rise.")
     if rig.cg_ahead_of_rear_m >= rig.wheelbase_m:
         raise ValueOutOfRange(
             "D103", f"rig.cg_ahead_of_rear_m is {rig.cg_ahead_of_rear_m:g} m, not less than the wheelbase of {rig.wheelbase_m:g} m."
         )
-    if rig.front.unsprung_mass_kg + rig.rear.unsprung_mass_kg >= rig.mass_kg:
+    if rig.front.unsprung + rig.rear.unsprung >= rig.mass_kg:
         raise ValueOutOfRange("D104", f"rig.mass_kg is {rig.mass_kg:g} kg, not more than its unsprung masses together.")
-    sprung = rig.mass_kg - rig.front.unsprung_mass_kg - rig.rear.unsprung_mass_kg
-    moment = rig.mass_kg * rig.cg_height_m - sum(w.unsprung_mass_kg * w.loaded for w in (rig.front, rig.rear))
+    sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
+    moment = rig.mass_kg * rig.cg_height_m - sum(w.unsprung * w.loaded for w in (rig.front, rig.rear))
     if moment <= 0.05 * sprung:
         raise ValueOutOfRange("D105", f"rig.cg_height_m is {rig.cg_height_m:g} m, which would put the sprung mass on the ground.")
     for name in ("front", "rear"):
         wheels = rig.end(name)
-        for key, value in (("loaded_radius_m", wheels.loaded_radius_m), ("rolling_radius_m", wheels.rolling_radius_m)):
-            if value is not None and not 0.6 * wheels.tyre_free_radius_m <= value <= 1.02 * wheels.tyre_free_radius_m:
-                raise ValueOutOfRange(
-                    "D106", f"rig.{name}.{key} is {value:g} m, which does not go with a free radius of {wheels.tyre_free_radius_m:g} m."
-                )
+        for key, value in (
+            ("loaded_radius_m", wheels.loaded_radius_m),
+            ("loaded_radius_road_m", wheels.loaded_radius_road_m),
+            ("rolling_radius_m", wheels.rolling_radius_m),
+            ("roll_out_m", wheels.rolled),
+        ):
+            if value is not None and not 0.6 * wheels.free <= value <= 1.04 * wheels.free:
+                what = "gives a rolling radius of" if key == "roll_out_m" else "is"
+                raise ValueOutOfRange("D106", f"rig.{name}.{key} {what} {value:g} m, which does not go with a free radius of {wheels.free:g} m.")
     known_joints = {j.id for j in project.joints}
     for joint in project.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
@@ -60,6 +84,21 @@ def check_project(project: Project) -> None:
             raise ValueOutOfRange("D108", f"joints.{joint.id}.shank_m is {joint.shank_m:g} m, not more than its neck of {joint.neck_m:g} m.")
     for layout in project.layouts:
         _check_layout(layout, known_joints)
+
+
+def _check_solid(solid: Solid) -> None:
+    here = f"solids.{solid.id}"
+    if isinstance(solid, BoxSolid):
+        for i, axis in enumerate("xyz"):
+            if solid.high_m[i] - solid.low_m[i] < 1e-4:
+                raise ValueOutOfRange(
+                    "D117", f"{here}: high_m is {solid.high_m[i]:g} m along {axis}, not more than low_m, {solid.low_m[i]:g} m.", "A box needs room."
+                )
+    elif isinstance(solid, TubeSolid):
+        if any(math.dist(a, b) < 1e-4 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)):
+            raise ValueOutOfRange("D118", f"{here}: path_m has two points in the same place one after the other.")
+    elif solid.high_m - solid.low_m < 1e-4:
+        raise ValueOutOfRange("D119", f"{here}: high_m is {solid.high_m:g} m, not more than low_m, {solid.low_m:g} m.")
 
 
 def _check_layout(layout: Layout, joints: set[str]) -> None:

@@ -1,17 +1,18 @@
 """Reaching a value in the project by its dotted path, and making the next project with another value there.
 
-List items are addressed by their ``id``, point coordinates by 0, 1, 2.
+List items are addressed by their ``id``, items without one (coordinates, gears, curve points) by 0, 1, 2.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, cast, get_args, get_type_hints
+from typing import Any, TypeVar, cast, get_args, get_type_hints
 
 import msgspec
 from msgspec import Meta, Struct
 
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import GearRatio
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.shown import Kind, show
 
@@ -28,17 +29,20 @@ class FieldInfo:
     optional: bool
 
 
-def get_value(project: Project, path: str) -> Any:
-    """The value at ``path``. Raises ``KeyError`` when there is nothing there."""
-    here: Any = project
+def get_value(root: Struct, path: str) -> Any:
+    """The value at ``path`` of a project or a part of one. Raises ``KeyError`` when there is nothing there."""
+    here: Any = root
     for part in path.split("."):
         here = _child(here, part)
     return here
 
 
-def with_value(project: Project, path: str, value: Any) -> Project:
-    """The next project with ``value`` at ``path``; everything else is shared."""
-    return cast(Project, _replace(project, path.split("."), value))
+Root = TypeVar("Root", bound=Struct)
+
+
+def with_value(root: Root, path: str, value: Any) -> Root:
+    """The next project (or part of one) with ``value`` at ``path``; everything else is shared."""
+    return cast(Root, _replace(root, path.split("."), value))
 
 
 def _child(here: Any, part: str) -> Any:
@@ -52,10 +56,12 @@ def _child(here: Any, part: str) -> Any:
 
 
 def _index(items: tuple[Any, ...], part: str) -> int:
-    for i, item in enumerate(items):
-        if getattr(item, "id", None) == part:
-            return i
-    if part.isdigit() and int(part) < len(items) and not (items and isinstance(items[0], Struct)):
+    named = bool(items) and hasattr(items[0], "id")
+    if named:
+        for i, item in enumerate(items):
+            if item.id == part:
+                return i
+    elif part.isdigit() and int(part) < len(items):
         return int(part)
     raise KeyError(part)
 
@@ -91,10 +97,16 @@ def field_info(project: Project, path: str) -> FieldInfo:
     """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
     parts = path.split(".")
     owner = get_value(project, ".".join(parts[:-1])) if len(parts) > 1 else project
-    if isinstance(owner, tuple):
+    if isinstance(owner, tuple) and parts[-1].isdigit() and parts[-2] != "gear_ratios":
         return FieldInfo(("Station", "Side", "Height")[int(parts[-1])], "length", -12.0, 12.0, _POINT_HELP[int(parts[-1])], optional=False)
-    hint = _hints(type(owner))[parts[-1]]
-    meta = _meta(hint)
+    if isinstance(owner, tuple):
+        _child(owner, parts[-1])
+        meta, hint = _meta(GearRatio), None
+    else:
+        hint = _hints(type(owner)).get(parts[-1])
+        if hint is None:
+            raise KeyError(path)
+        meta = _meta(hint)
     if meta is None or meta.ge is None or meta.le is None:
         raise KeyError(path)
     kind = cast(Kind, (meta.extra or {}).get("kind", "number"))

@@ -10,9 +10,10 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.survey import Solid, Survey
 
 FORMAT = "stout-link-project"
-VERSION = 1
+VERSION = 2
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
 HeightSchool = Literal["whole_vehicle", "sprung_mass"]
@@ -22,6 +23,8 @@ Basis = Literal["measured", "estimated", "memory", "typed"]
 class Entry(Frozen, frozen=True, kw_only=True):
     """How a number came in: the text as typed, where it is from, and its 1 σ in SI if known.
 
+    ``readings`` and ``spread`` (standard deviation of single readings) come from an instrument that was averaged.
+
     ``field`` is the dotted path of the number, list items by id: ``rig.wheelbase_m``,
     ``layouts.rear-a.links.upper_left.frame_pivot_m.0``.
     """
@@ -30,6 +33,8 @@ class Entry(Frozen, frozen=True, kw_only=True):
     text: Annotated[str, Meta(max_length=60)] = ""
     basis: Basis = "typed"
     sigma: Deviation | None = None
+    readings: Annotated[int, Meta(ge=1, le=1_000_000)] = 1
+    spread: Deviation | None = None
 
 
 class Accepted(Frozen, frozen=True, kw_only=True):
@@ -56,11 +61,13 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
     format: Literal["stout-link-project"] = "stout-link-project"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     notes: Text = ""
     settings: Settings = Settings()
     rig: Rig
+    surveys: Annotated[tuple[Survey, ...], Meta(max_length=24)] = ()
+    solids: Annotated[tuple[Solid, ...], Meta(max_length=400)] = ()
     donors: tuple[DonorAxle, ...] = ()
     front_donor: Identifier | None = None
     rear_donor: Identifier | None = None
@@ -80,6 +87,10 @@ class Project(Frozen, frozen=True, kw_only=True):
         """The layout in use at an end."""
         wanted = self.front_layout if end == "front" else self.rear_layout
         return next((one for one in self.layouts if one.id == wanted), None)
+
+    def survey(self, survey_id: str) -> Survey | None:
+        """The survey with this id."""
+        return next((one for one in self.surveys if one.id == survey_id), None)
 
     def joint(self, joint_id: str) -> Joint | None:
         """The joint record with this id."""

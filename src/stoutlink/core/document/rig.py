@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from msgspec import Meta
@@ -15,25 +16,41 @@ from stoutlink.core.document.quantities import (
     FreeRadius,
     Frozen,
     GearRatio,
+    Height,
     LoadedRadius,
     Mass,
     Name,
+    OutputAngle,
+    Overhang,
+    Point,
+    Pressure,
     RoadSpeed,
     RollingRadius,
+    RollOut,
+    RollTurns,
     Share,
     StallRatio,
     Text,
     Track,
+    UseShare,
     Wheelbase,
+    WheelMass,
 )  # fmt: skip
+from stoutlink.core.document.weight import AxleWeight, WeightBook
+from stoutlink.core.mechanics.tyre_size import TyreSize, parse_tyre_size
 
 Use = Literal["rock", "trail", "road", "tow"]
+USES: tuple[Use, ...] = ("rock", "trail", "road", "tow")
 TransferCase = Literal["locked", "open"]
 
 LOADED_PART, LOADED_SIGMA = 0.95, 0.02
 """Loaded radius as a part of the free radius, and its 1 σ (common practice)."""
 ROLLING_PART, ROLLING_SIGMA = 0.97, 0.01
 """Rolling radius as a part of the free radius, and its 1 σ (from memory)."""
+PRINTED_SIGMA = 0.0095
+"""1 σ of a free radius taken from the printed size, m: a printed diameter may be off by up to 1 1/2 in (common practice)."""
+OTHER_UNSPRUNG, AXLE_GUESS, WHEEL_GUESS = 0.0, 160.0, 42.0
+"""Unsprung mass beside axle and wheels, an axle not chosen yet, and one wheel with tyre, kg (estimates)."""
 
 
 class WheelEnd(Frozen, frozen=True, kw_only=True):
@@ -41,41 +58,164 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
 
     track_m: Track
     tyre_text: Annotated[str, Meta(max_length=40)] = ""
-    tyre_free_radius_m: FreeRadius
+    tyre_free_radius_m: FreeRadius | None = None
     loaded_radius_m: LoadedRadius | None = None
+    loaded_radius_road_m: LoadedRadius | None = None
+    trail_pressure_pa: Pressure | None = None
+    road_pressure_pa: Pressure | None = None
     rolling_radius_m: RollingRadius | None = None
-    unsprung_mass_kg: EndMass
+    roll_out_m: RollOut | None = None
+    roll_out_turns: RollTurns = 3.0
+    unsprung_mass_kg: EndMass | None = None
+    wheel_mass_kg: WheelMass | None = None
+    old_axle_mass_kg: AxleWeight | None = None
+
+    @property
+    def printed(self) -> TyreSize | None:
+        """The printed size, if its text is one."""
+        return parse_tyre_size(self.tyre_text)
+
+    @property
+    def free(self) -> float:
+        """Free radius, m: measured, else half the printed diameter."""
+        if self.tyre_free_radius_m is not None:
+            return self.tyre_free_radius_m
+        printed = self.printed
+        return 0.5 * printed.diameter if printed is not None else math.nan
 
     @property
     def loaded(self) -> float:
-        """Loaded radius, m: measured, else estimated from the free radius."""
-        return self.loaded_radius_m if self.loaded_radius_m is not None else LOADED_PART * self.tyre_free_radius_m
+        """Loaded radius at trail pressure, m: measured, else estimated from the free radius."""
+        return self.loaded_radius_m if self.loaded_radius_m is not None else LOADED_PART * self.free
+
+    @property
+    def loaded_road(self) -> float:
+        """Loaded radius at road pressure, m: measured, else the trail one."""
+        return self.loaded_radius_road_m if self.loaded_radius_road_m is not None else self.loaded
+
+    @property
+    def rolled(self) -> float | None:
+        """Rolling radius from the roll-out, distance over turns over 2π, m."""
+        return None if self.roll_out_m is None else self.roll_out_m / (2.0 * math.pi * self.roll_out_turns)
 
     @property
     def rolling(self) -> float:
-        """Rolling radius, m: from a roll-out, else estimated from the free radius."""
-        return self.rolling_radius_m if self.rolling_radius_m is not None else ROLLING_PART * self.tyre_free_radius_m
+        """Rolling radius, m: from the roll-out, else typed, else estimated from the free radius."""
+        rolled = self.rolled
+        if rolled is not None:
+            return rolled
+        return self.rolling_radius_m if self.rolling_radius_m is not None else ROLLING_PART * self.free
+
+    @property
+    def tread(self) -> float:
+        """Width drawn for the tyre, m: the printed section width, else a drawing convention."""
+        printed = self.printed
+        return printed.width if printed is not None else 0.32
+
+    @property
+    def unsprung(self) -> float:
+        """Unsprung mass as stated, else a guess from its parts, kg (analysis puts the chosen axle in)."""
+        if self.unsprung_mass_kg is not None:
+            return self.unsprung_mass_kg
+        return AXLE_GUESS + 2 * (self.wheel_mass_kg or WHEEL_GUESS) + OTHER_UNSPRUNG
+
+
+class TorquePoint(Frozen, frozen=True, kw_only=True):
+    """One point of the engine's torque curve at full throttle."""
+
+    rpm: EngineSpeed
+    torque_nm: EngineTorque
 
 
 class Drivetrain(Frozen, frozen=True, kw_only=True):
-    """Engine, gearbox and transfer case, as far as the axle feels them."""
+    """Engine, gearbox and transfer case, as far as the axle feels them. Gears from first to top."""
 
     engine_torque_nm: EngineTorque
+    torque_curve: Annotated[tuple[TorquePoint, ...], Meta(max_length=24)] = ()
     idle_rpm: EngineSpeed = 750.0
-    first_ratio: GearRatio
-    top_ratio: GearRatio
+    gear_ratios: Annotated[tuple[GearRatio, ...], Meta(min_length=1, max_length=18)]
+    reverse_ratio: GearRatio | None = None
     transfer_high_ratio: GearRatio = 1.0
     transfer_low_ratio: GearRatio
+    coupling: Literal["converter", "clutch"] = "converter"
     converter_stall_ratio: StallRatio = 1.0
     transfer_case: TransferCase = "locked"
+    output_side: Literal["left", "right", "centre"] = "centre"
+    output_m: Point | None = None
+    output_angle_rad: OutputAngle = 0.0
+
+    @property
+    def first_ratio(self) -> float:
+        """First gear."""
+        return self.gear_ratios[0]
+
+    @property
+    def top_ratio(self) -> float:
+        """Top gear."""
+        return self.gear_ratios[-1]
+
+    @property
+    def peak_torque(self) -> float:
+        """The most the engine gives, N·m: the curve's highest point, else the stated number."""
+        return max((p.torque_nm for p in self.torque_curve), default=self.engine_torque_nm)
+
+    @property
+    def stall(self) -> float:
+        """Torque multiplication before the gearbox: 1 with a clutch."""
+        return self.converter_stall_ratio if self.coupling == "converter" else 1.0
+
+
+class UseShares(Frozen, frozen=True, kw_only=True):
+    """What the rig is for, in shares of its life; shown as parts of their sum."""
+
+    rock: UseShare = 0.0
+    trail: UseShare = 0.0
+    road: UseShare = 0.0
+    tow: UseShare = 0.0
+
+    @property
+    def total(self) -> float:
+        """Sum of all shares."""
+        return self.rock + self.trail + self.road + self.tow
+
+    def part(self, use: Use) -> float:
+        """Share of one use as a part of all."""
+        return float(getattr(self, use)) / self.total if self.total > 0 else 0.0
+
+
+class LowPoint(Frozen, frozen=True, kw_only=True):
+    """A low point under the rig: station and height above the ground."""
+
+    x_m: Overhang
+    z_m: Height
+
+
+class Stance(Frozen, frozen=True, kw_only=True):
+    """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one.
+
+    ``measured_on_front_m`` and ``measured_on_rear_m`` are the loaded radii of the tyres it stood on when measured; with
+    them, other tyres lift or lower the points.
+    """
+
+    front: LowPoint | None = None
+    belly: LowPoint | None = None
+    rear: LowPoint | None = None
+    belly_wanted_m: Height | None = None
+    measured_on_front_m: LoadedRadius | None = None
+    measured_on_rear_m: LoadedRadius | None = None
 
 
 class Rig(Frozen, frozen=True, kw_only=True):
-    """The vehicle at ride height, in SI; see docs/project-file.md."""
+    """The vehicle at ride height, in SI; see docs/project-file.md.
+
+    ``mass_kg``, ``cg_height_m`` and ``cg_ahead_of_rear_m`` are the stated numbers; ``weight`` says whether they count or
+    scales, a tilt or the itemised masses do.
+    """
 
     name: Name
     notes: Text = ""
-    use: Use = "rock"
+    uses: UseShares = UseShares(rock=1.0)
+    road_legal: bool = False
     wheelbase_m: Wheelbase
     mass_kg: Mass
     cg_height_m: CgHeight
@@ -85,6 +225,8 @@ class Rig(Frozen, frozen=True, kw_only=True):
     front: WheelEnd
     rear: WheelEnd
     drivetrain: Drivetrain
+    weight: WeightBook = WeightBook()
+    stance: Stance = Stance()
 
     def end(self, end: str) -> WheelEnd:
         """The wheel end named ``front`` or ``rear``."""

@@ -51,7 +51,7 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
 def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> list[Shape]:
     """Tyres and housing in one view."""
     ride = axle_centre(rig, layout.end)
-    half, free = 0.5 * rig.end(layout.end).track_m, rig.end(layout.end).tyre_free_radius_m
+    half, free = 0.5 * rig.end(layout.end).track_m, rig.end(layout.end).free
     out: list[Shape] = []
 
     def put(dx: float, dy: float, dz: float) -> tuple[float, float]:

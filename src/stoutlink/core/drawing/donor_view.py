@@ -16,7 +16,7 @@ def donor_front(donor: DonorAxle, end: WheelEnd, *, ghost: bool = False) -> list
 
     Wheel offset is not known, so the tyres are drawn with their inner edge at the wheel faces.
     """
-    z, half, free = end.loaded, donor.width_m / 2, end.tyre_free_radius_m
+    z, half, free = end.loaded, donor.width_m / 2, end.free
     role: Role = "ghost" if ghost else "housing"
     out: list[Shape] = [Line(((-half, z), (half, z)), role, width=donor.tube_od_m)]
     middle = -donor.pinion_offset_m if donor.end == "rear" else donor.pinion_offset_m

@@ -12,7 +12,7 @@ def rig_side(rig: Rig) -> list[Shape]:
     wheelbase = rig.wheelbase_m
     out: list[Shape] = [Line(((-1.2, 0.0), (wheelbase + 1.2, 0.0)), "ground")]
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
-        out += [Oval((x, end.loaded), (r, r), "tyre") for r in (end.tyre_free_radius_m, 0.55 * end.tyre_free_radius_m)]
+        out += [Oval((x, end.loaded), (r, r), "tyre") for r in (end.free, 0.55 * end.free)]
         out.append(Oval((x, end.loaded), (0.06, 0.06), "axle"))
     high = max(rig.front.loaded, rig.rear.loaded)
     floor = high + 0.16
@@ -33,7 +33,7 @@ def rig_plan(rig: Rig) -> list[Shape]:
     wheelbase = rig.wheelbase_m
     out: list[Shape] = [Line(((-0.9, 0.0), (wheelbase + 0.9, 0.0)), "centreline")]
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
-        half, free = end.track_m / 2, end.tyre_free_radius_m
+        half, free = end.track_m / 2, end.free
         for side in (half, -half):
             out.append(box((x - free, side - TREAD / 2), (x + free, side + TREAD / 2), "tyre"))
         out.append(Line(((x, half - TREAD / 2), (x, TREAD / 2 - half)), "housing", width=0.09))

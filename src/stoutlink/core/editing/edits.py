@@ -42,13 +42,19 @@ class Edit(ABC):
 
 @dataclass(frozen=True)
 class SetNumber(Edit):
-    """Put a number in a field by path, with the text as typed and where it is from; ``None`` empties an optional one."""
+    """Put a number in a field by path, with the text as typed, where it is from and its 1 σ; ``None`` empties an optional one.
+
+    ``readings`` and ``spread`` come from an instrument that was averaged.
+    """
 
     path: str
     value: float | None
     text: str = ""
     basis: Basis = "typed"
     title: str = ""
+    sigma: float | None = None
+    readings: int = 1
+    spread: float | None = None
 
     @property
     def label(self) -> str:
@@ -61,7 +67,107 @@ class SetNumber(Edit):
         else:
             accept(project, self.path, self.value)
         after = with_value(project, self.path, self.value)
-        after = _noted(after, [self.path], None if self.value is None else Entry(field=self.path, text=self.text, basis=self.basis))
+        note = Entry(field=self.path, text=self.text, basis=self.basis, sigma=self.sigma, readings=self.readings, spread=self.spread)
+        after = _noted(after, [self.path], None if self.value is None else note)
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class SetSource(Edit):
+    """Say where a number comes from and how sure it is, leaving the number alone; ``sigma`` None is the instrument's default."""
+
+    path: str
+    basis: Basis
+    sigma: float | None = None
+
+    @property
+    def label(self) -> str:
+        return "Set how sure"
+
+    def apply(self, project: Project) -> Project:
+        if self.sigma is not None and not 0 <= self.sigma <= 1e6:
+            raise ValueOutOfRange("D125", f"A ± of {2 * self.sigma:g} cannot be; it must be 0 or more.")
+        known = project.entry(self.path)
+        text = known.text if known else ""
+        return _noted(project, [self.path], Entry(field=self.path, text=text, basis=self.basis, sigma=self.sigma))
+
+
+@dataclass(frozen=True)
+class PutInList(Edit):
+    """Add a value with an ``id`` to a list by path (a survey, a point, a solid, an item), or replace the one with that id.
+
+    ``after`` names the one it is put behind when it is new ("" for the front, ``None`` for the end).
+    """
+
+    path: str
+    item: Any
+    what: str
+    after: str | None = None
+    gesture: str = ""
+
+    @property
+    def label(self) -> str:
+        return self.what
+
+    @property
+    def merge_key(self) -> str | None:
+        return f"put {self.path} {self.item.id} {self.gesture}" if self.gesture else None
+
+    def apply(self, project: Project) -> Project:
+        item = _valid(self.item)
+        items = list(get_value(project, self.path))
+        at = next((i for i, one in enumerate(items) if one.id == item.id), None)
+        if at is not None:
+            items[at] = item
+        else:
+            place = len(items) if self.after is None else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
+            items.insert(place, item)
+        after = with_value(project, self.path, tuple(items))
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class TakeFromList(Edit):
+    """Remove the values with these ids from a list by path, and the notes on them."""
+
+    path: str
+    ids: tuple[str, ...]
+    what: str
+
+    @property
+    def label(self) -> str:
+        return self.what
+
+    def apply(self, project: Project) -> Project:
+        gone = set(self.ids)
+        after = with_value(project, self.path, tuple(one for one in get_value(project, self.path) if one.id not in gone))
+        heads = tuple(f"{self.path}.{one}." for one in self.ids)
+        entries = tuple(e for e in after.entries if not e.field.startswith(heads))
+        after = msgspec.structs.replace(after, entries=entries)
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class ReplaceList(Edit):
+    """Put a whole list of values in place of another (gears, torque curve), by path."""
+
+    path: str
+    items: tuple[Any, ...]
+    what: str
+
+    @property
+    def label(self) -> str:
+        return self.what
+
+    def apply(self, project: Project) -> Project:
+        owner_path, _, key = self.path.rpartition(".")
+        owner = get_value(project, owner_path) if owner_path else project
+        after = with_value(project, owner_path, _valid(msgspec.structs.replace(owner, **{key: self.items}))) if owner_path else project
+        entries = tuple(e for e in after.entries if not e.field.startswith(f"{self.path}."))
+        after = msgspec.structs.replace(after, entries=entries)
         check_project(after)
         return after
 
@@ -212,6 +318,14 @@ class AcceptKnockOn(Edit):
         return msgspec.structs.replace(project, accepted=rest)
 
 
+def _valid(item: Any) -> Any:
+    """The value with its ranges checked; raises :class:`ValueOutOfRange` in one sentence."""
+    try:
+        return msgspec.convert(msgspec.to_builtins(item), type(item))
+    except msgspec.ValidationError as why:
+        raise ValueOutOfRange("D126", f"That cannot be: {str(why).replace('`', '').replace('$.', '')}.".lower().capitalize()) from None
+
+
 def _flip(point: Point) -> Point:
     return point[0], -point[1], point[2]
 
@@ -236,6 +350,6 @@ def _noted(project: Project, paths: Iterable[str], entry: Entry | None) -> Proje
     entries = tuple(e for e in project.entries if e.field not in gone)
     if len(entries) == len(project.entries):
         entries = project.entries
-    if entry is not None and (entry.text or entry.basis != "typed"):
+    if entry is not None and (entry.text or entry.basis != "typed" or entry.sigma is not None):
         entries = (*entries, entry)
     return msgspec.structs.replace(project, entries=entries)

@@ -22,7 +22,7 @@ SCHEMA = 1
 def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
     """All numbers of a reviewed project. ``poses`` are pairs of heave (m) and roll (rad) to solve on every axle."""
     project = review.project
-    rig = project.rig
+    rig = review.true.rig
     return {
         "results_version": SCHEMA,
         "project": project.name,
@@ -38,7 +38,7 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             "front_rolling_radius_m": rig.front.rolling,
             "rear_rolling_radius_m": rig.rear.rolling,
         },
-        "donors": {end: _donor(project, end) for end in ("rear", "front") if project.donor(end)},
+        "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
         "axles": {end: _axle(project, one.motion, poses) for end, one in review.axles.items() if one.motion},
         "cut_list": [
             {
@@ -71,10 +71,10 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
     }
 
 
-def _donor(project: Project, end: str) -> dict[str, Any]:
-    donor = project.donor(end)
+def _donor(review: Review, end: str) -> dict[str, Any]:
+    donor = review.project.donor(end)
     assert donor is not None
-    it = donor_in_rig(project.rig, donor)
+    it = donor_in_rig(review.true.rig, donor)
     return {
         "id": donor.id,
         "name": donor.name,
@@ -94,9 +94,8 @@ def _donor(project: Project, end: str) -> dict[str, Any]:
 
 
 def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:
-    rig, ride, drawn, layout = project.rig, motion.ride, motion.drawn, motion.layout
-    s = project.settings
-    sure = how_sure(rig, layout, project.joints, project.entries, s.thrust_school, s.height_school)
+    rig, ride, drawn, layout = motion.rig, motion.ride, motion.drawn, motion.layout
+    sure = how_sure(project, motion)
     low, high = motion.reach
     roll_low, roll_high = motion.roll_reach
     pinion = motion.heave.pinion
@@ -142,6 +141,7 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
             "roll_axis_inclination_deg": _deg(sure["inclination_rad"].sigma),
             "roll_steer_deg_per_deg": sure["roll_steer"].sigma,
             "lateral_hold": sure["hold"].sigma,
+            "pinion_change_over_heave_deg": _deg(sure["pinion_spread_rad"].sigma),
         },
         "heave_sweep": _sweep(project, motion, motion.heave),
         "roll_sweep": _sweep(project, motion, motion.roll),
@@ -152,7 +152,7 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
 
 
 def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, Any]:
-    rig, s, end = project.rig, project.settings, motion.end
+    rig, s, end = motion.rig, project.settings, motion.end
     heave = motion.centre[2]
     shares, _ = stiffness_of(motion.layout, project.joints)[1:]
     data: dict[str, Any] = {
@@ -187,7 +187,7 @@ def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, An
 
 
 def _pose(project: Project, motion: AxleMotion, heave: float, roll: float) -> dict[str, Any]:
-    t = pose_at(project.rig, motion.layout, project.joints, heave, roll)
+    t = pose_at(motion.rig, motion.layout, project.joints, heave, roll)
     asked = {"heave_m": heave, "roll_deg": _deg(roll), "reached": bool(t.poses.reached[0])}
     if not t.poses.reached[0]:
         return asked | {"why": "the links bind before this pose"}

@@ -9,8 +9,29 @@ from stoutlink.core.document.project import VERSION
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
-STEPS: dict[int, Step] = {}
-"""From version n to n + 1. Version 1 is the first, so there is none yet."""
+
+def _one_to_two(raw: dict[str, Any]) -> dict[str, Any]:
+    """One use becomes shares of use, first and top gear the list of gears, a converter that multiplies by 1 a clutch."""
+    out = {**raw, "version": 2}
+    if not isinstance(rig := raw.get("rig"), dict):
+        return out
+    rig = dict(rig)
+    use = rig.pop("use", "rock")
+    rig["uses"] = {use: 1.0} if isinstance(use, str) else use
+    if isinstance(train := rig.get("drivetrain"), dict):
+        train = dict(train)
+        if "first_ratio" in train and "top_ratio" in train:
+            gears = [train.pop("first_ratio"), train.pop("top_ratio")]
+            train["gear_ratios"] = gears[:1] if gears[1:] == gears[:1] else gears
+        if train.get("converter_stall_ratio", 1.0) == 1.0:
+            train["coupling"] = "clutch"
+        rig["drivetrain"] = train
+    out["rig"] = rig
+    return out
+
+
+STEPS: dict[int, Step] = {1: _one_to_two}
+"""From version n to n + 1."""
 
 
 def migrate(raw: dict[str, Any], version: int, steps: dict[int, Step] | None = None, newest: int = VERSION) -> dict[str, Any]:

@@ -1,0 +1,191 @@
+"""The rig as it will really be: weight and balance point from what was found out, with how sure each is.
+
+Stated numbers count as they are. Scales, a tilt, or curb weight and items give the vehicle as weighed, to which come the items
+not on it then and, where the weight of the axle that comes out is known, the difference to the chosen donor. Everything
+downstream works on the rig this returns.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import TypeVar
+
+import msgspec
+
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import AXLE_GUESS, WHEEL_GUESS, Rig, WheelEnd
+from stoutlink.core.errors import StoutError, ValueOutOfRange
+from stoutlink.core.mechanics.weighing import Lump, TiltResult, combined, height_by_tilting, level_scales
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class TrueRig:
+    """The rig in force and where its weight numbers come from.
+
+    ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used. ``side_offset`` m left of
+    the centreline is known from scales only. ``swapped`` kg is what the chosen axles add. ``problems`` say why a chosen source
+    could not be used (the stated number then stands in).
+    """
+
+    rig: Rig
+    mass_from: str
+    along_from: str
+    height_from: str
+    side_offset: float | None
+    tilt: TiltResult | None
+    swapped: float
+    problems: tuple[StoutError, ...]
+
+
+def true_rig(project: Project) -> TrueRig:
+    """The rig in force for a project (see :class:`TrueRig`)."""
+    return resolve(project.rig, project.donor("front"), project.donor("rear"))
+
+
+@lru_cache(maxsize=512)
+def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRig:
+    """Fill in mass, balance point and unsprung masses; never raises: a source that cannot be used becomes a problem."""
+    book = rig.weight
+    donors = {"front": front, "rear": rear}
+    wheels = {name: _wheel_end(rig, name, donors[name]) for name in ("front", "rear")}
+    problems: list[StoutError] = []
+    swaps = _swaps(rig, donors)
+    later = [Lump(i.mass_kg, i.x_m, i.y_m, i.z_m) for i in book.items if not i.weighed] + swaps
+    everything = [Lump(i.mass_kg, i.x_m, i.y_m, i.z_m) for i in book.items] + swaps
+
+    mass, along, height, offset = rig.mass_kg, rig.cg_ahead_of_rear_m, rig.cg_height_m, None
+    used = {"mass": "stated", "along": "stated", "height": "stated"}
+    scaled = _try(problems, lambda: _scales(rig)) if "scales" in (book.mass_from, book.along_from) else None
+    itemised = None
+    if "items" in (book.mass_from, book.along_from, book.height_from):
+        itemised = _try(problems, lambda: combined([_curb(rig), *everything]))
+    tilt = _try(problems, lambda: _tilt(rig)) if book.height_from == "tilt" else None
+    with_later = None
+    if scaled is not None:
+        base = Lump(scaled[0], scaled[1], scaled[2], tilt.height if tilt else rig.cg_height_m)
+        with_later = _try(problems, lambda: combined([base, *later]))
+    if book.mass_from == "scales" and with_later is not None:
+        mass, used["mass"] = with_later.mass, "scales"
+    elif book.mass_from == "items" and itemised is not None:
+        mass, used["mass"] = itemised.mass, "items"
+    if book.along_from == "scales" and with_later is not None:
+        along, offset, used["along"] = with_later.x, with_later.y, "scales"
+    elif book.along_from == "items" and itemised is not None:
+        along, used["along"] = itemised.x, "items"
+    if book.height_from == "items" and itemised is not None:
+        height, used["height"] = itemised.z, "items"
+    elif book.height_from == "bell_housing" and book.bell_housing_m is not None:
+        height, used["height"] = book.bell_housing_m, "bell_housing"
+    elif book.height_from == "bell_housing":
+        problems.append(_missing("bell_housing_m", "the height of the top bell housing bolt"))
+    elif tilt is not None:
+        weighed = _try(problems, lambda: _scales(rig)[0])
+        base_mass = weighed or mass
+        height = _try(problems, lambda: combined([Lump(base_mass, 0.0, 0.0, tilt.height), *later]).z) or tilt.height
+        used["height"] = "tilt"
+
+    after = msgspec.structs.replace(rig, mass_kg=mass, cg_ahead_of_rear_m=along, cg_height_m=height, front=wheels["front"], rear=wheels["rear"])
+    bad = _impossible(after)
+    if bad is not None:
+        problems.append(bad)
+        after = msgspec.structs.replace(rig, front=wheels["front"], rear=wheels["rear"])
+        used = dict.fromkeys(used, "stated")
+    return TrueRig(after, used["mass"], used["along"], used["height"], offset, tilt, sum(one.mass for one in swaps), tuple(problems))
+
+
+def curb_lump(rig: Rig) -> Lump:
+    """The vehicle before any change as one lump; raises :class:`ValueOutOfRange` when its weight or place is not known."""
+    return _curb(rig)
+
+
+def _try(problems: list[StoutError], task: Callable[[], T]) -> T | None:
+    try:
+        return task()
+    except StoutError as why:
+        if all(why.sentence != p.sentence for p in problems):
+            problems.append(why)
+    except ValueError as why:
+        problems.append(ValueOutOfRange("W110", f"The weight cannot be worked out: {why}.", "Look at the items and scales."))
+    return None
+
+
+def _missing(key: str, words: str) -> ValueOutOfRange:
+    return ValueOutOfRange("W111", f"rig.weight.{key} is empty, so {words} is not known.", "Fill it in, or choose another source for the number.")
+
+
+def _scales(rig: Rig) -> tuple[float, float, float]:
+    s = rig.weight.scales
+    loads = (s.front_left_kg, s.front_right_kg, s.rear_left_kg, s.rear_right_kg)
+    for value, name in zip(loads, ("front_left", "front_right", "rear_left", "rear_right"), strict=True):
+        if value is None:
+            raise _missing(f"scales.{name}_kg", f"the {name.replace('_', ' ')} wheel's load")
+    return level_scales(tuple(v or 0.0 for v in loads), rig.wheelbase_m, (rig.front.track_m, rig.rear.track_m))  # type: ignore[arg-type]
+
+
+def _tilt(rig: Rig) -> TiltResult:
+    tilt = rig.weight.tilt
+    _scales(rig)
+    s = rig.weight.scales
+    for key, words in (
+        ("angle_rad", "the tilt"),
+        ("front_kg", "the front axle's load while tilted"),
+        ("rear_kg", "the rear axle's load while tilted"),
+    ):
+        if getattr(tilt, key) is None:
+            raise _missing(f"tilt.{key}", words)
+    if abs(tilt.angle_rad or 0.0) < 1e-3:
+        raise ValueOutOfRange("W112", "rig.weight.tilt.angle_rad is 0; a tilt of 10° or more is needed.", "Raise one end higher.")
+    level = ((s.front_left_kg or 0.0) + (s.front_right_kg or 0.0), (s.rear_left_kg or 0.0) + (s.rear_right_kg or 0.0))
+    return height_by_tilting(
+        level, (tilt.front_kg or 0.0, tilt.rear_kg or 0.0), tilt.angle_rad or 0.0, rig.wheelbase_m, (rig.front.loaded, rig.rear.loaded), tilt.raised
+    )
+
+
+def _curb(rig: Rig) -> Lump:
+    book = rig.weight
+    for key, words in (
+        ("curb_mass_kg", "the vehicle's own weight"),
+        ("curb_cg_ahead_m", "where its weight lies"),
+        ("curb_cg_height_m", "how high its weight lies"),
+    ):
+        if getattr(book, key) is None:
+            raise _missing(key, words)
+    return Lump(book.curb_mass_kg or 0.0, book.curb_cg_ahead_m or 0.0, 0.0, book.curb_cg_height_m or 0.0)
+
+
+def _swaps(rig: Rig, donors: dict[str, DonorAxle | None]) -> list[Lump]:
+    """What the chosen axles weigh more than those that come out, where that is known."""
+    out = []
+    for name, donor in donors.items():
+        old = rig.end(name).old_axle_mass_kg
+        if donor is not None and old is not None:
+            out.append(Lump(donor.weight_kg - old, rig.wheelbase_m if name == "front" else 0.0, 0.0, rig.end(name).loaded))
+    return out
+
+
+def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None) -> WheelEnd:
+    """The wheel end with its unsprung mass: as stated, else axle and wheels with what is carried on the axle."""
+    end = rig.end(name)
+    if end.unsprung_mass_kg is not None:
+        return end
+    axle = donor.weight_kg if donor is not None else (end.old_axle_mass_kg or AXLE_GUESS)
+    carried = sum(i.mass_kg for i in rig.weight.items if i.on == f"{name}_axle")
+    return msgspec.structs.replace(end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried))
+
+
+def _impossible(rig: Rig) -> ValueOutOfRange | None:
+    """Why a rig found from its sources cannot stand on its wheels."""
+    if not 0.0 < rig.cg_ahead_of_rear_m < rig.wheelbase_m:
+        return ValueOutOfRange("W113", f"The masses put the balance point {rig.cg_ahead_of_rear_m:.2f} m ahead of the rear axle, outside the wheelbase.", "One weight or place is wrong.")  # fmt: skip
+    if not 0.2 <= rig.cg_height_m <= 3.0:
+        return ValueOutOfRange("W114", f"The readings put the balance point {rig.cg_height_m:.2f} m high; 0.2 to 3 m can be.", "Read the tilted scales and the angle again.")  # fmt: skip
+    sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
+    low = sum(e.unsprung * e.loaded for e in (rig.front, rig.rear))
+    if sprung <= 0.05 * rig.mass_kg or rig.mass_kg * rig.cg_height_m - low <= 0.05 * sprung:
+        return ValueOutOfRange("W115", f"The axles and wheels weigh {rig.front.unsprung + rig.rear.unsprung:.0f} kg of {rig.mass_kg:.0f} kg in all, which leaves no sprung mass.", "One weight is wrong.")  # fmt: skip
+    return None

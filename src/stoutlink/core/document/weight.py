@@ -1,0 +1,78 @@
+"""Weight as it is found out: stated, by scales, by tilting, or item by item."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from stoutlink.core.document.quantities import (
+    AxleMass,
+    CgAhead,
+    CgHeight,
+    Coordinate,
+    CurbMass,
+    Frozen,
+    Identifier,
+    ItemMass,
+    Name,
+    TiltAngle,
+    WeightLimit,
+    WheelLoad,
+)  # fmt: skip
+
+AxleWeight = AxleMass
+MassSource = Literal["stated", "scales", "items"]
+AlongSource = Literal["stated", "scales", "items"]
+HeightSource = Literal["stated", "bell_housing", "tilt", "items"]
+Carried = Literal["frame", "front_axle", "rear_axle"]
+
+
+class WeightItem(Frozen, frozen=True, kw_only=True):
+    """Something that comes on or off: mass (negative when it comes off) and where it sits.
+
+    ``weighed`` says that it was on the vehicle when the scales were read. ``on`` an axle makes it unsprung.
+    """
+
+    id: Identifier
+    name: Name
+    mass_kg: ItemMass
+    x_m: Coordinate = 0.0
+    y_m: Coordinate = 0.0
+    z_m: Coordinate = 0.6
+    on: Carried = "frame"
+    weighed: bool = False
+
+
+class Scales(Frozen, frozen=True, kw_only=True):
+    """Readings of four scales, standing level; all four are needed before they count."""
+
+    front_left_kg: WheelLoad | None = None
+    front_right_kg: WheelLoad | None = None
+    rear_left_kg: WheelLoad | None = None
+    rear_right_kg: WheelLoad | None = None
+
+
+class Tilt(Frozen, frozen=True, kw_only=True):
+    """Weighing again with one end raised: the angle, and both axles' scales while tilted."""
+
+    raised: Literal["front", "rear"] = "front"
+    angle_rad: TiltAngle | None = None
+    front_kg: Annotated[float, Meta(title="Front axle while tilted", ge=10.0, le=12000.0, extra={"kind": "mass"}, description="Both front tyres' scales together, vehicle tilted, wheels free to roll.")] | None = None  # fmt: skip
+    rear_kg: Annotated[float, Meta(title="Rear axle while tilted", ge=10.0, le=12000.0, extra={"kind": "mass"}, description="Both rear tyres' scales together, vehicle tilted, wheels free to roll.")] | None = None  # fmt: skip
+
+
+class WeightBook(Frozen, frozen=True, kw_only=True):
+    """All that is known of the weight, and which of it counts."""
+
+    mass_from: MassSource = "stated"
+    along_from: AlongSource = "stated"
+    height_from: HeightSource = "stated"
+    gvwr_kg: WeightLimit | None = None
+    curb_mass_kg: CurbMass | None = None
+    curb_cg_ahead_m: CgAhead | None = None
+    curb_cg_height_m: CgHeight | None = None
+    bell_housing_m: CgHeight | None = None
+    scales: Scales = Scales()
+    tilt: Tilt = Tilt()
+    items: Annotated[tuple[WeightItem, ...], Meta(max_length=200)] = ()

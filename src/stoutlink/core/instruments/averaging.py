@@ -1,0 +1,75 @@
+"""Averaging an instrument until it is steady."""
+
+from __future__ import annotations
+
+import math
+from collections import deque
+from dataclasses import dataclass
+from itertools import pairwise
+
+from stoutlink.core.instruments.protocol import Sample
+
+WINDOW = 16
+"""Readings that must agree."""
+STEADY = {"kg": (0.8, 0.001), "deg": (0.06, 0.0)}
+"""Largest standard deviation of single readings that counts as steady: absolute, and as a part of the reading."""
+DRIFTING = 1.2
+"""The halves of the window may differ by this many times the noise (2 σ of that difference for pure noise)."""
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg or rad), how many, and 1 σ of the mean."""
+
+    channel: str
+    mean: float
+    spread: float
+    count: int
+
+    @property
+    def sigma(self) -> float:
+        """Scatter over √n: what repeating can tell; the instrument's own accuracy comes on top."""
+        return self.spread / math.sqrt(self.count)
+
+
+class Averager:
+    """Collects one channel's readings until the last sixteen agree and do not drift."""
+
+    def __init__(self, channel: str) -> None:
+        self.channel = channel
+        self._last: deque[Sample] = deque(maxlen=WINDOW)
+        self.seen = 0
+
+    def add(self, sample: Sample) -> Taken | None:
+        """Take one more reading; the result once it is steady, else ``None``. Other channels are passed over.
+
+        A load off the scale starts over. Steady: no reading of the window is flagged moving, their standard deviation is small, and
+        the two halves of the window differ by no more than noise would make them (the noise is taken from successive
+        differences, which a slow settling does not touch).
+        """
+        if sample.channel != self.channel:
+            return None
+        self.seen += 1
+        if sample.flag == "over":
+            self._last.clear()
+            return None
+        self._last.append(sample)
+        if len(self._last) < WINDOW:
+            return None
+        values = [s.value for s in self._last]
+        mean = math.fsum(values) / WINDOW
+        spread = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (WINDOW - 1))
+        absolute, part = STEADY[sample.unit]
+        limit = max(absolute, part * abs(mean))
+        half = WINDOW // 2
+        drift = abs(math.fsum(values[half:]) - math.fsum(values[:half])) / half
+        noise = math.sqrt(math.fsum((b - a) ** 2 for a, b in pairwise(values)) / (2 * (WINDOW - 1)))
+        if spread > limit or drift > DRIFTING * noise + 1e-3 or sum(s.flag == "moving" for s in self._last) > WINDOW // 4:
+            return None
+        to_si = math.radians(1.0) if sample.unit == "deg" else 1.0
+        return Taken(self.channel, mean * to_si, spread * to_si, WINDOW)
+
+    @property
+    def progress(self) -> float:
+        """Part of the window filled, 0 to 1."""
+        return len(self._last) / WINDOW

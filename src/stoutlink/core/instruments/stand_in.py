@@ -1,0 +1,149 @@
+"""Simulated instruments on a pseudo-terminal: four axle scales and a digital angle finder.
+
+They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be pulled. What they show
+is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else would change.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import math
+import os
+import pty
+import random
+import select
+import threading
+import time
+import tty
+from dataclasses import dataclass, field
+
+from stoutlink.core.instruments.protocol import LONGEST, Flag, Lines, Sample, Unit, line_of, reading_line
+
+CHANNELS = {"scales": ("FL", "FR", "RL", "RR"), "angle": ("A",)}
+UNITS: dict[str, Unit] = {"scales": "kg", "angle": "deg"}
+NOISE = {"kg": 0.25, "deg": 0.02}
+DRIFT = {"kg": 0.004, "deg": 0.0004}
+"""Random walk of the zero, unit per square root of a second."""
+MOST = {"kg": 1500.0, "deg": 90.0}
+SETTLING = 0.25
+"""Time constant, s, with which a changed load is followed."""
+
+
+@dataclass
+class _Channel:
+    target: float = 0.0
+    shown: float = 0.0
+    zero: float = 0.0
+    drift: float = 0.0
+
+
+@dataclass
+class StandIn:
+    """One simulated instrument. ``kind`` is ``scales`` or ``angle``; ``rate`` readings a second on each channel; ``seed`` fixes the noise.
+
+    ``path`` is the device to open while it is plugged in.
+    """
+
+    kind: str
+    rate: float = 12.0
+    seed: int = 1
+    name: str = ""
+    path: str = ""
+    _channels: dict[str, _Channel] = field(default_factory=dict)
+    _stop: threading.Event = field(default_factory=threading.Event)
+    _lock: threading.Lock = field(default_factory=threading.Lock)
+    _thread: threading.Thread | None = None
+    _master: int = -1
+    _slave: int = -1
+
+    def __post_init__(self) -> None:
+        self.unit = UNITS[self.kind]
+        self.name = self.name or {"scales": "four axle scales, simulated", "angle": "digital angle finder, simulated"}[self.kind]
+        self._channels = {c: _Channel() for c in CHANNELS[self.kind]}
+        self._random = random.Random(self.seed)
+
+    def plug_in(self) -> str:
+        """Make the pseudo-terminal and start streaming; returns the device path. Does nothing when plugged in already."""
+        if self._thread is not None:
+            return self.path
+        self._master, self._slave = pty.openpty()
+        tty.setraw(self._slave)
+        os.set_blocking(self._master, False)
+        self.path = os.ttyname(self._slave)
+        self._stop.clear()
+        self._thread = threading.Thread(target=self._run, name=f"stand-in {self.kind}", daemon=True)
+        self._thread.start()
+        return self.path
+
+    def unplug(self) -> None:
+        """Pull the plug: the device goes away, whoever reads it finds the line dead."""
+        self._stop.set()
+        if self._thread is not None:
+            self._thread.join(2.0)
+            self._thread = None
+        for handle in (self._slave, self._master):
+            if handle >= 0:
+                with contextlib.suppress(OSError):
+                    os.close(handle)
+        self._master = self._slave = -1
+        self.path = ""
+
+    def put(self, values: dict[str, float]) -> None:
+        """Put loads (kg) on the scales or hold the angle finder at an angle (degrees), by channel."""
+        with self._lock:
+            for channel, value in values.items():
+                self._channels[channel].target = value
+
+    def zero(self, channel: str | None = None) -> None:
+        """The zero button: what is shown now becomes 0, on one channel or all."""
+        with self._lock:
+            for name, one in self._channels.items():
+                if channel in (None, name):
+                    one.zero = one.shown + one.drift
+
+    def sample(self, channel: str, elapsed: float) -> Sample:
+        """The next reading of a channel, ``elapsed`` seconds after the last."""
+        with self._lock:
+            one = self._channels[channel]
+            follow = 1.0 - math.exp(-elapsed / SETTLING)
+            one.shown += (one.target - one.shown) * follow
+            one.drift += self._random.gauss(0.0, DRIFT[self.unit] * math.sqrt(elapsed))
+            moving = abs(one.target - one.shown) > 10 * NOISE[self.unit]
+            value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.unit])
+            flag: Flag = "over" if abs(one.shown) > MOST[self.unit] else "moving" if moving else "steady"
+        return Sample(channel, value, self.unit, flag)
+
+    def answer(self, command: str) -> bytes:
+        """What the instrument says to a command line."""
+        word, _, channel = command.strip().partition(" ")
+        if word == "?":
+            return line_of(f"I {self.kind} {self.name}")
+        if word == "Z" and (not channel or channel in self._channels):
+            self.zero(channel or None)
+            return line_of("K")
+        return line_of(f"E unknown command {command.strip()[:20]}")
+
+    def _run(self) -> None:
+        lines = Lines()
+        period, last = 1.0 / self.rate, time.monotonic()
+        while not self._stop.is_set():
+            wait = max(0.0, last + period - time.monotonic())
+            ready, _, _ = select.select([self._master], [], [], wait)
+            if ready:
+                try:
+                    data = os.read(self._master, 4 * LONGEST)
+                except OSError:
+                    data = b""
+                for line in lines.feed(data.replace(b"\r", b"\n")):
+                    self._send(self.answer(line.decode("ascii", "replace")))
+                if not data:
+                    self._stop.wait(period)
+            now = time.monotonic()
+            if now - last >= period:
+                for channel in self._channels:
+                    self._send(reading_line(self.sample(channel, now - last)))
+                last = now
+
+    def _send(self, data: bytes) -> None:
+        with contextlib.suppress(OSError):  # nobody reads: the buffer is full and readings are lost, as on a real line
+            os.write(self._master, data)

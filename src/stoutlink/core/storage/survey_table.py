@@ -1,0 +1,231 @@
+"""A survey as CSV: one row a point, units in the headings, fractions allowed, several readings with ``|``.
+
+Lines that begin with ``#`` carry the survey's name, notes and datum. Comma or semicolon (then a decimal comma is understood), with or
+without a byte order mark. A bad row is reported with its line and column and the others are kept. Columns: docs/survey-table.md.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+import re
+from dataclasses import dataclass
+from decimal import Decimal
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
+from stoutlink.core.errors import CatalogueError, TextError
+from stoutlink.core.quantity.length_text import UnitSystem, parse_length
+from stoutlink.core.quantity.shown import parse_quantity
+
+READINGS = ("station", "height", "side")
+LENGTHS = ("diameter", "station_sigma", "height_sigma", "side_sigma")
+WORDS = ("id", "name", "kind", "across", "station_edge", "height_edge", "side_edge")
+ORDER = (
+    "name", "station", "height", "side", "across", "kind", "station_edge", "height_edge", "side_edge", "diameter", "angle_deg",
+    "station_sigma", "height_sigma", "side_sigma", "id",
+)  # fmt: skip
+_UNIT = re.compile(r"(.*?)[\s_]*[\[(]?(in|mm|cm|m)[\])]?$")
+_DATUM = ("zero_x_m", "direction", "stood", "front_rise_m", "rear_rise_m", "centre_offset_m", "zero_sigma_m")
+
+
+@dataclass(frozen=True)
+class SurveyTable:
+    """The survey that could be read, and one sentence for each row that could not."""
+
+    survey: Survey
+    problems: tuple[str, ...]
+
+
+def write_survey(survey: Survey, unit: UnitSystem) -> str:
+    """Write a survey that :func:`read_survey` reads back without loss, texts as typed included."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["# survey", survey.name])
+    if survey.notes:
+        writer.writerow(["# notes", survey.notes.replace("\n", "\\n")])
+    plain = msgspec.to_builtins(survey.datum)
+    for key in _DATUM:
+        writer.writerow([f"# {key}", _number(plain[key]) if isinstance(plain[key], float) else plain[key]])
+    writer.writerow([f"{c}_{unit}" if c in READINGS + LENGTHS else c for c in ORDER])
+    for point in survey.points:
+        writer.writerow([_cell(point, column, unit) for column in ORDER])
+    return out.getvalue()
+
+
+def _number(value: float) -> str:
+    """A float as decimal digits that read back to the very same value."""
+    return format(Decimal(repr(value)), "f")
+
+
+def _cell(point: SurveyPoint, column: str, unit: UnitSystem) -> str:
+    if column in READINGS:
+        return " | ".join(_reading_text(r, unit) for r in getattr(point, column))
+    if column == "angle_deg":
+        return "" if point.angle_rad is None else f"{_number(point.angle_rad)} rad"
+    if column in LENGTHS:
+        value = getattr(point, f"{column}_m")
+        return "" if value is None else f"{_number(value)} m"
+    return str(getattr(point, column))
+
+
+def _reading_text(reading: Reading, unit: UnitSystem) -> str:
+    if reading.text and "|" not in reading.text:
+        try:
+            if parse_length(reading.text, unit) == reading.value_m:
+                return reading.text
+        except TextError:
+            pass
+    return f"{_number(reading.value_m)} m"
+
+
+def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey", survey_id: str = "survey") -> SurveyTable:
+    """Read a survey; raises :class:`CatalogueError` when the table as a whole is not one. ``unit`` serves headings without one.
+
+    >>> t = read_survey("name,station_in,height_in\\nframe dips,12 1/2,22\\nx,,y\\n")
+    >>> t.survey.points[0].station[0].value_m, t.problems
+    (0.3175, ('Line 3, column height_in: “y” is not understood.',))
+    """
+    lines = text.lstrip("\ufeff").splitlines(keepends=True)
+    heading = next((i for i, line in enumerate(lines) if line.strip() and not line.lstrip('"').startswith("#")), None)
+    if heading is None:
+        raise CatalogueError("C110", "The table is empty: there is no heading row.", "The columns are listed in docs/survey-table.md.")
+    first = lines[heading]
+    delimiter = ";" if first.count(";") > first.count(",") else "\t" if "\t" in first and "," not in first else ","
+    columns = _columns(first, delimiter, unit)
+    notes = _comments(lines[:heading], delimiter)
+    points: list[SurveyPoint] = []
+    problems: list[str] = []
+    taken: set[str] = set()
+    try:
+        rows = csv.reader(io.StringIO("".join(lines[heading + 1 :])), delimiter=delimiter, strict=True)
+        for row in rows:
+            line = heading + 1 + rows.line_num
+            if not any(cell.strip() for cell in row) or row[0].startswith("#"):
+                continue
+            try:
+                points.append(_row(row, columns, delimiter == ";", taken))
+            except ValueError as why:
+                problems.append(f"Line {line}, {why}")
+    except csv.Error as why:
+        raise CatalogueError("C111", f"The table is not CSV: {why}.") from why
+    try:
+        datum = msgspec.convert({k: v for k, v in notes.items() if k in _DATUM}, Datum, strict=False)
+    except msgspec.ValidationError as why:
+        raise CatalogueError("C112", f"The lines with # hold a datum that cannot be: {why}.") from None
+    notes_text = notes.get("notes", "").replace("\\n", "\n")[:4000]
+    return SurveyTable(
+        Survey(id=survey_id, name=(notes.get("survey") or name)[:120], notes=notes_text, datum=datum, points=tuple(points)), tuple(problems)
+    )
+
+
+def _comments(lines: list[str], delimiter: str) -> dict[str, str]:
+    out = {}
+    for row in csv.reader(io.StringIO("".join(lines)), delimiter=delimiter):
+        if len(row) >= 2:
+            out[row[0].lstrip("# ").strip()] = row[1]
+    return out
+
+
+def _columns(heading: str, delimiter: str, unit: UnitSystem) -> list[tuple[str, str, str]]:
+    """For each column: the heading as written, the field, and its unit."""
+    out: list[tuple[str, str, str]] = []
+    for cell in next(csv.reader([heading.strip()], delimiter=delimiter)):
+        written = cell.strip()
+        key, own = written.lower().replace(" ", "_"), ""
+        if key not in ORDER and (match := _UNIT.fullmatch(written.lower())):
+            key, own = match[1].strip().replace(" ", "_"), match[2]
+        key = {"spread": "side", "offset": "side"}.get(key, key)
+        if key not in ORDER:
+            raise CatalogueError("C113", f"The table has a column “{written}” that is not known.", "The columns are listed in docs/survey-table.md.")
+        if key in (k for _, k, _ in out):
+            raise CatalogueError("C114", f"The table has two columns for {key}.", "Keep one.")
+        out.append((written, key, own or unit))
+    if "station" not in (k for _, k, _ in out):
+        raise CatalogueError("C115", "The table has no column for station.", "The columns are listed in docs/survey-table.md.")
+    return out
+
+
+def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: bool, taken: set[str]) -> SurveyPoint:
+    if len(row) != len(columns):
+        raise ValueError(f"the row has {len(row)} cells, the heading {len(columns)}.")
+    plain: dict[str, Any] = {}
+    where: dict[str, str] = {}
+    for cell, (written, key, unit) in zip(row, columns, strict=True):
+        cell = cell.strip()
+        if not cell and key != "name":
+            continue
+        try:
+            if key in READINGS:
+                parts = [p.strip() for p in cell.split("|")]
+                plain[key] = [{"value_m": _length(p, unit, decimal_comma), "text": _kept(p, unit)} for p in parts if p]
+                where[key] = written
+            elif key in LENGTHS:
+                plain[f"{key}_m"] = _length(cell, unit, decimal_comma)
+                where[f"{key}_m"] = written
+            elif key == "angle_deg":
+                plain["angle_rad"] = _angle(cell, decimal_comma)
+                where["angle_rad"] = written
+            else:
+                plain[key] = cell
+                where[key] = written
+        except TextError as why:
+            raise ValueError(f"column {written}: {why.sentence}") from None
+    identity = plain.get("id") or f"p{len(taken) + 1}"
+    if identity in taken:
+        if "id" in plain:
+            raise ValueError(f"column id: “{identity}” stands twice.")
+        identity = next(f"p{n}" for n in range(len(taken) + 1, 100000) if f"p{n}" not in taken)
+    plain["id"] = identity
+    try:
+        point = msgspec.convert(plain, SurveyPoint)
+    except msgspec.ValidationError as why:
+        message, _, path = str(why).partition(" - at `$.")
+        key = re.split(r"[.\[`]", path)[0]
+        shown = plain.get(key)
+        text = shown[0]["text"] if isinstance(shown, list) else str(shown)
+        raise ValueError(f"column {where.get(key, key)}: “{text}” cannot be: {message.lower()}.") from None
+    taken.add(identity)
+    return point
+
+
+def _kept(text: str, unit: str) -> str:
+    """The text as typed, unless it is only the exact value this program wrote itself."""
+    return "" if re.fullmatch(r"-?\d+(\.\d+)? m", text) and unit != "m" else text[:40]
+
+
+def _length(text: str, unit: str, decimal_comma: bool) -> float:
+    plain = text.replace(",", ".") if decimal_comma else text
+    if unit in ("in", "mm"):
+        return parse_length(plain, "in" if unit == "in" else "mm")
+    try:
+        return parse_length(plain + unit, "mm")
+    except TextError:
+        return parse_length(plain, "mm")
+
+
+def _angle(text: str, decimal_comma: bool) -> float:
+    plain = text.replace(",", ".") if decimal_comma else text
+    if plain.endswith(" rad"):
+        try:
+            value = float(plain.removesuffix(" rad"))
+        except ValueError:
+            value = math.nan
+        if not math.isfinite(value):
+            raise TextError("Q105", f"“{text}” is not an angle.", "Accepted: degrees such as 2.5.")
+        return value
+    return parse_quantity(plain, "angle", "in")
+
+
+def read_survey_file(path: Path, unit: UnitSystem, survey_id: str) -> SurveyTable:
+    """Read a survey file; raises :class:`CatalogueError` when it cannot be opened or is not text."""
+    try:
+        return read_survey(path.read_text(encoding="utf-8-sig"), unit, path.stem, survey_id)
+    except OSError as why:
+        raise CatalogueError("C104", f"{path.name} cannot be opened: {(why.strerror or 'unknown reason').lower()}.") from why
+    except UnicodeDecodeError as why:
+        raise CatalogueError("C105", f"{path.name} is not UTF-8 text.") from why
