@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from stoutlink.app.actions import Command
+from stoutlink.app.sheets.rig_sheet import LOOKS
 from stoutlink.core.editing.edits import SetChoice
 
 if TYPE_CHECKING:
@@ -19,6 +20,16 @@ def command_list(window: MainWindow) -> list[Command]:
     def step(name: str) -> Callable[[], object]:
         return lambda: window.show_step(name)
 
+    def look(name: str) -> Callable[[], object]:
+        def show() -> None:
+            window.rig.look(name)
+            window.show_step("rig")
+
+        return show
+
+    def fit() -> None:
+        (window.tape.view if window.step == "tape" else window.layout_sheet.views).fit()
+
     return [
         Command("new", "New project", "File", "Ctrl+N", "Start from placeholders to measure over.", window.files.new),
         Command("open", "Open project…", "File", "Ctrl+O", "Open a project file.", window.files.open),
@@ -28,6 +39,9 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("import_donors", "Import donor catalogue…", "File", "", "Add donor axles from a CSV table.", window.files.import_donors),
         Command("export_donors", "Export donor catalogue…", "File", "", "Write the project's donor axles as a CSV table.", window.files.export_donors),
         Command("export_cuts", "Export cut list…", "File", "Ctrl+E", "Write the cut list of both axles as a CSV table.", window.files.export_cuts),
+        Command("import_survey", "Import survey…", "File", "Ctrl+I", "Take in a tape survey from a CSV table.", window.files.import_survey),
+        Command("export_survey", "Export survey…", "File", "", "Write the survey in view as a CSV table.", window.files.export_survey),
+        Command("import_outline", "Import outline from DXF…", "File", "", "Take in closed outlines as something that is in the way.", window.files.import_outline),
         Command("print", "Print sheet to PDF…", "File", "Ctrl+P", "Write the sheet in view as a page in black on white.", window.files.print_sheet),
         Command("quit", "Quit", "File", "Ctrl+Q", "Close the window; unsaved work is asked about.", window.close),
         Command("undo", "Undo", "Edit", "Ctrl+Z", "Take back the last change.", window.undo),
@@ -36,12 +50,14 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("copy_cuts", "Copy cut list as text", "Edit", "", "Put the cut list on the clipboard.", window.copy_cuts),
         Command("rig", "Go to Rig", "View", "Ctrl+1", "The vehicle.", step("rig")),
         Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
-        Command("layout", "Go to Layout", "View", "Ctrl+3", "Links in three views.", step("layout")),
-        Command("cut", "Go to Cut", "View", "Ctrl+4", "The cut list.", step("cut")),
+        Command("tape", "Go to Tape", "View", "Ctrl+3", "The survey of the frame.", step("tape")),
+        Command("layout", "Go to Layout", "View", "Ctrl+4", "Links in three views.", step("layout")),
+        Command("cut", "Go to Cut", "View", "Ctrl+5", "The cut list.", step("cut")),
+        *(Command(f"look_{key}", f"Rig: {title}", "View", "", tip, look(key)) for key, title, tip in LOOKS),
         Command("other_end", "Switch rear and front axle", "View", "Ctrl+B", "Judge and work on the other axle.", lambda: w.set_end("front" if w.end == "rear" else "rear")),
         Command("units", "Switch inches and millimetres", "View", "Ctrl+U", "Show and read the project in the other unit.", window.switch_units),
         Command("theme", "Switch dark and light", "View", "Ctrl+D", "Steel plate or butcher paper.", lambda: window.set_theme("light" if window.theme.name == "dark" else "dark")),
-        Command("fit", "Fit the drawing", "View", "Ctrl+0", "Bring the whole axle into the three views.", window.layout_sheet.views.fit),
+        Command("fit", "Fit the drawing", "View", "Ctrl+0", "Bring everything into the views.", fit),
         Command("zoom_in", "Zoom in", "View", "Ctrl++ or Ctrl+=", "Draw larger.", lambda: window.layout_sheet.views.zoom(1.25)),
         Command("zoom_out", "Zoom out", "View", "Ctrl+-", "Draw smaller.", lambda: window.layout_sheet.views.zoom(0.8)),
         Command("bump", "Step into bump", "View", "PgUp", "Move the axle up one step.", lambda: window.layout_sheet.travel.step(5)),

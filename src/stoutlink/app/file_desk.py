@@ -11,10 +11,12 @@ from stoutlink.app import dialogs
 from stoutlink.app.print_out import sheet_to_pdf
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.project import Project
-from stoutlink.core.editing.edits import ImportDonors
+from stoutlink.core.document.survey import OutlineSolid
+from stoutlink.core.editing.edits import ImportDonors, PutInList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.storage.files import SUFFIX, read_project, write_bytes
+from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.demo import demo_file
 
 if TYPE_CHECKING:
@@ -123,6 +125,17 @@ class FileDesk:
         if path is not None:
             self.import_donors_from(path)
 
+    def import_table_from(self, path: Path) -> None:
+        """Take in a dropped table: a survey when its heading has stations, else a donor catalogue."""
+        try:
+            head = path.read_text(encoding="utf-8-sig", errors="replace")[:4000].casefold()
+        except OSError:
+            head = ""
+        if "station" in head:
+            self.import_survey_from(path)
+        else:
+            self.import_donors_from(path)
+
     def import_donors_from(self, path: Path) -> None:
         """Merge a catalogue; bad rows are named and the others taken."""
         try:
@@ -137,6 +150,77 @@ class FileDesk:
                 self._window, "Some rows were left out", f"{len(table.axles)} axles taken. Left out:\n\n" + "\n".join(table.problems[:12]), ("OK",)
             )
         self._window.say(f"{len(table.axles)} axles taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+
+    def import_survey(self) -> None:
+        """Choose a survey table and take it in."""
+        path = dialogs.choose_file(self._window, "Import survey", self._folder(), TABLES, False)
+        if path is not None:
+            self.import_survey_from(path)
+
+    def import_survey_from(self, path: Path) -> None:
+        """Take in a survey table as a survey of its own; bad rows are named and the others offered."""
+        taken = {s.id for s in self._workspace.project.surveys}
+        new = next(f"survey-{n}" for n in range(1, 100) if f"survey-{n}" not in taken)
+        try:
+            table = read_survey_file(path, self._workspace.unit, new)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            return
+        points = len(table.survey.points)
+        if table.problems:
+            answer = dialogs.ask(
+                self._window, "Some rows cannot be read", f"{points} stations can be taken. Not understood:\n\n" + "\n".join(table.problems[:12]), ("Take the others", "Cancel")
+            )  # fmt: skip
+            if answer == "Cancel":
+                return
+        if self._workspace.do(PutInList("surveys", table.survey, f"Import {table.survey.name}")):
+            self._window.show_step("tape")
+            self._window.tape.show_survey(new)
+            self._window.say(f"{points} stations taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+
+    def export_survey(self) -> None:
+        """Write the survey being worked on."""
+        survey = self._workspace.project.survey(self._window.tape.survey_id or "")
+        if survey is None:
+            self._window.say("There is no survey yet: start one in Tape.", True)
+            return
+        self._write("Export survey", f"{survey.id}.csv", TABLES, write_survey(survey, self._workspace.unit).encode())
+
+    def import_outline(self) -> None:
+        """Choose a DXF drawing and take in its outlines."""
+        path = dialogs.choose_file(self._window, "Import outline", self._folder(), "DXF drawings (*.dxf)", False)
+        if path is not None:
+            self.import_outline_from(path)
+
+    def import_outline_from(self, path: Path) -> None:
+        """Take the closed outlines of a drawing in as flat solids in the view the user names."""
+        from stoutlink.core.storage.dxf_outline import read_outlines  # noqa: PLC0415 - the DXF library is slow to load and rarely wanted
+
+        try:
+            outlines = read_outlines(path, self._workspace.unit)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            return
+        answer = dialogs.ask(
+            self._window,
+            "Outline",
+            f"{path.name} holds {len(outlines)} closed outlines. In which view are they drawn?",
+            ("Side", "Plan", "Rear", "Cancel"),
+        )
+        if answer == "Cancel":
+            return
+        high = max(self._workspace.rig.front.loaded, self._workspace.rig.rear.loaded)
+        low, top = {"Side": (-0.05, 0.05), "Plan": (high, high + 0.1), "Rear": (0.0, 0.1)}[answer]
+        taken = {s.id for s in self._workspace.project.solids}
+        for n, outline in enumerate(outlines[:40], 1):
+            new = next(f"outline-{k}" for k in range(1, 1000) if f"outline-{k}" not in taken)
+            taken.add(new)
+            name = path.stem[:100] if len(outlines) == 1 else f"{path.stem[:100]} {n}"
+            solid = OutlineSolid(id=new, name=name, kind="other", view=answer.lower(), outline_m=outline[:4000], low_m=low, high_m=top)  # type: ignore[arg-type]
+            if not self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
+                return
+        self._window.show_step("tape")
+        self._window.tape.pick_solid(new)
 
     def export_donors(self) -> None:
         """Write the catalogue."""

@@ -85,11 +85,12 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser.add_argument("file", nargs="?", type=Path, help="project to open")
     parser.add_argument("--demo", action="store_true", help="start with the invented crawler Basalt")
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
-    parser.add_argument("--view", choices=("rig", "donors", "layout", "cut"), default="rig")
+    parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "cut"), default="rig")
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
     parser.add_argument("--theme", choices=("dark", "light"), default="dark")
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
+    parser.add_argument("--look", choices=("stance", "weight", "tyres", "drivetrain"), default="stance", help="with --shot: which look at the rig")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
     parser.add_argument("--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)")
     return parser.parse_args(argv)
@@ -107,6 +108,7 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
+    window.rig.look(args.look)
     window.show_step(args.view)
     window.show()
     app.processEvents()

@@ -52,6 +52,11 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
         "body": (QPen(t.faint, 1), QBrush(_veil(t.edge, 60))),
         "centreline": (QPen(t.faint, 1, dashdot), none),
         "selected": (QPen(t.dye, 2), none),
+        "rail": (QPen(t.brass, 1.6), none),
+        "rail_far": (QPen(t.brass, 1, dash), none),
+        "solid": (QPen(t.quiet, 1), QBrush(_veil(t.quiet, 110), Qt.BrushStyle.BDiagPattern)),
+        "room": (QPen(t.quiet, 1, dash), QBrush(_veil(t.quiet, 80), Qt.BrushStyle.Dense7Pattern)),
+        "tape": (QPen(t.brass, 1), none),
         "shaft": (QPen(t.soap, 1.2), QBrush(_veil(t.faint, 90))),
     }
 

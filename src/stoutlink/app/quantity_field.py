@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.default_sigma import default_sigma
 from stoutlink.core.document.paths import field_info, get_value
-from stoutlink.core.editing.edits import Edit, SetNumber
+from stoutlink.core.document.project import Basis
+from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import edit_text, parse_quantity, show, unit_name
+from stoutlink.core.quantity.shown import Kind, edit_text, parse_quantity, parse_typed, show, unit_name
+
+BASES: tuple[tuple[Basis, str], ...] = (("measured", "Measured"), ("estimated", "An estimate"), ("memory", "From memory"), ("typed", "Just typed in"))
 
 MakeEdit = Callable[[float, str], Edit]
 
@@ -21,8 +25,10 @@ class QuantityField(QLineEdit):
     """A number of the project by its path.
 
     Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
-    brings the old value back, wrong text stays with a message and the project keeps its value. ``make_edit`` replaces the
-    plain edit (for pivots); ``fallback`` is what an empty optional field stands for, shown as an estimate.
+    brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says how sure,
+    ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit (for pivots);
+    ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names what an instrument feeds in:
+    Space takes the reading while nothing is being typed.
     """
 
     def __init__(
@@ -35,12 +41,15 @@ class QuantityField(QLineEdit):
         make_edit: MakeEdit | None = None,
         fallback: Callable[[], float] | None = None,
         dim: bool = True,
+        channels: tuple[str, ...] = (),
     ) -> None:
         super().__init__(parent)
         self._workspace = workspace
         self._make_edit = make_edit
         self._fallback = fallback
         self._started = ""
+        self.channels = channels
+        self.fallback_basis: Callable[[], str] = lambda: "estimated"
         self.path = path
         self.setProperty("dim", dim)
         self.setAlignment(Qt.AlignmentFlag.AlignCenter if dim else Qt.AlignmentFlag.AlignRight)
@@ -67,7 +76,7 @@ class QuantityField(QLineEdit):
         entry = project.entry(self.path)
         estimated = value is None and self._fallback is not None
         shown = self._fallback() if estimated and self._fallback else value
-        basis = "estimated" if estimated else (entry.basis if entry else "typed")
+        basis = self.fallback_basis() if estimated else (entry.basis if entry else "typed")
         if self.property("basis") != basis:
             self.setProperty("basis", basis)
             self._restyle()
@@ -80,7 +89,19 @@ class QuantityField(QLineEdit):
             self._mark(wrong=False)
         word = {"measured": "measured", "estimated": "estimate", "memory": "from memory"}.get(basis, "")
         self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
-        self.setToolTip(f"{self._name}: {info.help_text}" + (f" ({word})" if word else ""))
+        self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word))
+
+    def _how_sure(self, shown: float | None, kind: Kind, word: str) -> str:
+        """The end of the hover text: where it is from, its ±, and how to say so."""
+        if shown is None:
+            return " Empty: type it, ± says how sure (34 ± 1/2), ~ makes it an estimate." + (
+                " Space takes the instrument's reading." if self.channels else ""
+            )
+        entry, unit = self._workspace.project.entry(self.path), self._workspace.unit
+        sigma = entry.sigma if entry and entry.sigma is not None else default_sigma(self.path, shown, entry.basis if entry else "typed")
+        band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 else ""
+        taken = f", mean of {entry.readings} readings" if entry and entry.readings > 1 else ""
+        return f" ({word or 'typed'}{taken}{band})" + (" Space takes the instrument's reading." if self.channels else "")
 
     def _offer(self) -> None:
         project, unit = self._workspace.project, self._workspace.unit
@@ -89,6 +110,10 @@ class QuantityField(QLineEdit):
         text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
         if entry and entry.text and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0)):
             text = edit_text(value, self._kind, unit)  # the note was typed in the other unit
+        if entry and entry.sigma is not None and value is not None:
+            text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit)}"
+        if entry and entry.basis == "estimated" and value is not None:
+            text = f"~{text}"
         self._started = text
         self.setText(text)
         self.setPlaceholderText(unit_name(self._kind, unit))
@@ -116,6 +141,7 @@ class QuantityField(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:
+            self._workspace.stop_reading.emit()
             self.setModified(False)
             self._mark(wrong=False)
             self._offer()
@@ -126,7 +152,31 @@ class QuantityField(QLineEdit):
                 self.setModified(False)
                 self.focusNextChild()
             return
+        if event is not None and event.key() == Qt.Key.Key_Space and self.channels and not self.isModified():
+            self._workspace.take_reading.emit(self.path, self.channels)
+            return
         super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        menu = self.createStandardContextMenu()
+        if menu is None or event is None:
+            return
+        if get_value(self._workspace.project, self.path) is not None:
+            menu.addSeparator()
+            self.source_menu(menu)
+        menu.exec(event.globalPos())
+
+    def source_menu(self, menu: QMenu) -> None:
+        """Add the choices of where the number is from."""
+        entry = self._workspace.project.entry(self.path)
+        for basis, words in BASES:
+            action = menu.addAction(words)
+            if action is None:
+                continue
+            action.setObjectName(f"basis_{basis}")
+            action.setCheckable(True)
+            action.setChecked((entry.basis if entry else "typed") == basis)
+            action.triggered.connect(lambda _=False, b=basis: self._workspace.do(SetSource(self.path, b, entry.sigma if entry else None)))
 
     def take(self) -> bool:
         """Use the typed text; ``False`` when it is not a value (it stays, marked, and the project is unchanged)."""
@@ -140,8 +190,12 @@ class QuantityField(QLineEdit):
             if not text and info.optional:
                 edit = SetNumber(self.path, None, title=self._name)
             else:
-                value = parse_quantity(text, info.kind, self._workspace.unit)
-                edit = self._make_edit(value, text) if self._make_edit else SetNumber(self.path, value, text, "measured", self._name)
+                typed = parse_typed(text, info.kind, self._workspace.unit)
+                edit = (
+                    self._make_edit(typed.value, typed.text)
+                    if self._make_edit
+                    else SetNumber(self.path, typed.value, typed.text, "estimated" if typed.estimated else "measured", self._name, typed.sigma)
+                )
         except StoutError as why:
             self._mark(wrong=True)
             self._workspace.said.emit(f"{self._name}: {why.sentence} {why.hint}", True)

@@ -9,10 +9,11 @@ from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 from stoutlink.app.theme import Theme, font
 from stoutlink.core.advice.review import Review
 
-STEPS = (("rig", "Rig"), ("donors", "Donors"), ("layout", "Layout"), ("cut", "Cut"))
+STEPS = (("rig", "Rig"), ("donors", "Donors"), ("tape", "Tape"), ("layout", "Layout"), ("cut", "Cut"))
 HELP = {
     "rig": "The vehicle as it really is: weight, tyres, gears, balance point.",
     "donors": "Which axle goes under it, and what that tips over.",
+    "tape": "The frame as the tape finds it, and the reading that cannot be right.",
     "layout": "Where the links go, in three views, with live numbers.",
     "cut": "How long to cut each tube and how much thread is left.",
 }
@@ -28,6 +29,8 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
         return "untouched", "no layout"
     if step == "cut" and not review.cuts:
         return "untouched", "waits for layout"
+    if step == "tape" and not any(s.points for s in project.surveys):
+        return "untouched", "not measured"
     if count:
         return "open", f"{count} open"
     if step == "layout":

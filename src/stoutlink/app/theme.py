@@ -109,7 +109,12 @@ def _rules(t: Theme) -> str:
     QLineEdit[dim="true"]:hover {{ border-bottom: 2px solid {n(t.dye)}; padding-bottom: 0; }}
     QLineEdit[dim="true"]:focus {{ border: 2px solid {n(t.dye)}; padding: 0 2px; }}
     QLineEdit[basis="measured"] {{ color: {n(t.brass)}; font-weight: 600; }}
-    QLineEdit[basis="estimated"], QLineEdit[basis="memory"] {{ border-bottom: 1px dashed {n(t.quiet)}; font-style: italic; }}
+    QLineEdit[basis="estimated"] {{ border-bottom: 1px dashed {n(t.quiet)}; font-style: italic; }}
+    QLineEdit[basis="memory"] {{ border-bottom: 2px dotted {n(t.quiet)}; font-style: italic; color: {n(t.quiet)}; }}
+    QLabel[quiet="true"] {{ color: {n(t.quiet)}; }}
+    QPushButton[flat="true"] {{ padding: 3px 8px; }}
+    QListWidget {{ background: {n(t.sheet)}; border: 1px solid {n(t.edge)}; }}
+    QListWidget::item:selected {{ background: {n(t.dye)}; color: {n(t.sheet)}; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {n(t.oxide)}; }}
     QScrollBar:vertical {{ background: {n(t.plate)}; width: 12px; }}
     QScrollBar::handle:vertical {{ background: {n(t.edge)}; border-radius: 5px; min-height: 30px; }}

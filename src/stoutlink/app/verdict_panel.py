@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, 
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.advice.verdict import Gauge
+from stoutlink.core.analysis.uncertainty import Part
 
 STANDING_WORD = {"in": "in band", "edge": "in the band's ±", "out": "out of band", "none": "no agreed band"}
 
@@ -87,9 +88,16 @@ def explain(g: Gauge) -> str:
     if g.target is not None:
         lines.append(f"Wanted: {g.target.reason}")
     if g.parts:
-        parts = ", ".join(f"{what} {part:.0%}" for what, part in g.parts[:3] if part >= 0.005)
-        lines.append(f"The ± comes from: {parts}. Measure the first better and the band narrows most.")
+        lines.append(f"The ± ({g.method}) comes from:<br>" + "<br>".join(_part(g, p) for p in g.parts[:3]))
     return "<br><br>".join(lines)
+
+
+def _part(g: Gauge, part: Part) -> str:
+    """One of the inputs that contribute most, and what measuring it better would gain."""
+    per = 2 * g.per_unit
+    digits = 3 if g.sigma < 0.02 else 2 if g.sigma < 0.5 else 1
+    gain = f"half its ± would make it ± {per * part.if_halved:.{digits}f} instead of ± {2 * g.sigma:.{digits}f}"
+    return f"<b>{part.share:.0%} {part.what}</b>: {gain}; {part.better}."
 
 
 class VerdictPanel(QWidget):

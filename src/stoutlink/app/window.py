@@ -15,6 +15,7 @@ from stoutlink.app.actions import make_actions
 from stoutlink.app.command_box import CommandBox
 from stoutlink.app.commands import command_list
 from stoutlink.app.file_desk import FileDesk, leave_field
+from stoutlink.app.instrument_desk import InstrumentDesk
 from stoutlink.app.knock_ons import KnockOns
 from stoutlink.app.resources import ICONS
 from stoutlink.app.route import Route
@@ -22,6 +23,7 @@ from stoutlink.app.sheets.cut_sheet import CutSheet
 from stoutlink.app.sheets.donor_sheet import DonorSheet
 from stoutlink.app.sheets.layout_sheet import LayoutSheet
 from stoutlink.app.sheets.rig_sheet import RigSheet
+from stoutlink.app.sheets.tape_sheet import TapeSheet
 from stoutlink.app.verdict_panel import VerdictPanel
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.editing.edits import SetChoice
@@ -41,9 +43,11 @@ class MainWindow(QMainWindow):
         self.workspace = workspace
         self.theme = theme.THEMES[theme_name]
         self.route = Route(self)
-        self.rig, self.donors, self.layout_sheet, self.cut = RigSheet(workspace), DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
-        self.sheets: dict[str, RigSheet | DonorSheet | LayoutSheet | CutSheet] = {
-            "rig": self.rig, "donors": self.donors, "layout": self.layout_sheet, "cut": self.cut,
+        self.instruments = InstrumentDesk(workspace, self)
+        self.rig, self.tape = RigSheet(workspace, self.instruments), TapeSheet(workspace, self.instruments)
+        self.donors, self.layout_sheet, self.cut = DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
+        self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | CutSheet] = {
+            "rig": self.rig, "donors": self.donors, "tape": self.tape, "layout": self.layout_sheet, "cut": self.cut,
         }  # fmt: skip
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
@@ -86,6 +90,8 @@ class MainWindow(QMainWindow):
         self.route.picked.connect(self.show_step)
         self.knock_ons.go.connect(self._go)
 
+        if self.tape.outline_action is not None:
+            self.tape.outline_action.triggered.connect(self.files.import_outline)
         self.cut.export.connect(self.files.export_cuts)
         self.cut.copy.connect(self.copy_cuts)
         workspace.changed.connect(self.refresh)
@@ -149,6 +155,8 @@ class MainWindow(QMainWindow):
         self.show_step(step)
         if donor is not None and step == "donors":
             self.donors.look_at(donor.id)
+        if step == "tape":
+            self.tape.look_at(subject)
 
     def _menus(self) -> None:
         bar = self.menuBar()
@@ -243,7 +251,9 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         path = self._dropped(event.mimeData()) if event is not None else None
         if path is not None and path.suffix.lower() == ".csv":
-            self.files.import_donors_from(path)
+            self.files.import_table_from(path)
+        elif path is not None and path.suffix.lower() == ".dxf":
+            self.files.import_outline_from(path)
         elif path is not None:
             self.files.open_path(path)
 
@@ -258,6 +268,7 @@ class MainWindow(QMainWindow):
             return
         if self.files.may_drop():
             self.workspace.discard()
+            self.instruments.close()
             event.accept()
         else:
             event.ignore()

@@ -28,6 +28,8 @@ class Workspace(QObject):
     changed = pyqtSignal()
     said = pyqtSignal(str, bool)
     end_changed = pyqtSignal()
+    take_reading = pyqtSignal(str, tuple)
+    stop_reading = pyqtSignal()
 
     def __init__(self, project: Project, file: Path | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)

@@ -19,11 +19,13 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.default_sigma import CG_HEIGHT
+from stoutlink.core.analysis.rig_numbers import rig_numbers
+from stoutlink.core.analysis.survey_points import place_survey
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.drawing.survey_views import rail_shapes, solid_shapes
 from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.quantity.shown import show
 
@@ -181,6 +183,8 @@ class ThreeViews(QWidget):
         key = (
             t,
             self._workspace.rig,
+            project.surveys,
+            project.solids,
             layout.end,
             layout.pinion_up_rad,
             self.station,
@@ -198,15 +202,19 @@ class ThreeViews(QWidget):
         p = QPainter(sheet)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         pose, ride, panes = self._pose(), ride_pose_of(self._workspace.rig, layout.end), self.panes()
-        noted = project.entry("rig.cg_height_m")
-        sigma = noted.sigma if noted and noted.sigma else CG_HEIGHT
+        numbers = rig_numbers(project)
+        sigma = (numbers["cg_height"].sigma, numbers["cg_ahead"].sigma)
         for view in VIEWS:
             p.save()
             p.setClipRect(panes[view])
             shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
             if view == "rear":
                 shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
-            shapes += balance_shapes(self._workspace.rig, view, sigma)
+            for survey in project.surveys:
+                shapes += rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)
+            for solid in project.solids:
+                shapes += solid_shapes(solid, view)
+            shapes += balance_shapes(self._workspace.rig, view, *sigma)
             if moving:
                 shapes += [_as_ghost(s) for s in link_shapes(layout, view, ride, ride.centre)]
             if pose is not None:

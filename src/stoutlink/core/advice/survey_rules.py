@@ -201,23 +201,37 @@ def _named_twice(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, u
 
 
 def _outside(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: UnitSystem) -> Iterator[_Found]:
+    """Stations outside the wheelbase: far out is a slip, a frame overhang is worth one note for all."""
+    near = []
     for one in placed:
         beyond = max(-one.x, one.x - wheelbase)
-        if beyond <= 0.0 or (one.point.kind == "axle" and beyond < 0.3):
+        if beyond <= 0.01 or (one.point.kind == "axle" and beyond < 0.3):
             continue
         where = "behind the rear axle" if one.x < 0 else "ahead of the front axle"
-        far = beyond > OVERHANG
+        if beyond <= OVERHANG:
+            near.append((one, f"{label(one.point, unit)} {_by(beyond, unit)} {where}"))
+            continue
         yield _make(
             "S105",
-            "warn" if far else "note",
-            f"The station of {label(one.point, unit)} lies {_by(beyond, unit)} {where}, outside the wheelbase.",
-            "Read the station again, and look at the tape's zero and the way its stations grow."
-            if far
-            else "Right for an overhang; otherwise read the station again.",
+            "warn",
+            f"The station of {label(one.point, unit)} lies {_by(beyond, unit)} {where}, far outside the wheelbase.",
+            "Read the station again first, then look at the tape's zero and the way its stations grow.",
             survey,
             (one.point.id,),
             "station",
-            20.0 * beyond if far else 0.2,
+            20.0 * beyond,
+        )
+    if near:
+        named = ", ".join(words for _, words in near[:6]) + (f" and {len(near) - 6} more" if len(near) > 6 else "")
+        yield _make(
+            "S105",
+            "note",
+            f"Outside the wheelbase: {named}.",
+            "Right for the frame's overhangs; otherwise read the stations again.",
+            survey,
+            tuple(one.point.id for one, _ in near[:6]),
+            "station",
+            0.2,
         )
 
 
@@ -231,7 +245,7 @@ def _slip(value: float, wanted: float) -> str:
 
 def _units_along(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: UnitSystem) -> Iterator[_Found]:
     """A station out of its order along the tape that another unit would put right."""
-    rows = [p for p in survey.points if p.station]
+    rows = [p for p in survey.points if p.station and p.kind == "rail"]
     steps = [b.station[0].value_m - a.station[0].value_m for a, b in itertools.pairwise(rows)]
     along = sum(s > 0 for s in steps)
     if max(along, len(steps) - along) < 0.7 * len(steps):
@@ -240,7 +254,7 @@ def _units_along(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, u
         a, v, b = before.station[0].value_m, here.station[0].value_m, after.station[0].value_m
         if min(a, b) <= v <= max(a, b) or a == b:
             continue
-        for factor, words in FACTORS:
+        for factor, words in FACTORS[:4]:
             if min(a, b) <= v * factor <= max(a, b):
                 yield _make(
                     "S106",

@@ -66,16 +66,22 @@ def radius_sigma(project: Project, end: str, which: str) -> tuple[str, float]:
     wheels, at = project.rig.end(end), f"rig.{end}"
     free_measured = wheels.tyre_free_radius_m is not None
     free = sigma_of(f"{at}.tyre_free_radius_m", wheels.free, project.entries) if free_measured else PRINTED_SIGMA
+    noted = {"estimated": "an estimate", "memory": "from memory"}
+
+    def said(key: str) -> str:
+        entry = project.entry(f"{at}.{key}")
+        return noted.get(entry.basis, "measured") if entry is not None else "measured"
+
     if which == "free":
-        return ("measured" if free_measured else "printed size"), free
+        return (said("tyre_free_radius_m") if free_measured else "printed size"), free
     if which == "loaded":
         if wheels.loaded_radius_m is not None:
-            return "measured", sigma_of(f"{at}.loaded_radius_m", wheels.loaded_radius_m, project.entries)
+            return said("loaded_radius_m"), sigma_of(f"{at}.loaded_radius_m", wheels.loaded_radius_m, project.entries)
         return "estimated from the free radius", math.hypot(LOADED_SIGMA * wheels.free, 0.95 * free)
     if wheels.rolled is not None and wheels.roll_out_m is not None:
         return "roll-out", sigma_of(f"{at}.roll_out_m", wheels.roll_out_m, project.entries) / (2 * math.pi * wheels.roll_out_turns)
     if wheels.rolling_radius_m is not None:
-        return "measured", sigma_of(f"{at}.rolling_radius_m", wheels.rolling_radius_m, project.entries)
+        return said("rolling_radius_m"), sigma_of(f"{at}.rolling_radius_m", wheels.rolling_radius_m, project.entries)
     return "estimated from the free radius", math.hypot(ROLLING_SIGMA * wheels.free, 0.97 * free)
 
 

@@ -97,11 +97,11 @@ def _stance_cases(project: Project) -> list[RigCase]:
     """Low points measured with the tape, and radii they were measured on."""
     out = []
     front, rear = project.donor("front"), project.donor("rear")
-    for place, word in (("front", "front low point"), ("belly", "belly"), ("rear", "rear low point")):
-        if getattr(project.rig.stance, place) is None:
+    for place, word in (("front_low", "front low point"), ("belly", "belly"), ("rear_low", "rear low point")):
+        if project.rig.stance.low_point(place) is None:
             continue
         for key, axis in (("x_m", "station"), ("z_m", "height")):
-            path = f"rig.stance.{place}.{key}"
+            path = f"rig.stance.{place}_{key}"
             value = float(get_value(project, path))
             sigma = sigma_of(path, value, project.entries)
             up, down = (resolve(with_value(project.rig, path.removeprefix("rig."), value + s * sigma), front, rear).rig for s in (1.0, -1.0))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from stoutlink.core.document.rig import LowPoint, Rig
+from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.ground_angles import approach_angle, breakover_angle
 
 Flat = tuple[float, float]
@@ -33,12 +33,13 @@ def standing(rig: Rig) -> Standing:
     front_up = rig.front.loaded - (s.measured_on_front_m if s.measured_on_front_m is not None else rig.front.loaded)
     rear_up = rig.rear.loaded - (s.measured_on_rear_m if s.measured_on_rear_m is not None else rig.rear.loaded)
 
-    def lifted(point: LowPoint | None) -> Flat | None:
+    def lifted(place: str) -> Flat | None:
+        point = s.low_point(place)
         if point is None:
             return None
-        return point.x_m, point.z_m + rear_up + (front_up - rear_up) * point.x_m / wheelbase
+        return point[0], point[1] + rear_up + (front_up - rear_up) * point[0] / wheelbase
 
-    front, belly, rear = lifted(s.front), lifted(s.belly), lifted(s.rear)
+    front, belly, rear = lifted("front_low"), lifted("belly"), lifted("rear_low")
     known = [p for p in (front, belly, rear) if p is not None]
     radii = (rig.front.loaded, rig.rear.loaded)
     return Standing(

@@ -183,26 +183,27 @@ class UseShares(Frozen, frozen=True, kw_only=True):
         return float(getattr(self, use)) / self.total if self.total > 0 else 0.0
 
 
-class LowPoint(Frozen, frozen=True, kw_only=True):
-    """A low point under the rig: station and height above the ground."""
-
-    x_m: Overhang
-    z_m: Height
-
-
 class Stance(Frozen, frozen=True, kw_only=True):
-    """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one.
+    """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one (station and height).
 
     ``measured_on_front_m`` and ``measured_on_rear_m`` are the loaded radii of the tyres it stood on when measured; with
     them, other tyres lift or lower the points.
     """
 
-    front: LowPoint | None = None
-    belly: LowPoint | None = None
-    rear: LowPoint | None = None
+    front_low_x_m: Overhang | None = None
+    front_low_z_m: Height | None = None
+    belly_x_m: Overhang | None = None
+    belly_z_m: Height | None = None
+    rear_low_x_m: Overhang | None = None
+    rear_low_z_m: Height | None = None
     belly_wanted_m: Height | None = None
     measured_on_front_m: LoadedRadius | None = None
     measured_on_rear_m: LoadedRadius | None = None
+
+    def low_point(self, place: str) -> tuple[float, float] | None:
+        """Station and height as measured of ``front_low``, ``belly`` or ``rear_low``; ``None`` unless both are known."""
+        x, z = getattr(self, f"{place}_x_m"), getattr(self, f"{place}_z_m")
+        return None if x is None or z is None else (x, z)
 
 
 class Rig(Frozen, frozen=True, kw_only=True):

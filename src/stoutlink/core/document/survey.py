@@ -33,7 +33,7 @@ AcrossEdge = Literal["centre", "outside", "inside"]
 SolidKind = Literal[
     "transfer_case", "driveshaft", "engine_sump", "exhaust", "fuel_tank", "floor", "cross_member", "steering_box", "room_kept", "other"
 ]
-SOLID_NAMES: dict[str, str] = {
+SOLID_NAMES: dict[SolidKind, str] = {
     "transfer_case": "transfer case", "driveshaft": "driveshaft", "engine_sump": "engine sump", "exhaust": "exhaust", "fuel_tank": "fuel tank",
     "floor": "floor", "cross_member": "cross-member", "steering_box": "steering box", "room_kept": "room kept for a part not yet fitted", "other": "other",
 }  # fmt: skip

@@ -64,7 +64,7 @@ class Averager:
         half = WINDOW // 2
         drift = abs(math.fsum(values[half:]) - math.fsum(values[:half])) / half
         noise = math.sqrt(math.fsum((b - a) ** 2 for a, b in pairwise(values)) / (2 * (WINDOW - 1)))
-        if spread > limit or drift > DRIFTING * noise + 1e-3 or sum(s.flag == "moving" for s in self._last) > WINDOW // 4:
+        if spread > limit or drift > DRIFTING * noise + 1e-3 or any(s.flag == "moving" for s in self._last):
             return None
         to_si = math.radians(1.0) if sample.unit == "deg" else 1.0
         return Taken(self.channel, mean * to_si, spread * to_si, WINDOW)

@@ -80,6 +80,41 @@ def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
     return sign * float(parse_unsigned(body, text)) * _UNITS[kind][unit].si
 
 
+@dataclass(frozen=True)
+class Typed:
+    """What was typed in a field: the value in SI, the text that stands for it, 1 σ when a ± was given, and whether it is an estimate."""
+
+    value: float
+    text: str
+    sigma: float | None
+    estimated: bool
+
+
+_PLUS_MINUS = re.compile(r"(.*?)\s*(?:±|\+/-|\+-|\+/−)\s*(.*)", re.DOTALL)
+
+
+def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
+    """Read a number with how sure it is: ``34 1/4 ± 1/2`` (95 %, so 1 σ is half of it), ``~34`` an estimate.
+
+    Raises :class:`~stoutlink.core.errors.TextError` for anything else, also for a ± that is negative.
+
+    >>> t = parse_typed("~34 1/4 ± 1/2", "length", "in")
+    >>> round(t.value / 0.0254, 6), round(t.sigma / 0.0254, 6), t.estimated, t.text
+    (34.25, 0.25, True, '34 1/4')
+    """
+    plain = text.strip()
+    estimated = plain.startswith("~")
+    plain = plain.removeprefix("~").strip()
+    sigma = None
+    if match := _PLUS_MINUS.fullmatch(plain):
+        plain = match[1].strip()
+        band = parse_quantity(match[2], kind, unit)
+        if band < 0:
+            raise not_understood(text, match[2])
+        sigma = band / 2.0
+    return Typed(parse_quantity(plain, kind, unit), plain, sigma, estimated)
+
+
 def show(value: float | None, kind: Kind, unit: UnitSystem, *, decimals: int | None = None, signed: bool = False) -> str:
     """Write an SI value of a ``kind`` for reading; ``None`` is an en dash.
 

@@ -1,0 +1,1 @@
+"""The rig step: one drawing, four looks at it."""

@@ -1,0 +1,1 @@
+"""The tape step: drawing, strip of stations, drawer."""
