@@ -17,12 +17,27 @@ from stoutlink.core.analysis.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.axle_motion import axle_motion, pose_at
 from stoutlink.core.analysis.cut_list import layout_cuts
 from stoutlink.core.analysis.drive import donor_in_rig
-from stoutlink.core.analysis.uncertainty import CG_HEIGHT, HEIGHT, SPREAD, STATION, headlines, how_sure
 from stoutlink.core.catalogue.donor_table import read_donor_file, read_donors, write_donors
 from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import UseShares
+from stoutlink.core.document.survey import Survey
+from stoutlink.core.document.weight import WeightBook, WeightItem
 from stoutlink.core.editing import edits
-from stoutlink.core.editing.edits import AcceptKnockOn, ChooseDonor, Edit, ImportDonors, MovePivot, SetChoice, SetMirrored, SetNumber
+from stoutlink.core.editing.edits import (
+    AcceptKnockOn,
+    ChooseDonor,
+    Edit,
+    ImportDonors,
+    MovePivot,
+    PutInList,
+    ReplaceList,
+    SetChoice,
+    SetMirrored,
+    SetNumber,
+    SetSource,
+    TakeFromList,
+)
 from stoutlink.core.editing.history import Session
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -89,28 +104,6 @@ def _project(*layouts: object, **changes: object) -> Project:
     return Project(**(base | changes))  # type: ignore[arg-type]
 
 
-def test_uncertainty_against_monte_carlo() -> None:
-    """First order against 6000 drawn sets of readings: σ within 5 % (sampling noise is 1 %), common draws for pairs."""
-    the_rig, one = rig(), layout(DOUBLE)
-    sure = how_sure(the_rig, one, (JOINT,), (), "full_thrust", "whole_vehicle")
-    rng = np.random.default_rng(11)
-    n = 6000
-    frame, axle = (np.tile(np.array(p), (n, 1, 1)) for p in ([x.frame_pivot_m for x in one.links], [x.axle_pivot_m for x in one.links]))
-    for points in (frame, axle):
-        for left in (0, 2):
-            station, spread, height = (rng.normal(0, s, n) for s in (STATION, SPREAD, HEIGHT))
-            for bar, sign in ((left, 0.5), (left + 1, -0.5)):
-                points[:, bar, 0] += station
-                points[:, bar, 1] += sign * spread
-                points[:, bar, 2] += height
-    drawn = headlines(the_rig, one, (JOINT,), frame, axle, "full_thrust", "whole_vehicle")
-    taller = the_rig.cg_height_m / (the_rig.cg_height_m + rng.normal(0, CG_HEIGHT, n))
-    assert sure["drive_pct"].sigma == pytest.approx(float((drawn["drive_pct"] * taller).std()), rel=0.05)
-    for name in ("roll_centre_m", "inclination_rad", "roll_steer"):
-        assert sure[name].sigma == pytest.approx(float(drawn[name].std()), rel=0.05)
-    assert sum(part for _, part in sure["drive_pct"].parts) <= 1.0 + 1e-9
-
-
 def test_standing_in_a_band() -> None:
     band = Target(70, 90, "")
     assert [standing(v, 2.0, band) for v in (80, 88, 95, 60)] == ["in", "edge", "out", "out"]
@@ -165,10 +158,11 @@ def test_results_hold_no_guess(basalt: Project) -> None:
 def test_donor_numbers_by_hand(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
-    it = donor_in_rig(basalt.rig, donor)
+    stated = msgspec.structs.replace(basalt.rig, weight=WeightBook(), rear=msgspec.structs.replace(basalt.rig.rear, roll_out_m=None))
+    it = donor_in_rig(stated, donor)
     assert it.major / 0.0254 == pytest.approx(37 / 24)
     assert it.crawl_ratio == pytest.approx(3.06 * 3.4 * 49 / 9)
-    circumference = 2 * math.pi * basalt.rig.rear.rolling
+    circumference = 2 * math.pi * stated.rear.rolling
     assert it.rpm_at_road_speed == pytest.approx(24.5872 / circumference * 60 * 0.70 * 49 / 9)
     load = 1990 * 9.80665 * (1 - 1.3716 / 2.66065)
     assert it.demand_one_wheel == pytest.approx(1.5 * 0.9 * load * 0.473075, rel=1e-6)
@@ -176,7 +170,7 @@ def test_donor_numbers_by_hand(basalt: Project) -> None:
 
 def test_every_donor_rule_can_speak(basalt: Project) -> None:
     rule_codes = set()
-    trail = msgspec.structs.replace(basalt.rig, use="trail", road_speed_m_per_s=50.0)
+    trail = msgspec.structs.replace(basalt.rig, uses=UseShares(trail=1.0), road_speed_m_per_s=50.0)
     for donor in basalt.donors:
         odd = msgspec.structs.replace(donor, spline_major_diameter_m=donor.spline_teeth * 0.00123)
         rule_codes |= {f.code for one in (donor, odd) for f in donor_findings(trail, one, "in")}
@@ -207,11 +201,15 @@ def test_donor_catalogue_round_trip_and_bad_rows() -> None:
 
 EDITS: list[Edit] = [
     SetNumber("rig.cg_height_m", 0.9, "35 7/16", "measured"),
-    SetChoice("rig.use", "trail"),
+    SetChoice("rig.road_legal", True),
     MovePivot("rear-a", "upper_left", "frame", (0.9, 0.4, 0.8)),
     SetMirrored("rear-a", False),
     ChooseDonor("rear", None),
     AcceptKnockOn("K120 a/b", "today", "spare fits"),
+    SetSource("rig.wheelbase_m", "memory", 0.01),
+    PutInList("surveys", Survey(id="third", name="Third"), "Start a survey"),
+    TakeFromList("rig.weight.items", ("fuel",), "Remove it"),
+    ReplaceList("rig.drivetrain.gear_ratios", (3.5, 1.0), "Other gears"),
 ]
 
 
@@ -264,8 +262,10 @@ def test_mirrored_editing_and_letting_go(basalt: Project) -> None:
 @pytest.mark.parametrize(
     "edit",
     [
-        SetNumber("rig.wheelbase_m", 99.0), SetNumber("rig.mass_kg", None), SetChoice("rig.use", "racing"), SetNumber("rig.wheelbase_m", float("nan")),
+        SetNumber("rig.wheelbase_m", 99.0), SetNumber("rig.mass_kg", None), SetChoice("rig.drivetrain.coupling", "rubber band"), SetNumber("rig.wheelbase_m", float("nan")),
         MovePivot("rear-a", "upper_left", "frame", (99.0, 0, 0)), MovePivot("rear-a", "gone", "frame", (1.0, 0, 0)), MovePivot("gone", "x", "axle", (1.0, 0, 0)),
+        PutInList("rig.weight.items", WeightItem(id="x", name="x", mass_kg=99999.0), "Too heavy"), ReplaceList("rig.drivetrain.gear_ratios", (), "No gears"),
+        SetSource("rig.mass_kg", "measured", -1.0), SetNumber("rig.rear.tyre_free_radius_m", 0.9),
     ],
 )  # fmt: skip
 def test_a_refused_edit_changes_nothing(basalt: Project, edit: Edit) -> None:
@@ -286,7 +286,7 @@ def test_typed_text_stays_beside_its_value_until_the_value_moves(basalt: Project
 
 
 def test_every_number_has_a_title_and_help(basalt: Project) -> None:
-    for path in ("rig.wheelbase_m", "rig.rear.loaded_radius_m", "rig.drivetrain.first_ratio", "layouts.rear-a.links.upper_left.tube_od_m"):
+    for path in ("rig.wheelbase_m", "rig.rear.loaded_radius_m", "rig.drivetrain.gear_ratios.0", "layouts.rear-a.links.upper_left.tube_od_m"):
         info = field_info(basalt, path)
         assert info.title
         assert info.help_text.endswith(".")

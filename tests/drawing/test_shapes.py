@@ -43,7 +43,7 @@ def test_tyres_touch_the_ground_as_much_as_they_sag() -> None:
     the_rig = rig()
     tyres = [s for s in rig_side(the_rig) if isinstance(s, Oval) and s.role == "tyre"]
     low = min(s.centre[1] - s.radius[1] for s in tyres)
-    assert low == pytest.approx(the_rig.rear.loaded - the_rig.rear.tyre_free_radius_m)
+    assert low == pytest.approx(the_rig.rear.loaded - the_rig.rear.free)
     span = [p[1] for s in rig_plan(the_rig) if isinstance(s, Line) and s.role == "tyre" for p in s.points]
     assert (max(span) + min(span)) == pytest.approx(0.0)
     middles = (max(span) - min(span)) - 0.32

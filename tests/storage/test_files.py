@@ -93,7 +93,7 @@ def test_the_schema_accepts_what_is_written_and_refuses_what_is_not() -> None:
         (_with("rig.cg_ahead_of_rear_m", 4.0), ["cg_ahead_of_rear_m is 4"]),
         (_with("rig.wheelbase_m", ...), ["rig", "wheelbase_m"]),
         (_with("rig.wheels", 3), ["wheels", "not known"]),
-        (_with("rig.use", "racing"), ["rig.use is “racing”"]),
+        (_with("rig.drivetrain.coupling", "racing"), ["rig.drivetrain.coupling is “racing”"]),
         (_with("rear_donor", "nobody"), ["rear_donor", "nobody"]),
         (_with("rear_donor", "gs-30f"), ["rear_donor", "front"]),
         (_with("rear_layout", "gone"), ["rear_layout", "gone"]),

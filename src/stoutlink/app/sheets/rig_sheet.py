@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.instrument_bar import InstrumentBar
@@ -85,6 +86,10 @@ class RigSheet(QWidget):
         name = self.name.text().strip()
         if name != self._workspace.project.rig.name and not self._workspace.do(SetChoice("rig.name", name, "name of the rig")):
             self.name.setText(self._workspace.project.rig.name)
+
+    def minimumSizeHint(self) -> QSize:
+        """Small enough for a small screen; what does not fit is cut at the right."""
+        return QSize(480, 360)
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import msgspec
-from PyQt6.QtCore import QSignalBlocker
+from PyQt6.QtCore import QSignalBlocker, QSize
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.instrument_bar import InstrumentBar
@@ -129,6 +129,10 @@ class TapeSheet(QWidget):
         return box
 
     # What is shown
+
+    def minimumSizeHint(self) -> QSize:
+        """Small enough for a small screen; what does not fit is cut at the right."""
+        return QSize(480, 360)
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

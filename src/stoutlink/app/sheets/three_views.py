@@ -16,22 +16,19 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.sheets.backdrop import paint_backdrop
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.rig_numbers import rig_numbers
-from stoutlink.core.analysis.survey_points import place_survey
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
-from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
-from stoutlink.core.drawing.survey_views import rail_shapes, solid_shapes
+from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
+from stoutlink.core.drawing.shapes import VIEWS, Shape, ViewName, flatten
 from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.quantity.shown import show
 
 HIT = 15.0
 ALIGN = 5.0
-TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
 Pivot = tuple[str, PivotEnd]
 _BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
 _gesture = itertools.count(1)
@@ -198,37 +195,7 @@ class ThreeViews(QWidget):
             return self._kept[1]
         sheet = QPixmap(self.size() * self.devicePixelRatioF())
         sheet.setDevicePixelRatio(self.devicePixelRatioF())
-        sheet.fill(t.sheet)
-        p = QPainter(sheet)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        pose, ride, panes = self._pose(), ride_pose_of(self._workspace.rig, layout.end), self.panes()
-        numbers = rig_numbers(project)
-        sigma = (numbers["cg_height"].sigma, numbers["cg_ahead"].sigma)
-        for view in VIEWS:
-            p.save()
-            p.setClipRect(panes[view])
-            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
-            if view == "rear":
-                shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
-            for survey in project.surveys:
-                shapes += rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)
-            for solid in project.solids:
-                shapes += solid_shapes(solid, view)
-            shapes += balance_shapes(self._workspace.rig, view, *sigma)
-            if moving:
-                shapes += [_as_ghost(s) for s in link_shapes(layout, view, ride, ride.centre)]
-            if pose is not None:
-                shapes += axle_shapes(self._workspace.rig, layout, view, pose)
-            paint(p, shapes, self.frame_of(view), t)
-            p.setPen(t.quiet)
-            p.setFont(font(9))
-            p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
-            p.restore()
-        p.setPen(QPen(t.edge, 1))
-        p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
-        p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
-        p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
-        p.end()
+        paint_backdrop(sheet, t, self._workspace, layout, self._pose(), self.drawn, moving=moving)
         self._kept = (key, sheet)
         return sheet
 
@@ -506,7 +473,3 @@ class ThreeViews(QWidget):
 
 def _pivots(layout: Layout) -> list[Pivot]:
     return [(link.id, which) for link in layout.links for which in _BOTH]
-
-
-def _as_ghost(line: Line) -> Line:
-    return Line(line.points, "ghost", line.closed, line.width)

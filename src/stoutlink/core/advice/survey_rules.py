@@ -16,8 +16,9 @@ from stoutlink.core.mechanics.smooth_run import spikes
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
-AGREE = 4.0
-"""Two readings of one thing that differ by more than this many σ of their difference do not agree."""
+AGREE = 2.0
+"""Two readings of one thing that differ by more than this many σ of their difference do not agree (one in twenty by chance): 43 in
+against 43 3/8 in must raise an alarm (common practice)."""
 SAME_PLACE = 0.004
 """Two stations nearer than this, m, are the same station."""
 OVERHANG = 1.3
@@ -252,7 +253,7 @@ def _units_along(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, u
         return  # not entered in order along the tape
     for before, here, after in zip(rows, rows[1:], rows[2:], strict=False):
         a, v, b = before.station[0].value_m, here.station[0].value_m, after.station[0].value_m
-        if min(a, b) <= v <= max(a, b) or a == b:
+        if min(a, b) <= v <= max(a, b) or a == b or (b > a) != (2 * along > len(steps)):
             continue
         for factor, words in FACTORS[:4]:
             if min(a, b) <= v * factor <= max(a, b):
@@ -361,7 +362,7 @@ def _off_run(
             yield _make(
                 "S103",
                 "warn",
-                f"The {name} of {label(one.point, unit)}, {_as_read(read, unit)}, is {_by(factor * spike.off, unit)} {'above' if spike.off > 0 and what == 'height' else 'below' if what == 'height' else 'wider than' if spike.off > 0 else 'narrower than'} the run of the frame.",
+                f"The {name} of {label(one.point, unit)}, {_as_read(read, unit)}, is about {_by(factor * spike.off, unit)} {'above' if spike.off > 0 and what == 'height' else 'below' if what == 'height' else 'wider than' if spike.off > 0 else 'narrower than'} the run of the frame.",
                 f"Its neighbours say about {_as_read(wanted, unit)}. Measure that {name} again first; if it is right, the frame has a mark there.",
                 survey,
                 (one.point.id,),

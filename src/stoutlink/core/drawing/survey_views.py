@@ -6,7 +6,8 @@ import itertools
 from collections.abc import Sequence
 
 from stoutlink.core.analysis.clearances import extent
-from stoutlink.core.analysis.survey_points import Placed, rail_run
+from stoutlink.core.analysis.survey_points import Placed, place_survey, rail_run
+from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Flat, Line, Role, Shape, ViewName, box, flatten
 
@@ -63,6 +64,12 @@ def solid_shapes(solid: Solid, view: ViewName) -> list[Shape]:
     low, high = extent(solid)
     (u0, v0), (u1, v1) = flatten(low, view), flatten(high, view)
     return [box((min(u0, u1), min(v0, v1)), (max(u0, u1), max(v0, v1)), role)]
+
+
+def surveyed_shapes(project: Project, view: ViewName) -> list[Shape]:
+    """Everything the tape found, for the views that links are laid out in."""
+    out = [shape for survey in project.surveys for shape in rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)]
+    return out + [shape for solid in project.solids for shape in solid_shapes(solid, view)]
 
 
 def solid_middle(solid: Solid) -> tuple[float, float, float]:

@@ -81,7 +81,7 @@ def reading_line(sample: Sample) -> bytes:
     """A reading as the instrument sends it.
 
     >>> reading_line(Sample("FL", 512.4, "kg", "steady"))
-    b'R FL 512.400 kg S*07\\n'
+    b'R FL 512.400 kg S*2B\\n'
     """
     return line_of(f"R {sample.channel} {sample.value:.3f} {sample.unit} {_LETTERS[sample.flag]}")
 
@@ -89,7 +89,7 @@ def reading_line(sample: Sample) -> bytes:
 def parse_line(line: bytes) -> Message:
     """Read one line; raises :class:`InstrumentError` for a wrong check or anything that is not in the protocol.
 
-    >>> parse_line(b"R FL 512.400 kg S*07").value
+    >>> parse_line(b"R FL 512.400 kg S*2B").value
     512.4
     """
     text = line.decode("ascii", "replace").strip()

@@ -27,9 +27,9 @@ def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
     """
     try:
         drawing = readfile(path)
-    except OSError as why:
-        raise FileError("F140", f"{path.name} cannot be opened: {(why.strerror or 'it is not a DXF drawing').lower()}.") from None
-    except (DXFError, UnicodeError, ValueError):
+    except (OSError, DXFError, UnicodeError, ValueError) as why:
+        if isinstance(why, OSError) and why.strerror:
+            raise FileError("F140", f"{path.name} cannot be opened: {why.strerror.lower()}.") from None
         raise FileError("F141", f"{path.name} is not a DXF drawing that can be read.", "Save it as DXF R2000 or later.") from None
     code = int(drawing.header.get("$INSUNITS", 0))
     if code not in UNITS:

@@ -30,6 +30,8 @@ ORDER = (
     "station_sigma", "height_sigma", "side_sigma", "id",
 )  # fmt: skip
 _UNIT = re.compile(r"(.*?)[\s_]*[\[(]?(in|mm|cm|m)[\])]?$")
+_EXACT = re.compile(r"-?\d+(\.\d+)? m")
+"""How this program writes a length for which no text as typed is kept."""
 _DATUM = ("zero_x_m", "direction", "stood", "front_rise_m", "rear_rise_m", "centre_offset_m", "zero_sigma_m")
 
 
@@ -195,10 +197,12 @@ def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: boo
 
 def _kept(text: str, unit: str) -> str:
     """The text as typed, unless it is only the exact value this program wrote itself."""
-    return "" if re.fullmatch(r"-?\d+(\.\d+)? m", text) and unit != "m" else text[:40]
+    return "" if _EXACT.fullmatch(text) and unit != "m" else text[:40]
 
 
 def _length(text: str, unit: str, decimal_comma: bool) -> float:
+    if _EXACT.fullmatch(text):
+        return float(text.removesuffix(" m"))
     plain = text.replace(",", ".") if decimal_comma else text
     if unit in ("in", "mm"):
         return parse_length(plain, "in" if unit == "in" else "mm")

@@ -1,0 +1,162 @@
+"""Weight that is true: sources, swaps, tyres and stance, each by hand."""
+
+from __future__ import annotations
+
+import math
+
+import msgspec
+import pytest
+
+from stoutlink.core.advice.review import review
+from stoutlink.core.analysis.rig_numbers import rig_numbers, tyre_numbers
+from stoutlink.core.analysis.standing import standing
+from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.tyre_effects import tyre_effects
+from stoutlink.core.document.paths import with_value
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Stance
+from stoutlink.core.document.weight import Scales, Tilt, WeightBook, WeightItem
+from stoutlink.core.editing.edits import ChooseDonor
+from tests.layouts import rig
+
+SCALES = Scales(front_left_kg=500.0, front_right_kg=480.0, rear_left_kg=510.0, rear_right_kg=490.0)
+
+
+def project(book: WeightBook, **changes: object) -> Project:
+    return Project(name="p", rig=msgspec.structs.replace(rig(), weight=book, **changes))
+
+
+def codes(p: Project) -> set[str]:
+    return {f.code for f in review(p).findings}
+
+
+def test_scales_with_what_comes_on_later() -> None:
+    items = (
+        WeightItem(id="a", name="later", mass_kg=60.0, x_m=2.8, z_m=1.0),
+        WeightItem(id="b", name="off", mass_kg=-20.0, x_m=0.0, z_m=0.5),
+        WeightItem(id="c", name="weighed", mass_kg=90.0, x_m=1.0, z_m=1.0, weighed=True),
+    )
+    true = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES, items=items)))
+    assert true.rig.mass_kg == pytest.approx(1980 + 60 - 20)
+    assert true.rig.cg_ahead_of_rear_m == pytest.approx((980 * 2.8 + 60 * 2.8) / 2020)
+    assert true.side_offset == pytest.approx(0.8 * (20 + 20) / 2020)
+    assert true.rig.cg_height_m == rig().cg_height_m
+
+
+def test_curb_and_items() -> None:
+    items = (
+        WeightItem(id="a", name="armour", mass_kg=100.0, x_m=1.4, z_m=0.5),
+        WeightItem(id="b", name="camper", mass_kg=200.0, x_m=0.4, z_m=1.6, weighed=True),
+    )
+    book = WeightBook(
+        mass_from="items", along_from="items", height_from="items", curb_mass_kg=1700.0, curb_cg_ahead_m=1.5, curb_cg_height_m=0.7, items=items
+    )
+    true = true_rig(project(book)).rig
+    assert true.mass_kg == pytest.approx(2000)
+    assert true.cg_ahead_of_rear_m == pytest.approx((1700 * 1.5 + 100 * 1.4 + 200 * 0.4) / 2000)
+    assert true.cg_height_m == pytest.approx((1700 * 0.7 + 100 * 0.5 + 200 * 1.6) / 2000)
+
+
+def test_tilting_and_the_bell_housing() -> None:
+    """Equal radii 0.44 m: h = r + ΔW·L/(W·tan θ)."""
+    angle = math.radians(15)
+    book = WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(raised="front", angle_rad=angle, front_kg=900.0, rear_kg=1080.0))
+    assert true_rig(project(book)).rig.cg_height_m == pytest.approx(0.44 + 80 * 2.8 / (1980 * math.tan(angle)))
+    bell = WeightBook(height_from="bell_housing", bell_housing_m=0.91)
+    assert true_rig(project(bell)).rig.cg_height_m == 0.91
+    assert rig_numbers(project(bell))["cg_height"].sigma == pytest.approx(0.05)
+    small = msgspec.structs.replace(book, tilt=Tilt(angle_rad=math.radians(5), front_kg=950.0, rear_kg=1030.0))
+    assert "W120" in codes(project(small))
+
+
+@pytest.mark.parametrize(
+    ("book", "code"),
+    [
+        (WeightBook(mass_from="scales"), "W111"), (WeightBook(height_from="tilt", scales=SCALES), "W111"), (WeightBook(height_from="bell_housing"), "W111"),
+        (WeightBook(mass_from="items", curb_mass_kg=1500.0), "W111"),
+        (WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(angle_rad=0.0, front_kg=900.0, rear_kg=1080.0)), "W112"),
+        (WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(angle_rad=0.3, front_kg=200.0, rear_kg=1780.0)), "W114"),
+    ],
+)  # fmt: skip
+def test_a_source_that_cannot_be_used_is_named_and_the_stated_number_stands_in(book: WeightBook, code: str) -> None:
+    true = true_rig(project(book))
+    assert code in {p.code for p in true.problems}
+    assert (true.rig.mass_kg, true.rig.cg_height_m) == (rig().mass_kg, rig().cg_height_m)
+    assert code in codes(project(book))
+
+
+def test_the_chosen_donor_flows_in(basalt: Project) -> None:
+    """Weight, balance point and unsprung mass follow the donor; the weight rating does not."""
+    heavy = next(d for d in basalt.donors if d.id == "vh-38r")
+    before, after = true_rig(basalt).rig, true_rig(ChooseDonor("rear", heavy).apply(basalt)).rig
+    now = basalt.donor("rear")
+    assert now is not None
+    assert after.mass_kg - before.mass_kg == pytest.approx(heavy.weight_kg - now.weight_kg)
+    assert after.rear.unsprung - before.rear.unsprung == pytest.approx(heavy.weight_kg - now.weight_kg)
+    assert after.cg_ahead_of_rear_m < before.cg_ahead_of_rear_m
+    assert after.weight.gvwr_kg == before.weight.gvwr_kg
+    motions = [review(p).axles["rear"].motion for p in (basalt, ChooseDonor("rear", heavy).apply(basalt))]
+    assert motions[0] is not None
+    assert motions[1] is not None
+    assert motions[0].ride.drive_percent["shared_locked"] != motions[1].ride.drive_percent["shared_locked"]
+
+
+def test_weight_rating_is_a_limit() -> None:
+    """Trade arithmetic (common practice): 5800 − 4300 lb leaves 1500 lb."""
+    pound = 0.45359237
+    p = project(WeightBook(gvwr_kg=5800 * pound), mass_kg=4300 * pound)
+    assert rig_numbers(p)["gvwr_left"].value == pytest.approx(1500 * pound)
+    assert "W101" not in codes(p)
+    assert "W101" in codes(project(WeightBook(gvwr_kg=1900.0)))
+
+
+def test_radii_are_kept_apart(basalt: Project) -> None:
+    rear = basalt.rig.rear
+    assert rear.rolling == pytest.approx(356.5 * 0.0254 / (2 * math.pi * 3))
+    known = tyre_numbers(basalt, "rear")
+    assert known["rolling"][1] == "roll-out"
+    assert known["rolling"][2] == pytest.approx(0.005 / (2 * math.pi * 3))
+    assert tyre_numbers(basalt, "front")["loaded"][1] == "estimated from the free radius"
+    effects = {e.what: e for e in tyre_effects(basalt, true_rig(basalt).rig, "rear")}
+    assert effects["Engine at road speed"].radius == rear.rolling
+    assert effects["Torque the tyres can hold"].radius == rear.loaded
+    assert effects["Engine at road speed"].off == pytest.approx(rear.rolling / (39 * 0.0254 / 2) - 1)
+
+
+def test_a_printed_size_stands_in_for_a_measured_radius() -> None:
+    base = rig()
+    plain = msgspec.structs.replace(base.front, tyre_free_radius_m=None, tyre_text="315/70R17", loaded_radius_m=None)
+    assert plain.free == pytest.approx(0.8728 / 2)
+    assert plain.tread == pytest.approx(0.315)
+    assert tyre_numbers(Project(name="p", rig=msgspec.structs.replace(base, front=plain)), "front")["free"][1] == "printed size"
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "code"),
+    [("rig.front.tyre_text", "33x12.50R15", "T101"), ("rig.rear.roll_out_m", 9.6, "T102"), ("rig.rear.rolling_radius_m", 0.46, "T103"), ("rig.rear.loaded_radius_road_m", 0.46, "T104"),
+     ("rig.stance.belly_wanted_m", 0.6, "R101"), ("rig.drivetrain.output_side", "left", "R110"), ("rig.road_legal", True, "R111"), ("rig.cg_height_m", 0.5, "")],
+)  # fmt: skip
+def test_findings_of_the_rig(basalt: Project, path: str, value: object, code: str) -> None:
+    before, after = codes(basalt), codes(with_value(basalt, path, value))
+    assert after - before == ({code} if code else set())
+
+
+def test_low_points_ride_on_the_chosen_tyres() -> None:
+    """Taller tyres in front lift the front point by all of it, the belly in the middle by half."""
+    stance = Stance(
+        front_low_x_m=3.5,
+        front_low_z_m=0.7,
+        belly_x_m=1.4,
+        belly_z_m=0.5,
+        rear_low_x_m=-0.6,
+        rear_low_z_m=0.7,
+        measured_on_front_m=0.40,
+        measured_on_rear_m=0.44,
+    )
+    at = standing(msgspec.structs.replace(rig(), stance=stance))
+    assert at.belly == pytest.approx((1.4, 0.52))
+    assert at.front is not None
+    assert at.front[1] == pytest.approx(0.7 + 0.04 * 3.5 / 2.8)
+    assert at.rear is not None
+    assert at.rear[1] == pytest.approx(0.7 - 0.04 * 0.6 / 2.8)
+    assert standing(rig()).approach is None
