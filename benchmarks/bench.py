@@ -14,6 +14,7 @@ import sys
 import time
 from collections.abc import Callable
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, Qt
@@ -22,6 +23,7 @@ from scipy.optimize import root
 
 from stoutlink.app.main import make_app, make_window
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
 from stoutlink.core.storage.files import read_project
@@ -115,6 +117,46 @@ def drag(project: Project) -> None:
     )
 
 
+def tape(project: Project) -> None:
+    """From a keystroke in the tape strip to the repainted sheet, in a short survey and in one of 500 stations."""
+    app = make_app("dark")
+    medians = []
+    for stations in (12, 500):
+        points = tuple(
+            SurveyPoint(id=f"q{i}", station=_read(2.6 * i / stations), height=_read(0.6 + 0.1 * np.sin(8.0 * i / stations)), side=_read(0.84))
+            for i in range(stations)
+        )
+        window = make_window(msgspec.structs.replace(project, surveys=(Survey(id="s", name="s", points=points),)), None, "dark")
+        window.resize(1280, 800)
+        window.show_step("tape")
+        window.show()
+        app.processEvents()
+        strip = window.tape.strip
+        strip.go(stations // 2, 1)
+        typed, taken = [], []
+        for i in range(40):
+            for key in ("2", "3", ".", str(i % 9)):
+                before = time.perf_counter()
+                QTest.keyClick(strip.editor, key)
+                app.processEvents()
+                typed.append(time.perf_counter() - before)
+            before = time.perf_counter()
+            strip.take()
+            app.processEvents()
+            taken.append(time.perf_counter() - before)
+            strip.go(stations // 2, 1)
+        medians.append((statistics.median(typed) * 1000, statistics.median(taken) * 1000))
+        window.workspace.session.mark_saved()
+        window.close()
+    (short, short_taken), (long, long_taken) = medians
+    print(f"keystroke in the tape    {long:12.1f} ms median with 500 stations, {long / short:.1f} x one with 12   (wanted 16)")
+    print(f"reading taken            {long_taken:12.1f} ms median with 500 stations, {long_taken / short_taken:.1f} x one with 12")
+
+
+def _read(value: float) -> tuple[Reading, ...]:
+    return (Reading(value_m=float(value)),)
+
+
 def start_up() -> None:
     """Process start to first painted window, warm."""
     code = "import sys; from stoutlink.app.main import main; sys.exit(main(['--demo', '--shot', sys.argv[1]]))"
@@ -129,4 +171,5 @@ def start_up() -> None:
 if __name__ == "__main__":
     solver()
     drag(read_project(demo_file("basalt.stoutlink")))
+    tape(read_project(demo_file("basalt.stoutlink")))
     start_up()

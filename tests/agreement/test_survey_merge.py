@@ -35,7 +35,7 @@ def survey(points: list[tuple[float, float]], datum: Datum, name: str = "s") -> 
 
 @pytest.mark.parametrize("direction", ["forward", "rearward"])
 def test_a_known_motion_is_found_exactly(direction: str) -> None:
-    true = Datum(zero_x_m=3.31, direction=direction, stood="stands", front_rise_m=-0.21, rear_rise_m=-0.06)  # type: ignore[arg-type]
+    true = Datum(zero_x_m=3.31, direction=direction, stood="stands", front_rise_m=-0.21, rear_rise_m=-0.06)
     first, second = survey(FRAME, Datum(zero_x_m=-0.5), "one"), survey(FRAME[1:6], true, "two")
     guess = msgspec.structs.replace(second, datum=msgspec.structs.replace(true, zero_x_m=0.0, front_rise_m=0.0, rear_rise_m=0.0))
     renamed = msgspec.structs.replace(guess, points=tuple(msgspec.structs.replace(p, name=f"Point {i + 1} ") for i, p in enumerate(guess.points)))

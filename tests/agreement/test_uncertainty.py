@@ -47,7 +47,7 @@ def drawn_rigs(project: Project, rng: np.random.Generator) -> list[Rig]:
 def drawn_headlines(project: Project, motion: AxleMotion, rng: np.random.Generator) -> tuple[dict[str, Array], Array, Array]:
     layout, end, s = motion.layout, motion.end, project.settings
     rigs = drawn_rigs(project, rng)
-    frame, axle = (np.tile(np.array([link.pivot(w) for link in layout.links]), (DRAWS, 1, 1)) for w in ("frame", "axle"))  # type: ignore[arg-type]
+    frame, axle = (np.tile(np.array([link.pivot(w) for link in layout.links]), (DRAWS, 1, 1)) for w in ("frame", "axle"))
     for r in pivot_readings(layout, {}):
         z = rng.normal(0.0, r.sigma, DRAWS)
         for which, bar, axis, factor in r.moves:

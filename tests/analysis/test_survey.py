@@ -19,7 +19,13 @@ WHEELBASE = 2.8
 INCH = 0.0254
 
 
-def point(name: str = "", station: float | None = 0.0, height: float | None = 0.6, side: float | None = 0.8, **more: Any) -> SurveyPoint:
+def point(
+    name: str = "",
+    station: float | tuple[float, ...] | None = 0.0,
+    height: float | tuple[float, ...] | None = 0.6,
+    side: float | tuple[float, ...] | None = 0.8,
+    **more: Any,
+) -> SurveyPoint:
     def reads(v: float | tuple[float, ...] | None) -> tuple[Reading, ...]:
         return () if v is None else tuple(Reading(value_m=x) for x in (v if isinstance(v, tuple) else (v,)))
 
@@ -107,8 +113,8 @@ def test_a_reading_off_the_run_is_named_with_its_amount(i: int, off: float) -> N
 
 
 def test_kinks_and_steps_are_a_frame_and_not_a_slip() -> None:
-    along = np.arange(20) * 0.15
-    for shape in (np.where(along < 1.4, 0.6, 0.6 + 0.5 * (along - 1.4)), np.where(along < 1.4, 0.6, 0.72)):
+    along = np.arange(20, dtype=float) * 0.15
+    for shape in (np.interp(along, [0.0, 1.4, 3.0], [0.6, 0.6, 1.4]), 0.6 + 0.12 * (along >= 1.4).astype(float)):
         assert spikes(along, shape, 0.003) == ()
     with pytest.raises(ValueError, match="rise"):
         spikes(np.array([0.0, 1.0, 1.0, 2.0, 3.0]), np.zeros(5), 0.003)

@@ -6,8 +6,8 @@ import math
 import string
 from pathlib import Path
 
-import ezdxf
 import pytest
+from ezdxf.filemanagement import new as new_drawing
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -83,7 +83,7 @@ def test_files_that_cannot_be_read(tmp_path: Path) -> None:
 
 
 def _drawing(path: Path, units: int) -> None:
-    made = ezdxf.new("R2010")
+    made = new_drawing("R2010")
     made.header["$INSUNITS"] = units
     space = made.modelspace()
     space.add_lwpolyline([(0, 0), (20, 0), (20, 10), (0, 10)], close=True)
@@ -109,7 +109,7 @@ def test_outlines_of_a_real_drawing(tmp_path: Path, units: int, scale: float) ->
 def test_drawings_that_cannot_be_used(tmp_path: Path) -> None:
     (tmp_path / "no.dxf").write_text("hello")
     _drawing(tmp_path / "odd.dxf", 21)
-    ezdxf.new().saveas(tmp_path / "void.dxf")
+    new_drawing().saveas(tmp_path / "void.dxf")
     for name, words in (("no.dxf", "DXF"), ("odd.dxf", "unit"), ("void.dxf", "no closed outline"), ("gone.dxf", "cannot be opened")):
         with pytest.raises(FileError, match=words):
             read_outlines(tmp_path / name)

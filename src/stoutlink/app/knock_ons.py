@@ -17,6 +17,8 @@ from stoutlink.core.editing.edits import AcceptKnockOn
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
 STEP_NAME = {"rig": "Rig", "donors": "Donors", "tape": "Tape", "layout": "Layout", "cut": "Cut"}
 GLOW_MS = 1600
+MOST = 24
+"""Cards shown at once; the rest is counted."""
 
 
 class _Card(QFrame):
@@ -57,15 +59,14 @@ class _Card(QFrame):
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)
+        self._glowing = False
         self.setStyleSheet(self._rest)
 
-    def glow(self) -> None:
-        """Light up once."""
-        self.setStyleSheet(self._glow)
-        timer = QTimer(self)
-        timer.setSingleShot(True)
-        timer.timeout.connect(lambda: self.setStyleSheet(self._rest))
-        timer.start(GLOW_MS)
+    def glow(self, *, on: bool) -> None:
+        """Light up, or rest."""
+        if on != self._glowing:
+            self._glowing = on
+            self.setStyleSheet(self._glow if on else self._rest)
 
 
 def _css(name: str) -> str:
@@ -85,6 +86,8 @@ class KnockOns(QWidget):
         self._shown: tuple[object, ...] = ()
         self._known: set[str] | None = None
         self._open_old = False
+        self.step = ""
+        """Findings of this step stand first."""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
@@ -97,55 +100,81 @@ class KnockOns(QWidget):
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         outer.addWidget(self._area, 1)
+        self._cards: dict[tuple[Finding, str, str | None], _Card] = {}
+        self._inner = QWidget()
+        self._list = QVBoxLayout(self._inner)
+        self._list.setContentsMargins(6, 0, 6, 6)
+        self._list.setSpacing(6)
+        self._area.setWidget(self._inner)
+        self._glow_end = QTimer(self)
+        self._glow_end.setSingleShot(True)
+        self._glow_end.setInterval(GLOW_MS)
+        self._glow_end.timeout.connect(self._rest)
 
     def refresh(self, theme: Theme) -> None:
         """Show the findings of the current review; nothing is rebuilt when they are the same."""
         review = self._workspace.review
-        key = (theme.name, review.findings, self._workspace.project.accepted, self._open_old)
+        key = (theme.name, review.findings, self._workspace.project.accepted, self._open_old, self.step)
         if key == self._shown:
             return
         self._shown = key
-        bar = self._area.verticalScrollBar()
-        where = bar.value() if bar else 0
-        inner = QWidget()
-        layout = QVBoxLayout(inner)
-        layout.setContentsMargins(6, 0, 6, 6)
-        layout.setSpacing(6)
-        fresh = []
-        for finding in review.open:
-            card = self._card(finding, theme, None, inner)
-            layout.addWidget(card)
-            if self._known is not None and finding.key not in self._known:
-                fresh.append(card)
-        if not review.open:
-            empty = QLabel("Nothing open. Choices that force something elsewhere appear here.", inner)
-            empty.setWordWrap(True)
-            empty.setContentsMargins(6, 6, 6, 6)
-            layout.addWidget(empty)
-        old = [(f, review.accepted(f)) for f in review.findings]
-        accepted = [(f, a) for f, a in old if a is not None]
+        ordered = sorted(review.open, key=lambda f: f.step != self.step)
+        wanted: list[QWidget] = [self._card(f, theme, None) for f in ordered[:MOST]]
+        if len(ordered) > MOST:
+            wanted.append(self._words("more_findings", f"… and {len(ordered) - MOST} more. Deal with these first."))
+        if not ordered:
+            wanted.append(self._words("no_findings", "Nothing open. Choices that force something elsewhere appear here."))
+        accepted = [(f, note) for f in review.findings if (note := review.accepted(f)) is not None]
         if accepted:
-            fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {len(accepted)} accepted", inner)
+            fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {len(accepted)} accepted", self._inner)
             fold.setObjectName("fold_accepted")
             fold.clicked.connect(lambda: self._fold(theme))
-            layout.addWidget(fold)
+            wanted.append(fold)
             if self._open_old:
-                for finding, note in accepted:
-                    layout.addWidget(self._card(finding, theme, f"{note.when}: {note.why}", inner))
-        layout.addStretch(1)
-        self._area.setWidget(inner)
-        if bar is not None:
-            bar.setValue(where)
-        for card in fresh:
-            card.glow()
+                wanted += [self._card(f, theme, f"{note.when}: {note.why}") for f, note in accepted]
+        self._put(wanted)
+        if self._known is not None:
+            for f in ordered[:MOST]:
+                if f.key not in self._known:
+                    self._cards[f, theme.name, None].glow(on=True)
+                    self._glow_end.start()
         self._known = {f.key for f in review.open}
         self._title.setText(f"Knock-ons  {len(review.open)} open")
 
-    def _card(self, finding: Finding, theme: Theme, accepted: str | None, parent: QWidget) -> _Card:
-        card = _Card(finding, theme, accepted, parent)
-        card.go.clicked.connect(lambda: self.go.emit(finding.step, finding.subject))
-        card.accept.clicked.connect(lambda: self._accept(finding, reopen=accepted is not None))
-        return card
+    def _rest(self) -> None:
+        for card in self._cards.values():
+            card.glow(on=False)
+
+    def _put(self, wanted: list[QWidget]) -> None:
+        """Lay out these and nothing else; cards that stay are not made again."""
+        kept = set(wanted)
+        while (item := self._list.takeAt(0)) is not None:
+            gone = item.widget()
+            if gone is not None and gone not in kept:
+                gone.hide()
+                gone.deleteLater()
+        self._cards = {key: card for key, card in self._cards.items() if card in kept}
+        for one in wanted:
+            self._list.addWidget(one)
+            one.show()
+        self._list.addStretch(1)
+
+    def _words(self, name: str, text: str) -> QLabel:
+        label = QLabel(text, self._inner)
+        label.setObjectName(name)
+        label.setWordWrap(True)
+        label.setContentsMargins(6, 6, 6, 6)
+        return label
+
+    def _card(self, finding: Finding, theme: Theme, accepted: str | None) -> _Card:
+        """The card of a finding, made once."""
+        key = (finding, theme.name, accepted)
+        if key not in self._cards:
+            card = _Card(finding, theme, accepted, self._inner)
+            card.go.clicked.connect(lambda: self.go.emit(finding.step, finding.subject))
+            card.accept.clicked.connect(lambda: self._accept(finding, reopen=accepted is not None))
+            self._cards[key] = card
+        return self._cards[key]
 
     def _fold(self, theme: Theme) -> None:
         self._open_old = not self._open_old

@@ -106,6 +106,7 @@ class MainWindow(QMainWindow):
         """Put a step's sheet up."""
         self.step = step
         self.route.show_step(step)
+        self.knock_ons.step = step
         self.stack.setCurrentWidget(self.sheets[step])
         self.refresh()
 

@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, export, check, new. Exit 0 fine, 1 findings (check only), 2 the input cannot be used."""
+"""``stout-link``: analyze, export, import, check, new. Exit 0 fine, 1 findings (check only), 2 the input cannot be used."""
 
 from __future__ import annotations
 
@@ -15,11 +15,13 @@ import msgspec
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
+from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.demo import demo_file
 
 
@@ -51,8 +53,13 @@ def _parser() -> argparse.ArgumentParser:
     one.set_defaults(run=_analyze)
     one = commands.add_parser("export", help="write files for the shop")
     one.add_argument("file", type=Path)
-    one.add_argument("--cutlist", type=Path, required=True, metavar="OUT.csv", help="the cut list as CSV")
+    one.add_argument("--cutlist", type=Path, metavar="OUT.csv", help="the cut list as CSV")
+    one.add_argument("--survey", nargs=2, action="append", default=[], metavar=("ID", "OUT.csv"), help="a tape survey as CSV (repeatable)")
     one.set_defaults(run=_export)
+    one = commands.add_parser("import", help="take files into a project")
+    one.add_argument("file", type=Path)
+    one.add_argument("--survey", type=Path, required=True, metavar="IN.csv", help="a tape survey; bad rows are named on standard error and left out")
+    one.set_defaults(run=_import)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
@@ -96,10 +103,32 @@ def _analyze(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
+    if args.cutlist is None and not args.survey:
+        raise FileError("F131", "export was not told what to write; accepted are --cutlist OUT.csv and --survey ID OUT.csv.")
     found = _reviewed(args.file)
-    write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
-    print(f"{len(found.cuts)} links written to {args.cutlist}")
+    for survey_id, out in args.survey:
+        survey = found.project.survey(survey_id)
+        if survey is None:
+            known = ", ".join(s.id for s in found.project.surveys) or "none"
+            raise FileError("F132", f"There is no survey “{survey_id}” in {args.file.name}.", f"Known: {known}.")
+        write_bytes(write_survey(survey, found.project.settings.units).encode(), Path(out))
+        print(f"{len(survey.points)} stations written to {out}")
+    if args.cutlist is not None:
+        write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
+        print(f"{len(found.cuts)} links written to {args.cutlist}")
     return 0
+
+
+def _import(args: argparse.Namespace) -> int:
+    project = read_project(args.file)
+    taken = {s.id for s in project.surveys}
+    new = next(f"survey-{n}" for n in range(1, 100) if f"survey-{n}" not in taken)
+    table = read_survey_file(args.survey, project.settings.units, new)
+    for problem in table.problems:
+        print(f"stout-link: {problem}", file=sys.stderr)
+    write_project(PutInList("surveys", table.survey, "Import survey").apply(project), args.file)
+    print(f"{len(table.survey.points)} stations taken in as {new}, {len(table.problems)} rows left out")
+    return 1 if table.problems else 0
 
 
 def _check(args: argparse.Namespace) -> int:

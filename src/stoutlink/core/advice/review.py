@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 from stoutlink.core.advice.donor_rules import donor_findings, pair_findings
@@ -18,6 +17,7 @@ from stoutlink.core.analysis.true_rig import TrueRig, true_rig
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.errors import StoutError
+from stoutlink.core.numerics.remembering import remember_by_identity
 from stoutlink.core.quantity.length_text import UnitSystem
 
 End = Literal["rear", "front"]
@@ -85,7 +85,7 @@ def review(project: Project, before: Review | None = None) -> Review:
     return Review(project, true, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
 
 
-@lru_cache(maxsize=8)
+@remember_by_identity(4)
 def _findings_of(surveys: tuple[Survey, ...], wheelbase: float, units: UnitSystem) -> tuple[Finding, ...]:
     return survey_findings(surveys, wheelbase, units)
 

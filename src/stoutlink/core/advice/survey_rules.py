@@ -316,8 +316,8 @@ def _off_run(
 ) -> Iterator[_Found]:
     run, values, sigma = list(run), list(values), list(sigma)
     for i in reversed(range(len(run))):
-        others = [v for j, v in enumerate(values) if j != i and abs(j - i) <= 3]
-        middle = float(np.median(others)) if len(others) >= 2 else 0.0
+        others = values[max(0, i - 3) : i] + values[i + 1 : i + 4]
+        middle = sorted(others)[len(others) // 2] if len(others) >= 2 else 0.0
         if middle and values[i] and not 1 / GROSS < values[i] / middle < GROSS:
             one = run[i]
             done.add((one.point.id, what))

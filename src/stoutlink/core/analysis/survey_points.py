@@ -10,6 +10,7 @@ from stoutlink.core.analysis.default_sigma import PLUMB, TAPE
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Datum, Readings, Survey, SurveyPoint
 from stoutlink.core.mechanics.tape import hidden_centre, mean_reading, tape_to_vehicle
+from stoutlink.core.numerics.remembering import remember_by_identity
 
 
 @dataclass(frozen=True)
@@ -109,7 +110,7 @@ def place_survey(survey: Survey, wheelbase: float) -> tuple[Placed, ...]:
     return _place(survey.points, survey.datum, wheelbase, survey.id)
 
 
-@lru_cache(maxsize=8)
+@remember_by_identity(16)
 def _place(points: tuple[SurveyPoint, ...], datum: Datum, wheelbase: float, survey_id: str) -> tuple[Placed, ...]:
     placed = (place_point(p, datum, wheelbase, survey_id) for p in points)
     return tuple(p for p in placed if p is not None)

@@ -5,13 +5,21 @@ from __future__ import annotations
 from typing import Any
 
 from stoutlink.core.advice.review import Review
+from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.quantity.length_text import format_fraction, format_length
+from stoutlink.core.quantity.shown import show
 
 
 def analysis_text(review: Review, data: dict[str, Any]) -> str:
     """Headline numbers, poses, cut list and findings in the project's unit."""
     unit = review.project.settings.units
     lines = [f"{review.project.name}: {review.project.rig.name}"]
+    for n in rig_numbers(review.project).values():
+        if n.value is not None:
+            places = 1 if n.kind == "angle" or (n.kind == "length" and unit == "in") else 0
+            lines.append(
+                f"  {n.title:<38} {show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}  {n.source}".rstrip()
+            )
     for end, axle in review.axles.items():
         if axle.motion is None:
             continue

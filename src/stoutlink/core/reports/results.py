@@ -13,10 +13,14 @@ from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, dr
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.bar_set import stiffness_of
 from stoutlink.core.analysis.drive import donor_in_rig
-from stoutlink.core.analysis.uncertainty import how_sure
+from stoutlink.core.analysis.rig_numbers import rig_numbers
+from stoutlink.core.analysis.survey_points import place_survey
+from stoutlink.core.analysis.uncertainty import HowSure, how_sure
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.survey import Survey
 
 SCHEMA = 1
+_UNIT = {"mass": "kg", "length": "m", "angle": "deg"}
 
 
 def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
@@ -37,7 +41,24 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             "rear_loaded_radius_m": rig.rear.loaded,
             "front_rolling_radius_m": rig.front.rolling,
             "rear_rolling_radius_m": rig.rear.rolling,
+            "mass_from": review.true.mass_from,
+            "cg_ahead_from": review.true.along_from,
+            "cg_height_from": review.true.height_from,
+            "cg_left_of_middle_m": review.true.side_offset,
+            "numbers": {
+                f"{n.id}_{_UNIT[n.kind]}": {
+                    "value": _deg(n.value) if n.kind == "angle" else n.value,
+                    "sigma": None if n.value is None else _deg(n.sigma) if n.kind == "angle" else n.sigma,
+                    "from": [{"what": what, "share": share} for what, share in n.parts[:3]],
+                }
+                for n in rig_numbers(project).values()
+            },
         },
+        "surveys": [_survey(project, one) for one in project.surveys],
+        "solids": [
+            {"id": s.id, "name": s.name, "kind": s.kind, "shape": type(s).__struct_config__.tag, "clearance_wanted_m": s.clearance_m}
+            for s in project.solids
+        ],
         "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
         "axles": {end: _axle(project, one.motion, poses) for end, one in review.axles.items() if one.motion},
         "cut_list": [
@@ -67,6 +88,28 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
                 "accepted": review.accepted(f) is not None,
             }
             for f in review.findings
+        ],
+    }
+
+
+def _survey(project: Project, survey: Survey) -> dict[str, Any]:
+    """A survey in vehicle axes: what could be placed, with 1 σ."""
+    return {
+        "id": survey.id,
+        "name": survey.name,
+        "points": [
+            {
+                "id": p.point.id,
+                "name": p.point.name,
+                "kind": p.point.kind,
+                "x_m": p.x,
+                "y_m": list(p.sides),
+                "z_m": p.z,
+                "x_sigma_m": p.sigma[0],
+                "y_sigma_m": p.sigma[1] if math.isfinite(p.sigma[1]) else None,
+                "z_sigma_m": p.sigma[2] if math.isfinite(p.sigma[2]) else None,
+            }
+            for p in place_survey(survey, project.rig.wheelbase_m)
         ],
     }
 
@@ -143,12 +186,29 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
             "lateral_hold": sure["hold"].sigma,
             "pinion_change_over_heave_deg": _deg(sure["pinion_spread_rad"].sigma),
         },
+        "uncertainty_from": {
+            name: _parts(sure[key])
+            for name, key in (
+                (f"{DRIVE[motion.end]}_pct", "drive_pct"),
+                (f"{BRAKE[motion.end]}_pct", "brake_pct"),
+                ("roll_centre_height_m", "roll_centre_m"),
+                ("roll_steer_deg_per_deg", "roll_steer"),
+                ("lateral_hold", "hold"),
+                ("pinion_change_over_heave_deg", "pinion_spread_rad"),
+            )
+        },
         "heave_sweep": _sweep(project, motion, motion.heave),
         "roll_sweep": _sweep(project, motion, motion.roll),
     }
     if poses:
         out["poses"] = [_pose(project, motion, heave, roll) for heave, roll in poses]
     return out
+
+
+def _parts(one: HowSure) -> dict[str, Any]:
+    """How a σ was found and the three readings that make most of it; ``if_halved`` is the part of σ left when that reading's ± is halved."""
+    parts = [{"what": p.what, "share": p.share, "if_halved": p.if_halved / one.sigma, "better": p.better} for p in one.parts[:3]]
+    return {"method": one.method, "mean_shift_in_sigma": one.shift / one.sigma if one.sigma else 0.0, "parts": parts}
 
 
 def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, Any]:
