@@ -108,6 +108,9 @@ def test_one_spread_moves_both_pivots_and_one_zero_every_station(basalt: Project
     assert sorted(m[3] for m in readings["upper pair, frame spread"].moves) == [-0.5, 0.5]
     assert {m[1] for m in readings["tape zero"].moves} == {0, 1, 2, 3}
     assert len(readings) == 1 + 2 * 2 * 3  # the zero, and three readings at both ends of two pairs
+    side = "layouts.rear-a.links.upper_right.frame_pivot_m.1"
+    noted = {r.what: r.sigma for r in pivot_readings(layout, {side: 0.004})}
+    assert noted["upper pair, frame spread"] == pytest.approx(0.008)  # noted of one side, read as full width
     free = msgspec.structs.replace(layout, mirrored=False)
     assert len(pivot_readings(free, {})) == 1 + 4 * 2 * 3
 

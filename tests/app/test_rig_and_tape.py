@@ -92,6 +92,19 @@ def test_how_sure_is_typed_beside_the_number(qtbot: QtBot, window: MainWindow) -
     assert window.workspace.project.rig.cg_height_m == pytest.approx(36 * INCH)
 
 
+def test_a_pivots_coordinate_carries_its_own_doubt(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("layout")
+    window.layout_sheet.views.select(("lower_left", "frame"))
+    before = window.workspace.review.axles["rear"].gauges[0].sigma
+    type_into(qtbot, field(window, "pivot_height"), "24 ± 1 1/2")
+    entry = window.workspace.project.entry("layouts.rear-a.links.lower_left.frame_pivot_m.2")
+    assert entry is not None
+    assert entry.sigma == pytest.approx(0.75 * INCH)
+    gauge = window.workspace.review.axles["rear"].gauges[0]
+    assert gauge.sigma > 1.5 * before
+    assert gauge.parts[0].what == "lower pair, frame height"
+
+
 def test_measured_estimated_and_remembered_look_different(window: MainWindow) -> None:
     window.rig.look("weight")
     one = field(window, "field_rig.cg_height_m")
@@ -376,6 +389,10 @@ def test_the_empty_state_says_what_to_do(qtbot: QtBot, window: MainWindow) -> No
     window.tape.grab()
     window.files.export_survey()
     assert "no survey yet" in said(window)
+    window.tape.strip.editor.setFocus()
+    keys(qtbot, window, "12↵22↵")  # typing starts the survey
+    assert [s.name for s in window.workspace.project.surveys] == ["Survey 1"]
+    assert points(window)[0].height[0].value_m == pytest.approx(22 * INCH)
 
 
 # Instruments

@@ -11,7 +11,7 @@ from stoutlink.app.instrument_desk import KIND_WORDS, KINDS, SIMULATED, Instrume
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.instruments.port import BAUDS
-from stoutlink.core.quantity.shown import show
+from stoutlink.core.quantity.shown import Kind, show, unit_name
 
 FLAG_MARK = {"steady": "●", "moving": "◌", "over": "▲"}
 
@@ -71,20 +71,21 @@ class InstrumentBar(QWidget):
         for kind in KINDS:
             line = self._desk.lines.get(kind)
             self._zeros[kind].setVisible(line is not None)
-            self._connects[kind].setText("Disconnect" if line is not None else f"Connect {KIND_WORDS[kind]}…")
+            self._connects[kind].setText("Off" if line is not None else f"Connect {KIND_WORDS[kind]}…")
             if line is None:
                 self._labels[kind].setText("")
                 self._labels[kind].setVisible(False)
                 continue
-            quantity = "mass" if kind == "scales" else "angle"
+            quantity: Kind = "mass" if kind == "scales" else "angle"
+            name = unit_name(quantity, unit)
             parts = [
-                f"{FLAG_MARK[s.flag]} {c if kind == 'scales' else ''} {show(s.si, quantity, unit, decimals=1 if kind == 'angle' else 0)}"  # type: ignore[arg-type]
+                f"{FLAG_MARK[s.flag]}{c + ' ' if kind == 'scales' else ''}{show(s.si, quantity, unit, decimals=1 if kind == 'angle' else 0).removesuffix(f' {name}')}"
                 for c, s in sorted(line.values.items())
             ]
-            what = " (simulated)" if line.device == SIMULATED else ""
-            self._labels[kind].setText(f"{KIND_WORDS[kind].capitalize()}{what}:  " + ("   ".join(parts) or "waiting for its first line"))
+            what = f"{'Scales' if kind == 'scales' else 'Angle'}{', simulated' if line.device == SIMULATED else ''}{', ' + name if kind == 'scales' else ''}"
+            self._labels[kind].setText(f"{what}:  " + ("  ".join(parts) or "waiting"))
             self._labels[kind].setVisible(True)
-        self._hint.setText("steadying…" if self._desk.taking else "Space takes the reading into the field" if self._desk.lines else "")
+        self._hint.setText("steadying…" if self._desk.taking else "Space reads" if self._desk.lines else "")
         self.update()
 
     def _choose(self, kind: str) -> None:

@@ -14,11 +14,11 @@ from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Basis
 from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import Kind, edit_text, parse_quantity, parse_typed, show, unit_name
+from stoutlink.core.quantity.shown import Kind, Typed, edit_text, parse_quantity, parse_typed, show, unit_name
 
 BASES: tuple[tuple[Basis, str], ...] = (("measured", "Measured"), ("estimated", "An estimate"), ("memory", "From memory"), ("typed", "Just typed in"))
 
-MakeEdit = Callable[[float, str], Edit]
+MakeEdit = Callable[[Typed], Edit]
 
 
 class QuantityField(QLineEdit):
@@ -192,7 +192,7 @@ class QuantityField(QLineEdit):
             else:
                 typed = parse_typed(text, info.kind, self._workspace.unit)
                 edit = (
-                    self._make_edit(typed.value, typed.text)
+                    self._make_edit(typed)
                     if self._make_edit
                     else SetNumber(self.path, typed.value, typed.text, "estimated" if typed.estimated else "measured", self._name, typed.sigma)
                 )

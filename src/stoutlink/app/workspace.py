@@ -110,6 +110,7 @@ class Workspace(QObject):
 
     def take(self, project: Project, file: Path | None, *, saved: bool = True) -> None:
         """Start a new session on a project."""
+        self.stop_reading.emit()
         self.session = Session(project, project if saved else None)
         self.file = file
         self.changed.emit()

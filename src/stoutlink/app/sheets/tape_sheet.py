@@ -50,6 +50,7 @@ class TapeSheet(QWidget):
         outer.addWidget(self.strip)
         self.bar = InstrumentBar(workspace, desk, self)
         outer.addWidget(self.bar)
+        self.strip.make_survey = self._first_survey
         self.strip.typing.connect(self.view.preview)
         self.strip.moved.connect(self._moved)
         self.view.picked.connect(self._picked)
@@ -97,6 +98,7 @@ class TapeSheet(QWidget):
         row.setContentsMargins(14, 0, 14, 6)
         row.setSpacing(5)
         self._datum_fields: dict[str, QuantityField] = {}
+        self._datum_labels: list[QLabel] = []
         self._datum_slots: dict[str, tuple[QHBoxLayout, str]] = {}
         self.way = self._box("datum_direction", WAYS, "direction")
         self.stood = self._box("datum_stood", STOOD, "stood")
@@ -109,6 +111,7 @@ class TapeSheet(QWidget):
             label = QLabel(caption, self)
             label.setFont(font(8.5))
             label.setProperty("quiet", True)
+            self._datum_labels.append(label)
             row.addWidget(label)
             slot = QHBoxLayout()
             row.addLayout(slot)
@@ -141,7 +144,7 @@ class TapeSheet(QWidget):
         known = [s.id for s in project.surveys]
         if self.survey_id not in known:
             self.survey_id = known[0] if known else None
-            self.drawer.point_id = None
+            self.drawer.point_id, self.drawer.report = None, ""
         survey = project.survey(self.survey_id) if self.survey_id else None
         with QSignalBlocker(self.surveys):
             self.surveys.clear()
@@ -167,6 +170,8 @@ class TapeSheet(QWidget):
         self.bar.refresh(theme)
 
     def _datum_values(self, survey: Survey | None) -> None:
+        for one in (*self._datum_labels, self.way, self.stood):
+            one.setVisible(survey is not None)
         for key, (slot, caption) in self._datum_slots.items():
             field = self._datum_fields.get(key)
             if survey is None:
@@ -176,7 +181,7 @@ class TapeSheet(QWidget):
             path = f"surveys.{survey.id}.datum.{key}"
             if field is None:
                 field = QuantityField(self._workspace, path, self, title=caption.capitalize(), dim=False)
-                field.setFixedWidth(82)
+                field.setFixedWidth(92)
                 field.setFont(font(9))
                 slot.addWidget(field)
                 self._datum_fields[key] = field
@@ -233,6 +238,12 @@ class TapeSheet(QWidget):
         if self._workspace.do(PutInList("surveys", survey, "Start a survey")):
             self.show_survey(survey.id)
             self.strip.go(0, 0)
+
+    def _first_survey(self) -> str | None:
+        """A survey to type into when there is none yet."""
+        if self._workspace.do(PutInList("surveys", Survey(id="survey-1", name="Survey 1"), "Start a survey")):
+            self.survey_id = "survey-1"
+        return self.survey_id
 
     def remove_survey(self) -> None:
         """Take the survey out (undo brings it back)."""

@@ -25,7 +25,7 @@ from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.shapes import VIEWS, Shape, ViewName, flatten
 from stoutlink.core.editing.edits import MovePivot
-from stoutlink.core.quantity.shown import show
+from stoutlink.core.quantity.shown import Typed, show
 
 HIT = 15.0
 ALIGN = 5.0
@@ -258,17 +258,25 @@ class ThreeViews(QWidget):
         self.selected_changed.emit()
         self.update()
 
-    def _typed(self, pivot: Pivot, axis: int) -> Callable[[float, str], MovePivot]:
-        def make(value: float, text: str) -> MovePivot:
+    def _typed(self, pivot: Pivot, axis: int) -> Callable[[Typed], MovePivot]:
+        def make(typed: Typed) -> MovePivot:
             layout = self.layout_shown
             assert layout is not None
             link = layout.link(pivot[0])
             assert link is not None
             to = list(link.pivot(pivot[1]))
-            to[axis] = value
+            to[axis] = typed.value
             texts = ["", "", ""]
-            texts[axis] = text
-            return MovePivot(layout.id, pivot[0], pivot[1], (to[0], to[1], to[2]), texts=(texts[0], texts[1], texts[2]))
+            texts[axis] = typed.text
+            return MovePivot(
+                layout.id,
+                pivot[0],
+                pivot[1],
+                (to[0], to[1], to[2]),
+                texts=(texts[0], texts[1], texts[2]),
+                basis="estimated" if typed.estimated else "measured",
+                sigma=typed.sigma,
+            )
 
         return make
 

@@ -281,7 +281,12 @@ def pivot_readings(layout: Layout, noted: dict[str, float], zero: float = ZERO) 
         for which in ("frame", "axle"):
             for axis, (word, default) in enumerate((("station", STATION), ("spread", SPREAD), ("height", HEIGHT))):
                 path = f"layouts.{layout.id}.links.{link.id}.{which}_pivot_m.{axis}"
-                sigma = noted.get(path, default)
+                known = noted.get(path)
+                if known is None and partner is not None:
+                    known = noted.get(f"layouts.{layout.id}.links.{partner.id}.{which}_pivot_m.{axis}")
+                if known is not None and partner is not None and axis == 1:
+                    known *= 2.0  # noted of one side; the reading is the full spread
+                sigma = default if known is None else known
                 if partner is None:
                     moves: tuple[tuple[str, int, int, float], ...] = ((which, index[link.id], axis, 1.0),)
                     word = "offset" if word == "spread" else word

@@ -203,6 +203,9 @@ class MovePivot(Edit):
     to: Point
     gesture: str = ""
     texts: tuple[str, str, str] = ("", "", "")
+    basis: Basis = "measured"
+    sigma: float | None = None
+    """Of the coordinate that was typed: where it is from, and its 1 σ in m."""
 
     @property
     def label(self) -> str:
@@ -232,7 +235,7 @@ class MovePivot(Edit):
         for i, text in enumerate(self.texts):
             if text:
                 path = f"layouts.{layout.id}.links.{link.id}.{field}.{i}"
-                after = _noted(after, [path], Entry(field=path, text=text, basis="measured"))
+                after = _noted(after, [path], Entry(field=path, text=text, basis=self.basis, sigma=self.sigma))
         check_project(after)
         return after
 

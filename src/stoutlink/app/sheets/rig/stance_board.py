@@ -93,7 +93,12 @@ class StanceBoard(Board):
             p.drawLine(side.at((0.55, wanted)), side.at((rig.wheelbase_m - 0.55, wanted)))
             words(p, t, QRectF(side.at((rig.wheelbase_m - 0.55, 0.0)).x() - 46, side.at((0.0, wanted)).y() + 1, 46, 13), "wanted", size=8, quiet=True)
         if at.belly is None and at.front is None and at.rear is None:
-            box = QRectF(side.at((0.0, 0.0)).x(), side.origin.y() - 0.30 * side.scale, rig.wheelbase_m * side.scale, 30)
+            box = QRectF(
+                side.at((rig.rear.free, 0.0)).x(),
+                side.origin.y() - 0.34 * side.scale,
+                (rig.wheelbase_m - rig.rear.free - rig.front.free) * side.scale,
+                46,
+            )
             words(p, t, box, "Measure what hangs lowest: front, belly, rear. The ground angles follow.", quiet=True, centre=True)
 
     def _ground_angles(self, p: QPainter, t: Theme, f: Frame, rig: Rig, numbers: dict[str, SureNumber]) -> None:

@@ -164,10 +164,10 @@ class WeightBoard(Board):
         p.fillRect(QRectF(self.width() - DRAWER, 0, DRAWER, self.height()), t.plate)
         y = 104
         unit = self._workspace.unit
-        for key in ("mass", "cg_ahead", "cg_height", "sprung_cg_height"):
+        for key, title in (("mass", "Weight"), ("cg_ahead", "CG ahead"), ("cg_height", "CG height"), ("sprung_cg_height", "Sprung CG")):
             n = numbers[key]
             places = 1 if n.kind == "length" and unit == "in" else 0
-            words(p, t, QRectF(self.width() - DRAWER + 12, y, DRAWER - 20, 16), n.title, size=8.5, quiet=True)
+            words(p, t, QRectF(self.width() - DRAWER + 12, y, DRAWER - 20, 16), title, size=8.5, quiet=True)
             value = f"{show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}"
             p.setFont(font(9, bold=True))
             p.setPen(t.text)

@@ -11,8 +11,11 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QListWidg
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.survey_points import read_point
 from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, Solid, SurveyPoint, TubeSolid
 from stoutlink.core.editing.edits import PutInList, TakeFromList
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 
 EDGES = {
     "station_edge": ("Station read at", (("centre", "centre"), ("near", "edge toward zero"), ("far", "edge away from zero"))),
@@ -32,7 +35,7 @@ class TapeDrawer(QWidget):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("tape_drawer")
-        self.setFixedWidth(220)
+        self.setFixedWidth(228)
         self._workspace = workspace
         self.survey_id: str | None = None
         self.point_id: str | None = None
@@ -47,6 +50,7 @@ class TapeDrawer(QWidget):
         self._boxes: dict[str, QComboBox] = {}
         self.name: QLineEdit | None = None
         self.list: QListWidget | None = None
+        self._summary: QLabel | None = None
 
     def point(self) -> SurveyPoint | None:
         """The point shown."""
@@ -74,7 +78,7 @@ class TapeDrawer(QWidget):
         if self._body is not None:
             self._body.hide()
             self._body.deleteLater()
-        self._fields, self._boxes, self.name, self.list = [], {}, None, None
+        self._fields, self._boxes, self.name, self.list, self._summary = [], {}, None, None, None
         body = QWidget(self)
         self._body = body
         grid = QGridLayout(body)
@@ -145,7 +149,9 @@ class TapeDrawer(QWidget):
             self._caption(grid, title, row)
             self._field(grid, f"{at}.{key}", f"tape_{key}", title, row, 1)
             row += 1
-        self._button(grid, "Remove station", "remove_point", row, self.remove)
+        self._summary = self._caption(grid, "", row, span=2)
+        self._summary.setObjectName("tape_summary")
+        self._button(grid, "Remove station", "remove_point", row + 1, self.remove)
 
     def _solid_form(self, grid: QGridLayout, solid: Solid) -> None:
         at = f"solids.{solid.id}"
@@ -223,6 +229,8 @@ class TapeDrawer(QWidget):
         for key, box in self._boxes.items():
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(shown, key)))
+        if solid is None and point is not None and self._summary is not None:
+            self._summary.setText(summary_of(point, self._workspace.unit))
         for field in self._fields:
             name = field.objectName()
             field.refresh()
@@ -260,3 +268,16 @@ class TapeDrawer(QWidget):
             self._workspace.do(TakeFromList("solids", (solid.id,), f"Remove {solid.name}"))
         elif point is not None:
             self._workspace.do(TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), "Remove a station"))
+
+
+def summary_of(point: SurveyPoint, unit: UnitSystem) -> str:
+    """What the readings of a point come to: centre and ±, how often read and how far the repeats spread."""
+    read = read_point(point)
+    places = 2 if unit == "in" else 0
+    lines = []
+    for title, one in (("station", read.station), ("height", read.height), ("from the middle", read.half)):
+        if one is None:
+            continue
+        times = f", {one.count} readings spread {show(one.spread, 'length', unit, decimals=places)}" if one.count > 1 else ""
+        lines.append(f"{title} {show(one.centre, 'length', unit, decimals=places)} ± {show(2 * one.sigma, 'length', unit, decimals=places)}{times}")
+    return "\n".join(lines)

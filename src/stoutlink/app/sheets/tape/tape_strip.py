@@ -7,6 +7,7 @@ right or middle. Only what is seen is painted, so a long survey types as fast as
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -70,6 +71,7 @@ class TapeStrip(QAbstractScrollArea):
         self.suspects: set[tuple[str, str]] = set()
         self.column, self.row = 0, 0
         self._started = ""
+        self.make_survey: Callable[[], str | None] = lambda: None
         self.editor = _Editor(self)
         self.editor.setObjectName("tape_editor")
         self.editor.setFrame(False)
@@ -207,7 +209,7 @@ class TapeStrip(QAbstractScrollArea):
     def take(self) -> bool:
         """Use the typed text; ``False`` when it is no reading (it stays, marked, and nothing is changed)."""
         text = self.editor.text().strip()
-        if not self.editor.isModified() or text == self._started or self.survey_id is None:
+        if not self.editor.isModified() or text == self._started:
             self.editor.setModified(False)
             return True
         try:
@@ -216,6 +218,8 @@ class TapeStrip(QAbstractScrollArea):
             self.mark(wrong=True)
             self._workspace.said.emit(f"{TITLES[ROWS[self.row]]} {self.column + 1}: {why.sentence} {why.hint}", True)
             return False
+        if self.survey_id is None:
+            self.survey_id = self.make_survey()
         self.editor.setModified(False)
         if not self._workspace.do(
             PutInList(f"surveys.{self.survey_id}.points", point, f"Set {TITLES[ROWS[self.row]].lower()} of station {self.column + 1}")
@@ -259,7 +263,7 @@ class TapeStrip(QAbstractScrollArea):
     def _place(self) -> None:
         cell = self._cell(self.column, self.row)
         self.editor.setGeometry(int(cell.x()) + 2, int(cell.y()) + 2, COLUMN - 4, ROW - 4)
-        self.editor.setVisible(self.survey_id is not None and cell.right() > HEAD + 4)
+        self.editor.setVisible(cell.right() > HEAD + 4)
 
     def _scrolled(self) -> None:
         self._place()
@@ -270,7 +274,7 @@ class TapeStrip(QAbstractScrollArea):
         self._place()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self.survey_id is None:
+        if event is None:
             return
         column = int((event.position().x() - HEAD + self._offset()) // COLUMN)
         row = int((event.position().y() - 20) // ROW)

@@ -198,7 +198,9 @@ class TapeView(QWidget):
             "Plan",
         )
         if not any(s.points for s in project.surveys):
-            box = QRectF(self.width() / 2 - 210, frames["side"].origin.y() - 1.1 * frames["side"].scale, 420, 44)
+            f = frames["side"]
+            left, right = f.at((rig.rear.free + 0.06, 0.0)).x(), f.at((rig.wheelbase_m - rig.front.free - 0.06, 0.0)).x()
+            box = QRectF(left, f.origin.y() - 0.95 * f.scale, right - left, 110)
             words(
                 p,
                 t,
