@@ -36,12 +36,12 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
     return {
         "ground": (QPen(t.soap, 2), none),
         "tyre": (QPen(t.faint, 1), QBrush(_veil(t.tyre, 130))),
-        "housing": (QPen(t.quiet, 1), QBrush(_veil(t.edge, 200))),
+        "housing": (QPen(t.quiet, 1), QBrush(_over(t.edge, t.sheet, 200))),
         "axle": (QPen(t.soap, 1.5), none),
-        "link_upper": (QPen(t.upper, 1), QBrush(_veil(t.upper, 70))),
-        "link_lower": (QPen(t.lower, 1), QBrush(_veil(t.lower, 130))),
-        "link_panhard": (QPen(t.brass, 1), QBrush(_veil(t.brass, 70))),
-        "link_selected": (QPen(t.dye, 2), QBrush(_veil(t.dye, 90))),
+        "link_upper": (QPen(t.upper, 1), QBrush(_over(t.upper, t.sheet, 70))),
+        "link_lower": (QPen(t.lower, 1), QBrush(_over(t.lower, t.sheet, 130))),
+        "link_panhard": (QPen(t.brass, 1), QBrush(_over(t.brass, t.sheet, 70))),
+        "link_selected": (QPen(t.dye, 2), QBrush(_over(t.dye, t.sheet, 90))),
         "construction": (QPen(t.faint, 1, dash), none),
         "force": (QPen(t.dye, 1), none),
         "neutral": (QPen(t.quiet, 1, dot), none),
@@ -65,6 +65,13 @@ def _veil(colour: QColor, alpha: int) -> QColor:
     out = QColor(colour)
     out.setAlpha(alpha)
     return out
+
+
+def _over(colour: QColor, ground: QColor, alpha: int) -> QColor:
+    """The opaque colour that a veil of ``colour`` has over ``ground``."""
+    part = alpha / 255.0
+    mixed = (round(part * c + (1.0 - part) * g) for c, g in zip(colour.getRgb()[:3], ground.getRgb()[:3], strict=True))
+    return QColor(*mixed)
 
 
 def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
@@ -101,13 +108,24 @@ def _line(p: QPainter, one: Line, frame: Frame) -> None:
 
 
 def _tube(p: QPainter, a: QPointF, b: QPointF, width: float) -> None:
+    """A tube from end to end. Two stroked lines, outline under fill, are several times faster than a filled polygon."""
     d = b - a
     size = (d.x() ** 2 + d.y() ** 2) ** 0.5
     if size < 0.5:
         p.drawEllipse(a, width / 2, width / 2)
         return
-    n = QPointF(-d.y() / size, d.x() / size) * (width / 2)
-    p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
+    brush, outline = p.brush(), p.pen()
+    along = d / size
+    if brush.style() != Qt.BrushStyle.SolidPattern or outline.style() != Qt.PenStyle.SolidLine or width < 3.0:
+        n = QPointF(-along.y(), along.x()) * (width / 2)
+        p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
+        return
+    flat = Qt.PenCapStyle.FlatCap
+    p.setPen(QPen(outline.color(), width, Qt.PenStyle.SolidLine, flat))
+    p.drawLine(a, b)
+    inset = along * outline.widthF()
+    p.setPen(QPen(brush.color(), width - 2 * outline.widthF(), Qt.PenStyle.SolidLine, flat))
+    p.drawLine(a + inset, b - inset)
 
 
 def _balance(p: QPainter, c: QPointF, r: float, t: Theme) -> None:

@@ -129,7 +129,8 @@ class Route(QWidget):
     def refresh(self, review: Review, theme: Theme) -> None:
         """Show the state of each step."""
         for step, one in self._stations.items():
-            one.theme = theme
-            one.state, one.word = step_state(step, review)
-            one.setAccessibleName(f"{one.text()}, {one.word}")
-            one.update()
+            now = (theme, *step_state(step, review))
+            if now != (one.theme, one.state, one.word):
+                one.theme, one.state, one.word = now
+                one.setAccessibleName(f"{one.text()}, {one.word}")
+                one.update()

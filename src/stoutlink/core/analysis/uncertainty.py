@@ -21,7 +21,7 @@ from stoutlink.core.analysis.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.bar_set import axle_centre, stiffness_of
 from stoutlink.core.analysis.default_sigma import PLUMB, TAPE
-from stoutlink.core.analysis.rig_readings import BETTER, rig_cases
+from stoutlink.core.analysis.rig_readings import BETTER, RigCase, rig_cases
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Entry, HeightSchool, Project, ThrustSchool
 from stoutlink.core.document.rig import Rig
@@ -33,6 +33,7 @@ from stoutlink.core.mechanics.linkage.position import ride_pose
 from stoutlink.core.mechanics.linkage.roll_motion import roll_motion
 from stoutlink.core.mechanics.linkage.side_view import anti_percent, side_view
 from stoutlink.core.mechanics.weight import thrust_share
+from stoutlink.core.numerics.remembering import remember_by_identity
 
 Array = NDArray[np.float64]
 
@@ -128,16 +129,21 @@ def _how_sure(
     k, r = len(readings), len(rigs)
     frame = np.array([link.frame_pivot_m for link in layout.links])
     axle = np.array([link.axle_pivot_m for link in layout.links])
-    frames, axles = np.tile(frame, (2 * (k + r) + 1, 1, 1)), np.tile(axle, (2 * (k + r) + 1, 1, 1))
+    columns, centres, which_centre = _rig_columns(rigs, rig, end, thrust, height)
+    n = 2 * k + len(centres)
+    frames, axles = np.tile(frame, (n, 1, 1)), np.tile(axle, (n, 1, 1))
     for i, reading in enumerate(readings):
         for which, bar, axis, factor in reading.moves:
             points = frames if which == "frame" else axles
             points[2 * i, bar, axis] += factor * reading.sigma
             points[2 * i + 1, bar, axis] -= factor * reading.sigma
-    flat = [rig] * (2 * k) + [one for c in rigs for one in (c.up, c.down)] + [rig]
-    values = headlines(end, layout, joints, _cases_of(flat, end, frames, axles, thrust, height))
-    moves = np.stack([frames - frame, axles - axle])[:, 0:-1:2]
-    values_pinion = _pinion_parts(motion, moves[:, :k])
+    # only what moves pivots or axle centre is put through the mechanics; other rig readings share the nominal motion
+    shape = _shape(end, layout, joints, np.concatenate([np.tile(centres[:1], (2 * k, 1)), centres]), frames, axles)
+    pick = np.concatenate([np.arange(2 * k), 2 * k + which_centre])
+    spread_out = np.concatenate([np.tile(columns[-1], (2 * k, 1)), columns])
+    values = _with_rig({name: v[pick] for name, v in shape.items()}, *spread_out.T)
+    frames, axles = frames[: 2 * k], axles[: 2 * k]
+    values_pinion = _pinion_parts(motion, np.stack([frames[0::2] - frame, axles[0::2] - axle]))
     names = [(x.what, x.path) for x in readings] + [(c.what, c.path) for c in rigs]
     out, bent = {}, []
     for name, v in values.items():
@@ -193,22 +199,49 @@ def _cases_of(rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: Thru
     return Cases(frame, axle, a[:, :3], a[:, 3], a[:, 4], a[:, 5], a[:, 6], a[:, 7])
 
 
+@remember_by_identity(8)
+def _rig_columns(
+    rigs: tuple[RigCase, ...], rig: Rig, end: str, thrust: ThrustSchool, height: HeightSchool
+) -> tuple[Array, Array, NDArray[np.intp]]:  # fmt: skip
+    """What the headlines take from every rig case and, last, the rig itself: wheelbase, CG height, school height, thrust and brake share,
+    ``(2r + 1, 5)``; the distinct axle centres ``(c, 3)``, the rig's own first, and which of them each case has."""
+    flat = [one for c in rigs for one in (c.up, c.down)] + [rig]
+    rows = _cases_of(flat, end, np.empty(0), np.empty(0), thrust, height)
+    known = {tuple(rows.centre[-1]): 0}
+    which = np.array([known.setdefault(tuple(c), len(known)) for c in rows.centre])
+    return np.stack([rows.wheelbase, rows.cg_height, rows.school_height, rows.thrust, rows.brake], axis=1), np.array(list(known)), which
+
+
 def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases) -> dict[str, Array]:
     """Headline numbers at ride of many cases: arrays ``(m,)`` by name."""
-    bars = Bars.of(cases.centre, cases.frame, cases.axle, stiffness_of(layout, joints)[0])
+    shape = _shape(end, layout, joints, cases.centre, cases.frame, cases.axle)
+    return _with_rig(shape, cases.wheelbase, cases.cg_height, cases.school_height, cases.thrust, cases.brake)
+
+
+def _shape(end: str, layout: Layout, joints: tuple[Joint, ...], centre: Array, frame: Array, axle: Array) -> dict[str, Array]:
+    """What follows from where pivots and axle centre are, ``(m,)`` each: support slope, roll centre, inclination, steer, hold."""
+    bars = Bars.of(centre, frame, axle, stiffness_of(layout, joints)[0])
     poses = ride_pose(bars)
     twist = twist_of(bars, poses)
-    slope = side_view(poses, twist, "front" if end == "front" else "rear", cases.centre[:, 2:3], 0.0).slope[..., 0]
     roll = roll_motion(poses, twist)
-    height = roll.centre_height[..., 0]
     return {
-        "drive_pct": anti_percent(slope, cases.thrust, cases.wheelbase, cases.school_height),
-        "brake_pct": anti_percent(slope, cases.brake, cases.wheelbase, cases.school_height),
-        "roll_centre_m": height,
-        "roll_centre_part": height / cases.cg_height,
+        "slope": side_view(poses, twist, "front" if end == "front" else "rear", centre[:, 2:3], 0.0).slope[..., 0],
+        "roll_centre_m": roll.centre_height[..., 0],
         "inclination_rad": roll.inclination[..., 0],
         "roll_steer": roll.steer[..., 0],
         "hold": np.abs(side_force(twist.rows[..., 0, :, :], bars.stiffness)[0]).max(axis=-1),
+    }
+
+
+def _with_rig(shape: dict[str, Array], wheelbase: Array, cg_height: Array, school: Array, thrust: Array, brake: Array) -> dict[str, Array]:
+    """The headlines of shapes on rigs, all ``(m,)``."""
+    slope, height = shape["slope"], shape["roll_centre_m"]
+    return {
+        "drive_pct": anti_percent(slope, thrust, wheelbase, school),
+        "brake_pct": anti_percent(slope, brake, wheelbase, school),
+        "roll_centre_m": height,
+        "roll_centre_part": height / cg_height,
+        **{name: shape[name] for name in ("inclination_rad", "roll_steer", "hold")},
     }
 
 
@@ -242,7 +275,7 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
 
 
 def _drawn(
-    end: str, layout: Layout, joints: tuple[Joint, ...], readings: list[_Reading], rigs: tuple[object, ...], rig: Rig, frame: Array, axle: Array,
+    end: str, layout: Layout, joints: tuple[Joint, ...], readings: list[_Reading], rigs: tuple[RigCase, ...], rig: Rig, frame: Array, axle: Array,
     thrust: ThrustSchool, height: HeightSchool,
 ) -> dict[str, Array]:  # fmt: skip
     """Headlines with every pivot reading drawn at random; rig readings drawn by their first-order effect on the rig's numbers."""
@@ -253,7 +286,7 @@ def _drawn(
         for which, bar, axis, factor in reading.moves:
             (frames if which == "frame" else axles)[:, bar, axis] += factor * z
     base = _cases_of([rig], end, frame[None], axle[None], thrust, height)
-    flat = [one for c in rigs for one in (c.up, c.down)]  # type: ignore[attr-defined]
+    flat = [one for c in rigs for one in (c.up, c.down)]
     off = _cases_of(flat, end, frame[None], axle[None], thrust, height) if flat else None
     z = rng.normal(0.0, 1.0, (DRAWS, len(rigs)))
 
