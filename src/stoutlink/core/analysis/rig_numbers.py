@@ -8,12 +8,14 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.default_sigma import radius_sigma, sigma_of
-from stoutlink.core.analysis.rig_readings import BETTER, RigCase, rig_cases
+from stoutlink.core.analysis.rig_readings import RigCase, rig_cases, rig_entries, rig_project
 from stoutlink.core.analysis.standing import standing
 from stoutlink.core.analysis.true_rig import resolve, true_rig
+from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.paths import get_value, with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.numerics.remembering import remember_by_identity
 from stoutlink.core.quantity.shown import Kind
 
 Value = Callable[[Rig], float | None]
@@ -66,6 +68,12 @@ BENT = 0.10
 
 def rig_numbers(project: Project) -> dict[str, SureNumber]:
     """Every number of the rig in force, first order over its readings (see :class:`SureNumber`)."""
+    return _numbers(project.rig, project.donor("front"), project.donor("rear"), rig_entries(project.entries))
+
+
+@remember_by_identity(4)
+def _numbers(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> dict[str, SureNumber]:
+    project = rig_project(rig, front, rear, entries)
     true = true_rig(project)
     cases = (*rig_cases(project), *_stance_cases(project))
     sources = {"mass": true.mass_from, "cg_ahead": true.along_from, "cg_height": true.height_from}
@@ -86,11 +94,6 @@ def rig_numbers(project: Project) -> dict[str, SureNumber]:
             name, title, kind, here, total, tuple(ranked), SOURCE_WORDS.get(sources.get(name, ""), ""), math.sqrt(2 * bends) > BENT * total > 0
         )
     return out
-
-
-def better_measure(what: str) -> str:
-    """What would measure a reading better, or nothing to say."""
-    return BETTER.get(what, "")
 
 
 def _stance_cases(project: Project) -> list[RigCase]:

@@ -7,8 +7,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-import msgspec
-
 from stoutlink.core.analysis.default_sigma import BRAKES, default_sigma, radius_sigma, sigma_of
 from stoutlink.core.analysis.true_rig import resolve, true_rig
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -47,22 +45,25 @@ class RigCase:
 
 def rig_cases(project: Project) -> tuple[RigCase, ...]:
     """Every reading that feeds the rig in force, with its two off-by-one-σ rigs."""
-    return _cases(project.rig, project.donor("front"), project.donor("rear"), _rig_entries(project.entries))
+    return _cases(project.rig, project.donor("front"), project.donor("rear"), rig_entries(project.entries))
 
 
 @lru_cache(maxsize=8)
-def _rig_entries_of(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+def rig_entries(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+    """The notes on the rig's and donors' numbers: the same tuple for the same notes."""
     return tuple(e for e in entries if e.field.startswith(("rig.", "donors.")))
 
 
-def _rig_entries(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
-    return _rig_entries_of(entries)
+def rig_project(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> Project:
+    """A project of nothing but a rig, its chosen axles and the notes on them."""
+    donors = tuple(d for d in (front, rear) if d is not None)
+    chosen = {"front_donor": front.id if front else None, "rear_donor": rear.id if rear else None}
+    return Project(name="-", rig=rig, entries=entries, donors=donors, **chosen)
 
 
 @lru_cache(maxsize=16)
 def _cases(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> tuple[RigCase, ...]:
-    root = Project(name="-", rig=rig, entries=entries, donors=tuple(d for d in (front, rear) if d is not None))
-    root = msgspec.structs.replace(root, front_donor=front.id if front else None, rear_donor=rear.id if rear else None)
+    root = rig_project(rig, front, rear, entries)
     out = []
     for path, value, sigma in _active(root):
         if sigma <= 0:
