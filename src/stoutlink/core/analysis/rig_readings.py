@@ -57,8 +57,9 @@ def rig_entries(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
 def rig_project(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> Project:
     """A project of nothing but a rig, its chosen axles and the notes on them."""
     donors = tuple(d for d in (front, rear) if d is not None)
-    chosen = {"front_donor": front.id if front else None, "rear_donor": rear.id if rear else None}
-    return Project(name="-", rig=rig, entries=entries, donors=donors, **chosen)
+    return Project(
+        name="-", rig=rig, entries=entries, donors=donors, front_donor=front.id if front else None, rear_donor=rear.id if rear else None
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=16)
