@@ -34,6 +34,13 @@ QTest.mouseRelease(views, Qt.MouseButton.LeftButton, pos=(start + QPointF(30, -1
 assert window.workspace.project != before
 window.undo()
 assert window.workspace.project == before
+window.show_step("tape")
+strip = window.tape.strip
+strip.go(7, 1)
+QTest.keyClicks(strip.editor, "23-5/8")
+QTest.keyClick(strip.editor, Qt.Key.Key_Enter)
+assert window.workspace.project.surveys[0].points[7].height[0].text == "23-5/8"
+assert window.tape.view.suspects() == set()
 app.processEvents()
 screen = window.screen().grabWindow(window.winId())
 assert screen.width() >= 1000 and screen.save(sys.argv[1])
@@ -42,7 +49,7 @@ print("drawn")
 
 
 @pytest.mark.skipif(shutil.which("Xvfb") is None, reason="no virtual X server on this machine")
-def test_drag_on_a_real_x_server(tmp_path: Path) -> None:
+def test_drag_and_tape_on_a_real_x_server(tmp_path: Path) -> None:
     read_end, write_end = os.pipe()
     command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "1400x900x24", "-nolisten", "tcp"]
     with subprocess.Popen(command, pass_fds=[write_end], stderr=subprocess.DEVNULL) as server:
