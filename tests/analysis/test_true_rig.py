@@ -9,7 +9,7 @@ import pytest
 
 from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.rig_numbers import rig_numbers, tyre_numbers
-from stoutlink.core.analysis.standing import standing
+from stoutlink.core.analysis.standing import standing, surveyed_ride
 from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.analysis.tyre_effects import tyre_effects
 from stoutlink.core.document.paths import with_value
@@ -41,6 +41,30 @@ def test_scales_with_what_comes_on_later() -> None:
     assert true.rig.cg_ahead_of_rear_m == pytest.approx((980 * 2.8 + 60 * 2.8) / 2020)
     assert true.side_offset == pytest.approx(0.8 * (20 + 20) / 2020)
     assert true.rig.cg_height_m == rig().cg_height_m
+
+
+def test_axles_weighed_as_a_whole() -> None:
+    """Both ways of weighing say the same but for the side, which a whole axle cannot tell."""
+    apart = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES)))
+    whole = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0))))
+    assert (whole.rig.mass_kg, whole.rig.cg_ahead_of_rear_m) == (apart.rig.mass_kg, apart.rig.cg_ahead_of_rear_m)
+    assert whole.side_offset is None
+    assert apart.side_offset is not None
+    mixed = msgspec.structs.replace(SCALES, front_kg=1.0e3, rear_right_kg=None, rear_kg=1000.0)
+    assert true_rig(project(WeightBook(mass_from="scales", scales=mixed))).rig.mass_kg == pytest.approx(1980.0)
+    sure = rig_numbers(project(WeightBook(mass_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0))))["mass"]
+    assert sure.sigma == pytest.approx(math.hypot(9.8, 10.0))
+
+
+def test_ride_height_is_read_off_the_survey(basalt: Project) -> None:
+    """Rear: the rail point stands over the axle. Front: between 118 and 129 in, where the wheelbase ends at 128 3/4 in of tape."""
+    inch = 0.0254
+    assert surveyed_ride(basalt, "rear") == pytest.approx((28.5 - 18.625) * inch)
+    part = (128.75 - 118) / 11
+    assert surveyed_ride(basalt, "front") == pytest.approx((27.875 + part * (28.75 - 27.875)) * inch - basalt.rig.front.loaded)
+    assert surveyed_ride(project(WeightBook()), "rear") is None
+    assert codes(with_value(basalt, "rig.stance.ride_rear_m", 0.25)) == codes(basalt)
+    assert codes(with_value(basalt, "rig.stance.ride_rear_m", 0.29)) - codes(basalt) == {"R102"}
 
 
 def test_curb_and_items() -> None:
@@ -160,3 +184,15 @@ def test_low_points_ride_on_the_chosen_tyres() -> None:
     assert at.rear is not None
     assert at.rear[1] == pytest.approx(0.7 - 0.04 * 0.6 / 2.8)
     assert standing(rig()).approach is None
+
+
+def test_axles_heavier_than_the_rig_are_said_and_nothing_falls_over() -> None:
+    """Wheels and axle that leave no sprung mass: a finding, and every number still there."""
+    base = rig()
+    heavy = msgspec.structs.replace(base.rear, unsprung_mass_kg=None, wheel_mass_kg=290.0, old_axle_mass_kg=1400.0)
+    p = Project(name="p", rig=msgspec.structs.replace(base, mass_kg=1900.0, rear=heavy))
+    assert "W115" in codes(p)
+    numbers = rig_numbers(p)
+    assert numbers["sprung_mass"].value is not None
+    assert numbers["sprung_mass"].value > 0
+    assert numbers["sprung_cg_height"].value is not None

@@ -116,7 +116,7 @@ def _tube(p: QPainter, a: QPointF, b: QPointF, width: float) -> None:
         return
     brush, outline = p.brush(), p.pen()
     along = d / size
-    if brush.style() != Qt.BrushStyle.SolidPattern or outline.style() != Qt.PenStyle.SolidLine or width < 3.0:
+    if brush.style() != Qt.BrushStyle.SolidPattern or brush.color().alpha() < 255 or outline.style() != Qt.PenStyle.SolidLine or width < 3.0:
         n = QPointF(-along.y(), along.x()) * (width / 2)
         p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
         return

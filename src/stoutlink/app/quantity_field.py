@@ -39,7 +39,7 @@ class QuantityField(QLineEdit):
         *,
         title: str = "",
         make_edit: MakeEdit | None = None,
-        fallback: Callable[[], float] | None = None,
+        fallback: Callable[[], float | None] | None = None,
         dim: bool = True,
         channels: tuple[str, ...] = (),
     ) -> None:
@@ -55,6 +55,12 @@ class QuantityField(QLineEdit):
         self.setAlignment(Qt.AlignmentFlag.AlignCenter if dim else Qt.AlignmentFlag.AlignRight)
         self._title = title
         self.set_path(path)
+
+    def use_fallback(self, fallback: Callable[[], float | None], basis: str) -> None:
+        """What the field stands for while it is empty, and where that is from."""
+        self._fallback = fallback
+        self.fallback_basis = lambda: basis
+        self.refresh()
 
     def set_path(self, path: str) -> None:
         """Show another number."""

@@ -8,12 +8,14 @@ from collections.abc import Iterator
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.clearances import too_near
 from stoutlink.core.analysis.default_sigma import CG_HEIGHT, sigma_of
-from stoutlink.core.analysis.standing import standing
+from stoutlink.core.analysis.standing import standing, surveyed_ride
 from stoutlink.core.analysis.true_rig import TrueRig
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.weighing import LEAST_TILT
 from stoutlink.core.quantity.shown import show
 
+RIDE_AGREES = 0.015
+"""Ride height stated and surveyed may differ by this, m (about 2 σ of tape, loaded radius and rail height)."""
 PRINTED_OFF = 0.0381
 """A tyre further from its printed diameter than this, m, is worth a word (common practice: up to 1 1/2 in)."""
 
@@ -101,6 +103,13 @@ def _stance(project: Project, true: TrueRig) -> Iterator[Finding]:
             "R101", "warn", f"The belly stands {show(at.belly_clearance, 'length', unit, decimals=1)} high; {show(wanted, 'length', unit, decimals=1)} is wanted.",
             "Taller tyres, more ride height (the CG rises with it) or a flatter belly. Height changes: check local codes.", "rig", "belly",
         )  # fmt: skip
+    for end in ("front", "rear"):
+        typed, found = getattr(project.rig.stance, f"ride_{end}_m"), surveyed_ride(project, end)
+        if typed is not None and found is not None and abs(typed - found) > RIDE_AGREES:
+            yield Finding(
+                "R102", "warn", f"The frame over the {end} axle is stated as {show(typed, 'length', unit, decimals=1)}; the survey has {show(found, 'length', unit, decimals=1)}.",
+                "One thing measured two ways does not agree: measure it again straight over the axle first, then the tape's heights there.", "rig", end,
+            )  # fmt: skip
     for one in too_near(project):
         who, gap = f"{one.link.name} ({one.layout.end})", show(abs(one.gap), "length", unit, decimals=2)
         near = f"comes within {gap} of {one.solid.name}; {show(one.solid.clearance_m, 'length', unit, decimals=2)} is wanted"

@@ -275,7 +275,9 @@ def _smooth(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: 
     done: set[tuple[str, str]] = set()
     for side in (1.0, -1.0):
         run = _strict(rail_run(placed, side))
-        yield from _off_run(survey, run, "height", [p.read.height.centre if p.read.height else 0.0 for p in run], [p.sigma[2] for p in run], unit, done)
+        yield from _off_run(
+            survey, run, "height", [p.read.height.centre if p.read.height else 0.0 for p in run], [p.sigma[2] for p in run], unit, done
+        )
         wide = [p for p in run if p.read.half is not None and p.point.across != "middle"]
         yield from _off_run(
             survey, wide, "width", [abs(p.read.half.centre) if p.read.half else 0.0 for p in wide], [p.sigma[1] for p in wide], unit, done

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from stoutlink.core.analysis.default_sigma import BRAKES, default_sigma, radius_sigma, sigma_of
-from stoutlink.core.analysis.true_rig import resolve, true_rig
+from stoutlink.core.analysis.true_rig import resolve, true_rig, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Entry, Project
@@ -88,7 +88,7 @@ def words_for(project: Project, path: str) -> str:
         }[match[2]]  # fmt: skip
         return f"{match[1]} {key}"
     if match := re.fullmatch(r"rig\.weight\.scales\.(.*)_kg", path):
-        return f"{match[1].replace('_', ' ')} scale"
+        return f"{match[1].replace('_', ' ')} {'scale' if '_' in match[1] else 'axle scales'}"
     if match := re.fullmatch(r"rig\.weight\.items\.(.*)\.(.*)", path):
         item = next(i for i in project.rig.weight.items if i.id == match[1])
         return f"{item.name}, { {'mass_kg': 'weight', 'x_m': 'station', 'y_m': 'side', 'z_m': 'height'}[match[2]] }"
@@ -116,8 +116,10 @@ def _active(root: Project) -> Iterator[tuple[str, float, float]]:
     if "bell_housing" in sources:
         yield from plain("rig.weight.bell_housing_m")
     if sources & {"scales", "tilt"}:
-        for name in ("front_left", "front_right", "rear_left", "rear_right"):
-            yield from plain(f"rig.weight.scales.{name}_kg")
+        for end in ("front", "rear"):
+            apart = wheel_scales(root.rig, end) is not None
+            for name in (f"{end}_left", f"{end}_right") if apart else (end,):
+                yield from plain(f"rig.weight.scales.{name}_kg")
     if "tilt" in sources:
         for key in ("angle_rad", "front_kg", "rear_kg"):
             yield from plain(f"rig.weight.tilt.{key}")

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from stoutlink.core.analysis.survey_points import placed_points, rail_run
+from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.ground_angles import approach_angle, breakover_angle
 
 Flat = tuple[float, float]
+FRAME_NEAR = 0.6
+"""A surveyed rail point must lie this near the axle on both sides, m, to say how high the frame stands over it."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +29,21 @@ class Standing:
     def belly_clearance(self) -> float | None:
         """Height of the belly's low point, m."""
         return self.belly[1] if self.belly is not None else None
+
+
+def surveyed_ride(project: Project, end: str) -> float | None:
+    """Frame over axle centre as the survey has it, m: the rail's height straight over the axle less the loaded radius.
+
+    Interpolated between the nearest rail points on both sides; ``None`` without them.
+    """
+    at = project.rig.wheelbase_m if end == "front" else 0.0
+    run = rail_run(placed_points(project), 1.0)
+    before = next((p for p in reversed(run) if p.x <= at), None)
+    after = next((p for p in run if p.x >= at), None)
+    if before is None or after is None or before.z is None or after.z is None or max(at - before.x, after.x - at) > FRAME_NEAR:
+        return None
+    part = 0.0 if after.x == before.x else (at - before.x) / (after.x - before.x)
+    return before.z + part * (after.z - before.z) - project.rig.end(end).loaded
 
 
 def standing(rig: Rig) -> Standing:

@@ -74,7 +74,8 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
     elif book.mass_from == "items" and itemised is not None:
         mass, used["mass"] = itemised.mass, "items"
     if book.along_from == "scales" and with_later is not None:
-        along, offset, used["along"] = with_later.x, with_later.y, "scales"
+        along, used["along"] = with_later.x, "scales"
+        offset = with_later.y if wheel_scales(rig, "front") and wheel_scales(rig, "rear") else None
     elif book.along_from == "items" and itemised is not None:
         along, used["along"] = itemised.x, "items"
     if book.height_from == "items" and itemised is not None:
@@ -93,7 +94,7 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
     bad = _impossible(after)
     if bad is not None:
         problems.append(bad)
-        after = msgspec.structs.replace(rig, front=wheels["front"], rear=wheels["rear"])
+        after = _standing_alone(msgspec.structs.replace(rig, front=wheels["front"], rear=wheels["rear"]))
         used = dict.fromkeys(used, "stated")
     return TrueRig(after, used["mass"], used["along"], used["height"], offset, tilt, sum(one.mass for one in swaps), tuple(problems))
 
@@ -118,19 +119,31 @@ def _missing(key: str, words: str) -> ValueOutOfRange:
     return ValueOutOfRange("W111", f"rig.weight.{key} is empty, so {words} is not known.", "Fill it in, or choose another source for the number.")
 
 
-def _scales(rig: Rig) -> tuple[float, float, float]:
+def wheel_scales(rig: Rig, end: str) -> tuple[float, float] | None:
+    """Left and right wheel load of an axle, kg, when both were weighed apart."""
     s = rig.weight.scales
-    loads = (s.front_left_kg, s.front_right_kg, s.rear_left_kg, s.rear_right_kg)
-    for value, name in zip(loads, ("front_left", "front_right", "rear_left", "rear_right"), strict=True):
-        if value is None:
-            raise _missing(f"scales.{name}_kg", f"the {name.replace('_', ' ')} wheel's load")
-    return level_scales(tuple(v or 0.0 for v in loads), rig.wheelbase_m, (rig.front.track_m, rig.rear.track_m))  # type: ignore[arg-type]
+    left, right = getattr(s, f"{end}_left_kg"), getattr(s, f"{end}_right_kg")
+    return None if left is None or right is None else (left, right)
+
+
+def _axle_scales(rig: Rig, end: str) -> tuple[float, float]:
+    """Left and right wheel load of an axle; an axle weighed as a whole is halved."""
+    apart, whole = wheel_scales(rig, end), getattr(rig.weight.scales, f"{end}_kg")
+    if apart is not None:
+        return apart
+    if whole is None:
+        missing = next(side for side in ("left", "right") if getattr(rig.weight.scales, f"{end}_{side}_kg") is None)
+        raise _missing(f"scales.{end}_{missing}_kg", f"the {end} {missing} wheel's load (or the {end} axle's as a whole)")
+    return 0.5 * whole, 0.5 * whole
+
+
+def _scales(rig: Rig) -> tuple[float, float, float]:
+    return level_scales((*_axle_scales(rig, "front"), *_axle_scales(rig, "rear")), rig.wheelbase_m, (rig.front.track_m, rig.rear.track_m))
 
 
 def _tilt(rig: Rig) -> TiltResult:
     tilt = rig.weight.tilt
-    _scales(rig)
-    s = rig.weight.scales
+    level = (sum(_axle_scales(rig, "front")), sum(_axle_scales(rig, "rear")))
     for key, words in (
         ("angle_rad", "the tilt"),
         ("front_kg", "the front axle's load while tilted"),
@@ -140,7 +153,6 @@ def _tilt(rig: Rig) -> TiltResult:
             raise _missing(f"tilt.{key}", words)
     if abs(tilt.angle_rad or 0.0) < 1e-3:
         raise ValueOutOfRange("W112", "rig.weight.tilt.angle_rad is 0; a tilt of 10° or more is needed.", "Raise one end higher.")
-    level = ((s.front_left_kg or 0.0) + (s.front_right_kg or 0.0), (s.rear_left_kg or 0.0) + (s.rear_right_kg or 0.0))
     return height_by_tilting(
         level, (tilt.front_kg or 0.0, tilt.rear_kg or 0.0), tilt.angle_rad or 0.0, rig.wheelbase_m, (rig.front.loaded, rig.rear.loaded), tilt.raised
     )
@@ -176,6 +188,16 @@ def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None) -> WheelEnd:
     axle = donor.weight_kg if donor is not None else (end.old_axle_mass_kg or AXLE_GUESS)
     carried = sum(i.mass_kg for i in rig.weight.items if i.on == f"{name}_axle")
     return msgspec.structs.replace(end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried))
+
+
+def _standing_alone(rig: Rig) -> Rig:
+    """A rig as stated that can stand: unsprung masses that leave nothing sprung are cut to a third of the weight in all."""
+    if _impossible(rig) is None:
+        return rig
+    most = rig.mass_kg / 3.0 * min(1.0, rig.cg_height_m / max(rig.front.loaded, rig.rear.loaded))
+    part = min(1.0, most / (rig.front.unsprung + rig.rear.unsprung))
+    front, rear = (msgspec.structs.replace(e, unsprung_mass_kg=max(1.0, part * e.unsprung)) for e in (rig.front, rig.rear))
+    return msgspec.structs.replace(rig, front=front, rear=rear)
 
 
 def _impossible(rig: Rig) -> ValueOutOfRange | None:

@@ -85,6 +85,9 @@ TapeReading = Annotated[float, _meta("Reading", "length", -130.0, 130.0, "As rea
 Angle = Annotated[float, _meta("Angle", "angle", -1.6, 1.6, "As read off the angle finder, nose of the part up.")]
 Clearance = Annotated[float, _meta("Clearance wanted", "length", 0.0, 0.5, "Nothing that moves should come nearer than this.")]
 PartDiameter = Annotated[float, _meta("Diameter", "length", 0.0005, 1.5, "Outside of the round part.")]
+RideHeight = Annotated[
+    float, _meta("Frame over axle", "length", -0.5, 1.5, "Underside of the frame rail above the axle centre, straight over the axle, at ride height.")
+]
 LevelShift = Annotated[float, _meta("Frame goes up by", "length", -1.0, 1.0, "How far the frame rises from where it was measured to ride height.")]
 Teeth = Annotated[int, Meta(ge=3, le=120, title="Teeth", extra={"kind": "number"})]
 Count = Annotated[int, Meta(ge=0, le=100, title="Count", extra={"kind": "number"})]

@@ -24,6 +24,7 @@ from stoutlink.core.document.quantities import (
     Overhang,
     Point,
     Pressure,
+    RideHeight,
     RoadSpeed,
     RollingRadius,
     RollOut,
@@ -187,7 +188,7 @@ class Stance(Frozen, frozen=True, kw_only=True):
     """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one (station and height).
 
     ``measured_on_front_m`` and ``measured_on_rear_m`` are the loaded radii of the tyres it stood on when measured; with
-    them, other tyres lift or lower the points.
+    them, other tyres lift or lower the points. ``ride_front_m`` and ``ride_rear_m``: ride height, frame over axle centre.
     """
 
     front_low_x_m: Overhang | None = None
@@ -197,6 +198,8 @@ class Stance(Frozen, frozen=True, kw_only=True):
     rear_low_x_m: Overhang | None = None
     rear_low_z_m: Height | None = None
     belly_wanted_m: Height | None = None
+    ride_front_m: RideHeight | None = None
+    ride_rear_m: RideHeight | None = None
     measured_on_front_m: LoadedRadius | None = None
     measured_on_rear_m: LoadedRadius | None = None
 

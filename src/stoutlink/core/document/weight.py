@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from stoutlink.core.document.quantities import (
+    AxleLoad,
     AxleMass,
     CgAhead,
     CgHeight,
@@ -45,12 +46,14 @@ class WeightItem(Frozen, frozen=True, kw_only=True):
 
 
 class Scales(Frozen, frozen=True, kw_only=True):
-    """Readings of four scales, standing level; all four are needed before they count."""
+    """Readings of the scales, standing level: both wheels of an axle apart, or the axle as a whole (wheels apart win)."""
 
     front_left_kg: WheelLoad | None = None
     front_right_kg: WheelLoad | None = None
     rear_left_kg: WheelLoad | None = None
     rear_right_kg: WheelLoad | None = None
+    front_kg: AxleLoad | None = None
+    rear_kg: AxleLoad | None = None
 
 
 class Tilt(Frozen, frozen=True, kw_only=True):

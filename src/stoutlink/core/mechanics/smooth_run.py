@@ -17,6 +17,8 @@ LEFT_OVER = 0.15
 """A mark is one bad reading when moving it leaves less than this part of the squared sags about it (a kink leaves 1/3, a step 1/4)."""
 
 
+SHARPEST = 1e-4
+"""No reading is taken to be surer than this, m."""
 FROM_NEIGHBOURS = 1.4
 """σ of the estimate of how far a value is off, over σ of one value: the neighbours are read with the same tape (even spacing: 1.39)."""
 
@@ -47,7 +49,7 @@ def spikes(along: Array, value: Array, sigma: Array | float, least: float = 4.0)
         raise ValueError("stations must rise")
     if n < 5:
         return ()
-    one = np.broadcast_to(np.asarray(sigma, float), (n,))
+    one = np.broadcast_to(np.maximum(np.asarray(sigma, float), SHARPEST), (n,))
     ahead = (along[1:-1] - along[:-2]) / (along[2:] - along[:-2])
     found: list[Spike] = []
     marks = np.zeros((n, 3))

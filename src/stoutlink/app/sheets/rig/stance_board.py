@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
@@ -13,7 +14,7 @@ from stoutlink.app.sheets.rig.board import Board, Spot, words
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.rig_numbers import SureNumber, rig_numbers
-from stoutlink.core.analysis.standing import standing
+from stoutlink.core.analysis.standing import standing, surveyed_ride
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import Flat
@@ -54,7 +55,12 @@ def _end_spots(end: str, side: float) -> list[Spot]:
         half = r.end(end).track_m / 2
         return (x(r) - side * 0.12, -half), (x(r) - side * 0.12, half)
 
+    def ride(r: Rig) -> tuple[Flat, Flat] | None:
+        over = r.stance.ride_front_m if end == "front" else r.stance.ride_rear_m
+        return None if over is None else ((x(r), r.end(end).loaded), (x(r), r.end(end).loaded + over))
+
     return [
+        Spot(f"rig.stance.ride_{end}_m", f"frame over {end} axle", "side", lambda r: (x(r), 1.30), (0, 0), ride),
         Spot(f"rig.{end}.track_m", f"{end} track", "plan", lambda r: (x(r) - side * 0.12, 0.0), (-side * 62, 0), track),
         Spot(f"rig.stance.measured_on_{end}_m", "measured on loaded radius", "plan", lambda r: (x(r) + side * (r.end(end).free + 0.05), 0.0), (side * 62, 0), None, (), lambda r: r.end(end).loaded),
     ]  # fmt: skip
@@ -65,6 +71,12 @@ class StanceBoard(Board):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "stance", _spots(), parent)
+        for spot, field in zip(self.spots, self.fields, strict=True):
+            if spot.path.startswith("rig.stance.ride_"):
+                field.use_fallback(self._ride("front" if "front" in spot.path else "rear"), "measured")
+
+    def _ride(self, end: str) -> Callable[[], float | None]:
+        return lambda: surveyed_ride(self._workspace.project, end)
 
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width(), self.height()
@@ -91,7 +103,7 @@ class StanceBoard(Board):
         if wanted is not None:
             p.setPen(QPen(t.quiet, 1, Qt.PenStyle.DashLine))
             p.drawLine(side.at((0.55, wanted)), side.at((rig.wheelbase_m - 0.55, wanted)))
-            words(p, t, QRectF(side.at((rig.wheelbase_m - 0.55, 0.0)).x() - 46, side.at((0.0, wanted)).y() + 1, 46, 13), "wanted", size=8, quiet=True)
+            words(p, t, QRectF(side.at((0.55, 0.0)).x(), side.at((0.0, wanted)).y() + 1, 46, 13), "wanted", size=8, quiet=True)
         if at.belly is None and at.front is None and at.rear is None:
             box = QRectF(
                 side.at((rig.rear.free, 0.0)).x(),

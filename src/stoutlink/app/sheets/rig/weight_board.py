@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt
@@ -63,6 +64,8 @@ def _spots() -> list[Spot]:
         Spot("rig.rear.unsprung_mass_kg", "rear unsprung", "plan", lambda r: (0.0, 0.0), (64, 0), None, (), lambda r: r.rear.unsprung),
         Spot("rig.front.old_axle_mass_kg", "axle that comes out", "plan", lambda r: (r.wheelbase_m, 0.0), (-64, 44)),
         Spot("rig.rear.old_axle_mass_kg", "axle that comes out", "plan", lambda r: (0.0, 0.0), (64, 44)),
+        Spot("rig.weight.scales.rear_kg", "or scales, rear axle", "plan", lambda r: (0.0, 0.0), (64, -46), None, ("RL", "RR")),
+        Spot("rig.weight.scales.front_kg", "or scales, front axle", "plan", lambda r: (r.wheelbase_m, 0.0), (-64, -46), None, ("FL", "FR")),
         Spot("rig.weight.tilt.angle_rad", "tilted by", "tilt", lambda r: (0.0, 0.0), (0, 0), None, ("A",)),
         Spot("rig.weight.tilt.front_kg", "front axle, tilted", "tilt", lambda r: (0.0, 0.0), (108, 0), None, ("FL", "FR")),
         Spot("rig.weight.tilt.rear_kg", "rear axle, tilted", "tilt", lambda r: (0.0, 0.0), (216, 0), None, ("RL", "RR")),
@@ -76,8 +79,7 @@ class WeightBoard(Board):
         super().__init__(workspace, "weight", _spots(), parent)
         for spot, field in zip(self.spots, self.fields, strict=True):
             if spot.path.endswith("unsprung_mass_kg"):
-                end = "front" if ".front." in spot.path else "rear"
-                field._fallback = lambda e=end: self._workspace.rig.end(e).unsprung
+                field.use_fallback(self._unsprung("front" if ".front." in spot.path else "rear"), "estimated")
         self.selected: str | None = None
         self._boxes: dict[str, QComboBox] = {}
         for key, (title, choices) in SOURCES.items():
@@ -98,6 +100,9 @@ class WeightBoard(Board):
             self._raised.addItem(word, value)
         self._raised.activated.connect(lambda i: workspace.do(SetChoice("rig.weight.tilt.raised", self._raised.itemData(i), "raised end")))
         self._drawer = _Drawer(workspace, self)
+
+    def _unsprung(self, end: str) -> Callable[[], float]:
+        return lambda: self._workspace.rig.end(end).unsprung
 
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width() - DRAWER, self.height()
