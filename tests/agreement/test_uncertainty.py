@@ -14,6 +14,8 @@ from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.analysis.donor_sure import NUMBERS, donor_sure
+from stoutlink.core.analysis.drive import donor_in_rig
 from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.analysis.rig_readings import rig_cases
 from stoutlink.core.analysis.true_rig import true_rig
@@ -144,3 +146,23 @@ def test_a_loaded_radius_does_not_move_pivots(basalt: Project) -> None:
     lower = with_value(basalt, "rig.rear.loaded_radius_m", 0.45)
     one, two = (axle_motion(true_rig(p).rig, p.layouts[0], p.joints) for p in (basalt, lower))
     assert one.ride.slope == pytest.approx(two.ride.slope, abs=1e-12)
+
+
+def test_a_donors_numbers_against_drawing(basalt: Project) -> None:
+    """Gears through the rolling radius, demand through weight, balance and loaded radius."""
+    donor = basalt.donor("front")
+    assert donor is not None
+    drawn = [donor_in_rig(r, donor) for r in drawn_rigs(basalt, np.random.default_rng(4))]
+    sure = donor_sure(basalt, donor)
+    for name in NUMBERS:
+        assert sure[name] == pytest.approx(float(np.std([getattr(d, name) for d in drawn])), rel=0.05), name
+    assert sure["rpm_at_road_speed"] / donor_in_rig(true_rig(basalt).rig, donor).rpm_at_road_speed == pytest.approx(0.0057 / 0.480441, rel=0.02)
+
+
+def test_a_tapes_zero_noted_beside_it_counts(basalt: Project) -> None:
+    motion = review(basalt).axles["rear"].motion
+    assert motion is not None
+    noted = Entry(field="surveys.as-built.datum.zero_x_m", basis="measured", sigma=0.05)
+    loose = msgspec.structs.replace(basalt, entries=(*basalt.entries, noted))
+    parts = {p.what: p.share for p in how_sure(loose, motion)["hold"].parts}
+    assert parts["tape zero"] > 0.9

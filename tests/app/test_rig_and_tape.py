@@ -10,6 +10,7 @@ import msgspec
 import pytest
 from ezdxf.filemanagement import new as new_drawing
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPointF, Qt
+from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -496,3 +497,14 @@ def test_clicking_the_drawing_picks_a_station(qtbot: QtBot, window: MainWindow) 
     assert window.tape.view.frames()["side"].scale == pytest.approx(2 * before)
     qtbot.mouseDClick(window.tape.view, Qt.MouseButton.LeftButton, pos=QPointF(5, 5).toPoint())
     assert window.tape.view.frames()["side"].scale == pytest.approx(before)
+
+
+def test_a_survey_is_named_and_copied(window: MainWindow, answers: Answers) -> None:
+    window.show_step("tape")
+    answers.text = "Before stripping"
+    press(window, "name_survey")
+    assert window.workspace.project.surveys[0].name == "Before stripping"
+    window.actions_by_id["copy_survey"].trigger()
+    board = QGuiApplication.clipboard()
+    assert board is not None
+    assert "frame dips" in board.text()

@@ -48,6 +48,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("redo", "Redo", "Edit", "Ctrl+Shift+Z or Ctrl+Y", "Bring back what was undone.", window.redo),
         Command("copy_numbers", "Copy all numbers as text", "Edit", "Ctrl+Shift+C", "Put the whole analysis on the clipboard.", window.copy_numbers),
         Command("copy_cuts", "Copy cut list as text", "Edit", "", "Put the cut list on the clipboard.", window.copy_cuts),
+        Command("copy_survey", "Copy survey as text", "Edit", "", "Put the survey in view on the clipboard.", window.copy_survey),
         Command("rig", "Go to Rig", "View", "Ctrl+1", "The vehicle.", step("rig")),
         Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
         Command("tape", "Go to Tape", "View", "Ctrl+3", "The survey of the frame.", step("tape")),

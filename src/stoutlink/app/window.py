@@ -30,6 +30,7 @@ from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
+from stoutlink.core.storage.survey_table import write_survey
 
 
 class MainWindow(QMainWindow):
@@ -217,6 +218,14 @@ class MainWindow(QMainWindow):
     def copy_cuts(self) -> None:
         """The cut list as text."""
         self._to_clipboard(cut_list_csv(self.workspace.review.cuts).replace(",", "\t"), "The cut list")
+
+    def copy_survey(self) -> None:
+        """The survey in view as text."""
+        survey = self.workspace.project.survey(self.tape.survey_id or "")
+        if survey is None:
+            self.say("There is no survey yet: start one in Tape.", True)
+            return
+        self._to_clipboard(write_survey(survey, self.workspace.unit), "The survey")
 
     def _to_clipboard(self, text: str, what: str) -> None:
         board = QGuiApplication.clipboard()

@@ -21,6 +21,7 @@ from stoutlink.app.painting import Frame, paint
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.advice.donor_rules import donor_findings
+from stoutlink.core.analysis.donor_sure import donor_sure
 from stoutlink.core.analysis.drive import FRICTION, SHOCK, DonorInRig, donor_in_rig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.drawing.donor_view import donor_front, spline_section
@@ -296,11 +297,11 @@ def _facts(d: DonorAxle, it: DonorInRig, w: Workspace) -> str:
     unit, rig = w.unit, w.rig
     decimals = 3 if unit == "in" else 2
     size = f"{d.spline_teeth} splines, {it.spline_pitch:g} pitch"
-    margin = it.margin_one_wheel
+    margin, sure = it.margin_one_wheel, donor_sure(w.project, d)
     cells = [
         ("Shaft over the spline", show(it.major, "length", unit, decimals=decimals), f"{size}, root {show(it.root, 'length', unit, decimals=decimals)}"),
-        ("Shaft stays twisted at", show(it.shaft_yield, "torque", unit), f"one wheel carrying the axle asks {show(it.demand_one_wheel, 'torque', unit)}: margin {margin:.2f}"),
-        (f"At {show(rig.road_speed_m_per_s, 'speed', unit)} in top", f"{it.rpm_at_road_speed:.0f} rpm", f"{d.ring_teeth}/{d.pinion_teeth} = {it.ratio:.2f} gears"),
+        ("Shaft stays twisted at", show(it.shaft_yield, "torque", unit), f"one wheel carrying the axle asks {show(it.demand_one_wheel, 'torque', unit)} ± {show(2 * sure['demand_one_wheel'], 'torque', unit)}: margin {margin:.2f}"),
+        (f"At {show(rig.road_speed_m_per_s, 'speed', unit)} in top", f"{it.rpm_at_road_speed:.0f} ± {2 * sure['rpm_at_road_speed']:.0f} rpm", f"{d.ring_teeth}/{d.pinion_teeth} = {it.ratio:.2f} gears"),
         ("Crawl ratio", f"{it.crawl_ratio:.0f} : 1", f"{show(it.crawl_speed, 'speed', unit, decimals=2)} at idle in first, low"),
         ("Wheel bolts", f"{d.bolt_count} on {show(d.bolt_circle_m, 'length', unit)}", f"{LOCKER_WORDS[d.locker]}, {d.floating} float{', C-clips' if d.c_clips else ''}"),
         ("Tube", f"{show(d.tube_od_m, 'length', unit)} × {show(d.tube_wall_m, 'length', unit)}", f"ring gear {show(d.ring_diameter_m, 'length', unit)}, {d.pinion_height} pinion"),

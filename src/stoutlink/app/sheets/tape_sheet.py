@@ -6,6 +6,7 @@ import msgspec
 from PyQt6.QtCore import QSignalBlocker, QSize
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
+from stoutlink.app import dialogs
 from stoutlink.app.instrument_bar import InstrumentBar
 from stoutlink.app.instrument_desk import InstrumentDesk
 from stoutlink.app.quantity_field import QuantityField
@@ -69,6 +70,7 @@ class TapeSheet(QWidget):
         self.buttons: dict[str, QPushButton] = {}
         for name, text, tip, slot in (
             ("new_survey", "New survey", "Start another session with the tape, say after stripping.", self.new_survey),
+            ("name_survey", "Name…", "Give this survey another name.", self.rename_survey),
             ("join_survey", "Join to first", "Lay this survey onto the first one by the points both have.", self.join),
             ("remove_survey", "Remove", "Take this survey out of the project.", self.remove_survey),
         ):
@@ -155,6 +157,7 @@ class TapeSheet(QWidget):
             self.surveys.setCurrentIndex(max(0, self.surveys.findData(self.survey_id)))
         self.buttons["join_survey"].setEnabled(len(known) > 1 and self.survey_id != known[0])
         self.buttons["remove_survey"].setEnabled(survey is not None)
+        self.buttons["name_survey"].setEnabled(survey is not None)
         for box, value in ((self.way, survey.datum.direction if survey else None), (self.stood, survey.datum.stood if survey else None)):
             box.setEnabled(survey is not None)
             if value is not None:
@@ -238,6 +241,15 @@ class TapeSheet(QWidget):
         if self._workspace.do(PutInList("surveys", survey, "Start a survey")):
             self.show_survey(survey.id)
             self.strip.go(0, 0)
+
+    def rename_survey(self) -> None:
+        """Ask for another name."""
+        survey = self._workspace.project.survey(self.survey_id) if self.survey_id else None
+        if survey is None:
+            return
+        name = dialogs.ask_text(self, "Name the survey", f"Another name for “{survey.name}”:")
+        if name is not None and name.strip():
+            self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, name=name.strip()[:120]), "Name the survey"))
 
     def _first_survey(self) -> str | None:
         """A survey to type into when there is none yet."""

@@ -134,6 +134,10 @@ def _active(root: Project) -> Iterator[tuple[str, float, float]]:
     for end in ("front", "rear"):
         wheels = root.rig.end(end)
         yield f"rig.{end}.loaded_radius_m", wheels.loaded, radius_sigma(root, end, "loaded")[1]
+        if wheels.rolled is not None:
+            yield from plain(f"rig.{end}.roll_out_m")
+        else:
+            yield f"rig.{end}.rolling_radius_m", wheels.rolling, radius_sigma(root, end, "rolling")[1]
         if wheels.unsprung_mass_kg is not None:
             yield from plain(f"rig.{end}.unsprung_mass_kg")
             continue

@@ -95,9 +95,17 @@ def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
     """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``, ``roll_steer``, ``hold`` and
     ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
     s = project.settings
-    zero = next((v.datum.zero_sigma_m for v in project.surveys), ZERO)
+    zero = _zero_sigma(project)
     layout_entries = tuple(e for e in project.entries if e.field.startswith(f"layouts.{motion.layout.id}."))
     return _how_sure(motion, motion.layout, rig_cases_key(project), project.joints, layout_entries, s.thrust_school, s.height_school, zero)
+
+
+def _zero_sigma(project: Project) -> float:
+    """1 σ of the tape's zero of the first survey, as noted beside it or in its datum."""
+    for survey in project.surveys:
+        noted = project.entry(f"surveys.{survey.id}.datum.zero_x_m")
+        return survey.datum.zero_sigma_m if noted is None or noted.sigma is None else noted.sigma
+    return ZERO
 
 
 @dataclass(frozen=True, eq=False)

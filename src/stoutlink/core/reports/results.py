@@ -12,6 +12,7 @@ from stoutlink.core.advice.review import Review
 from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.bar_set import stiffness_of
+from stoutlink.core.analysis.donor_sure import donor_sure
 from stoutlink.core.analysis.drive import donor_in_rig
 from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.analysis.survey_points import place_survey
@@ -117,7 +118,7 @@ def _survey(project: Project, survey: Survey) -> dict[str, Any]:
 def _donor(review: Review, end: str) -> dict[str, Any]:
     donor = review.project.donor(end)
     assert donor is not None
-    it = donor_in_rig(review.true.rig, donor)
+    it, sure = donor_in_rig(review.true.rig, donor), donor_sure(review.project, donor)
     return {
         "id": donor.id,
         "name": donor.name,
@@ -133,6 +134,13 @@ def _donor(review: Review, end: str) -> dict[str, Any]:
         "shaft_demand_level_nm": it.demand_level,
         "shaft_demand_one_wheel_nm": it.demand_one_wheel,
         "housing_clearance_m": it.ground_clearance,
+        "uncertainty_1_sigma": {
+            "engine_rpm_at_road_speed": sure["rpm_at_road_speed"],
+            "crawl_speed_m_per_s": sure["crawl_speed"],
+            "shaft_demand_level_nm": sure["demand_level"],
+            "shaft_demand_one_wheel_nm": sure["demand_one_wheel"],
+            "housing_clearance_m": sure["ground_clearance"],
+        },
     }
 
 

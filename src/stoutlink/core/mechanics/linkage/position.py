@@ -279,8 +279,8 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
     ok = closed if in_order else closed[order]
     if not there:
         ok = np.insert(ok, zero, True, axis=0)
-    slopes = np.diff(q, axis=1)
-    with np.errstate(invalid="ignore", divide="ignore"):  # a station given twice is walked to instead
+    with np.errstate(all="ignore"):  # what did not converge, and a station given twice, is walked to instead
+        slopes = np.diff(q, axis=1)
         slopes /= np.diff(s)[:, None]
         bends = np.abs(np.diff(slopes, axis=1))
     flat: Flags = np.maximum.reduce(bends) <= SMOOTH  # flat[i]: between the two intervals that meet at i + 1
