@@ -160,3 +160,17 @@ def test_two_lines() -> None:
     assert crossing((0, 0), (1, 0), (0, 1), (1, 1)) is None
     with pytest.raises(ValueError, match="two different"):
         crossing((0, 0), (0, 0), (0, 1), (1, 1))
+
+
+@pytest.mark.parametrize("which", [DOUBLE, THREE], ids=["double", "three"])
+@pytest.mark.parametrize(("heave", "roll"), [(1.0, 0.0), (0.0, 1.0), (0.7, -0.4)])
+def test_rate_and_bend_at_ride_are_the_derivatives_of_the_path(which: Any, heave: float, roll: float) -> None:
+    """First and second derivative in closed form against central differences of solved poses."""
+    held, step = bars(which), 1e-3
+    ride = held.at_ride
+    assert ride is not None
+    s = np.array([-step, 0.0, step])
+    p = sweep(held, s * heave, s * roll)
+    path = np.array([p.x, p.y, p.yaw, p.pitch])
+    assert (path[:, 2] - path[:, 0]) / (2 * step) == pytest.approx((ride.by_heave * heave + ride.by_roll * roll)[:, 0, 0], abs=2e-6)
+    assert (path[:, 2] - 2 * path[:, 1] + path[:, 0]) / step**2 == pytest.approx(ride.bend(heave, roll)[:, 0, 0], abs=2e-5)

@@ -78,6 +78,11 @@ class Bars:
         return self.axle - self.centre[..., None, :]
 
     @cached_property
+    def at_ride(self) -> AtRide | None:
+        """How the bars move through ride height, made once; ``None`` unless there are four that hold."""
+        return _at_ride(self)
+
+    @cached_property
     def packed(self) -> Packed:
         """The same numbers component first, made once."""
         return _pack(self)
@@ -97,6 +102,53 @@ class Packed:
     half: Array
     weight: Array
     order: NDArray[np.intp]
+
+
+@dataclass(frozen=True)
+class AtRide:
+    """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path derivatives of
+    x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
+
+    sign: Array
+    by_heave: Array
+    by_roll: Array
+    jacobian: Array
+    local: Array
+    reach: Array
+
+    def bend(self, heave: float, roll: float) -> Array:
+        """Second derivative of x, y, yaw, pitch along a straight line of travel with these rates of heave (m) and roll (rad), ``(4, 1, m)``.
+
+        Each bar keeps d·d: d'·d' + d·d'' = 0 with d' = C' + ω×a and, for R = Rz·Rx·Ry through zero, R'' the squares of the three turns and
+        twice their ordered products; what is left of d'' is the Jacobian times the unknown.
+        """
+        first = self.by_heave * heave + self.by_roll * roll
+        x, y, yaw, pitch = (v[0][:, None] for v in first)
+        ax, ay, az = (self.local[..., i] for i in range(3))
+        moved = np.stack([x - yaw * ay + pitch * az, y + yaw * ax - roll * az, heave + roll * ay - pitch * ax], axis=-1)
+        curved = np.stack([
+            -(yaw**2 + pitch**2) * ax + 2 * yaw * roll * az,
+            -(yaw**2 + roll**2) * ay + 2 * yaw * pitch * az + 2 * roll * pitch * ax,
+            -(roll**2 + pitch**2) * az,
+        ], axis=-1)  # fmt: skip
+        right = -((moved * moved).sum(axis=-1) + ((self.local + self.reach) * curved).sum(axis=-1))
+        return np.asarray(np.linalg.solve(self.jacobian, right[..., None])[..., 0].T[:, None, :])
+
+
+def _at_ride(bars: Bars) -> AtRide | None:
+    n = bars.count
+    if n != 4:
+        return None
+    local = bars.local.reshape(-1, n, 3)
+    reach = (bars.centre[..., None, :] - bars.frame).reshape(-1, n, 3)
+    rows, d = _ride_rows(local, reach), local + reach
+    sides = np.stack([-d[..., 2], local[..., 2] * d[..., 1] - local[..., 1] * d[..., 2]], axis=-1)
+    try:
+        found = np.linalg.solve(rows, sides)
+    except np.linalg.LinAlgError:
+        return None
+    sign = np.sign(np.linalg.det(np.take_along_axis(rows, bars.packed.order[:, :, None], 1)))
+    return AtRide(sign, np.asarray(found[..., 0].T[:, None, :], float), np.asarray(found[..., 1].T[:, None, :], float), rows, local, reach)
 
 
 def _pack(bars: Bars) -> Packed:

@@ -11,12 +11,13 @@ from __future__ import annotations
 import os
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.bars import AtRide, Bars
 from stoutlink.core.mechanics.linkage.closure import Closure
 
 Array = NDArray[np.float64]
@@ -125,7 +126,7 @@ class _Line:
     own: Array
     """The variable reported as limit: heave when it varies, else roll."""
 
-    @property
+    @cached_property
     def per_s(self) -> tuple[float, float]:
         """Heave and roll per unit of s."""
         far = int(np.argmax(np.abs(self.s)))
@@ -179,22 +180,27 @@ def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Arra
     return det, error
 
 
-def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line) -> Array:
+def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, ride: AtRide | None) -> Array:
     """First guess at every station of the line, from the motion at its start.
 
-    Few columns: straight ahead. Many: a handful of stations are solved first and a Hermite polynomial through
+    Few columns: ahead along its tangent and its bend. Many: a handful of stations are solved first and a Hermite polynomial through
     their positions and slopes serves the others, so that one Newton step is enough for most.
     """
     per_h, per_r = line.per_s
     start = _slope(base, rates, line)
+    bend = 0.0 if ride is None else ride.bend(per_h, per_r)[:, 0][:, None] * np.array([1.0, 1.0, 0.5, 0.5])[:, None, None]
+
+    def ahead(s: Array) -> Array:
+        return np.asarray(base + start * s[:, None] + bend * (0.5 * s**2)[:, None])
+
     if len(line.s) * base.shape[-1] < 1500 or len(line.s) < 9:
-        return base + start * line.s[:, None]
+        return ahead(line.s)
     s = line.s
     knots, values, slopes = [0.0], [base], [start]
     full_heave, full_roll = c.heave, c.roll
     for level in (0.5, 1.0):
         new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
-        guess = _hermite(knots, values, slopes, new)
+        guess = _hermite(knots, values, slopes, new) if len(knots) > 1 else ahead(new)
         c.at(line.start[0] + per_h * new, line.start[1] + per_r * new)
         _converge(c, guess, 3)
         _, found = c.motion(c.rows(guess))
@@ -235,8 +241,12 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
     m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = np.zeros((4, 1, m)), np.ones(m, bool)
-    det, rates = c.motion(c.rows(base))
-    sign = np.sign(det[0])
+    ride = bars.at_ride
+    if ride is not None:
+        sign, rates = ride.sign, (ride.by_heave, ride.by_roll)
+    else:
+        det, rates = c.motion(c.rows(base))
+        sign = np.sign(det[0])
     h0, r0 = line.start
     if (h0, r0) != (0.0, 0.0):
         t = np.linspace(0.0, 1.0, 25)
@@ -245,8 +255,9 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
         base = np.where(ok, way[:, -1:], 0.0)
         c.at(np.array([h0]), np.array([r0]))
         _, rates = c.motion(c.rows(base))
+        ride = None
     c.at(line.heave, line.roll)
-    q = _predict(c, base, rates, line)
+    q = _predict(c, base, rates, line, ride)
     det, error = _converge(c, q)
     closed = (error <= 1e-10) & (det * sign > 0)
     reached = ok & _proven(closed, q, base, _slope(base, rates, line), line)
