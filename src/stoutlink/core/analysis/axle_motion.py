@@ -121,11 +121,15 @@ def axle_motion(
     """
     bars = bars_of(rig, layout, joints)
     where = f"layouts.{layout.id}"
-    twist, at_ride = _read(rig, layout, bars, ride_pose(bars))
-    require_held(twist.rows[0], f"{where} ({layout.name})")
-    ride = _ride_state(rig, layout, joints, bars, at_ride, twist)
+    require_held(bars.rows_at_ride, f"{where} ({layout.name})")
     steps = np.linspace(-droop, bump, stations)
-    heave = travel_of(rig, layout, bars, steps, np.zeros_like(steps))
+    twist, heave = _read(rig, layout, bars, sweep(bars, steps, np.zeros_like(steps)))
+    i = int(np.argmin(np.abs(steps)))
+    if abs(steps[i]) < 1e-9:  # ride height is one of the stations
+        ride = _ride_state(rig, layout, joints, bars, heave, twist, i)
+    else:
+        twist, at_ride = _read(rig, layout, bars, ride_pose(bars))
+        ride = _ride_state(rig, layout, joints, bars, at_ride, twist, 0)
     return AxleMotion(rig, layout.end, layout, axle_centre(rig, layout.end), ride, constructions(layout), heave, bars, (-droop, bump))
 
 
@@ -168,29 +172,30 @@ def _read(rig: Rig, layout: Layout, bars: Bars, poses: Poses) -> tuple[Motion, T
     return twist, travel
 
 
-def _ride_state(rig: Rig, layout: Layout, joints: tuple[Joint, ...], bars: Bars, at: Travel, twist: Motion) -> RideState:
-    forces, give = side_force(twist.rows, bars.stiffness)
-    parallel = not np.isfinite(at.side.centre_x[0])
-    slope = at.side.slope
+def _ride_state(rig: Rig, layout: Layout, joints: tuple[Joint, ...], bars: Bars, at: Travel, twist: Motion, i: int) -> RideState:
+    rows = twist.rows[i]
+    forces, give = side_force(rows, bars.stiffness)
+    parallel = not np.isfinite(at.side.centre_x[i])
+    slope = at.side.slope[i : i + 1]
     forward = 1.0 if layout.end == "rear" else -1.0
-    point, direction = at.roll.axis_point[0], at.roll.axis_direction[0]
+    point, direction = at.roll.axis_point[i], at.roll.axis_direction[i]
     return RideState(
         parallel=parallel,
-        side_view_centre=None if parallel else (float(at.side.centre_x[0]), float(at.side.centre_z[0])),
+        side_view_centre=None if parallel else (float(at.side.centre_x[i]), float(at.side.centre_z[i])),
         slope=float(slope[0]),
-        slope_left=float(at.side.slope_left[0]),
-        slope_right=float(at.side.slope_right[0]),
+        slope_left=float(at.side.slope_left[i]),
+        slope_right=float(at.side.slope_right[i]),
         drive_percent={t: {h: float(drive_percent(rig, layout.end, slope, t, h)[0]) for h in HEIGHT_SCHOOLS} for t in THRUST_SCHOOLS},
         brake_percent={h: float(brake_percent(rig, layout.end, slope, h)[0]) for h in HEIGHT_SCHOOLS},
-        roll_centre_height=float(at.roll.centre_height[0]),
+        roll_centre_height=float(at.roll.centre_height[i]),
         roll_axis_point=(float(point[0]), float(point[1]), float(point[2])),
         roll_axis_direction=(float(direction[0]), float(direction[1]), float(direction[2])),
-        roll_axis_inclination=float(at.roll.inclination[0]),
-        roll_steer=float(at.roll.steer[0]),
-        lateral_hold=float(np.abs(forces[0]).max()),
-        link_forces=tuple(float(f) for f in forces[0]),
-        side_give=float(give[0]),
+        roll_axis_inclination=float(at.roll.inclination[i]),
+        roll_steer=float(at.roll.steer[i]),
+        lateral_hold=float(np.abs(forces).max()),
+        link_forces=tuple(float(f) for f in forces),
+        side_give=float(give),
         equal_stiffness=stiffness_of(layout, joints)[2],
-        pinion_per_metre=float(-forward * twist.heave_w[0, 1]),
-        singular=float(at.singular[0]),
+        pinion_per_metre=float(-forward * twist.heave_w[i, 1]),
+        singular=float(smallest_singular(rows)),
     )

@@ -83,6 +83,12 @@ class Bars:
         return _at_ride(self)
 
     @cached_property
+    def rows_at_ride(self) -> Array:
+        """Unit-bar Jacobian rows on (v_x, v_y, ω_z, ω_y) at ride height, ``(..., n, 4)``, moments in m."""
+        rows = _ride_rows(self.local, self.centre[..., None, :] - self.frame)
+        return np.asarray(rows / np.linalg.norm(self.axle - self.frame, axis=-1)[..., None])
+
+    @cached_property
     def packed(self) -> Packed:
         """The same numbers component first, made once."""
         return _pack(self)
