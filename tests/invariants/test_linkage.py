@@ -174,3 +174,14 @@ def test_rate_and_bend_at_ride_are_the_derivatives_of_the_path(which: Any, heave
     path = np.array([p.x, p.y, p.yaw, p.pitch])
     assert (path[:, 2] - path[:, 0]) / (2 * step) == pytest.approx((ride.by_heave * heave + ride.by_roll * roll)[:, 0, 0], abs=2e-6)
     assert (path[:, 2] - 2 * path[:, 1] + path[:, 0]) / step**2 == pytest.approx(ride.bend(heave, roll)[:, 0, 0], abs=2e-5)
+
+
+@pytest.mark.parametrize("which", [DOUBLE, THREE, SINGLE, REDUNDANT], ids=["double", "three", "single", "redundant"])
+def test_the_short_way_to_the_motion_at_ride_is_the_long_way(which: Any) -> None:
+    """Closed form at ride against the general differentiation, four bars and more."""
+    held = bars(which)
+    general = motion(held, ride_pose(held))
+    heave, roll = held.rates_at_ride
+    assert heave == pytest.approx([*general.heave_v[0, :2], general.heave_w[0, 2], general.heave_w[0, 1]], abs=1e-12)
+    assert roll == pytest.approx([*general.roll_v[0, :2], general.roll_w[0, 2], general.roll_w[0, 1]], abs=1e-12)
+    assert held.rows_at_ride == pytest.approx(general.rows[0], abs=1e-14)

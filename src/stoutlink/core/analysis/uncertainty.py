@@ -28,10 +28,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import side_force
-from stoutlink.core.mechanics.linkage.motion import motion as twist_of
-from stoutlink.core.mechanics.linkage.position import ride_pose
-from stoutlink.core.mechanics.linkage.roll_motion import roll_motion
-from stoutlink.core.mechanics.linkage.side_view import anti_percent, side_view
+from stoutlink.core.mechanics.linkage.side_view import anti_percent
 from stoutlink.core.mechanics.weight import thrust_share
 from stoutlink.core.numerics.remembering import remember_by_identity
 
@@ -227,17 +224,20 @@ def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases)
 
 
 def _shape(end: str, layout: Layout, joints: tuple[Joint, ...], centre: Array, frame: Array, axle: Array) -> dict[str, Array]:
-    """What follows from where pivots and axle centre are, ``(m,)`` each: support slope, roll centre, inclination, steer, hold."""
+    """What follows from where pivots and axle centre are, ``(m,)`` each: support slope, roll centre, inclination, steer, hold.
+
+    Straight from the motion at ride height, where the axle's axes are the vehicle's: v = (x', y', 1), ω = (0, pitch', yaw') in heave and
+    v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the formulas).
+    """
     bars = Bars.of(centre, frame, axle, stiffness_of(layout, joints)[0])
-    poses = ride_pose(bars)
-    twist = twist_of(bars, poses)
-    roll = roll_motion(poses, twist)
+    heave, roll = bars.rates_at_ride
+    slope = heave[:, 0] - heave[:, 3] * centre[:, 2]
     return {
-        "slope": side_view(poses, twist, "front" if end == "front" else "rear", centre[:, 2:3], 0.0).slope[..., 0],
-        "roll_centre_m": roll.centre_height[..., 0],
-        "inclination_rad": roll.inclination[..., 0],
-        "roll_steer": roll.steer[..., 0],
-        "hold": np.abs(side_force(twist.rows[..., 0, :, :], bars.stiffness)[0]).max(axis=-1),
+        "slope": slope if end == "front" else -slope,
+        "roll_centre_m": centre[:, 2] + roll[:, 1],
+        "inclination_rad": np.arctan(roll[:, 2]),
+        "roll_steer": roll[:, 2],
+        "hold": np.abs(side_force(bars.rows_at_ride, bars.stiffness)[0]).max(axis=-1),
     }
 
 

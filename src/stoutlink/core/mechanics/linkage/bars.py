@@ -89,6 +89,22 @@ class Bars:
         return np.asarray(rows / np.linalg.norm(self.axle - self.frame, axis=-1)[..., None])
 
     @cached_property
+    def rates_at_ride(self) -> tuple[Array, Array]:
+        """Path derivatives of x, y (m), yaw and pitch (rad) per metre of heave and per rad of roll at ride height, ``(..., 4)`` each.
+
+        Each bar keeps its length: rows·q' = −(unit bar)_z for heave, −(ρ × unit bar)_x for roll. More than four bars: least squares
+        weighted with their stiffness. Raises ``numpy.linalg.LinAlgError`` where a motion is free.
+        """
+        rows, d = self.rows_at_ride, self.axle - self.frame
+        unit = d / np.linalg.norm(d, axis=-1)[..., None]
+        sides = np.stack([unit[..., 2], self.local[..., 1] * unit[..., 2] - self.local[..., 2] * unit[..., 1]], axis=-1)
+        if self.count != 4:
+            weighted = np.swapaxes(rows * self.stiffness[..., :, None], -1, -2)
+            rows, sides = weighted @ rows, weighted @ sides
+        found = -np.linalg.solve(rows, sides)
+        return np.asarray(found[..., 0]), np.asarray(found[..., 1])
+
+    @cached_property
     def packed(self) -> Packed:
         """The same numbers component first, made once."""
         return _pack(self)
@@ -147,14 +163,13 @@ def _at_ride(bars: Bars) -> AtRide | None:
         return None
     local = bars.local.reshape(-1, n, 3)
     reach = (bars.centre[..., None, :] - bars.frame).reshape(-1, n, 3)
-    rows, d = _ride_rows(local, reach), local + reach
-    sides = np.stack([-d[..., 2], local[..., 2] * d[..., 1] - local[..., 1] * d[..., 2]], axis=-1)
+    rows = _ride_rows(local, reach)
     try:
-        found = np.linalg.solve(rows, sides)
+        by_heave, by_roll = (rate.reshape(-1, 4).T[:, None, :] for rate in bars.rates_at_ride)
     except np.linalg.LinAlgError:
         return None
     sign = np.sign(np.linalg.det(np.take_along_axis(rows, bars.packed.order[:, :, None], 1)))
-    return AtRide(sign, np.asarray(found[..., 0].T[:, None, :], float), np.asarray(found[..., 1].T[:, None, :], float), rows, local, reach)
+    return AtRide(sign, by_heave, by_roll, rows, local, reach)
 
 
 def _pack(bars: Bars) -> Packed:
