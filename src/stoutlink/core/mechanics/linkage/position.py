@@ -31,6 +31,8 @@ SMOOTH = 0.25
 """Largest change of slope between neighbouring stations, per step, before the path is walked instead."""
 FINEST = 2e-6
 """Limits of travel are found to this step (m or half-radians)."""
+FEW = 1500
+"""Fewer poses than this are solved straight from ride height; for more, some stations are solved first."""
 _BLOCK = 60_000
 
 
@@ -188,19 +190,19 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
     """
     per_h, per_r = line.per_s
     start = _slope(base, rates, line)
-    bend = 0.0 if ride is None else ride.bend(per_h, per_r)[:, 0][:, None] * np.array([1.0, 1.0, 0.5, 0.5])[:, None, None]
-
-    def ahead(s: Array) -> Array:
-        return np.asarray(base + start * s[:, None] + bend * (0.5 * s**2)[:, None])
-
-    if len(line.s) * base.shape[-1] < 1500 or len(line.s) < 9:
-        return ahead(line.s)
+    if len(line.s) * base.shape[-1] < FEW or len(line.s) < 9:
+        ahead = base + start * line.s[:, None]
+        if ride is not None:
+            bend = ride.bend(per_h, per_r)
+            bend[2:] *= 0.5
+            ahead += bend * (0.5 * line.s**2)[:, None]
+        return ahead
     s = line.s
     knots, values, slopes = [0.0], [base], [start]
     full_heave, full_roll = c.heave, c.roll
     for level in (0.5, 1.0):
         new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
-        guess = _hermite(knots, values, slopes, new) if len(knots) > 1 else ahead(new)
+        guess = _hermite(knots, values, slopes, new)
         c.at(line.start[0] + per_h * new, line.start[1] + per_r * new)
         _converge(c, guess, 3)
         _, found = c.motion(c.rows(guess))
@@ -241,7 +243,7 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
     m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = np.zeros((4, 1, m)), np.ones(m, bool)
-    ride = bars.at_ride
+    ride = bars.at_ride if m * len(line.s) < FEW else None
     if ride is not None:
         sign, rates = ride.sign, (ride.by_heave, ride.by_roll)
     else:
