@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import random
-from collections.abc import Iterator
 
 import msgspec
 import pytest
@@ -15,23 +14,12 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.decode import decode_project, encode_project
-
-
-def fields(value: object, path: str = "") -> Iterator[str]:
-    """Dotted paths of everything that is a number or could be one."""
-    if isinstance(value, msgspec.Struct):
-        for name in value.__struct_fields__:
-            yield from fields(getattr(value, name), f"{path}.{name}" if path else name)
-    elif isinstance(value, tuple):
-        for i, one in enumerate(value):
-            yield from fields(one, f"{path}.{getattr(one, 'id', i)}")
-    elif value is None or isinstance(value, float):
-        yield path
+from tests.walking import number_paths
 
 
 def numbers(project: Project) -> list[str]:
     out = []
-    for path in fields(project):
+    for path in number_paths(project, empty=True):
         try:
             field_info(project, path)
         except KeyError:

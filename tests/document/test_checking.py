@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Any
 
 import msgspec
@@ -14,6 +13,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import TorquePoint, UseShares
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
+from tests.walking import number_paths
 
 BOX = BoxSolid(id="b", name="b", kind="other", low_m=(0, 0, 0), high_m=(1, 1, 1))
 
@@ -54,21 +54,9 @@ def test_no_tyre_at_all_is_refused(basalt: Project) -> None:
         check_project(bare)
 
 
-def numbers(value: Any, path: str = "") -> Iterator[str]:
-    """Dotted paths of every number in a value."""
-    if isinstance(value, msgspec.Struct):
-        for name in value.__struct_fields__:
-            yield from numbers(getattr(value, name), f"{path}.{name}" if path else name)
-    elif isinstance(value, tuple):
-        for i, one in enumerate(value):
-            yield from numbers(one, f"{path}.{getattr(one, 'id', i)}")
-    elif isinstance(value, float):
-        yield path
-
-
 def test_every_number_of_the_rig_and_its_solids_has_title_range_and_help(basalt: Project) -> None:
     seen = 0
-    for path in numbers(basalt):
+    for path in number_paths(basalt):
         if not path.startswith(("rig.", "solids.", "layouts.")) or ".outline_m." in path:
             continue
         info = field_info(basalt, path)

@@ -24,6 +24,8 @@ KINDS = ("scales", "angle")
 KIND_WORDS = {"scales": "scales", "angle": "angle finder"}
 CHANNEL_KIND = {"FL": "scales", "FR": "scales", "RL": "scales", "RR": "scales", "A": "angle"}
 SIMULATED = "simulated"
+TICK_MS = 10
+"""How often the simulated instruments are given time."""
 
 
 @dataclass
@@ -58,6 +60,9 @@ class InstrumentDesk(QObject):
         self._workspace = workspace
         self.lines: dict[str, Line] = {}
         self._taking: _Taking | None = None
+        self._ticks = QTimer(self)
+        self._ticks.setInterval(TICK_MS)
+        self._ticks.timeout.connect(self._tick)
         self._watch = QTimer(self)
         self._watch.setSingleShot(True)
         self._watch.setInterval(int(SILENT * 1000))
@@ -89,6 +94,8 @@ class InstrumentDesk(QObject):
         line.notifier = QSocketNotifier(line.port.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         line.notifier.activated.connect(lambda *_: self._read(line))
         self.lines[kind] = line
+        if line.stand_in is not None:
+            self._ticks.start()
         self.settings[kind] = {"device": device, "baud": baud}
         _write_settings(self.settings)
         self._workspace.said.emit(f"{KIND_WORDS[kind].capitalize()} connected: {device}", False)
@@ -112,8 +119,14 @@ class InstrumentDesk(QObject):
             self._watch.stop()
         self.changed.emit()
 
+    def _tick(self) -> None:
+        for line in self.lines.values():
+            if line.stand_in is not None:
+                line.stand_in.tick()
+
     def close(self) -> None:
         """Close all lines."""
+        self._ticks.stop()
         for kind in tuple(self.lines):
             self.disconnect_from(kind)
 

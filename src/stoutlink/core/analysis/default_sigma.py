@@ -10,7 +10,6 @@ import math
 import re
 from collections.abc import Callable, Iterable
 
-from stoutlink.core.document.paths import get_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import LOADED_SIGMA, PRINTED_SIGMA, ROLLING_SIGMA
 
@@ -83,9 +82,3 @@ def radius_sigma(project: Project, end: str, which: str) -> tuple[str, float]:
     if wheels.rolling_radius_m is not None:
         return said("rolling_radius_m"), sigma_of(f"{at}.rolling_radius_m", wheels.rolling_radius_m, project.entries)
     return "estimated from the free radius", math.hypot(ROLLING_SIGMA * wheels.free, 0.97 * free)
-
-
-def value_at(project: Project, path: str) -> float | None:
-    """The number at a path, or ``None`` when it is empty."""
-    found = get_value(project, path)
-    return None if found is None else float(found)

@@ -15,6 +15,7 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.mechanics.weighing import sprung_place
 from stoutlink.core.numerics.remembering import remember_by_identity
 from stoutlink.core.quantity.shown import Kind
 
@@ -54,6 +55,12 @@ NUMBERS: tuple[tuple[str, str, Kind, Value], ...] = (
     ("cg_ahead", "CG ahead of rear axle", "length", lambda r: r.cg_ahead_of_rear_m),
     ("cg_height", "CG height", "length", lambda r: r.cg_height_m),
     ("sprung_cg_height", "Sprung CG height", "length", lambda r: school_height(r, "sprung_mass")),
+    (
+        "sprung_cg_ahead",
+        "Sprung CG ahead of rear axle",
+        "length",
+        lambda r: sprung_place(r.mass_kg, r.cg_ahead_of_rear_m, ((r.front.unsprung, r.wheelbase_m), (r.rear.unsprung, 0.0))),
+    ),
     ("sprung_mass", "Sprung weight", "mass", lambda r: r.mass_kg - r.front.unsprung - r.rear.unsprung),
     ("front_unsprung", "Front unsprung weight", "mass", lambda r: r.front.unsprung),
     ("rear_unsprung", "Rear unsprung weight", "mass", lambda r: r.rear.unsprung),

@@ -99,11 +99,6 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
     return TrueRig(after, used["mass"], used["along"], used["height"], offset, tilt, sum(one.mass for one in swaps), tuple(problems))
 
 
-def curb_lump(rig: Rig) -> Lump:
-    """The vehicle before any change as one lump; raises :class:`ValueOutOfRange` when its weight or place is not known."""
-    return _curb(rig)
-
-
 def _try(problems: list[StoutError], task: Callable[[], T]) -> T | None:
     try:
         return task()

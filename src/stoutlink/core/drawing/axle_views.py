@@ -14,8 +14,6 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, flatten
 from stoutlink.core.geometry.rotation import rotation
 
-TREAD = 0.32
-"""Tread width drawn, m (a drawing convention; tyres have no width in the project yet)."""
 _ROLE: dict[str, Role] = {"upper": "link_upper", "lower": "link_lower", "arm": "link_lower", "panhard": "link_panhard"}
 
 
@@ -51,7 +49,8 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
 def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> list[Shape]:
     """Tyres and housing in one view."""
     ride = axle_centre(rig, layout.end)
-    half, free = 0.5 * rig.end(layout.end).track_m, rig.end(layout.end).free
+    end = rig.end(layout.end)
+    half, free, tread = 0.5 * end.track_m, end.free, end.tread
     out: list[Shape] = []
 
     def put(dx: float, dy: float, dz: float) -> tuple[float, float]:
@@ -62,10 +61,10 @@ def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> lis
         out += [Oval(c, (free, free), "tyre"), Oval(c, (0.55 * free, 0.55 * free), "tyre"), Oval(c, (0.06, 0.06), "axle")]
     else:
         for side in (half, -half):
-            corners = [(-free, -TREAD / 2), (free, -TREAD / 2), (free, TREAD / 2), (-free, TREAD / 2)]
+            corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
             points = tuple(put(a, side + b, 0) if view == "plan" else put(0, side + b, a) for a, b in corners)
             out.append(Line(points, "tyre", closed=True))
-        out.append(Line((put(0, half - TREAD / 2, 0), put(0, TREAD / 2 - half, 0)), "housing", width=0.09))
+        out.append(Line((put(0, half - tread / 2, 0), put(0, tread / 2 - half, 0)), "housing", width=0.09))
     forward = 1.0 if layout.end == "rear" else -1.0
     reach, rise = 0.30 * math.cos(layout.pinion_up_rad), 0.30 * math.sin(layout.pinion_up_rad)
     if view != "rear":

@@ -7,7 +7,6 @@ import math
 from stoutlink.core.analysis.drive import DonorInRig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import WheelEnd
-from stoutlink.core.drawing.axle_views import TREAD
 from stoutlink.core.drawing.shapes import Flat, Line, Oval, Role, Shape, box
 
 
@@ -24,8 +23,8 @@ def donor_front(donor: DonorAxle, end: WheelEnd, *, ghost: bool = False) -> list
     for side in (-half, half):
         out.append(Line(((side, z - 0.16), (side, z + 0.16)), role, width=0.02))
         if not ghost:
-            outer = side + math.copysign(TREAD / 2, side)
-            out.append(box((outer - TREAD / 2, z - free), (outer + TREAD / 2, z + free), "tyre"))
+            outer = side + math.copysign(end.tread / 2, side)
+            out.append(box((outer - end.tread / 2, z - free), (outer + end.tread / 2, z + free), "tyre"))
     if not ghost:
         out.insert(0, Line(((-half - 0.5, 0.0), (half + 0.5, 0.0)), "ground"))
         out.append(Oval((middle, z), (0.5 * donor.ring_diameter_m, 0.5 * donor.ring_diameter_m), "shaft"))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.drawing.axle_views import TREAD
 from stoutlink.core.drawing.shapes import Line, Oval, Shape, box
 
 
@@ -33,8 +32,8 @@ def rig_plan(rig: Rig) -> list[Shape]:
     wheelbase = rig.wheelbase_m
     out: list[Shape] = [Line(((-0.9, 0.0), (wheelbase + 0.9, 0.0)), "centreline")]
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
-        half, free = end.track_m / 2, end.free
+        half, free, tread = end.track_m / 2, end.free, end.tread
         for side in (half, -half):
-            out.append(box((x - free, side - TREAD / 2), (x + free, side + TREAD / 2), "tyre"))
-        out.append(Line(((x, half - TREAD / 2), (x, TREAD / 2 - half)), "housing", width=0.09))
+            out.append(box((x - free, side - tread / 2), (x + free, side + tread / 2), "tyre"))
+        out.append(Line(((x, half - tread / 2), (x, tread / 2 - half)), "housing", width=0.09))
     return out

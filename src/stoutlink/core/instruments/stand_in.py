@@ -11,8 +11,6 @@ import math
 import os
 import pty
 import random
-import select
-import threading
 import time
 import tty
 from dataclasses import dataclass, field
@@ -50,9 +48,8 @@ class StandIn:
     name: str = ""
     path: str = ""
     _channels: dict[str, _Channel] = field(default_factory=dict)
-    _stop: threading.Event = field(default_factory=threading.Event)
-    _lock: threading.Lock = field(default_factory=threading.Lock)
-    _thread: threading.Thread | None = None
+    _lines: Lines = field(default_factory=Lines)
+    _last: float = 0.0
     _master: int = -1
     _slave: int = -1
 
@@ -63,24 +60,18 @@ class StandIn:
         self._random = random.Random(self.seed)
 
     def plug_in(self) -> str:
-        """Make the pseudo-terminal and start streaming; returns the device path. Does nothing when plugged in already."""
-        if self._thread is not None:
+        """Make the pseudo-terminal; returns the device path. Does nothing when plugged in already. It streams as :meth:`tick` is called."""
+        if self._master >= 0:
             return self.path
         self._master, self._slave = pty.openpty()
         tty.setraw(self._slave)
         os.set_blocking(self._master, False)
         self.path = os.ttyname(self._slave)
-        self._stop.clear()
-        self._thread = threading.Thread(target=self._run, name=f"stand-in {self.kind}", daemon=True)
-        self._thread.start()
+        self._lines, self._last = Lines(), time.monotonic()
         return self.path
 
     def unplug(self) -> None:
         """Pull the plug: the device goes away, whoever reads it finds the line dead."""
-        self._stop.set()
-        if self._thread is not None:
-            self._thread.join(2.0)
-            self._thread = None
         for handle in (self._slave, self._master):
             if handle >= 0:
                 with contextlib.suppress(OSError):
@@ -90,27 +81,24 @@ class StandIn:
 
     def put(self, values: dict[str, float]) -> None:
         """Put loads (kg) on the scales or hold the angle finder at an angle (degrees), by channel."""
-        with self._lock:
-            for channel, value in values.items():
-                self._channels[channel].target = value
+        for channel, value in values.items():
+            self._channels[channel].target = value
 
     def zero(self, channel: str | None = None) -> None:
         """The zero button: what is shown now becomes 0, on one channel or all."""
-        with self._lock:
-            for name, one in self._channels.items():
-                if channel in (None, name):
-                    one.zero = one.shown + one.drift
+        for name, one in self._channels.items():
+            if channel in (None, name):
+                one.zero = one.shown + one.drift
 
     def sample(self, channel: str, elapsed: float) -> Sample:
         """The next reading of a channel, ``elapsed`` seconds after the last."""
-        with self._lock:
-            one = self._channels[channel]
-            follow = 1.0 - math.exp(-elapsed / SETTLING)
-            one.shown += (one.target - one.shown) * follow
-            one.drift += self._random.gauss(0.0, DRIFT[self.unit] * math.sqrt(elapsed))
-            moving = abs(one.target - one.shown) > 10 * NOISE[self.unit]
-            value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.unit])
-            flag: Flag = "over" if abs(one.shown) > MOST[self.unit] else "moving" if moving else "steady"
+        one = self._channels[channel]
+        follow = 1.0 - math.exp(-elapsed / SETTLING)
+        one.shown += (one.target - one.shown) * follow
+        one.drift += self._random.gauss(0.0, DRIFT[self.unit] * math.sqrt(elapsed))
+        moving = abs(one.target - one.shown) > 10 * NOISE[self.unit]
+        value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.unit])
+        flag: Flag = "over" if abs(one.shown) > MOST[self.unit] else "moving" if moving else "steady"
         return Sample(channel, value, self.unit, flag)
 
     def answer(self, command: str) -> bytes:
@@ -123,26 +111,23 @@ class StandIn:
             return line_of("K")
         return line_of(f"E unknown command {command.strip()[:20]}")
 
-    def _run(self) -> None:
-        lines = Lines()
-        period, last = 1.0 / self.rate, time.monotonic()
-        while not self._stop.is_set():
-            wait = max(0.0, last + period - time.monotonic())
-            ready, _, _ = select.select([self._master], [], [], wait)
-            if ready:
-                try:
-                    data = os.read(self._master, 4 * LONGEST)
-                except OSError:
-                    data = b""
-                for line in lines.feed(data.replace(b"\r", b"\n")):
-                    self._send(self.answer(line.decode("ascii", "replace")))
-                if not data:
-                    self._stop.wait(period)
-            now = time.monotonic()
-            if now - last >= period:
-                for channel in self._channels:
-                    self._send(reading_line(self.sample(channel, now - last)))
-                last = now
+    def tick(self) -> None:
+        """Do what is due: answer commands, send the next readings. Whoever plugged it in calls this many times a second.
+
+        There is no thread behind it: nothing of a window is ever touched from another one.
+        """
+        if self._master < 0:
+            return
+        with contextlib.suppress(OSError):  # nobody has written
+            data = os.read(self._master, 4 * LONGEST)
+            for line in self._lines.feed(data.replace(b"\r", b"\n")):
+                self._send(self.answer(line.decode("ascii", "replace")))
+        now = time.monotonic()
+        elapsed = now - self._last
+        if elapsed >= 1.0 / self.rate:
+            self._last = now
+            for channel in self._channels:
+                self._send(reading_line(self.sample(channel, elapsed)))
 
     def _send(self, data: bytes) -> None:
         with contextlib.suppress(OSError):  # nobody reads: the buffer is full and readings are lost, as on a real line
