@@ -422,7 +422,7 @@ def test_space_takes_a_reading_and_keeps_mean_spread_and_count(qtbot: QtBot, win
         qtbot.keyClick(one, Qt.Key.Key_Space)
     value = window.workspace.project.rig.weight.scales.front_left_kg
     entry = window.workspace.project.entry("rig.weight.scales.front_left_kg")
-    assert value == pytest.approx(540.0, rel=0.005)
+    assert value == pytest.approx(540.0, rel=0.008)
     assert entry is not None
     assert entry.basis == "measured"
     assert entry.readings == 16
@@ -443,8 +443,8 @@ def test_an_angle_goes_into_the_tilt_and_both_scales_into_an_axle(qtbot: QtBot, 
         with qtbot.waitSignal(desk.taken, timeout=15000):
             qtbot.keyClick(field(window, f"field_rig.weight.tilt.{name}"), Qt.Key.Key_Space)
     tilt = window.workspace.project.rig.weight.tilt
-    assert tilt.angle_rad == pytest.approx(math.radians(14.5), abs=math.radians(0.1))
-    assert tilt.front_kg == pytest.approx(950.0, rel=0.005)
+    assert tilt.angle_rad == pytest.approx(math.radians(14.5), abs=math.radians(0.2))
+    assert tilt.front_kg == pytest.approx(950.0, rel=0.008)
 
 
 def test_a_lost_instrument_keeps_what_was_typed_and_says_so(qtbot: QtBot, window: MainWindow, desk: InstrumentDesk) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtWidgets import QApplication
 
-from stoutlink.app.main import make_app
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.theme import THEMES
 from stoutlink.core.analysis.survey_points import place_survey
@@ -66,9 +66,9 @@ def test_the_layout_stands_on_everything_that_was_measured(basalt: Project) -> N
     assert sum(isinstance(s, Line) and s.role in ("solid", "room") for s in shapes) >= len(basalt.solids)
 
 
-def test_a_tube_is_as_wide_as_it_says_and_filled() -> None:
+def test_a_tube_is_as_wide_as_it_says_and_filled(qapp: QApplication) -> None:
     """Counted pixels across a level tube: outline, fill, outline."""
-    make_app("dark")
+    assert qapp is not None
     t = THEMES["dark"]
     image = QImage(200, 60, QImage.Format.Format_RGB32)
     image.fill(QColor("black"))

@@ -69,6 +69,10 @@ def test_a_steady_load_is_averaged_and_a_drifting_one_waits() -> None:
     assert got.sigma == pytest.approx(got.spread / math.sqrt(WINDOW))
     assert _feed([400 + 0.2 * i + rng.gauss(0, 0.1) for i in range(60)]) is None
     assert _feed([400 + rng.gauss(0, 5) for _ in range(300)]) is None
+    settling = [500 * (1 - math.exp(-i / 25)) + rng.gauss(0, 0.25) for i in range(400)]  # a load that creeps to its place
+    crept = _feed(settling)
+    assert crept is not None
+    assert crept.mean == pytest.approx(500, abs=0.6)
     degrees = _feed([12.0 + rng.gauss(0, 0.02) for _ in range(200)], "deg")
     assert degrees is not None
     assert degrees.mean == pytest.approx(math.radians(12.0), abs=math.radians(0.03))
@@ -76,7 +80,7 @@ def test_a_steady_load_is_averaged_and_a_drifting_one_waits() -> None:
 
 def test_over_the_range_starts_over_and_other_channels_pass_by() -> None:
     averager = Averager("FL")
-    for _ in range(WINDOW - 1):
+    for _ in range(2 * WINDOW - 1):
         averager.add(Sample("FL", 1.0, "kg", "steady"))
     assert averager.add(Sample("FR", 1.0, "kg", "steady")) is None
     averager.add(Sample("FL", 9999.0, "kg", "over"))
@@ -118,14 +122,14 @@ def test_four_scales_over_a_pseudo_terminal(scales: StandIn) -> None:
             if isinstance(m, Sample) and m.channel not in taken and (got := averagers[m.channel].add(m)) is not None:
                 taken[m.channel] = got
     for channel, load in loads.items():
-        assert taken[channel].mean == pytest.approx(load, rel=0.004), channel
+        assert taken[channel].mean == pytest.approx(load, rel=0.008), channel
     port.say("Z FL")
     assert any(m == Answer(True) for m in collect(scales, port, Answer))
     again = Averager("FL")
     zeroed: Taken | None = None
     while zeroed is None:
         zeroed = next((got for m in collect(scales, port, Sample) if isinstance(m, Sample) and (got := again.add(m)) is not None), None)
-    assert abs(zeroed.mean) < 1.0
+    assert abs(zeroed.mean) < 2.0
     port.say("DANCE")
     assert any(isinstance(m, Answer) and not m.done for m in collect(scales, port, Answer))
     port.close()

@@ -33,11 +33,11 @@ class Taken:
 
 
 class Averager:
-    """Collects one channel's readings until the last sixteen agree and do not drift."""
+    """Collects one channel's readings until the last sixteen agree, do not drift, and agree with the sixteen before."""
 
     def __init__(self, channel: str) -> None:
         self.channel = channel
-        self._last: deque[Sample] = deque(maxlen=WINDOW)
+        self._last: deque[Sample] = deque(maxlen=2 * WINDOW)
         self.seen = 0
 
     def add(self, sample: Sample) -> Taken | None:
@@ -45,7 +45,8 @@ class Averager:
 
         A load off the scale starts over. Steady: no reading of the window is flagged moving, their standard deviation is small, and
         the two halves of the window differ by no more than noise would make them (the noise is taken from successive
-        differences, which a slow settling does not touch).
+        differences, which a slow settling does not touch), and its mean is that of the sixteen readings before it within 2 σ of their
+        difference: what still creeps is waited for.
         """
         if sample.channel != self.channel:
             return None
@@ -54,9 +55,10 @@ class Averager:
             self._last.clear()
             return None
         self._last.append(sample)
-        if len(self._last) < WINDOW:
+        if len(self._last) < 2 * WINDOW:
             return None
-        values = [s.value for s in self._last]
+        window = list(self._last)[WINDOW:]
+        values = [s.value for s in window]
         mean = math.fsum(values) / WINDOW
         spread = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (WINDOW - 1))
         absolute, part = STEADY[sample.unit]
@@ -64,12 +66,15 @@ class Averager:
         half = WINDOW // 2
         drift = abs(math.fsum(values[half:]) - math.fsum(values[:half])) / half
         noise = math.sqrt(math.fsum((b - a) ** 2 for a, b in pairwise(values)) / (2 * (WINDOW - 1)))
-        if spread > limit or drift > DRIFTING * noise + 1e-3 or any(s.flag == "moving" for s in self._last):
+        if spread > limit or drift > DRIFTING * noise + 1e-3 or any(s.flag == "moving" for s in window):
+            return None
+        before = math.fsum(s.value for s in list(self._last)[:WINDOW]) / WINDOW
+        if abs(mean - before) > 2.0 * noise * math.sqrt(2.0 / WINDOW) + 1e-3:
             return None
         to_si = math.radians(1.0) if sample.unit == "deg" else 1.0
         return Taken(self.channel, mean * to_si, spread * to_si, WINDOW)
 
     @property
     def progress(self) -> float:
-        """Part of the window filled, 0 to 1."""
-        return len(self._last) / WINDOW
+        """Part of both windows filled, 0 to 1."""
+        return len(self._last) / (2 * WINDOW)

@@ -96,7 +96,7 @@ class StandIn:
         follow = 1.0 - math.exp(-elapsed / SETTLING)
         one.shown += (one.target - one.shown) * follow
         one.drift += self._random.gauss(0.0, DRIFT[self.unit] * math.sqrt(elapsed))
-        moving = abs(one.target - one.shown) > 10 * NOISE[self.unit]
+        moving = abs(one.target - one.shown) > 4 * NOISE[self.unit]
         value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.unit])
         flag: Flag = "over" if abs(one.shown) > MOST[self.unit] else "moving" if moving else "steady"
         return Sample(channel, value, self.unit, flag)
