@@ -8,12 +8,14 @@ from typing import Any
 import msgspec
 import numpy as np
 import pytest
+from scipy.stats import studentized_range
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.analysis.survey_points import place_point, place_survey, rail_run, read_point
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.mechanics.smooth_run import spikes
+from stoutlink.core.mechanics.tape import likely_range
 
 WHEELBASE = 2.8
 INCH = 0.0254
@@ -193,3 +195,12 @@ def test_nothing_is_dropped_and_the_worst_comes_first() -> None:
     assert [f.sentence.split("“")[1].split("”")[0] for f in one] == ["at 9", "at 3"]
     placed = place_survey(Survey(id="s", name="s", points=tuple(points)), WHEELBASE)
     assert len(rail_run(placed, 1.0)) == len(points)
+
+
+def test_the_range_of_good_repeats_raises_no_alarm() -> None:
+    """Against scipy's studentized range (σ known): the tabled 5 % points, so that repeating more often is not punished."""
+    for count in range(2, 13):
+        assert likely_range(count) == pytest.approx(studentized_range.ppf(0.95, count, np.inf), abs=6e-4)
+    assert likely_range(24) == likely_range(12)
+    with pytest.raises(ValueError, match="range"):
+        likely_range(1)

@@ -19,7 +19,8 @@ from stoutlink.app.sheets.rig.train_board import TrainBoard
 from stoutlink.app.sheets.rig.weight_board import WeightBoard
 from stoutlink.app.verdict_panel import GaugeBar
 from stoutlink.app.window import MainWindow
-from stoutlink.core.document.survey import OutlineSolid, SurveyPoint
+from stoutlink.core.document.survey import OutlineSolid, Reading, SurveyPoint
+from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
@@ -315,6 +316,7 @@ def test_a_second_survey_joins_and_reports(window: MainWindow) -> None:
     again = window.workspace.project.survey("stripped")
     assert again is not None
     assert again.datum.zero_x_m == pytest.approx(122 * INCH)
+    assert window.tape.drawer.report == ""  # what was left over belonged to the fit that was taken back
 
 
 def test_solids_are_added_placed_checked_and_removed(qtbot: QtBot, window: MainWindow) -> None:
@@ -360,6 +362,38 @@ def test_tables_and_drawings_go_in_and_out(window: MainWindow, answers: Answers,
     assert solid.outline_m[1] == pytest.approx((0.4, 0.6))
     window.files.import_outline_from(tmp_path / "none.dxf")
     assert "cannot be opened" in said(window)
+
+
+def test_outlines_that_do_not_fit_are_counted(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    drawing = new_drawing()
+    drawing.header["$INSUNITS"] = 4
+    for i in range(43):
+        at = 99000 if i == 5 else 200 * i  # one lies far outside of what a vehicle has
+        drawing.modelspace().add_lwpolyline([(at, 0), (at + 150, 0), (at, 90 + i)], close=True)
+    drawing.saveas(tmp_path / "many.dxf")
+    before, answers.say = len(window.workspace.project.solids), "Rear"
+    window.files.import_outline_from(tmp_path / "many.dxf")
+    assert len(window.workspace.project.solids) - before == 40
+    assert "40 outlines taken" in said(window)
+    assert "3 left out" in said(window)
+
+
+def test_a_stand_in_value_claims_no_doubt_of_a_tape(window: MainWindow) -> None:
+    """A loaded radius worked out from the free one is far less sure than a tape reading: its hover text must not say 3 mm."""
+    window.workspace.do(SetNumber("rig.rear.loaded_radius_m", None))
+    window.rig.look("tyres")
+    hover = field(window, "field_rig.rear.loaded_radius_m").toolTip()
+    assert "estimate" in hover
+    assert "±" not in hover
+
+
+def test_typing_in_the_tape_leaves_the_axles_answers_alone(window: MainWindow) -> None:
+    before = window.workspace.review.axles["rear"]
+    point = SurveyPoint(id="new", station=(Reading(value_m=1.0),))
+    assert window.workspace.do(PutInList("surveys.as-built.points", point, "Set station"))
+    assert window.workspace.review.axles["rear"] is before
+    assert window.workspace.do(SetNumber("surveys.as-built.datum.zero_x_m", 0.1, sigma=0.02))
+    assert window.workspace.review.axles["rear"] is not before
 
 
 def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot: QtBot, tape: MainWindow) -> None:

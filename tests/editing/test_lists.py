@@ -95,3 +95,29 @@ def test_a_dragged_pivot_forgets_the_doubt_of_what_was_typed(basalt: Project) ->
     assert entry is not None
     assert entry.sigma == 0.01
     assert MovePivot("rear-a", "upper_left", "frame", (0.9017, 0.4191, 0.79)).apply(typed).entry(path) is None
+
+
+def test_a_list_takes_no_more_than_a_file_may_hold(basalt: Project) -> None:
+    """A project with more surveys than the format allows could be saved and never opened again."""
+    full = basalt
+    for i in range(24 - len(basalt.surveys)):
+        full = PutInList("surveys", Survey(id=f"more-{i}", name="More"), "x").apply(full)
+    with pytest.raises(ValueOutOfRange, match="24"):
+        PutInList("surveys", Survey(id="too-many", name="More"), "x").apply(full)
+    again = msgspec.structs.replace(full.surveys[-1], name="Renamed")
+    assert PutInList("surveys", again, "x").apply(full).surveys[-1].name == "Renamed"
+
+
+def test_a_refused_reading_says_what_would_do(basalt: Project) -> None:
+    with pytest.raises(ValueOutOfRange) as told:
+        PutInList(POINTS, SurveyPoint(id="a", station=(Reading(value_m=2540.0),)), "x").apply(basalt)
+    assert told.value.sentence.startswith("That cannot be: Reading (value_m) is ")
+    assert "accepted is" in told.value.sentence
+
+
+def test_saying_how_sure_keeps_what_the_instrument_told(basalt: Project) -> None:
+    path = "rig.weight.scales.front_left_kg"
+    read = SetNumber(path, 530.0, "", "measured", "", None, 16, 0.24).apply(basalt)
+    entry = SetSource(path, "measured", 2.0).apply(read).entry(path)
+    assert entry is not None
+    assert (entry.readings, entry.spread, entry.sigma) == (16, 0.24, 2.0)

@@ -13,13 +13,15 @@ from hypothesis import strategies as st
 
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import CatalogueError, FileError
+from stoutlink.core.quantity.length_text import parse_length
 from stoutlink.core.storage.dxf_outline import area, read_outlines
 from stoutlink.core.storage.survey_table import read_survey, read_survey_file, write_survey
 
 lengths = st.floats(-100, 100, allow_nan=False, allow_infinity=False)
-texts = st.sampled_from(["", "33 1/2", "41-1/2", "815 mm", "3' 5 1/2\"", "22 ¾", "not this"])
-readings = st.lists(st.builds(lambda v, t: Reading(value_m=v, text=t), lengths, st.just("")), max_size=3).map(tuple)
-names = st.text(string.ascii_letters + string.digits + " ,;\"'|-°½", max_size=20).map(str.strip)
+typed = st.sampled_from(["815 mm", "3' 5 1/2\"", "22 3/4 in"]).map(lambda t: Reading(value_m=parse_length(t, "in"), text=t))
+readings = st.lists(st.builds(lambda v: Reading(value_m=v), lengths) | typed, max_size=3).map(tuple)
+names = st.text(string.ascii_letters + string.digits + " ,;\"'|-°½#\\", max_size=20).map(str.strip)
+notes = st.text('ab ,;"#\\nr\n\r\u2028\x0c', max_size=20)
 points = st.builds(
     lambda n, k, a, r1, r2, r3, e, d, g, s: SurveyPoint(
         id="x", name=n, kind=k, across=a, station=r1, height=r2, side=r3, station_edge=e, diameter_m=d, angle_rad=g, height_sigma_m=s
@@ -29,11 +31,18 @@ points = st.builds(
 )  # fmt: skip
 
 
-@settings(max_examples=150, deadline=None)
-@given(st.lists(points, max_size=6), st.sampled_from(["in", "mm"]), st.floats(-11, 11), st.sampled_from(["forward", "rearward"]), names.filter(bool))
-def test_round_trip_loses_nothing(every: list[SurveyPoint], unit: str, zero: float, way: str, name: str) -> None:
+@settings(max_examples=250, deadline=None)
+@given(
+    st.lists(points, max_size=6),
+    st.sampled_from(["in", "mm"]),
+    st.floats(-11, 11),
+    st.sampled_from(["forward", "rearward"]),
+    names.filter(bool),
+    notes,
+)
+def test_round_trip_loses_nothing(every: list[SurveyPoint], unit: str, zero: float, way: str, name: str, said: str) -> None:
     numbered = tuple(SurveyPoint(**{f: getattr(p, f) for f in p.__struct_fields__} | {"id": f"p{i}"}) for i, p in enumerate(every))
-    survey = Survey(id="s", name=name, notes="two\nlines", datum=Datum(zero_x_m=zero, direction=way), points=numbered)  # type: ignore[arg-type]
+    survey = Survey(id="s", name=name, notes=said, datum=Datum(zero_x_m=zero, direction=way), points=numbered)  # type: ignore[arg-type]
     table = read_survey(write_survey(survey, unit), "mm" if unit == "in" else "in", survey_id="s")  # type: ignore[arg-type]
     assert table.problems == ()
     assert table.survey == survey

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from stoutlink.app import dialogs
 from stoutlink.app.print_out import sheet_to_pdf
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
 from stoutlink.core.editing.edits import ImportDonors, PutInList
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 
 PROJECTS = f"Stout Link projects (*{SUFFIX} *.json)"
 TABLES = "Tables (*.csv)"
+MOST_OUTLINES = 40
 
 
 def leave_field() -> None:
@@ -128,10 +130,11 @@ class FileDesk:
     def import_table_from(self, path: Path) -> None:
         """Take in a dropped table: a survey when its heading has stations, else a donor catalogue."""
         try:
-            head = path.read_text(encoding="utf-8-sig", errors="replace")[:4000].casefold()
+            lines = path.read_text(encoding="utf-8-sig", errors="replace").splitlines()
         except OSError:
-            head = ""
-        if "station" in head:
+            lines = []
+        heading = next((line for line in lines if line.strip() and not line.lstrip('"').startswith("#")), "")
+        if "station" in heading.casefold():
             self.import_survey_from(path)
         else:
             self.import_donors_from(path)
@@ -159,8 +162,7 @@ class FileDesk:
 
     def import_survey_from(self, path: Path) -> None:
         """Take in a survey table as a survey of its own; bad rows are named and the others offered."""
-        taken = {s.id for s in self._workspace.project.surveys}
-        new = next(f"survey-{n}" for n in range(1, 100) if f"survey-{n}" not in taken)
+        new = free_id("survey-", (s.id for s in self._workspace.project.surveys))
         try:
             table = read_survey_file(path, self._workspace.unit, new)
         except StoutError as why:
@@ -211,16 +213,19 @@ class FileDesk:
             return
         high = max(self._workspace.rig.front.loaded, self._workspace.rig.rear.loaded)
         low, top = {"Side": (-0.05, 0.05), "Plan": (high, high + 0.1), "Rear": (0.0, 0.1)}[answer]
-        taken = {s.id for s in self._workspace.project.solids}
-        for n, outline in enumerate(outlines[:40], 1):
-            new = next(f"outline-{k}" for k in range(1, 1000) if f"outline-{k}" not in taken)
-            taken.add(new)
+        new, taken = None, 0
+        for n, outline in enumerate(outlines, 1):
+            one = free_id("outline-", (s.id for s in self._workspace.project.solids))
             name = path.stem[:100] if len(outlines) == 1 else f"{path.stem[:100]} {n}"
-            solid = OutlineSolid(id=new, name=name, kind="other", view=answer.lower(), outline_m=outline[:4000], low_m=low, high_m=top)  # type: ignore[arg-type]
-            if not self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
-                return
+            solid = OutlineSolid(id=one, name=name, kind="other", view=answer.lower(), outline_m=outline, low_m=low, high_m=top)  # type: ignore[arg-type]
+            if taken < MOST_OUTLINES and self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
+                new, taken = one, taken + 1
+        if new is None:
+            return
         self._window.show_step("tape")
         self._window.tape.pick_solid(new)
+        left = len(outlines) - taken
+        self._window.say(f"{taken} outlines taken from {path.name}, the largest first, {left} left out", bool(left))
 
     def export_donors(self) -> None:
         """Write the catalogue."""

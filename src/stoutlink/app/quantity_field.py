@@ -9,7 +9,7 @@ from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.default_sigma import default_sigma
+from stoutlink.core.analysis.default_sigma import sigma_of
 from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Basis
 from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
@@ -95,17 +95,17 @@ class QuantityField(QLineEdit):
             self._mark(wrong=False)
         word = {"measured": "measured", "estimated": "estimate", "memory": "from memory"}.get(basis, "")
         self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
-        self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word))
+        self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
 
-    def _how_sure(self, shown: float | None, kind: Kind, word: str) -> str:
+    def _how_sure(self, shown: float | None, kind: Kind, word: str, *, stands_in: bool) -> str:
         """The end of the hover text: where it is from, its ±, and how to say so."""
         if shown is None:
             return " Empty: type it, ± says how sure (34 ± 1/2), ~ makes it an estimate." + (
                 " Space takes the instrument's reading." if self.channels else ""
             )
         entry, unit = self._workspace.project.entry(self.path), self._workspace.unit
-        sigma = entry.sigma if entry and entry.sigma is not None else default_sigma(self.path, shown, entry.basis if entry else "typed")
-        band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 else ""
+        sigma = sigma_of(self.path, shown, self._workspace.project.entries)
+        band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 and not stands_in else ""
         taken = f", mean of {entry.readings} readings" if entry and entry.readings > 1 else ""
         return f" ({word or 'typed'}{taken}{band})" + (" Space takes the instrument's reading." if self.channels else "")
 

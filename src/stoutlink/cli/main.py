@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, export, import, check, new. Exit 0 fine, 1 findings (check only), 2 the input cannot be used."""
+"""``stout-link``: analyze, export, import, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import FileError, StoutError
@@ -121,8 +122,7 @@ def _export(args: argparse.Namespace) -> int:
 
 def _import(args: argparse.Namespace) -> int:
     project = read_project(args.file)
-    taken = {s.id for s in project.surveys}
-    new = next(f"survey-{n}" for n in range(1, 100) if f"survey-{n}" not in taken)
+    new = free_id("survey-", (s.id for s in project.surveys))
     table = read_survey_file(args.survey, project.settings.units, new)
     for problem in table.problems:
         print(f"stout-link: {problem}", file=sys.stderr)

@@ -17,7 +17,8 @@ from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey_points import place_survey
-from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Datum, Solid, SolidKind, Survey, TubeSolid
+from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Solid, SolidKind, Survey, TubeSolid
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import show
@@ -35,6 +36,8 @@ class TapeSheet(QWidget):
         self._workspace = workspace
         self._theme: Theme | None = None
         self.survey_id: str | None = None
+        self._joined: tuple[Survey, ...] = ()
+        """The surveys as they were when the drawer's report on a fit was made."""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
@@ -143,10 +146,12 @@ class TapeSheet(QWidget):
         """Show the current project."""
         self._theme = theme
         project = self._workspace.project
+        if project.surveys is not self._joined:
+            self.drawer.report = ""  # what was left over belongs to readings and places that have changed since
         known = [s.id for s in project.surveys]
         if self.survey_id not in known:
             self.survey_id = known[0] if known else None
-            self.drawer.point_id, self.drawer.report = None, ""
+            self.drawer.point_id = None
         survey = project.survey(self.survey_id) if self.survey_id else None
         with QSignalBlocker(self.surveys):
             self.surveys.clear()
@@ -235,9 +240,8 @@ class TapeSheet(QWidget):
 
     def new_survey(self) -> None:
         """Start a survey; the first station can be typed at once."""
-        taken = {s.id for s in self._workspace.project.surveys}
-        number = next(n for n in range(1, 100) if f"survey-{n}" not in taken)
-        survey = Survey(id=f"survey-{number}", name=f"Survey {number}", datum=Datum(zero_x_m=0.0))
+        new = free_id("survey-", (s.id for s in self._workspace.project.surveys))
+        survey = Survey(id=new, name=new.replace("-", " ").capitalize())
         if self._workspace.do(PutInList("surveys", survey, "Start a survey")):
             self.show_survey(survey.id)
             self.strip.go(0, 0)
@@ -289,10 +293,10 @@ class TapeSheet(QWidget):
         except (StoutError, ValueError) as why:
             self._workspace.said.emit(f"{why.sentence} {why.hint}" if isinstance(why, StoutError) else f"The surveys cannot be joined: {why}.", True)
             return
-        self.drawer.report = self.report_of(found)
-        self.drawer.point_id = self.drawer.solid_id = None
-        self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}"))
-        self._again()
+        if self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")):
+            self.drawer.report, self._joined = self.report_of(found), self._workspace.project.surveys
+            self.drawer.point_id = self.drawer.solid_id = None
+            self._again()
 
     def report_of(self, found: Merge) -> str:
         """The fit in words: how many points, what is left over at each, the worst first."""
@@ -313,10 +317,9 @@ class TapeSheet(QWidget):
         return "\n".join(lines)
 
     def add_solid(self, kind: SolidKind) -> None:
-        """Put a new solid where such a part usually sits, to be dragged into its numbers."""
+        """Put a new solid where such a part usually sits, to be given its own numbers."""
         project = self._workspace.project
-        taken = {s.id for s in project.solids}
-        new = next(f"{kind.replace('_', '-')}-{n}" for n in range(1, 500) if f"{kind.replace('_', '-')}-{n}" not in taken)
+        new = free_id(f"{kind.replace('_', '-')}-", (s.id for s in project.solids))
         length, high = project.rig.wheelbase_m, max(project.rig.front.loaded, project.rig.rear.loaded)
         name = SOLID_NAMES[kind][:1].upper() + SOLID_NAMES[kind][1:]
         solid: Solid

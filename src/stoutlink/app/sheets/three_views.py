@@ -156,7 +156,7 @@ class ThreeViews(QWidget):
                 QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"No {self._workspace.end} layout in this project. Open a project that has one."
             )
             return
-        _project, pose = self._workspace.project, self._pose()
+        pose = self._pose()
         ride = ride_pose_of(self._workspace.rig, layout.end)
         motion = self._workspace.review.axles[layout.end].motion
         panes = self.panes()

@@ -14,6 +14,7 @@ from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
 from stoutlink.core.analysis.true_rig import TrueRig, true_rig
+from stoutlink.core.analysis.uncertainty import zero_sigma
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.errors import StoutError
@@ -98,10 +99,9 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
     return (
         old.rig is new.rig
         and old.donors is new.donors
-        and old.donor(end) is new.donor(end)
         and old.front_donor == new.front_donor
         and old.rear_donor == new.rear_donor
-        and old.surveys is new.surveys
+        and zero_sigma(old) == zero_sigma(new)
         and old.layout(end) is new.layout(end)
         and old.joints is new.joints
         and old.settings is new.settings

@@ -19,6 +19,9 @@ RIDE_AGREES = 0.015
 PRINTED_OFF = 0.0381
 """A tyre further from its printed diameter than this, m, is worth a word (common practice: up to 1 1/2 in)."""
 
+LARGE = 0.86
+"""A tyre taller than this, m, changes enough of the vehicle to be asked about at an inspection (estimate)."""
+
 
 def rig_findings(project: Project, true: TrueRig) -> tuple[Finding, ...]:
     """Everything the rig step has to say."""
@@ -129,10 +132,8 @@ def _drivetrain(project: Project) -> Iterator[Finding]:
                 "R110", "warn", f"The output is said to be {train.output_side}, but it was measured {side if side == 'centre' else f'on the {side}'}.",
                 "The driveshaft and every upper link depend on its side: look once more.", "rig", "output",
             )  # fmt: skip
-    if project.rig.road_legal:
-        heavy = [end for end in ("front", "rear") if (p := project.rig.end(end).printed) is not None and p.diameter > 0.86]
-        if heavy:
-            yield Finding(
-                "R111", "note", "It must stay road legal on large tyres: brakes, height, track and fender cover change with them.",
-                "Have the brakes tested and balanced after an axle or tyre change, and ask the local inspection before buying.", "rig", "road",
-            )  # fmt: skip
+    if project.rig.road_legal and any(2 * project.rig.end(end).free > LARGE for end in ("front", "rear")):
+        yield Finding(
+            "R111", "note", "It must stay road legal on large tyres: brakes, height, track and fender cover change with them.",
+            "Have the brakes tested and balanced after an axle or tyre change, and ask the local inspection before buying.", "rig", "road",
+        )  # fmt: skip

@@ -13,6 +13,7 @@ from stoutlink.core.advice.finding import Finding, Severity
 from stoutlink.core.analysis.survey_points import Placed, place_survey, rail_run
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.mechanics.smooth_run import spikes
+from stoutlink.core.mechanics.tape import likely_range
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -54,13 +55,13 @@ def survey_findings(surveys: tuple[Survey, ...], wheelbase: float, unit: UnitSys
 Rule = Callable[[Survey, tuple[Placed, ...], float, UnitSystem], Iterator[_Found]]
 
 
-def label(point: SurveyPoint, unit: UnitSystem, placed: Placed | None = None) -> str:
+def label(point: SurveyPoint, unit: UnitSystem) -> str:
     """A point as it is called in a sentence: its name, else its station."""
     if point.name.strip():
         return f"“{point.name.strip()}”"
     if point.station:
         return f"the point at station {_as_read(point.station[0].value_m, unit)}"
-    return "a point without station" if placed is None else "a point"
+    return "a point without station"
 
 
 def _as_read(value: float, unit: UnitSystem) -> str:
@@ -111,10 +112,7 @@ def _repeats(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit:
         ):
             if read is None or read.count < 2:
                 continue
-            single = {"station": one.point.station_sigma_m or 0.005, "height": one.point.height_sigma_m or 0.003}.get(
-                what, one.point.side_sigma_m or 0.003
-            )
-            worth = read.spread / (math.sqrt(2.0) * max(single, 1e-6))
+            worth = AGREE * read.spread / (likely_range(read.count) * max(read.single, 1e-6))
             if worth > AGREE:
                 yield _make(
                     "S101",

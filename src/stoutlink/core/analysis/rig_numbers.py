@@ -71,6 +71,11 @@ NUMBERS: tuple[tuple[str, str, Kind, Value], ...] = (
     ("departure", "Departure angle", "angle", lambda r: standing(r).departure),
 )
 BENT = 0.10
+STANCE_READINGS = (
+    *((f"{key}_{axis}_m", f"{words} {what}") for key, words in (("front_low", "front low point"), ("belly", "belly"), ("rear_low", "rear low point"))
+      for axis, what in (("x", "station"), ("z", "height"))),
+    ("measured_on_front_m", "front loaded radius then"), ("measured_on_rear_m", "rear loaded radius then"),
+)  # fmt: skip
 
 
 def rig_numbers(project: Project) -> dict[str, SureNumber]:
@@ -107,15 +112,14 @@ def _stance_cases(project: Project) -> list[RigCase]:
     """Low points measured with the tape, and radii they were measured on."""
     out = []
     front, rear = project.donor("front"), project.donor("rear")
-    for place, word in (("front_low", "front low point"), ("belly", "belly"), ("rear_low", "rear low point")):
-        if project.rig.stance.low_point(place) is None:
+    for key, words in STANCE_READINGS:
+        path = f"rig.stance.{key}"
+        value = get_value(project, path)
+        if value is None:
             continue
-        for key, axis in (("x_m", "station"), ("z_m", "height")):
-            path = f"rig.stance.{place}_{key}"
-            value = float(get_value(project, path))
-            sigma = sigma_of(path, value, project.entries)
-            up, down = (resolve(with_value(project.rig, path.removeprefix("rig."), value + s * sigma), front, rear).rig for s in (1.0, -1.0))
-            out.append(RigCase(path, f"{word} {axis}", sigma, up, down))
+        sigma = sigma_of(path, value, project.entries)
+        up, down = (resolve(with_value(project.rig, f"stance.{key}", value + s * sigma), front, rear).rig for s in (1.0, -1.0))
+        out.append(RigCase(path, words, sigma, up, down))
     return out
 
 

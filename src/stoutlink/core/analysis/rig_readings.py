@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from stoutlink.core.analysis.default_sigma import BRAKES, default_sigma, radius_sigma, sigma_of
+from stoutlink.core.analysis.default_sigma import radius_sigma, sigma_of
 from stoutlink.core.analysis.true_rig import resolve, true_rig, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.paths import get_value, with_value
@@ -107,8 +107,7 @@ def _active(root: Project) -> Iterator[tuple[str, float, float]]:
             yield path, float(value), sigma_of(path, float(value), root.entries)
 
     yield from plain("rig.wheelbase_m")
-    known = root.entry("rig.brake_front_share")
-    yield "rig.brake_front_share", root.rig.brake_front_share, known.sigma if known and known.sigma is not None else BRAKES
+    yield from plain("rig.brake_front_share")
     sources = {true.mass_from, true.along_from, true.height_from}
     for source, key in ((true.mass_from, "mass_kg"), (true.along_from, "cg_ahead_of_rear_m"), (true.height_from, "cg_height_m")):
         if source == "stated":
@@ -145,5 +144,4 @@ def _active(root: Project) -> Iterator[tuple[str, float, float]]:
         yield from plain(f"rig.{end}.old_axle_mass_kg")
         donor = root.donor(end)
         if donor is not None:
-            path = f"donors.{donor.id}.weight_kg"
-            yield path, donor.weight_kg, sigma_of(path, donor.weight_kg, root.entries) or default_sigma(path, donor.weight_kg)
+            yield from plain(f"donors.{donor.id}.weight_kg")

@@ -15,12 +15,13 @@ from stoutlink.core.numerics.remembering import remember_by_identity
 
 @dataclass(frozen=True)
 class Averaged:
-    """One kind of reading at one point, m: the centre it means, its 1 σ, the range of repeats, and how many were read."""
+    """One kind of reading at one point, m: the centre it means, its 1 σ, the range of repeats, how many were read, and 1 σ of a single one."""
 
     centre: float
     sigma: float
     spread: float
     count: int
+    single: float
 
 
 @dataclass(frozen=True)
@@ -61,14 +62,14 @@ def read_point(point: SurveyPoint) -> ReadPoint:
             mean = hidden_centre(mean, edge, width, full=full)  # type: ignore[arg-type]
         except ValueError:
             missing = True
-        return Averaged(mean, mean_sigma, spread, len(readings))
+        return Averaged(mean, mean_sigma, spread, len(readings), sigma)
 
     station = one(point.station, _known(point.station_sigma_m, PLUMB), point.station_edge, False)
     height = one(point.height, _known(point.height_sigma_m, TAPE), point.height_edge, False)
     full = point.across == "full"
     side = one(point.side, _known(point.side_sigma_m, TAPE), point.side_edge, full) if point.across != "middle" else None
     if side is not None and full:
-        side = Averaged(0.5 * side.centre, 0.5 * side.sigma, side.spread, side.count)
+        side = Averaged(0.5 * side.centre, 0.5 * side.sigma, side.spread, side.count, side.single)
     return ReadPoint(station, height, side, missing)
 
 
@@ -84,12 +85,8 @@ def place_point(point: SurveyPoint, datum: Datum, wheelbase: float, survey_id: s
     on_axle = point.kind == "axle"
     front, rear = (0.0, 0.0) if on_axle else (datum.front_rise_m, datum.rear_rise_m)
     height = read.height.centre if read.height is not None else None
-    if front == rear:
-        x = datum.zero_x_m + (read.station.centre if datum.direction == "forward" else -read.station.centre)
-        z = None if height is None else height + rear
-    else:
-        x_at, z_at = tape_to_vehicle(read.station.centre, height or 0.0, datum.zero_x_m, datum.direction == "forward", front, rear, wheelbase)
-        x, z = float(x_at), None if height is None else float(z_at)
+    x_at, z_at = tape_to_vehicle(read.station.centre, height or 0.0, datum.zero_x_m, datum.direction == "forward", front, rear, wheelbase)
+    x, z = float(x_at), None if height is None else float(z_at)
     sides: tuple[float, ...] = ()
     if point.across == "middle":
         sides = (datum.centre_offset_m,)

@@ -60,11 +60,11 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
 
     mass, along, height, offset = rig.mass_kg, rig.cg_ahead_of_rear_m, rig.cg_height_m, None
     used = {"mass": "stated", "along": "stated", "height": "stated"}
-    scaled = _try(problems, lambda: _scales(rig)) if "scales" in (book.mass_from, book.along_from) else None
     itemised = None
     if "items" in (book.mass_from, book.along_from, book.height_from):
         itemised = _try(problems, lambda: combined([_curb(rig), *everything]))
     tilt = _try(problems, lambda: _tilt(rig)) if book.height_from == "tilt" else None
+    scaled = _try(problems, lambda: _scales(rig)) if tilt or "scales" in (book.mass_from, book.along_from) else None
     with_later = None
     if scaled is not None:
         base = Lump(scaled[0], scaled[1], scaled[2], tilt.height if tilt else rig.cg_height_m)
@@ -84,11 +84,8 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
         height, used["height"] = book.bell_housing_m, "bell_housing"
     elif book.height_from == "bell_housing":
         problems.append(_missing("bell_housing_m", "the height of the top bell housing bolt"))
-    elif tilt is not None:
-        weighed = _try(problems, lambda: _scales(rig)[0])
-        base_mass = weighed or mass
-        height = _try(problems, lambda: combined([Lump(base_mass, 0.0, 0.0, tilt.height), *later]).z) or tilt.height
-        used["height"] = "tilt"
+    elif tilt is not None and with_later is not None:
+        height, used["height"] = with_later.z, "tilt"
 
     after = msgspec.structs.replace(rig, mass_kg=mass, cg_ahead_of_rear_m=along, cg_height_m=height, front=wheels["front"], rear=wheels["rear"])
     bad = _impossible(after)

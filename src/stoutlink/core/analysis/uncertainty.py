@@ -11,7 +11,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -92,12 +91,17 @@ def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
     """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``, ``roll_steer``, ``hold`` and
     ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
     s = project.settings
-    zero = _zero_sigma(project)
-    layout_entries = tuple(e for e in project.entries if e.field.startswith(f"layouts.{motion.layout.id}."))
-    return _how_sure(motion, motion.layout, rig_cases_key(project), project.joints, layout_entries, s.thrust_school, s.height_school, zero)
+    noted = layout_entries(project.entries, motion.layout.id)
+    return _how_sure(motion, rig_cases(project), project.joints, noted, s.thrust_school, s.height_school, zero_sigma(project))
 
 
-def _zero_sigma(project: Project) -> float:
+@remember_by_identity(8)
+def layout_entries(entries: tuple[Entry, ...], layout: str) -> tuple[Entry, ...]:
+    """The notes on one layout's pivots."""
+    return tuple(e for e in entries if e.field.startswith(f"layouts.{layout}."))
+
+
+def zero_sigma(project: Project) -> float:
     """1 σ of the tape's zero of the first survey, as noted beside it or in its datum."""
     for survey in project.surveys:
         noted = project.entry(f"surveys.{survey.id}.datum.zero_x_m")
@@ -105,32 +109,12 @@ def _zero_sigma(project: Project) -> float:
     return ZERO
 
 
-@dataclass(frozen=True, eq=False)
-class _RigKey:
-    """The rig cases of a project, compared by identity: they are cached where they are made."""
-
-    project: Project
-    cases: tuple[object, ...]
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _RigKey) and self.cases is other.cases
-
-    def __hash__(self) -> int:
-        return id(self.cases)
-
-
-def rig_cases_key(project: Project) -> _RigKey:
-    """The project's rig cases as a cheap cache key."""
-    return _RigKey(project, rig_cases(project))
-
-
-@lru_cache(maxsize=16)
+@remember_by_identity(16)
 def _how_sure(
-    motion: AxleMotion, layout: Layout, key: _RigKey, joints: tuple[Joint, ...], entries: tuple[Entry, ...], thrust: ThrustSchool, height: HeightSchool, zero: float
+    motion: AxleMotion, rigs: tuple[RigCase, ...], joints: tuple[Joint, ...], entries: tuple[Entry, ...], thrust: ThrustSchool, height: HeightSchool, zero: float
 ) -> dict[str, HowSure]:  # fmt: skip
-    rig, end = motion.rig, layout.end
+    rig, layout, end = motion.rig, motion.layout, motion.end
     readings = pivot_readings(layout, {e.field: e.sigma for e in entries if e.sigma is not None}, zero)
-    rigs = rig_cases(key.project)
     k, r = len(readings), len(rigs)
     frame = np.array([link.frame_pivot_m for link in layout.links])
     axle = np.array([link.axle_pivot_m for link in layout.links])

@@ -14,6 +14,7 @@ from msgspec import Meta, Struct
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import GearRatio
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
 
 
@@ -93,10 +94,10 @@ def _meta(hint: Any) -> Meta | None:
     return None
 
 
-def field_info(project: Project, path: str) -> FieldInfo:
+def field_info(root: Struct, path: str) -> FieldInfo:
     """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
     parts = path.split(".")
-    owner = get_value(project, ".".join(parts[:-1])) if len(parts) > 1 else project
+    owner = get_value(root, ".".join(parts[:-1])) if len(parts) > 1 else root
     if isinstance(owner, tuple) and parts[-1].isdigit() and parts[-2] != "gear_ratios":
         return FieldInfo(("Station", "Side", "Height")[int(parts[-1])], "length", -12.0, 12.0, _POINT_HELP[int(parts[-1])], optional=False)
     if isinstance(owner, tuple):
@@ -126,8 +127,18 @@ def accept(project: Project, path: str, value: float) -> float:
     info = field_info(project, path)
     if not info.low <= value <= info.high:
         unit = project.settings.units
-        raise ValueOutOfRange(
-            "D120",
-            f"{info.title} cannot be {show(value, info.kind, unit)}; accepted is {show(info.low, info.kind, unit)} to {show(info.high, info.kind, unit)}.",
-        )
+        raise ValueOutOfRange("D120", f"{info.title} cannot be {show(value, info.kind, unit)}; {accepted_words(info, unit)}.")
     return value
+
+
+def accepted_words(info: FieldInfo, unit: UnitSystem) -> str:
+    """What the field would accept, for the end of a sentence."""
+    return f"accepted is {show(info.low, info.kind, unit)} to {show(info.high, info.kind, unit)}"
+
+
+def longest_list(root: Struct, path: str) -> int | None:
+    """How many things the list at ``path`` may hold; ``None`` without a limit."""
+    owner_path, _, key = path.rpartition(".")
+    owner = get_value(root, owner_path) if owner_path else root
+    meta = _meta(_hints(type(owner))[key])
+    return None if meta is None else meta.max_length

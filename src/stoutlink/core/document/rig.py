@@ -50,8 +50,8 @@ ROLLING_PART, ROLLING_SIGMA = 0.97, 0.01
 """Rolling radius as a part of the free radius, and its 1 σ (from memory)."""
 PRINTED_SIGMA = 0.0095
 """1 σ of a free radius taken from the printed size, m: a printed diameter may be off by up to 1 1/2 in (common practice)."""
-OTHER_UNSPRUNG, AXLE_GUESS, WHEEL_GUESS = 0.0, 160.0, 42.0
-"""Unsprung mass beside axle and wheels, an axle not chosen yet, and one wheel with tyre, kg (estimates)."""
+AXLE_GUESS, WHEEL_GUESS = 160.0, 42.0
+"""An axle not chosen yet, and one wheel with tyre, kg (estimates)."""
 
 
 class WheelEnd(Frozen, frozen=True, kw_only=True):
@@ -118,7 +118,7 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
         """Unsprung mass as stated, else a guess from its parts, kg (analysis puts the chosen axle in)."""
         if self.unsprung_mass_kg is not None:
             return self.unsprung_mass_kg
-        return AXLE_GUESS + 2 * (self.wheel_mass_kg or WHEEL_GUESS) + OTHER_UNSPRUNG
+        return AXLE_GUESS + 2 * (self.wheel_mass_kg or WHEEL_GUESS)
 
 
 class TorquePoint(Frozen, frozen=True, kw_only=True):

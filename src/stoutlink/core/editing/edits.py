@@ -6,6 +6,7 @@ after the other, are one step of undo (a drag, a spin of a field).
 
 from __future__ import annotations
 
+import contextlib
 from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -16,10 +17,12 @@ import msgspec
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
-from stoutlink.core.document.paths import accept, field_info, get_value, with_value
+from stoutlink.core.document.paths import accept, accepted_words, field_info, get_value, longest_list, with_value
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 
 
 class Edit(ABC):
@@ -89,12 +92,30 @@ class SetSource(Edit):
         if self.sigma is not None and not 0 <= self.sigma <= 1e6:
             raise ValueOutOfRange("D125", f"A ± of {2 * self.sigma:g} cannot be; it must be 0 or more.")
         known = project.entry(self.path)
-        text = known.text if known else ""
-        return _noted(project, [self.path], Entry(field=self.path, text=text, basis=self.basis, sigma=self.sigma))
+        return _noted(project, [self.path], msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=self.sigma))
+
+
+class _OfList:
+    """What changes of a list by path have in common: words of their own, and notes that leave with what is gone."""
+
+    path: str
+    what: str
+
+    @property
+    def label(self) -> str:
+        return self.what
+
+    @staticmethod
+    def _without_notes(project: Project, heads: tuple[str, ...]) -> Project:
+        """The project checked, without the notes on what is gone."""
+        entries = tuple(e for e in project.entries if not e.field.startswith(heads))
+        after = msgspec.structs.replace(project, entries=entries)
+        check_project(after)
+        return after
 
 
 @dataclass(frozen=True)
-class PutInList(Edit):
+class PutInList(_OfList, Edit):
     """Add a value with an ``id`` to a list by path (a survey, a point, a solid, an item), or replace the one with that id.
 
     ``after`` names the one it is put behind when it is new ("" for the front, ``None`` for the end).
@@ -107,20 +128,19 @@ class PutInList(Edit):
     gesture: str = ""
 
     @property
-    def label(self) -> str:
-        return self.what
-
-    @property
     def merge_key(self) -> str | None:
         return f"put {self.path} {self.item.id} {self.gesture}" if self.gesture else None
 
     def apply(self, project: Project) -> Project:
-        item = _valid(self.item)
+        item = _valid(self.item, project.settings.units)
         items = list(get_value(project, self.path))
         at = next((i for i, one in enumerate(items) if one.id == item.id), None)
         if at is not None:
             items[at] = item
         else:
+            most = longest_list(project, self.path)
+            if most is not None and len(items) >= most:
+                raise ValueOutOfRange("D127", f"{self.path} holds {len(items)} already; {most} is the most a project takes.")
             place = len(items) if self.after is None else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
             items.insert(place, item)
         after = with_value(project, self.path, tuple(items))
@@ -129,47 +149,31 @@ class PutInList(Edit):
 
 
 @dataclass(frozen=True)
-class TakeFromList(Edit):
+class TakeFromList(_OfList, Edit):
     """Remove the values with these ids from a list by path, and the notes on them."""
 
     path: str
     ids: tuple[str, ...]
     what: str
 
-    @property
-    def label(self) -> str:
-        return self.what
-
     def apply(self, project: Project) -> Project:
         gone = set(self.ids)
         after = with_value(project, self.path, tuple(one for one in get_value(project, self.path) if one.id not in gone))
-        heads = tuple(f"{self.path}.{one}." for one in self.ids)
-        entries = tuple(e for e in after.entries if not e.field.startswith(heads))
-        after = msgspec.structs.replace(after, entries=entries)
-        check_project(after)
-        return after
+        return self._without_notes(after, tuple(f"{self.path}.{one}." for one in self.ids))
 
 
 @dataclass(frozen=True)
-class ReplaceList(Edit):
-    """Put a whole list of values in place of another (gears, torque curve), by path."""
+class ReplaceList(_OfList, Edit):
+    """Put a whole list of values in place of another (gears, torque curve), by path below the project itself."""
 
     path: str
     items: tuple[Any, ...]
     what: str
 
-    @property
-    def label(self) -> str:
-        return self.what
-
     def apply(self, project: Project) -> Project:
         owner_path, _, key = self.path.rpartition(".")
-        owner = get_value(project, owner_path) if owner_path else project
-        after = with_value(project, owner_path, _valid(msgspec.structs.replace(owner, **{key: self.items}))) if owner_path else project
-        entries = tuple(e for e in after.entries if not e.field.startswith(f"{self.path}."))
-        after = msgspec.structs.replace(after, entries=entries)
-        check_project(after)
-        return after
+        owner = _valid(msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), project.settings.units)
+        return self._without_notes(with_value(project, owner_path, owner), (f"{self.path}.",))
 
 
 @dataclass(frozen=True)
@@ -321,12 +325,20 @@ class AcceptKnockOn(Edit):
         return msgspec.structs.replace(project, accepted=rest)
 
 
-def _valid(item: Any) -> Any:
+def _valid(item: Any, unit: UnitSystem) -> Any:
     """The value with its ranges checked; raises :class:`ValueOutOfRange` in one sentence."""
     try:
         return msgspec.convert(msgspec.to_builtins(item), type(item))
     except msgspec.ValidationError as why:
-        raise ValueOutOfRange("D126", f"That cannot be: {str(why).replace('`', '').replace('$.', '')}.".lower().capitalize()) from None
+        message, _, place = str(why).partition(" - at `$.")
+        path = place.rstrip("`").replace("[", ".").replace("]", "")
+        key = next((part for part in reversed(path.split(".")) if not part.isdigit()), path)
+        with contextlib.suppress(KeyError):
+            info, value = field_info(item, path), get_value(item, path)
+            raise ValueOutOfRange(
+                "D126", f"That cannot be: {info.title} ({key}) is {show(value, info.kind, unit)}; {accepted_words(info, unit)}."
+            ) from None
+        raise ValueOutOfRange("D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()) from None
 
 
 def _flip(point: Point) -> Point:

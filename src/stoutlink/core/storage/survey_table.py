@@ -17,6 +17,7 @@ from typing import Any
 
 import msgspec
 
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import CatalogueError, TextError
 from stoutlink.core.quantity.length_text import UnitSystem, parse_length
@@ -47,9 +48,9 @@ def write_survey(survey: Survey, unit: UnitSystem) -> str:
     """Write a survey that :func:`read_survey` reads back without loss, texts as typed included."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["# survey", survey.name])
+    writer.writerow(["# survey", _one_line(survey.name)])
     if survey.notes:
-        writer.writerow(["# notes", survey.notes.replace("\n", "\\n")])
+        writer.writerow(["# notes", _one_line(survey.notes)])
     plain = msgspec.to_builtins(survey.datum)
     for key in _DATUM:
         writer.writerow([f"# {key}", _number(plain[key]) if isinstance(plain[key], float) else plain[key]])
@@ -57,6 +58,18 @@ def write_survey(survey: Survey, unit: UnitSystem) -> str:
     for point in survey.points:
         writer.writerow([_cell(point, column, unit) for column in ORDER])
     return out.getvalue()
+
+
+_ESCAPED = {"\\": "\\\\", "\n": "\\n", "\r": "\\r"}
+
+
+def _one_line(text: str) -> str:
+    """Text without line ends, which :func:`_many_lines` brings back."""
+    return re.sub(r"[\\\n\r]", lambda m: _ESCAPED[m[0]], text)
+
+
+def _many_lines(text: str) -> str:
+    return re.sub(r"\\([\\nr])", lambda m: {"n": "\n", "r": "\r"}.get(m[1], "\\"), text)
 
 
 def _number(value: float) -> str:
@@ -92,7 +105,7 @@ def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey
     >>> t.survey.points[0].station[0].value_m, t.problems
     (0.3175, ('Line 3, column height_in: “y” is not understood.',))
     """
-    lines = text.lstrip("\ufeff").splitlines(keepends=True)
+    lines = io.StringIO(text.lstrip("\ufeff"), newline="\n").readlines()
     heading = next((i for i, line in enumerate(lines) if line.strip() and not line.lstrip('"').startswith("#")), None)
     if heading is None:
         raise CatalogueError("C110", "The table is empty: there is no heading row.", "The columns are listed in docs/survey-table.md.")
@@ -107,7 +120,7 @@ def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey
         rows = csv.reader(io.StringIO("".join(lines[heading + 1 :])), delimiter=delimiter, strict=True)
         for row in rows:
             line = heading + 1 + rows.line_num
-            if not any(cell.strip() for cell in row) or row[0].startswith("#"):
+            if not any(cell.strip() for cell in row):
                 continue
             try:
                 points.append(_row(row, columns, delimiter == ";", taken))
@@ -119,10 +132,9 @@ def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey
         datum = msgspec.convert({k: v for k, v in notes.items() if k in _DATUM}, Datum, strict=False)
     except msgspec.ValidationError as why:
         raise CatalogueError("C112", f"The lines with # hold a datum that cannot be: {why}.") from None
-    notes_text = notes.get("notes", "").replace("\\n", "\n")[:4000]
-    return SurveyTable(
-        Survey(id=survey_id, name=(notes.get("survey") or name)[:120], notes=notes_text, datum=datum, points=tuple(points)), tuple(problems)
-    )
+    notes_text = _many_lines(notes.get("notes", ""))[:4000]
+    named = _many_lines(notes.get("survey", "")) or name
+    return SurveyTable(Survey(id=survey_id, name=named[:120], notes=notes_text, datum=datum, points=tuple(points)), tuple(problems))
 
 
 def _comments(lines: list[str], delimiter: str) -> dict[str, str]:
@@ -177,12 +189,9 @@ def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: boo
                 where[key] = written
         except TextError as why:
             raise ValueError(f"column {written}: {why.sentence}") from None
-    identity = plain.get("id") or f"p{len(taken) + 1}"
+    identity = plain.setdefault("id", free_id("p", taken))
     if identity in taken:
-        if "id" in plain:
-            raise ValueError(f"column id: “{identity}” stands twice.")
-        identity = next(f"p{n}" for n in range(len(taken) + 1, 100000) if f"p{n}" not in taken)
-    plain["id"] = identity
+        raise ValueError(f"column id: “{identity}” stands twice.")
     try:
         point = msgspec.convert(plain, SurveyPoint)
     except msgspec.ValidationError as why:

@@ -18,6 +18,7 @@ from stoutlink.core.analysis.standing import standing, surveyed_ride
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import Flat
+from stoutlink.core.mechanics.ground_angles import tangent_angle
 from stoutlink.core.quantity.shown import show
 
 
@@ -137,8 +138,7 @@ class StanceBoard(Board):
             p.setPen(QPen(t.dye, 1.2, Qt.PenStyle.DashDotLine))
             for axle, radius in ((0.0, rig.rear.loaded), (rig.wheelbase_m, rig.front.loaded)):
                 way = 1.0 if axle == 0.0 else -1.0
-                dx, dz = abs(at.belly[0] - axle), at.belly[1] - radius
-                angle = math.atan2(dz, dx) + math.asin(min(1.0, radius / max(radius, math.hypot(dx, dz))))
+                angle = tangent_angle(axle, radius, at.belly)
                 touch = (axle + way * radius * math.sin(angle), radius * (1 - math.cos(angle)))
                 p.drawLine(f.at(touch), f.at(at.belly))
             where = f.at(at.belly)

@@ -16,6 +16,7 @@ from stoutlink.app.sheets.rig.board import Board, Spot, words
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.rig_numbers import rig_numbers
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.weight import WeightItem
 from stoutlink.core.drawing.axle_views import balance_shapes
@@ -291,7 +292,6 @@ class _Drawer(QWidget):
             if field.path != f"{here}.{key}":
                 field.setModified(False)
                 field.set_path(f"{here}.{key}")
-                field.setObjectName(f"item_{key}")
             field.setObjectName(f"item_{key}")
             field.refresh()
         with QSignalBlocker(self.carried):
@@ -305,8 +305,7 @@ class _Drawer(QWidget):
 
     def _add(self) -> None:
         rig: Rig = self._workspace.project.rig
-        taken = {i.id for i in rig.weight.items}
-        new = next(f"item-{n}" for n in range(1, 1000) if f"item-{n}" not in taken)
+        new = free_id("item-", (i.id for i in rig.weight.items))
         item = WeightItem(id=new, name="New item", mass_kg=20.0, x_m=round(0.5 * rig.wheelbase_m, 3), z_m=0.8)
         if self._workspace.do(PutInList("rig.weight.items", item, "Add an item")):
             self._board.select(new)

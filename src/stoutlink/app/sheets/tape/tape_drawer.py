@@ -232,9 +232,7 @@ class TapeDrawer(QWidget):
         if solid is None and point is not None and self._summary is not None:
             self._summary.setText(summary_of(point, self._workspace.unit))
         for field in self._fields:
-            name = field.objectName()
             field.refresh()
-            field.setObjectName(name)
 
     def _chosen(self) -> None:
         if self.list is not None:

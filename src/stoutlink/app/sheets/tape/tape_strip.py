@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QLineEdit, QWidget
 
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.errors import StoutError
@@ -196,9 +197,7 @@ class TapeStrip(QAbstractScrollArea):
 
     def _new_point(self) -> SurveyPoint:
         points = self.points()
-        taken = {p.id for p in points}
-        new = next(f"p{n}" for n in range(len(points) + 1, len(points) + 5002) if f"p{n}" not in taken)
-        return SurveyPoint(id=new, across=points[-1].across if points else "full")
+        return SurveyPoint(id=free_id("p", (p.id for p in points)), across=points[-1].across if points else "full")
 
     def _typed(self, text: str) -> None:
         try:
