@@ -115,6 +115,8 @@ def test_the_chosen_donor_flows_in(basalt: Project) -> None:
     before, after = true_rig(basalt).rig, true_rig(ChooseDonor("rear", heavy).apply(basalt)).rig
     now = basalt.donor("rear")
     assert now is not None
+    assert heavy.weight_kg is not None
+    assert now.weight_kg is not None
     assert after.mass_kg - before.mass_kg == pytest.approx(heavy.weight_kg - now.weight_kg)
     assert after.rear.unsprung - before.rear.unsprung == pytest.approx(heavy.weight_kg - now.weight_kg)
     assert after.cg_ahead_of_rear_m < before.cg_ahead_of_rear_m

@@ -158,7 +158,8 @@ def test_choosing_a_donor_changes_knock_ons(qtbot: QtBot, window: MainWindow) ->
     window.show_step("donors")
     keys = {f.key for f in window.workspace.review.open}
     window.donors.look_at("gs-32r")
-    assert "1.375″" in window.donors.facts.text()
+    window.donors.look("ladder")
+    assert "32-spline" in window.donors.as_text()
     qtbot.mouseClick(window.donors.choose, Qt.MouseButton.LeftButton)
     assert window.workspace.project.rear_donor == "gs-32r"
     assert {f.key for f in window.workspace.review.open} != keys
@@ -281,8 +282,9 @@ def test_export_copy_and_print(window: MainWindow, answers: Answers, tmp_path: P
 def test_donor_catalogue_in_and_out(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "d.csv"
     window.files.export_donors()
-    text = (tmp_path / "d.csv").read_text(encoding="utf-8").replace("kb-27r", "new-one").replace(",31,", ",three,")
+    text = (tmp_path / "d.csv").read_text(encoding="utf-8").replace("kb-27r", "new-one").replace("middle,31,", "middle,three,")
     (tmp_path / "d.csv").write_text(text, encoding="utf-8")
+    answers.say = "Merge"
     window.files.import_donors()
     assert any(d.id == "new-one" for d in window.workspace.project.donors)
     assert "spline_teeth" in answers.asked[-1]

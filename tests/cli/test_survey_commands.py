@@ -70,6 +70,7 @@ def test_results_say_where_the_rigs_numbers_come_from(rig: Path, capsys: pytest.
     for end in ("front", "rear"):
         donor = project.donor(end)
         assert donor is not None
+        assert donor.weight_kg is not None
         swapped += donor.weight_kg - (project.rig.end(end).old_axle_mass_kg or 0.0)
     assert known["numbers"]["mass_kg"]["value"] == pytest.approx(weighed + later + swapped)
     assert known["numbers"]["gvwr_left_kg"]["value"] == pytest.approx(2240.0 - known["numbers"]["mass_kg"]["value"])

@@ -76,6 +76,9 @@ def test_a_spline_has_its_teeth(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
     it = donor_in_rig(basalt.rig, donor)
+    assert it.major is not None
+    assert it.root is not None
+    assert donor.spline_teeth is not None
     section = spline_section(it)[0]
     assert isinstance(section, Line)
     radii = np.array([math.hypot(*p) for p in section.points])
@@ -90,4 +93,5 @@ def test_a_donor_is_as_wide_as_its_record(basalt: Project) -> None:
         tube = next(s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Line) and s.role == "housing")
         assert math.dist(tube.points[0], tube.points[1]) == pytest.approx(donor.width_m)
         ring = [s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Oval)]
+        assert donor.ring_diameter_m is not None
         assert max(s.radius[0] for s in ring) > donor.ring_diameter_m / 2

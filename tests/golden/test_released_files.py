@@ -35,7 +35,40 @@ def test_version_1_opens_and_keeps_its_numbers(name: str) -> None:
     for key in ("mass_kg", "cg_height_m", "cg_ahead_of_rear_m", "wheelbase_m", "name"):
         assert written["rig"][key] == old["rig"][key]
     assert written["layouts"] == old["layouts"]
-    assert written["donors"] == old["donors"]
+    _same_donors(written["donors"], old["donors"])
+
+
+@pytest.mark.parametrize("name", ["basalt-v2.stoutlink", "starter-v2.stoutlink"])
+def test_version_2_opens_and_keeps_what_it_said(name: str) -> None:
+    data = (FILES / name).read_bytes()
+    old, new = json.loads(data), decode_project(data)
+    assert new.version == VERSION
+    written: dict[str, Any] = json.loads(encode_project(new))
+    for key in ("layouts", "surveys", "solids", "entries", "joints", "settings", "rear_donor", "front_donor"):
+        assert written[key] == old[key]
+    for key, value in old["rig"].items():
+        if key not in ("front", "rear"):
+            assert written["rig"][key] == value
+    _same_donors(written["donors"], old["donors"])
+
+
+def _same_donors(new: list[dict[str, Any]], old: list[dict[str, Any]]) -> None:
+    """Every old number is there; a price in words became a number."""
+    assert len(new) == len(old)
+    for one, was in zip(new, old, strict=True):
+        assert {key: one[key] for key in was if key != "price"} == {key: value for key, value in was.items() if key != "price"}
+        assert one["price"] == (float(was["price"]) if was["price"] else None)
+
+
+def test_a_version_2_record_keeps_what_was_understood_and_words_for_a_price() -> None:
+    raw = json.loads((FILES / "basalt-v2.stoutlink").read_bytes())
+    for key in ("c_clips", "floating", "locker", "cut", "pinion_height", "shaft_yield_pa"):
+        raw["donors"][0].pop(key, None)
+    raw["donors"][0]["price"] = "about 300, brakes extra"
+    donor = decode_project(json.dumps(raw).encode()).donors[0]
+    assert (donor.c_clips, donor.floating, donor.locker, donor.shaft_yield_pa) == (False, "full", "open", 900e6)
+    assert donor.price is None
+    assert "Price: about 300, brakes extra" in donor.notes
 
 
 def test_steps_are_taken_in_order() -> None:

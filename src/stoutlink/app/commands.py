@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from stoutlink.app.actions import Command
+from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.sheets.rig_sheet import LOOKS
 from stoutlink.core.editing.edits import SetChoice
 
@@ -24,6 +25,13 @@ def command_list(window: MainWindow) -> list[Command]:
         def show() -> None:
             window.rig.look(name)
             window.show_step("rig")
+
+        return show
+
+    def donor_look(name: str) -> Callable[[], object]:
+        def show() -> None:
+            window.donors.look(name)
+            window.show_step("donors")
 
         return show
 
@@ -48,6 +56,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("redo", "Redo", "Edit", "Ctrl+Shift+Z or Ctrl+Y", "Bring back what was undone.", window.redo),
         Command("copy_numbers", "Copy all numbers as text", "Edit", "Ctrl+Shift+C", "Put the whole analysis on the clipboard.", window.copy_numbers),
         Command("copy_cuts", "Copy cut list as text", "Edit", "", "Put the cut list on the clipboard.", window.copy_cuts),
+        Command("copy_donors", "Copy the donors look as text", "Edit", "", "Put what the donors step shows on the clipboard.", window.copy_donors),
         Command("copy_survey", "Copy survey as text", "Edit", "", "Put the survey in view on the clipboard.", window.copy_survey),
         Command("rig", "Go to Rig", "View", "Ctrl+1", "The vehicle.", step("rig")),
         Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
@@ -55,6 +64,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("layout", "Go to Layout", "View", "Ctrl+4", "Links in three views.", step("layout")),
         Command("cut", "Go to Cut", "View", "Ctrl+5", "The cut list.", step("cut")),
         *(Command(f"look_{key}", f"Rig: {title}", "View", "", tip, look(key)) for key, title, tip in LOOKS),
+        *(Command(f"donors_look_{key}", f"Donors: {title}", "View", "", tip, donor_look(key)) for key, title, tip in DONOR_LOOKS),
         Command("other_end", "Switch rear and front axle", "View", "Ctrl+B", "Judge and work on the other axle.", lambda: w.set_end("front" if w.end == "rear" else "rear")),
         Command("units", "Switch inches and millimetres", "View", "Ctrl+U", "Show and read the project in the other unit.", window.switch_units),
         Command("theme", "Switch dark and light", "View", "Ctrl+D", "Steel plate or butcher paper.", lambda: window.set_theme("light" if window.theme.name == "dark" else "dark")),

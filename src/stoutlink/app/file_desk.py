@@ -10,10 +10,12 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from stoutlink.app import dialogs
 from stoutlink.app.print_out import sheet_to_pdf
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
+from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
-from stoutlink.core.editing.edits import ImportDonors, PutInList
+from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.swap_edits import ImportDonors, Known
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.storage.files import SUFFIX, read_project, write_bytes
@@ -146,7 +148,21 @@ class FileDesk:
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}", True)
             return
-        if table.axles and not self._workspace.do(ImportDonors(table.axles)):
+        have = {d.id: d for d in self._workspace.project.donors}
+        known: Known = "merge"
+        same = [d for d in table.axles if d.id in have and have[d.id] != d]
+        if same:
+            names = ", ".join(d.name for d in same[:4]) + (" …" if len(same) > 4 else "")
+            answer = dialogs.ask(
+                self._window, "Axles that are here already",
+                f"{len(same)} of {len(table.axles)} axles are in the project with other numbers: {names}.\n\nMerge keeps what is known and the more trusted number "
+                "(measured, sheet, claim, estimate); Replace takes the table's records whole.", ("Merge", "Replace", "Keep mine", "Cancel"),
+            )  # fmt: skip
+            if answer == "Cancel":
+                return
+            known = {"Merge": "merge", "Replace": "replace", "Keep mine": "mine"}[answer]  # type: ignore[assignment]
+        marks = tuple((one, name, basis) for (one, name), basis in table.marks.items())
+        if table.axles and not self._workspace.do(ImportDonors(table.axles, marks, known)):
             return
         if table.problems:
             dialogs.ask(
@@ -229,7 +245,12 @@ class FileDesk:
 
     def export_donors(self) -> None:
         """Write the catalogue."""
-        self._write("Export donor catalogue", "donors.csv", TABLES, write_donors(self._workspace.project.donors).encode())
+        self._write(
+            "Export donor catalogue",
+            "donors.csv",
+            TABLES,
+            write_donors(self._workspace.project.donors, donor_marks(self._workspace.project)).encode(),
+        )
 
     def export_cuts(self) -> None:
         """Write the cut list."""

@@ -16,6 +16,8 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from stoutlink.app import dialogs, theme
+from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
+from stoutlink.app.sheets.rig_sheet import LOOKS as RIG_LOOKS
 from stoutlink.app.window import MainWindow
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.document.project import Project
@@ -90,7 +92,8 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser.add_argument("--theme", choices=("dark", "light"), default="dark")
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
-    parser.add_argument("--look", choices=("stance", "weight", "tyres", "drivetrain"), default="stance", help="with --shot: which look at the rig")
+    parser.add_argument("--look", choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS)], help="with --shot: which look at the rig or the donors")
+    parser.add_argument("--donor", metavar="ID", help="with --shot: look at this candidate")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
     parser.add_argument("--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)")
     return parser.parse_args(argv)
@@ -108,8 +111,13 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
-    window.rig.look(args.look)
+    if args.look in [key for key, *_ in RIG_LOOKS]:
+        window.rig.look(args.look)
+    elif args.look is not None:
+        window.donors.look(args.look)
     window.show_step(args.view)
+    if args.donor is not None:
+        window.donors.look_at(args.donor)
     window.show()
     app.processEvents()
     if args.pivot:

@@ -17,6 +17,12 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import Kind, Typed, edit_text, parse_quantity, parse_typed, show, unit_name
 
 BASES: tuple[tuple[Basis, str], ...] = (("measured", "Measured"), ("estimated", "An estimate"), ("memory", "From memory"), ("typed", "Just typed in"))
+RECORD_BASES: tuple[tuple[Basis, str], ...] = (
+    ("measured", "Measured"),
+    ("sheet", "From a sheet"),
+    ("claim", "Seller's claim"),
+    ("estimated", "An estimate"),
+)
 
 MakeEdit = Callable[[Typed], Edit]
 
@@ -56,6 +62,13 @@ class QuantityField(QLineEdit):
         self._title = title
         self.set_path(path)
 
+    def unmarked(self) -> str:
+        """Where a number without a note of its own is from: of a donor, what its record says."""
+        parts = self.path.split(".")
+        if parts[0] == "donors" and len(parts) > 2:
+            return str(get_value(self._workspace.project, f"donors.{parts[1]}").basis)
+        return "typed"
+
     def use_fallback(self, fallback: Callable[[], float | None], basis: str) -> None:
         """What the field stands for while it is empty, and where that is from."""
         self._fallback = fallback
@@ -82,7 +95,7 @@ class QuantityField(QLineEdit):
         entry = project.entry(self.path)
         estimated = value is None and self._fallback is not None
         shown = self._fallback() if estimated and self._fallback else value
-        basis = self.fallback_basis() if estimated else (entry.basis if entry else "typed")
+        basis = self.fallback_basis() if estimated else (entry.basis if entry else self.unmarked())
         if self.property("basis") != basis:
             self.setProperty("basis", basis)
             self._restyle()
@@ -93,7 +106,9 @@ class QuantityField(QLineEdit):
             else:
                 self.setText(text)
             self._mark(wrong=False)
-        word = {"measured": "measured", "estimated": "estimate", "memory": "from memory"}.get(basis, "")
+        word = {"measured": "measured", "estimated": "estimate", "memory": "from memory", "sheet": "from a sheet", "claim": "seller's claim"}.get(
+            basis, ""
+        )
         self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
         self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
 
@@ -175,13 +190,13 @@ class QuantityField(QLineEdit):
     def source_menu(self, menu: QMenu) -> None:
         """Add the choices of where the number is from."""
         entry = self._workspace.project.entry(self.path)
-        for basis, words in BASES:
+        for basis, words in RECORD_BASES if self.path.startswith("donors.") else BASES:
             action = menu.addAction(words)
             if action is None:
                 continue
             action.setObjectName(f"basis_{basis}")
             action.setCheckable(True)
-            action.setChecked((entry.basis if entry else "typed") == basis)
+            action.setChecked((entry.basis if entry else self.unmarked()) == basis)
             action.triggered.connect(lambda _=False, b=basis: self._workspace.do(SetSource(self.path, b, entry.sigma if entry else None)))
 
     def take(self) -> bool:

@@ -111,6 +111,8 @@ def _rules(t: Theme) -> str:
     QLineEdit[basis="measured"] {{ color: {n(t.brass)}; font-weight: 600; }}
     QLineEdit[basis="estimated"] {{ border-bottom: 1px dashed {n(t.quiet)}; font-style: italic; }}
     QLineEdit[basis="memory"] {{ border-bottom: 2px dotted {n(t.quiet)}; font-style: italic; color: {n(t.quiet)}; }}
+    QLineEdit[basis="sheet"] {{ color: {n(t.text)}; }}
+    QLineEdit[basis="claim"] {{ border-bottom: 2px dotted {n(t.torch)}; font-style: italic; }}
     QLabel[quiet="true"] {{ color: {n(t.quiet)}; }}
     QPushButton[flat="true"] {{ padding: 3px 8px; }}
     QListWidget {{ background: {n(t.sheet)}; border: 1px solid {n(t.edge)}; }}

@@ -20,7 +20,7 @@ from stoutlink.app.knock_ons import KnockOns
 from stoutlink.app.resources import ICONS
 from stoutlink.app.route import Route
 from stoutlink.app.sheets.cut_sheet import CutSheet
-from stoutlink.app.sheets.donor_sheet import DonorSheet
+from stoutlink.app.sheets.donors.sheet import DonorSheet
 from stoutlink.app.sheets.layout_sheet import LayoutSheet
 from stoutlink.app.sheets.rig_sheet import RigSheet
 from stoutlink.app.sheets.tape_sheet import TapeSheet
@@ -226,6 +226,10 @@ class MainWindow(QMainWindow):
             self.say("There is no survey yet: start one in Tape.", True)
             return
         self._to_clipboard(write_survey(survey, self.workspace.unit), "The survey")
+
+    def copy_donors(self) -> None:
+        """The look of the donors step as text."""
+        self._to_clipboard(self.donors.as_text(), "What the donors step shows")
 
     def _to_clipboard(self, text: str, what: str) -> None:
         board = QGuiApplication.clipboard()

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from stoutlink.core.advice.donor_rules import donor_findings, pair_findings
 from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
+from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
@@ -65,11 +65,7 @@ def review(project: Project, before: Review | None = None) -> Review:
     axles: dict[str, AxleReview] = {}
     cuts: tuple[LinkCut, ...] = ()
     found: list[Finding] = []
-    for end in ("rear", "front"):
-        donor = project.donor(end)
-        if donor is not None:
-            found += donor_findings(true.rig, donor, unit)
-    found += pair_findings(project)
+    found += swap_findings(project, true.rig)
     found += rig_findings(project, true)
     found += _survey_findings(project)
     for one in ENDS:

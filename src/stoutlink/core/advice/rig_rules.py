@@ -64,7 +64,7 @@ def _weight(project: Project, true: TrueRig) -> Iterator[Finding]:
         own = project.rig.end(end)
         if own.unsprung_mass_kg is not None and project.donor(end) is not None and own.wheel_mass_kg is not None:
             donor = project.donor(end)
-            parts = (donor.weight_kg if donor else 0.0) + 2 * own.wheel_mass_kg
+            parts = (donor.weight_kg or 0.0 if donor else 0.0) + 2 * own.wheel_mass_kg
             if abs(parts - own.unsprung_mass_kg) > 0.15 * parts:
                 yield Finding(
                     "W104", "note", f"The {end} unsprung weight is stated as {show(own.unsprung_mass_kg, 'mass', unit)}; axle and wheels give {show(parts, 'mass', unit)}.",

@@ -19,7 +19,9 @@ def donor_sure(project: Project, donor: DonorAxle) -> dict[str, float]:
     """
     squares = dict.fromkeys(NUMBERS, 0.0)
     for case in rig_cases(project):
-        up, down = donor_in_rig(case.up, donor), donor_in_rig(case.down, donor)
+        plan, choosing = project.plan(donor.end), project.choosing
+        up, down = donor_in_rig(case.up, donor, plan, choosing), donor_in_rig(case.down, donor, plan, choosing)
         for name in NUMBERS:
-            squares[name] += ((getattr(up, name) - getattr(down, name)) / 2.0) ** 2
+            if getattr(up, name) is not None:
+                squares[name] += ((getattr(up, name) - getattr(down, name)) / 2.0) ** 2
     return {name: math.sqrt(v) for name, v in squares.items()}

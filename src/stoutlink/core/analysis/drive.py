@@ -1,87 +1,96 @@
-"""What a donor axle does in this rig: shaft size, gears, torque against capacity, grip."""
+"""What a donor axle does in this rig: shaft size, gears, torque against capacity, grip. The ladder goes further, part by part."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.anti_numbers import load_share
+from stoutlink.core.analysis.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of
+from stoutlink.core.analysis.ladder import GRAVITY, planned_gears
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.swap import AxlePlan, Choosing
 from stoutlink.core.mechanics.gearing import crawl_ratio, engine_rpm, road_speed
 from stoutlink.core.mechanics.shaft import wheel_torque_bound, yield_torque
-from stoutlink.core.mechanics.spline import pitch_from_major, spline_size
+from stoutlink.core.mechanics.spline import spline_size
 
-GRAVITY = 9.80665
-FRICTION = 0.9
+DEFAULT = Choosing()
+FRICTION = DEFAULT.friction
 """Tyre on dry rock (estimate)."""
-SHOCK = 1.5
+SHOCK = DEFAULT.shock
 """Shock factor on driveline torque (estimate)."""
+COVER = 0.032
+"""Housing metal and cover below the ring gear, m (estimate)."""
 
 
 @dataclass(frozen=True)
 class DonorInRig:
-    """One candidate in this rig, SI. Torques in N·m at one inner shaft, with the shock factor in the demands."""
+    """One candidate in this rig, SI; None where the record does not say enough. Torques in N·m at one inner shaft, with the shock factor in the demands."""
 
     donor: DonorAxle
-    spline_pitch: float
+    spline_pitch: float | None
     pitch_asked: bool
-    major: float
-    root: float
-    weakest_diameter: float
-    shaft_yield: float
-    ratio: float
-    rpm_at_road_speed: float
-    crawl_ratio: float
-    crawl_speed: float
+    major: float | None
+    root: float | None
+    weakest_diameter: float | None
+    shaft_yield: float | None
+    ratio: float | None
+    rpm_at_road_speed: float | None
+    crawl_ratio: float | None
+    crawl_speed: float | None
     demand_level: float
     demand_one_wheel: float
-    demand_engine: float
-    ground_clearance: float
+    demand_engine: float | None
+    ground_clearance: float | None
 
     @property
-    def margin_one_wheel(self) -> float:
-        """Shaft yield over demand with one wheel carrying the axle; below 1 the shaft stays twisted."""
-        return self.shaft_yield / self.demand_one_wheel
+    def margin_one_wheel(self) -> float | None:
+        """Shaft yield over demand with one wheel carrying a locked axle; below 1 the shaft stays twisted."""
+        return None if self.shaft_yield is None else self.shaft_yield / self.demand_one_wheel
 
 
-def donor_in_rig(rig: Rig, donor: DonorAxle) -> DonorInRig:
-    """Put a donor under the rig at its own end.
+def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choosing: Choosing = DEFAULT) -> DonorInRig:
+    """Put a donor under the rig at its own end, with the gears it is judged by.
 
     Demand per shaft is min(E, μ·N·r_L) of a locked axle in two cases: standing level (half the axle's load on each
-    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the converter.
+    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the converter;
+    without a ratio only the tyre limits it.
     """
-    end = rig.end(donor.end)
-    train = rig.drivetrain
-    pitch, asked = donor.spline_pitch_per_in, False
-    if donor.spline_major_diameter_m is not None:
-        measured = pitch_from_major(donor.spline_teeth, donor.spline_major_diameter_m)
-        asked = measured is None
-        pitch = measured or pitch
-    size = spline_size(donor.spline_teeth, pitch, donor.spline_root)
-    weakest = min(size.minor, donor.neck_diameter_m or size.minor)
-    total = donor.ratio * donor.hub_ratio
-    high = train.top_ratio * train.transfer_high_ratio * total
-    engine = train.peak_torque * train.stall * train.first_ratio * train.transfer_low_ratio * donor.ratio
+    end, train = rig.end(donor.end), rig.drivetrain
+    spline = spline_of(donor)
+    size = None if spline is None else spline_size(spline.teeth, spline.pitch, spline.root)
+    places = [d for d in (size.minor if size else None, donor.neck_diameter_m) if d is not None]
+    weakest = min(places, default=None)
+    pair = planned_gears(donor, plan)
+    ratio = pair.ratio if pair is not None else None
     load = rig.mass_kg * GRAVITY * load_share(rig, donor.end)
-    crawl = crawl_ratio(train.first_ratio, train.transfer_low_ratio, donor.ratio, donor.hub_ratio)
+    engine = rpm = crawl = speed = None
+    if ratio is not None:
+        engine = train.peak_torque * train.stall * train.first_ratio * train.transfer_low_ratio * ratio
+        rpm = engine_rpm(rig.road_speed_m_per_s, end.rolling, train.top_ratio * train.transfer_high_ratio * ratio * donor.hub_ratio)
+        crawl = crawl_ratio(train.first_ratio, train.transfer_low_ratio, ratio, donor.hub_ratio)
+        speed = road_speed(train.idle_rpm, end.rolling, crawl)
+
+    def asked(wheel_load: float) -> float:
+        limit = float("inf") if engine is None else engine
+        return choosing.shock * wheel_torque_bound(limit, choosing.friction, wheel_load, end.loaded, donor.hub_ratio)
+
     return DonorInRig(
         donor=donor,
-        spline_pitch=pitch,
-        pitch_asked=asked,
-        major=size.major,
-        root=size.minor,
+        spline_pitch=spline.pitch if spline else None,
+        pitch_asked=spline.asked if spline else False,
+        major=size.major if size else None,
+        root=size.minor if size else None,
         weakest_diameter=weakest,
-        shaft_yield=yield_torque(weakest, donor.shaft_yield_pa),
-        ratio=donor.ratio,
-        rpm_at_road_speed=engine_rpm(rig.road_speed_m_per_s, end.rolling, high),
+        shaft_yield=None if weakest is None else yield_torque(weakest, donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_bore_m or 0.0),
+        ratio=ratio,
+        rpm_at_road_speed=rpm,
         crawl_ratio=crawl,
-        crawl_speed=road_speed(train.idle_rpm, end.rolling, crawl),
-        demand_level=SHOCK * wheel_torque_bound(engine, FRICTION, load / 2, end.loaded, donor.hub_ratio),
-        demand_one_wheel=SHOCK * wheel_torque_bound(engine, FRICTION, load, end.loaded, donor.hub_ratio),
-        demand_engine=SHOCK * engine,
-        ground_clearance=end.loaded - 0.5 * donor.ring_diameter_m - COVER,
+        crawl_speed=speed,
+        demand_level=asked(load / 2),
+        demand_one_wheel=asked(load),
+        demand_engine=None if engine is None else choosing.shock * engine,
+        ground_clearance=None
+        if donor.ring_diameter_m is None
+        else end.loaded - 0.5 * donor.ring_diameter_m - (donor.housing_below_m if donor.housing_below_m is not None else COVER),
     )
-
-
-COVER = 0.032
-"""Housing metal and cover below the ring gear, m (estimate)."""

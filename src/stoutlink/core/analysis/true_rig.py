@@ -167,7 +167,7 @@ def _swaps(rig: Rig, donors: dict[str, DonorAxle | None]) -> list[Lump]:
     out = []
     for name, donor in donors.items():
         old = rig.end(name).old_axle_mass_kg
-        if donor is not None and old is not None:
+        if donor is not None and donor.weight_kg is not None and old is not None:
             out.append(Lump(donor.weight_kg - old, rig.wheelbase_m if name == "front" else 0.0, 0.0, rig.end(name).loaded))
     return out
 
@@ -177,7 +177,7 @@ def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None) -> WheelEnd:
     end = rig.end(name)
     if end.unsprung_mass_kg is not None:
         return end
-    axle = donor.weight_kg if donor is not None else (end.old_axle_mass_kg or AXLE_GUESS)
+    axle = donor.weight_kg if donor is not None and donor.weight_kg is not None else (end.old_axle_mass_kg or AXLE_GUESS)
     carried = sum(i.mass_kg for i in rig.weight.items if i.on == f"{name}_axle")
     return msgspec.structs.replace(end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried))
 

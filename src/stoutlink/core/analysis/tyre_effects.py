@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.anti_numbers import load_share
-from stoutlink.core.analysis.drive import FRICTION, GRAVITY
+from stoutlink.core.analysis.ladder import GRAVITY, planned_gears
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.gearing import engine_rpm
@@ -35,8 +35,9 @@ def tyre_effects(project: Project, rig: Rig, end: str) -> tuple[Effect, ...]:
     printed = 0.5 * w.printed.diameter if w.printed is not None else w.free
     basis = "printed size" if w.printed is not None else "free radius"
     out = []
-    if donor is not None:
-        total = donor.ratio * donor.hub_ratio * train.top_ratio * train.transfer_high_ratio
+    pair = None if donor is None else planned_gears(donor, project.plan(end))
+    if donor is not None and pair is not None:
+        total = pair.ratio * donor.hub_ratio * train.top_ratio * train.transfer_high_ratio
         speed = rig.road_speed_m_per_s
         out.append(
             Effect(
@@ -49,7 +50,7 @@ def tyre_effects(project: Project, rig: Rig, end: str) -> tuple[Effect, ...]:
                 engine_rpm(speed, printed, total),
             )
         )
-    grip = FRICTION * rig.mass_kg * GRAVITY * load_share(rig, end)
+    grip = project.choosing.friction * rig.mass_kg * GRAVITY * load_share(rig, end)
     out.append(Effect("Torque the tyres can hold", "loaded radius", w.loaded, grip * w.loaded, "torque", basis, grip * printed))
     out.append(Effect("Axle centre above ground", "loaded radius", w.loaded, w.loaded, "length", basis, printed))
     if w.loaded_radius_road_m is not None:

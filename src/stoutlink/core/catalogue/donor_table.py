@@ -8,24 +8,32 @@ from __future__ import annotations
 
 import csv
 import io
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
+from typing import get_args, get_type_hints
 
 import msgspec
 
-from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.catalogue.donor import Basis, DonorAxle
+from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.errors import CatalogueError
 
-COLUMNS = tuple(f.name for f in msgspec.structs.fields(DonorAxle))
+FIELDS = tuple(f.name for f in msgspec.structs.fields(DonorAxle))
+COLUMNS = (*FIELDS, "marks")
+Marks = Mapping[tuple[str, str], Basis]
+MOST_ROWS = 2000
 _REQUIRED = tuple(f.name for f in msgspec.structs.fields(DonorAxle) if f.required)
 
 
 @dataclass(frozen=True)
 class DonorTable:
-    """Rows that could be read, and one sentence for each that could not."""
+    """Rows that could be read, one sentence for each that could not, and where single fields are from (id, field → basis)."""
 
     axles: tuple[DonorAxle, ...]
     problems: tuple[str, ...]
+    marks: Marks = field(default_factory=dict)
 
 
 def read_donors(text: str) -> DonorTable:
@@ -51,22 +59,26 @@ def read_donors(text: str) -> DonorTable:
                 raise CatalogueError(
                     "C102", f"The catalogue has a column “{name}” that is not known.", "The columns are listed in docs/donor-catalogue.md."
                 )
-        axles: list[DonorAxle] = []
+        axles: dict[str, DonorAxle] = {}
         problems: list[str] = []
+        marks: dict[tuple[str, str], Basis] = {}
         for row in rows:
             try:
-                axle = _read_row(row)
-                if any(axle.id == other.id for other in axles):
+                axle, marked = _read_row(row)
+                if axle.id in axles:
                     raise ValueError(f"column id: “{axle.id}” stands twice")
-                axles.append(axle)
+                if len(axles) >= MOST_ROWS:
+                    raise ValueError(f"{MOST_ROWS} axles are the most a project takes")
+                axles[axle.id] = axle
+                marks.update({(axle.id, name): basis for name, basis in marked.items()})
             except ValueError as why:
                 problems.append(f"Line {rows.line_num}, {why}.")
     except csv.Error as why:
         raise CatalogueError("C103", f"The catalogue is not a CSV table: {why}.") from why
-    return DonorTable(tuple(axles), tuple(problems))
+    return DonorTable(tuple(axles.values()), tuple(problems), marks)
 
 
-def _read_row(row: dict[str, str | None]) -> DonorAxle:
+def _read_row(row: dict[str, str | None]) -> tuple[DonorAxle, dict[str, Basis]]:
     if None in row or None in row.values():
         raise ValueError(f"the row has {'more' if None in row else 'fewer'} cells than the heading")
     plain: dict[str, object] = {}
@@ -77,24 +89,90 @@ def _read_row(row: dict[str, str | None]) -> DonorAxle:
     for name in _REQUIRED:
         if name not in plain:
             raise ValueError(f"column {name}: empty")
+    marked = _read_marks(str(plain.pop("marks", "")))
+    pairs = str(plain.get("ratios", ""))
+    if "ratios" in plain:
+        plain["ratios"] = _read_pairs(pairs)
     try:
         axle = msgspec.convert(plain, DonorAxle, strict=False)
     except msgspec.ValidationError as why:
         message = str(why)
-        name = message.rsplit("$.", 1)[-1].rstrip("`") if "$." in message else "?"
-        raise ValueError(f"column {name}: “{plain.get(name, '')}”: {message.split(' - at', maxsplit=1)[0].lower()}") from None
-    return axle
+        name = re.split(r"[.\[`]", message.split("$.", 1)[1])[0] if "$." in message else "?"
+        shown = pairs if name == "ratios" else plain.get(name, "")
+        raise ValueError(f"column {name}: “{shown}”: {_plain_words(message.split(' - at', maxsplit=1)[0], name)}") from None
+    trouble = donor_trouble(axle)
+    if trouble is not None:
+        raise ValueError(f"column {trouble[0]}: {trouble[1]}")
+    return axle, marked
 
 
-def write_donors(axles: tuple[DonorAxle, ...]) -> str:
-    """Write a catalogue that :func:`read_donors` reads back without loss."""
+def _plain_words(message: str, name: str) -> str:
+    """The decoder's refusal in the shop's words."""
+    if message.startswith("Invalid enum"):
+        return "accepted is " + ", ".join(_choices(name))
+    message = message.replace("`", "").removeprefix("Expected ").split(", got")[0].replace(" | null", "")
+    for raw, word in (("float", "a number"), ("int", "a whole number"), ("bool", "true or false"), ("str", "text")):
+        message = re.sub(rf"\b{raw}\b", word, message)
+    message = message.replace(" >= ", " of at least ").replace(" <= ", " of at most ")
+    if message.endswith("matching regex '^[a-z0-9][a-z0-9_-]{0,47}$'"):
+        message = "a short name of a–z, 0–9, - and _"
+    return f"accepted is {message}"
+
+
+def _choices(name: str) -> tuple[str, ...]:
+    """The words a column accepts."""
+    hint = get_type_hints(DonorAxle).get(name)
+    out: list[str] = []
+    for one in (hint, *get_args(hint)):
+        out += [w for w in get_args(one) if isinstance(w, str)]
+    return tuple(dict.fromkeys(out))
+
+
+def _read_pairs(text: str) -> list[dict[str, int]]:
+    """Gear sets as ``41/10 43/10``."""
+    out = []
+    for word in text.replace(",", " ").replace(";", " ").split():
+        match = re.fullmatch(r"(\d{1,3})/(\d{1,3})", word)
+        if match is None:
+            raise ValueError(f"column ratios: “{word}” is no tooth pair such as 41/10")
+        out.append({"ring": int(match[1]), "pinion": int(match[2])})
+    return out
+
+
+def _read_marks(text: str) -> dict[str, Basis]:
+    """Where fields are from, as ``width_m=measured price=claim``."""
+    out: dict[str, Basis] = {}
+    for word in text.replace(",", " ").replace(";", " ").split():
+        name, _, basis = word.partition("=")
+        if name not in FIELDS or basis not in get_args(Basis):
+            raise ValueError(f"column marks: “{word}” is not FIELD=measured, sheet, claim or estimated")
+        out[name] = basis  # type: ignore[assignment]
+    return out
+
+
+def write_donors(axles: tuple[DonorAxle, ...], marks: Marks | None = None) -> str:
+    """Write a catalogue that :func:`read_donors` reads back without loss. Empty columns are left out but for the needed ones."""
+    rows = []
+    for axle in axles:
+        cells = {name: _cell(getattr(axle, name)) for name in FIELDS}
+        cells["marks"] = " ".join(f"{name}={basis}" for (one, name), basis in (marks or {}).items() if one == axle.id and name in FIELDS)
+        rows.append(cells)
+    columns = [c for c in COLUMNS if c in _REQUIRED or any(cells[c] != "" for cells in rows)]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for axle in axles:
-        plain = msgspec.to_builtins(axle)
-        writer.writerow(["" if plain[c] is None else str(plain[c]).lower() if isinstance(plain[c], bool) else plain[c] for c in COLUMNS])
+    writer.writerow(columns)
+    writer.writerows([cells[c] for c in columns] for cells in rows)
     return out.getvalue()
+
+
+def _cell(value: object) -> object:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return str(value).lower()
+    if isinstance(value, tuple):
+        return " ".join(str(pair) for pair in value)
+    return value
 
 
 def read_donor_file(path: Path) -> DonorTable:

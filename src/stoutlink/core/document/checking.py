@@ -9,6 +9,7 @@ import itertools
 import math
 from collections.abc import Iterable
 
+from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
@@ -21,6 +22,12 @@ SHORTEST_LINK = 1e-3
 def check_project(project: Project) -> None:
     """Raise for the first thing in the project that cannot be meant."""
     _unique("donors", (d.id for d in project.donors))
+    for donor in project.donors:
+        trouble = donor_trouble(donor)
+        if trouble is not None:
+            raise ValueOutOfRange("D128", f"donors.{donor.id}.{trouble[0]}: {trouble[1]}.")
+    for field in ("prices", "shelf", "inspections"):
+        _unique(field, (one.id for one in getattr(project, field)))
     _unique("joints", (j.id for j in project.joints))
     _unique("layouts", (one.id for one in project.layouts))
     for field, wanted, known, end in (

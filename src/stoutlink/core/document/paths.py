@@ -28,6 +28,7 @@ class FieldInfo:
     high: float
     help_text: str
     optional: bool
+    whole: bool = False
 
 
 def get_value(root: Struct, path: str) -> Any:
@@ -112,7 +113,8 @@ def field_info(root: Struct, path: str) -> FieldInfo:
         raise KeyError(path)
     kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
     title = meta.title or parts[-1]
-    return FieldInfo(title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint))
+    whole = int in (hint, *get_args(hint)) or any(int in get_args(one) for one in get_args(hint))
+    return FieldInfo(title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint), whole)
 
 
 _POINT_HELP = (
@@ -125,10 +127,12 @@ _POINT_HELP = (
 def accept(project: Project, path: str, value: float) -> float:
     """``value`` when the field at ``path`` accepts it; raises :class:`ValueOutOfRange` naming field, value and range."""
     info = field_info(project, path)
+    if info.whole and value != round(value):
+        raise ValueOutOfRange("D129", f"{info.title} cannot be {value:g}; a whole number from {info.low:g} to {info.high:g} is accepted.")
     if not info.low <= value <= info.high:
         unit = project.settings.units
         raise ValueOutOfRange("D120", f"{info.title} cannot be {show(value, info.kind, unit)}; {accepted_words(info, unit)}.")
-    return value
+    return int(value) if info.whole else value
 
 
 def accepted_words(info: FieldInfo, unit: UnitSystem) -> str:

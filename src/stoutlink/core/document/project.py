@@ -11,13 +11,14 @@ from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import Solid, Survey
+from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
 
 FORMAT = "stout-link-project"
-VERSION = 2
+VERSION = 3
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
 HeightSchool = Literal["whole_vehicle", "sprung_mass"]
-Basis = Literal["measured", "estimated", "memory", "typed"]
+Basis = Literal["measured", "estimated", "memory", "typed", "sheet", "claim"]
 
 
 class Entry(Frozen, frozen=True, kw_only=True):
@@ -61,16 +62,22 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
     format: Literal["stout-link-project"] = "stout-link-project"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Name
     notes: Text = ""
     settings: Settings = Settings()
     rig: Rig
     surveys: Annotated[tuple[Survey, ...], Meta(max_length=24)] = ()
     solids: Annotated[tuple[Solid, ...], Meta(max_length=400)] = ()
-    donors: tuple[DonorAxle, ...] = ()
+    donors: Annotated[tuple[DonorAxle, ...], Meta(max_length=2000)] = ()
     front_donor: Identifier | None = None
     rear_donor: Identifier | None = None
+    front_plan: AxlePlan = AxlePlan()
+    rear_plan: AxlePlan = AxlePlan()
+    choosing: Choosing = Choosing()
+    prices: Annotated[tuple[Price, ...], Meta(max_length=200)] = ()
+    shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=200)] = ()
+    inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
     front_layout: Identifier | None = None
@@ -82,6 +89,10 @@ class Project(Frozen, frozen=True, kw_only=True):
         """The donor chosen for an end."""
         wanted = self.front_donor if end == "front" else self.rear_donor
         return next((d for d in self.donors if d.id == wanted), None)
+
+    def plan(self, end: str) -> AxlePlan:
+        """What is to be changed on the axle of an end."""
+        return self.front_plan if end == "front" else self.rear_plan
 
     def layout(self, end: str) -> Layout | None:
         """The layout in use at an end."""

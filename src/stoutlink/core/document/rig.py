@@ -69,6 +69,9 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
     roll_out_turns: RollTurns = 3.0
     unsprung_mass_kg: EndMass | None = None
     wheel_mass_kg: WheelMass | None = None
+    rim_width_m: Annotated[float, Meta(title="Rim width", ge=0.1, le=0.6, extra={"kind": "length"}, description="Between the bead seats, as stamped on the wheel.")] | None = None  # fmt: skip
+    wheel_offset_m: Annotated[float, Meta(title="Wheel offset", ge=-0.2, le=0.2, extra={"kind": "length"}, description="Mounting face outboard of the rim's middle is +; deep-dish wheels are negative.")] | None = None  # fmt: skip
+    adapter_m: Annotated[float, Meta(title="Adapter a side", ge=0.0, le=0.2, extra={"kind": "length"}, description="Thickness of a spacer or bolt-circle adapter on each wheel.")] = 0.0  # fmt: skip
     old_axle_mass_kg: AxleWeight | None = None
 
     @property
@@ -209,6 +212,45 @@ class Stance(Frozen, frozen=True, kw_only=True):
         return None if x is None or z is None else (x, z)
 
 
+class Body(Frozen, frozen=True, kw_only=True):
+    """What the wheels must stay clear of, and what covers them: widths across the vehicle, m."""
+
+    fender_front_m: Annotated[float, Meta(title="Over the front fenders", ge=0.8, le=3.5, extra={"kind": "length"}, description="Outside to outside of what covers the front tyres.")] | None = None  # fmt: skip
+    fender_rear_m: Annotated[float, Meta(title="Over the rear fenders", ge=0.8, le=3.5, extra={"kind": "length"}, description="Outside to outside of what covers the rear tyres.")] | None = None  # fmt: skip
+    frame_front_m: Annotated[float, Meta(title="Frame or springs, front", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs where the front tyres turn.")] | None = None  # fmt: skip
+    frame_rear_m: Annotated[float, Meta(title="Frame or springs, rear", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs beside the rear tyres.")] | None = None  # fmt: skip
+
+    def fender(self, end: str) -> float | None:
+        """Width over the fenders of an end."""
+        return self.fender_front_m if end == "front" else self.fender_rear_m
+
+    def frame(self, end: str) -> float | None:
+        """Width over frame or springs at an end."""
+        return self.frame_front_m if end == "front" else self.frame_rear_m
+
+
+class Fittings(Frozen, frozen=True, kw_only=True):
+    """What the vehicle brings along that an axle has to go with; unknown until said."""
+
+    brake_thread: Annotated[str, Meta(max_length=24)] = ""
+    parking_brake: Literal["drum_cable", "caliper_cable", "in_hat_cable", "none"] | None = None
+    anti_lock: Literal["fitted", "removed", "never"] | None = None
+    air_supply: bool | None = None
+    spare_circuit: bool | None = None
+    front_joint_series: Annotated[str, Meta(max_length=24)] = ""
+    rear_joint_series: Annotated[str, Meta(max_length=24)] = ""
+    wheel_bolt_count: Annotated[int, Meta(title="Wheel bolts", ge=3, le=12, extra={"kind": "count"}, description="Holes in the wheels you have.")] | None = None  # fmt: skip
+    wheel_bolt_circle_m: Annotated[float, Meta(title="Wheels' bolt circle", ge=0.06, le=0.5, extra={"kind": "length"}, description="Bolt circle of the wheels you have.")] | None = None  # fmt: skip
+    speed_pickup: Literal["driveshaft", "wheel"] | None = None
+    old_ratio: Annotated[float, Meta(title="Old axle ratio", ge=0.5, le=15.0, extra={"kind": "ratio"}, description="Ratio of the axle that comes out.")] | None = None  # fmt: skip
+    old_rolling_radius_m: Annotated[float, Meta(title="Old rolling radius", ge=0.15, le=1.2, extra={"kind": "length"}, description="Of the tyres it ran on with the old ratio.")] | None = None  # fmt: skip
+    output_rating_nm: Annotated[float, Meta(title="Transfer case output rating", ge=50.0, le=200000.0, extra={"kind": "torque"}, description="Peak torque at one output, from its record.")] | None = None  # fmt: skip
+
+    def joint_series(self, end: str) -> str:
+        """Joint series of the driveshaft at an end of the vehicle."""
+        return self.front_joint_series if end == "front" else self.rear_joint_series
+
+
 class Rig(Frozen, frozen=True, kw_only=True):
     """The vehicle at ride height, in SI; see docs/project-file.md.
 
@@ -231,6 +273,8 @@ class Rig(Frozen, frozen=True, kw_only=True):
     drivetrain: Drivetrain
     weight: WeightBook = WeightBook()
     stance: Stance = Stance()
+    body: Body = Body()
+    fittings: Fittings = Fittings()
 
     def end(self, end: str) -> WheelEnd:
         """The wheel end named ``front`` or ``rear``."""

@@ -64,12 +64,10 @@ class SetNumber(Edit):
         return f"Set {self.title or self.path.rsplit('.', 1)[-1]}"
 
     def apply(self, project: Project) -> Project:
-        if self.value is None:
-            if not field_info(project, self.path).optional:
-                raise ValueOutOfRange("D121", f"{field_info(project, self.path).title} cannot be empty.")
-        else:
-            accept(project, self.path, self.value)
-        after = with_value(project, self.path, self.value)
+        if self.value is None and not field_info(project, self.path).optional:
+            raise ValueOutOfRange("D121", f"{field_info(project, self.path).title} cannot be empty.")
+        value = None if self.value is None else accept(project, self.path, self.value)
+        after = with_value(project, self.path, value)
         note = Entry(field=self.path, text=self.text, basis=self.basis, sigma=self.sigma, readings=self.readings, spread=self.spread)
         after = _noted(after, [self.path], None if self.value is None else note)
         check_project(after)
@@ -284,24 +282,6 @@ class ChooseDonor(Edit):
         if self.donor is not None and all(d.id != self.donor.id for d in donors):
             donors = (*donors, self.donor)
         after = msgspec.structs.replace(project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None})
-        check_project(after)
-        return after
-
-
-@dataclass(frozen=True)
-class ImportDonors(Edit):
-    """Add donor records; one with a known id replaces the old record."""
-
-    donors: tuple[DonorAxle, ...]
-
-    @property
-    def label(self) -> str:
-        return f"Import {len(self.donors)} donor axles"
-
-    def apply(self, project: Project) -> Project:
-        new = {d.id: d for d in self.donors}
-        kept = tuple(new.pop(d.id, d) for d in project.donors)
-        after = msgspec.structs.replace(project, donors=(*kept, *new.values()))
         check_project(after)
         return after
 

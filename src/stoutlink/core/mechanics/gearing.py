@@ -44,3 +44,29 @@ def mismatch(front_ratio: float, front_rolling: float, rear_ratio: float, rear_r
 def same_feel_ratio(old_ratio: float, old_rolling: float, new_rolling: float) -> float:
     """Axle ratio that keeps the old engine speed on other tyres: old × new r_e/old r_e."""
     return old_ratio * new_rolling / old_rolling
+
+
+def speedometer(old_ratio: float, new_ratio: float, old_rolling: float, new_rolling: float, pickup: str) -> float:
+    """Indicated over true speed after a change: at the driveshaft (i_new/i_old)·(r_old/r_new), at the wheel r_old/r_new.
+
+    1.05 shows five per cent too much. Raises ``ValueError`` for another ``pickup``.
+
+    >>> round(speedometer(3.73, 4.56, 0.395, 0.46, "driveshaft"), 4), round(speedometer(3.73, 4.56, 0.395, 0.46, "wheel"), 4)
+    (1.0498, 0.8587)
+    """
+    if pickup not in ("driveshaft", "wheel"):
+        raise ValueError(pickup)
+    tyre = old_rolling / new_rolling
+    return tyre * new_ratio / old_ratio if pickup == "driveshaft" else tyre
+
+
+def counted_ratio(pinion_turns: float, wheel_turns: float, hub: float = 1.0, *, one_wheel_held: bool = False) -> float:
+    """Axle ratio from counted turns: pinion turns over wheel turns, without the hub gears; with one wheel held the other turns twice as far.
+
+    Source: kinematics of an open differential, carrier speed = mean of both sides.
+
+    >>> counted_ratio(41, 10), counted_ratio(41, 20, one_wheel_held=True)
+    (4.1, 4.1)
+    """
+    carrier = wheel_turns / 2 if one_wheel_held else wheel_turns
+    return pinion_turns / carrier / hub

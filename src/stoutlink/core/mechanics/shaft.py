@@ -27,3 +27,51 @@ def wheel_torque_bound(engine: float, friction: float, wheel_load: float, loaded
     Source: statics of a rolling wheel at its friction limit.
     """
     return min(engine, friction * wheel_load * loaded_radius / hub)
+
+
+def torque_beside_bending(diameter: float, yield_strength: float, moment: float, bore: float = 0.0) -> float:
+    """Torque a shaft still takes beside a bending moment, N·m: from sqrt(σ² + 3τ²) = S_y at its skin; 0 when bending alone uses it up.
+
+    Source: Shigley, distortion energy for bending with torsion (a semi-floating axle's outer end).
+
+    >>> torque_beside_bending(0.03, 800e6, 0.0) / yield_torque(0.03, 800e6) < 1.001
+    True
+    """
+    if not 0 <= bore < diameter:
+        raise ValueError("bore must be smaller than the diameter")
+    modulus = math.pi * (diameter**4 - bore**4) / (32 * diameter)
+    left = yield_strength**2 - (moment / modulus) ** 2
+    return 0.0 if left <= 0 else math.sqrt(left / 3.0) * 2.0 * modulus
+
+
+def tube_section_modulus(outside: float, wall: float) -> float:
+    """Section modulus of a round tube, m³: π(D⁴ − d⁴)/(32·D). Source: Shigley."""
+    inside = outside - 2 * wall
+    if not 0 <= inside < outside:
+        raise ValueError("the wall must be positive and at most half the outside diameter")
+    return math.pi * (outside**4 - inside**4) / (32 * outside)
+
+
+def cross_joint_capacity(straight: float, angle: float) -> float:
+    """What a cross joint carries at an angle, N·m: C_0·cos β (common practice; a maker's angle table wins)."""
+    return straight * math.cos(angle)
+
+
+PROOF, BOLT_YIELD = 600e6, 640e6
+"""Proof and yield strength of a class 8.8 bolt, Pa (ISO 898-1)."""
+TENSILE_PART = 0.74
+"""Tensile stress area over the area of the thread diameter, coarse threads (ISO 724 by rule, rounded down)."""
+PRELOAD = 0.75
+"""Preload as a part of proof for joints that are opened again (Shigley)."""
+FACE_FRICTION = 0.15
+"""Between dry steel faces (from memory)."""
+
+
+def flange_bolts(count: int, diameter: float, circle: float) -> tuple[float, float]:
+    """What a ring of bolts between faces carries, N·m: by friction n·F·μ·R, the working capacity, and by shear n·A·0.577·S_y·R, the reserve.
+
+    ``diameter`` of the thread and ``circle`` through the bolts' centres in m; class 8.8. Source: Shigley, bolted joints in shear.
+    """
+    area = math.pi / 4 * diameter**2
+    clamp = PRELOAD * TENSILE_PART * area * PROOF
+    return count * clamp * FACE_FRICTION * circle / 2, count * TENSILE_PART * area * SHEAR * BOLT_YIELD * circle / 2

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
-from typing import ParamSpec, TypeVar
+from typing import ParamSpec, TypeVar, cast
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -42,3 +42,26 @@ def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P
         return remembered
 
     return wrap
+
+
+class LastAnswers:
+    """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for functions whose other
+    arguments only carry what the key already says.
+
+    >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
+    ('made', 'made')
+    """
+
+    def __init__(self, most: int = 4) -> None:
+        self._most = most
+        self._kept: list[tuple[tuple[object, ...], object]] = []
+
+    def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
+        """The answer kept for ``key``, else the one ``make`` gives."""
+        for known, answer in self._kept:
+            if len(known) == len(key) and all(a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)):
+                return cast(R, answer)
+        made = make()
+        self._kept.insert(0, (key, made))
+        del self._kept[self._most :]
+        return made

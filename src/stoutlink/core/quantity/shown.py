@@ -19,7 +19,9 @@ from stoutlink.core.quantity.length_text import (
 )
 from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, split_sign, tidy
 
-Kind = Literal["length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure"]
+Kind = Literal[
+    "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours"
+]
 
 POUND = 0.45359237
 POUND_FORCE = 4.4482216152605
@@ -40,6 +42,9 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "speed": {"in": _Unit("mph", MILE_PER_HOUR, 0), "mm": _Unit("km/h", 1 / 3.6, 0)},
     "ratio": {"in": _Unit(":1", 1.0, 2), "mm": _Unit(":1", 1.0, 2)},
     "number": {"in": _Unit("", 1.0, 2), "mm": _Unit("", 1.0, 2)},
+    "count": {"in": _Unit("", 1.0, 0), "mm": _Unit("", 1.0, 0)},
+    "money": {"in": _Unit("", 1.0, 0), "mm": _Unit("", 1.0, 0)},
+    "hours": {"in": _Unit("h", 1.0, 1), "mm": _Unit("h", 1.0, 1)},
     "rpm": {"in": _Unit("rpm", 1.0, 0), "mm": _Unit("rpm", 1.0, 0)},
     "percent": {"in": _Unit("%", 1.0, 0), "mm": _Unit("%", 1.0, 0)},
     "share": {"in": _Unit("%", 0.01, 0), "mm": _Unit("%", 0.01, 0)},
@@ -52,7 +57,7 @@ _ALIASES = {
     "lb·ft": ("torque", POUND_FORCE * 0.3048), "lb-ft": ("torque", POUND_FORCE * 0.3048), "lbft": ("torque", POUND_FORCE * 0.3048),
     "ft-lb": ("torque", POUND_FORCE * 0.3048), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
     "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
-    "rpm": ("rpm", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / 0.0254**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
+    "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / 0.0254**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
 }  # fmt: skip
 _TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
 

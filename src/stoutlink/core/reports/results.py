@@ -12,8 +12,12 @@ from stoutlink.core.advice.review import Review
 from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.bar_set import stiffness_of
+from stoutlink.core.analysis.cost_to_ready import cost_to_ready
 from stoutlink.core.analysis.donor_sure import donor_sure
 from stoutlink.core.analysis.drive import donor_in_rig
+from stoutlink.core.analysis.fit_up import fit_up
+from stoutlink.core.analysis.gear_choice import gear_choice
+from stoutlink.core.analysis.ladder import ladder
 from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.analysis.survey_points import place_survey
 from stoutlink.core.analysis.uncertainty import HowSure, how_sure
@@ -61,6 +65,7 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             for s in project.solids
         ],
         "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
+        "cost_to_ready": _cost(review),
         "axles": {end: _axle(project, one.motion, poses) for end, one in review.axles.items() if one.motion},
         "cut_list": [
             {
@@ -116,9 +121,14 @@ def _survey(project: Project, survey: Survey) -> dict[str, Any]:
 
 
 def _donor(review: Review, end: str) -> dict[str, Any]:
-    donor = review.project.donor(end)
+    project, rig = review.project, review.true.rig
+    donor = project.donor(end)
     assert donor is not None
-    it, sure = donor_in_rig(review.true.rig, donor), donor_sure(review.project, donor)
+    plan, choosing = project.plan(end), project.choosing
+    it, sure = donor_in_rig(rig, donor, plan, choosing), donor_sure(project, donor)
+    rungs = ladder(rig, donor, plan, choosing, sure=project)
+    gears = gear_choice(project, rig, donor, project.donor("rear" if end == "front" else "front"))
+    fit = fit_up(project, rig, donor, plan)
     return {
         "id": donor.id,
         "name": donor.name,
@@ -141,6 +151,73 @@ def _donor(review: Review, end: str) -> dict[str, Any]:
             "shaft_demand_one_wheel_nm": sure["demand_one_wheel"],
             "housing_clearance_m": sure["ground_clearance"],
         },
+        "locker": rungs.locker,
+        "ladder": [
+            {
+                "part": r.part,
+                "capacity_nm": r.carries,
+                "capacity_basis": r.capacity.basis,
+                "demand_nm": r.demand,
+                "worst_case": r.case,
+                "margin": _finite(r.margin),
+                "margin_sigma": r.sigma,
+                "margin_wedged": _finite(r.wedged),
+                "demand_by_case_nm": {case: value for case, value in r.asked if math.isfinite(value)},
+            }
+            for r in rungs.rungs
+        ],
+        "ladder_unknown": [{"part": u.part, "why": u.why} for u in rungs.unknown],
+        "ladder_assumed": list(rungs.assumed),
+        "same_feel_ratio": gears.same_feel,
+        "same_feel_neighbours": [str(p) for p in gears.neighbours],
+        "same_feel_off_list": gears.off_list,
+        "gears": [
+            {
+                "teeth": str(o.pair),
+                "ratio": o.pair.ratio,
+                "rpm": o.rpm,
+                "crawl_ratio": o.crawl,
+                "partner": None if o.partner is None else str(o.partner),
+                "apart": o.apart,
+                "speedometer": o.indicated,
+            }
+            for o in gears.offers
+        ],
+        "fit_up": {
+            "width_m": fit.width,
+            "tyre_outside_m": fit.tyre_outside,
+            "backspacing_m": fit.backspacing,
+            "poke_m": fit.poke,
+            "room_straight_m": fit.room_straight,
+            "room_at_lock_m": fit.room_at_lock,
+            "under_housing_m": fit.under_housing,
+            "driveshaft_length_m": fit.shaft_length,
+            "driveshaft_angle_deg": _deg(fit.shaft_angle),
+        },
+    }
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def _cost(review: Review) -> dict[str, Any] | None:
+    project = review.project
+    front, rear = project.donor("front"), project.donor("rear")
+    if front is None and rear is None:
+        return None
+    cost = cost_to_ready(project, review.true.rig, front, rear)
+    return {
+        "currency": project.choosing.currency,
+        "total": cost.total,
+        "tools": cost.tools,
+        "hours": cost.hours,
+        "left_of_budget": cost.left,
+        "not_known": list(cost.unknown),
+        "lines": [
+            {"id": x.id, "end": x.end, "title": x.title, "why": x.why, "group": x.group, "count": x.count, "amount": x.amount, "hours": x.hours}
+            for x in cost.lines
+        ],
     }
 
 

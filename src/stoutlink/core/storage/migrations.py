@@ -30,7 +30,39 @@ def _one_to_two(raw: dict[str, Any]) -> dict[str, Any]:
     return out
 
 
-STEPS: dict[int, Step] = {1: _one_to_two}
+_OLD_DONOR = {
+    "weight_class": "middle", "spline_pitch_per_in": 24.0, "spline_root": "45_flat", "shaft_yield_pa": 900e6, "pinion_height": "low", "cut": "standard",
+    "pinion_offset_m": 0.0, "floating": "full", "c_clips": False, "locker": "open",
+}  # fmt: skip
+"""What a version 2 record meant where a key was left out."""
+
+
+def _two_to_three(raw: dict[str, Any]) -> dict[str, Any]:
+    """Everything about a donor may be unknown now, so what used to be understood is written out; a price is a number."""
+    out = {**raw, "version": 3}
+    donors = raw.get("donors")
+    if isinstance(donors, list):
+        out["donors"] = [_donor(one) if isinstance(one, dict) else one for one in donors]
+    return out
+
+
+def _donor(old: dict[str, Any]) -> dict[str, Any]:
+    new = {**_OLD_DONOR, **old}
+    price = new.get("price")
+    if isinstance(price, str):
+        try:
+            new["price"] = float(price) if price.strip() else None
+        except ValueError:
+            new["price"] = None
+        amount = new["price"]
+        if price.strip() and (amount is None or not 0.0 <= amount <= 1e7):
+            new["price"] = None
+            notes = f"{new.get('notes', '')} Price: {price}".strip()
+            new["notes"] = notes if len(notes) <= 400 else new.get("notes", "")
+    return new
+
+
+STEPS: dict[int, Step] = {1: _one_to_two, 2: _two_to_three}
 """From version n to n + 1."""
 
 

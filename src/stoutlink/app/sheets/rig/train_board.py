@@ -13,6 +13,7 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.rig.board import Board, Spot, words
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.ladder import planned_gears
 from stoutlink.core.document.rig import USES, TorquePoint
 from stoutlink.core.editing.edits import Edit, ReplaceList, SetChoice
 from stoutlink.core.mechanics.gearing import engine_rpm
@@ -265,10 +266,11 @@ class TrainBoard(Board):
         rig, project = self._workspace.rig, self._workspace.project
         for end in ("rear", "front"):
             donor = project.donor(end)
-            if donor is None:
+            pair = None if donor is None else planned_gears(donor, project.plan(end))
+            if donor is None or pair is None:
                 continue
             train = rig.drivetrain
-            rpm = engine_rpm(rig.road_speed_m_per_s, rig.end(end).rolling, train.top_ratio, train.transfer_high_ratio, donor.ratio, donor.hub_ratio)
+            rpm = engine_rpm(rig.road_speed_m_per_s, rig.end(end).rolling, train.top_ratio, train.transfer_high_ratio, pair.ratio, donor.hub_ratio)
             x = plot.left() + min(1.0, rpm / top_rpm) * plot.width()
             p.setPen(QPen(t.dye, 1.2, Qt.PenStyle.DashLine))
             p.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))

@@ -1,0 +1,1 @@
+"""The donors step: one file per look."""

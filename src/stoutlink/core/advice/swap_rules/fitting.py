@@ -1,0 +1,305 @@
+"""What it touches on the vehicle: widths, wheels, driveshaft, brakes, brackets, steering, weight, the record itself."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
+from stoutlink.core.analysis.cost_to_ready import same_circle
+
+STEEP, SHORT = math.radians(20.0), 0.6
+"""Driveshaft first estimates worth a word: steeper than 20° or shorter than 0.6 m (common practice, weak)."""
+NEAR_FRAME = 0.025
+HEAVIER, TALLER = 30.0, 1.08
+LOW = 0.254
+
+
+def _poke(s: Seen) -> Iterator[Said]:
+    value = s.fit.poke
+    if value is not None and value > 0.003:
+        yield (
+            "warn",
+            f"The {s.donor.end} tyres stand {s.show(value, 'length')} a side outside the fenders.",
+            "Less width, more backspacing or a flare. Many places want the tread covered: local codes decide.",
+        )
+
+
+def _at_lock(s: Seen) -> Iterator[Said]:
+    room = s.fit.room_at_lock
+    if room is not None and room < NEAR_FRAME:
+        words = "touch" if room < 0 else f"come within {s.show(room, 'length')} of"
+        yield (
+            "danger" if room < 0 else "warn",
+            f"At lock the front tyres {words} frame or springs (first estimate).",
+            "More wheel offset outward, a wider axle, or stops that limit the lock. Check it through the travel before welding.",
+        )
+
+
+def _straight_room(s: Seen) -> Iterator[Said]:
+    room = s.fit.room_straight
+    if room is not None and room < NEAR_FRAME and s.donor.end == "rear":
+        yield (
+            "danger" if room < 0 else "warn",
+            f"The rear tyres stand {s.show(abs(room), 'length')} {'inside' if room < 0 else 'beside'} frame or springs.",
+            "A wider axle, less backspacing, or an adapter pair; adapters load studs and bearings.",
+        )
+
+
+def _clearance(s: Seen) -> Iterator[Said]:
+    value = s.fit.under_housing
+    if value is not None and value < LOW:
+        yield (
+            "note",
+            f"Only {s.show(value, 'length')} under the {s.donor.end} housing.",
+            "A smaller ring gear, a shaved housing, hub gears or taller tyres; each has its price.",
+        )
+
+
+def _wheels_at_hand(s: Seen) -> Iterator[Said]:
+    fit, d = s.rig.fittings, s.donor
+    if fit.wheel_bolt_count is None or fit.wheel_bolt_circle_m is None or d.bolt_count is None or d.bolt_circle_m is None:
+        return
+    if not same_circle(d, (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)):
+        yield (
+            "warn",
+            f"Your wheels are {fit.wheel_bolt_count} on {s.show(fit.wheel_bolt_circle_m, 'length')}, this axle takes {d.bolt_count} on {s.show(d.bolt_circle_m, 'length')}.",
+            "Adapters (load studs and bearings, widen it), other hubs, or other wheels.",
+        )
+
+
+def _adapters(s: Seen) -> Iterator[Said]:
+    thick = s.rig.end(s.donor.end).adapter_m
+    if thick > 0:
+        yield (
+            "note",
+            f"{s.show(thick, 'length')} adapters a side load studs and wheel bearings.",
+            "Torque them again after the first miles; some places forbid them. Check local rules.",
+        )
+
+
+def _other_side(s: Seen) -> Iterator[Said]:
+    a, b = s.fit.pinion_side, s.fit.output_side
+    if s.donor.end == "front" and {a, b} == {"left", "right"}:
+        yield (
+            "danger",
+            f"The pinion is on the {a}, the transfer case gives out on the {b}.",
+            "The driveshaft would cross under the engine. Another axle, another transfer case, or the housing turned end for end where its gears allow it.",
+        )
+    elif s.donor.end == "rear" and s.fit.shaft_plan_angle is not None and s.fit.shaft_plan_angle > math.radians(7):
+        yield (
+            "note",
+            f"Seen from above the rear driveshaft stands {math.degrees(s.fit.shaft_plan_angle):.0f}° sideways.",
+            "Judge its joints by the combined angle of both views; narrow one side more to bring the pinion over.",
+        )
+
+
+def _joint_series(s: Seen) -> Iterator[Said]:
+    here, there = s.donor.pinion_joint_series, s.rig.fittings.joint_series(s.donor.end)
+    if here and there and here.casefold() != there.casefold():
+        yield (
+            "warn",
+            f"The pinion takes joints of series {here}, the driveshaft has {there}.",
+            "A conversion joint, another yoke, or a new shaft end; the smaller of the two sets the strength.",
+        )
+
+
+def _steep_shaft(s: Seen) -> Iterator[Said]:
+    angle, length = s.fit.shaft_angle, s.fit.shaft_length
+    if angle is not None and (angle > STEEP or (length is not None and length < SHORT)):
+        yield (
+            "warn",
+            f"First estimate of the {s.donor.end} driveshaft: {s.show(length, 'length')} between joints at {math.degrees(angle):.0f}°.",
+            "Short and steep shafts shake and run out of slip. A shorter snout, a high pinion or a double joint; measure again at ride height.",
+        )
+
+
+def _brake_threads(s: Seen) -> Iterator[Said]:
+    here, there = s.donor.brake_thread, s.rig.fittings.brake_thread
+    if here and there and here.casefold() != there.casefold():
+        yield (
+            "note",
+            f"Brake lines: {there} on the vehicle, {here} on the axle.",
+            "Adapter fittings and a new hose, flared properly; never a cut line joined with a clamp.",
+        )
+
+
+def _no_brakes(s: Seen) -> Iterator[Said]:
+    if s.donor.brake == "none":
+        yield (
+            "warn",
+            "It comes without brakes.",
+            "Calipers or drums, backing plates, hoses, and parts for the parking brake: look for all of them before buying.",
+        )
+
+
+def _parking_brake(s: Seen) -> Iterator[Said]:
+    have, axle = s.rig.fittings.parking_brake, s.donor.parking_brake
+    if s.donor.end != "rear" or axle is None or (have is None and axle != "none"):
+        return
+    words = {"drum_cable": "drums", "caliper_cable": "calipers", "in_hat_cable": "a drum in the disc", "none": "nothing"}
+    if axle == "none":
+        yield "warn", "No parking brake on this axle.", "It must hold on a slope, and the law asks for one: plan it before the axle goes in."
+    elif have not in (axle, "none"):
+        yield (
+            "note",
+            f"The parking brake cable is made for {words[have or 'none']}, the axle has {words[axle]}.",
+            "Other cable ends or another lever ratio; try that it holds on a slope.",
+        )
+
+
+def _tyre_and_brakes(s: Seen) -> Iterator[Said]:
+    old = s.rig.fittings.old_rolling_radius_m
+    now = s.rig.end(s.donor.end).rolling
+    if s.donor.end == "front" and old is not None and now > TALLER * old:
+        yield (
+            "warn",
+            f"The tyres are {now / old - 1:.0%} taller than the brakes were made for.",
+            "Stopping force falls by as much, heat rises. Bigger brakes, and check the balance front to rear after axle and tyre change.",
+        )
+
+
+def _anti_lock(s: Seen) -> Iterator[Said]:
+    if s.rig.fittings.anti_lock == "fitted" and s.donor.abs_sensor != "wheel" and s.donor.abs_sensor is not None:
+        yield (
+            "danger" if s.rig.road_legal else "warn",
+            "The vehicle's anti-lock brakes would lose their wheel sensors.",
+            "Deleting anti-lock may be unlawful; tone rings and sensors can often be carried over. Local codes decide.",
+        )
+
+
+def _brackets(s: Seen) -> Iterator[Said]:
+    if s.linked and s.donor.link_brackets is not True:
+        yield (
+            "note",
+            "Link brackets have to go on this housing.",
+            "Axle welds are work for a qualified welder: spread the heat, check straightness before and after. Brackets before paint.",
+        )
+
+
+def _old_pads(s: Seen) -> Iterator[Said]:
+    if s.linked and s.donor.spring_pads in ("over", "under"):
+        yield (
+            "note",
+            "The spring pads come off for links.",
+            "Cut them clear of the tube and grind; keep the punch marks outside the weld zone until the pinion angle is set.",
+        )
+
+
+def _pads_missing(s: Seen) -> Iterator[Said]:
+    if not s.linked and s.donor.spring_pads == "none":
+        yield (
+            "note",
+            "There are no spring pads on this axle.",
+            "New pads at this rig's spacing, set with the pinion angle, tacked at ride height or at full bump: both are done.",
+        )
+
+
+def _arms(s: Seen) -> Iterator[Said]:
+    if s.donor.end == "front" and s.donor.steering_arms == "none":
+        yield (
+            "warn",
+            "No steering arms on these knuckles.",
+            "Arms, tie rod and drag link for this rig; steering parts are never welded at home. Inspection by licensed people.",
+        )
+
+
+def _lock_outs(s: Seen) -> Iterator[Said]:
+    if s.donor.end == "front" and s.donor.lockouts in ("none", "drive_flange") and s.rig.uses.part("road") + s.rig.uses.part("tow") > 0.2:
+        yield (
+            "note",
+            "Without hub lock-outs the front turns on every road mile.",
+            "More wear, drag and noise; a broken front shaft cannot be unlocked to drive home.",
+        )
+
+
+def _heavier(s: Seen) -> Iterator[Said]:
+    old, new = s.rig.end(s.donor.end).old_axle_mass_kg, s.donor.weight_kg
+    if old is not None and new is not None and new - old > HEAVIER:
+        yield (
+            "note",
+            f"It is {s.show(new - old, 'mass')} heavier than the axle that comes out, all of it unsprung.",
+            "Springs and shocks feel it; the weight rating stays the vehicle's and does not grow with the axle.",
+        )
+
+
+def _missing(s: Seen) -> Iterator[Said]:
+    if s.donor.missing:
+        yield "warn", f"Not there: {s.donor.missing}.", "Find it before buying, or take it off the price."
+
+
+def _unseen_claim(s: Seen) -> Iterator[Said]:
+    if s.donor.basis == "claim" and s.judged is None:
+        yield (
+            "note",
+            "All that is known of it is the seller's claim.",
+            "Count teeth, turns and studs on delivery: the inspection sheet leads through it.",
+        )
+
+
+def _inspected(s: Seen) -> Iterator[Said]:
+    j = s.judged
+    if j is None:
+        return
+    if j.verdict == "walk away":
+        yield "danger", f"Inspection: walk away. {j.why}", "The sheet says what was found."
+    elif j.repairs:
+        yield (
+            "note",
+            f"Inspection: repairs of about {j.cost:.0f} found so far.",
+            "They are in the cost to ready: " + "; ".join(w for w, _ in j.repairs) + ".",
+        )
+
+
+def _counted(s: Seen) -> Iterator[Said]:
+    if s.judged is not None and s.judged.ratio_trouble:
+        yield "warn", s.judged.ratio_trouble, "Count teeth with the cover off before ordering gears for the other end."
+
+
+def _narrowing_caution(s: Seen) -> Iterator[Said]:
+    n = s.narrowed
+    if n is None or abs(n.total) < 1e-6:
+        return
+    custom = [side for side, cut in (("left", n.left_shaft), ("right", n.right_shaft)) if cut.how == "custom"]
+    words = f"; the {' and '.join(custom)} shaft has to be ordered to length" if custom else ""
+    yield (
+        "warn",
+        f"Narrowing takes {s.show(n.left, 'length')} off the left and {s.show(n.right, 'length')} off the right{words}.",
+        "A shaft is never cut and welded in the middle. Housing ends by a qualified welder in a jig, straightness checked before and after.",
+    )
+
+
+def _already_right(s: Seen) -> Iterator[Said]:
+    if s.narrowed is not None and s.narrowed.alternatives:
+        names = ", ".join(a.name for a in s.narrowed.alternatives[:2])
+        yield "note", f"Of the wanted width already: {names}.", "Often cheaper than narrowing, and nothing has to be welded."
+
+
+RULES: tuple[Rule, ...] = (
+    Rule("K115", "Missing parts", "donors", "record", _missing),
+    Rule("K116", "Seller's claim", "donors", "common practice", _unseen_claim),
+    Rule("K117", "Inspection", "donors", "inspection", _inspected),
+    Rule("K118", "Counted ratio", "donors", "kinematics", _counted),
+    Rule("K119", "Narrowing", "donors", "common practice", _narrowing_caution),
+    Rule("K134", "Heavier axle", "rig", "arithmetic", _heavier),
+    Rule("K135", "Under the housing", "donors", "geometry", _clearance),
+    Rule("K136", "Poke", "donors", "geometry", _poke),
+    Rule("K137", "Tyre at lock", "donors", "geometry", _at_lock),
+    Rule("K138", "Tyre beside frame", "donors", "geometry", _straight_room),
+    Rule("K139", "Pinion side", "donors", "geometry", _other_side),
+    Rule("K140", "Joint series", "donors", "record", _joint_series),
+    Rule("K141", "Driveshaft first estimate", "donors", "geometry", _steep_shaft),
+    Rule("K142", "Right width already", "donors", "arithmetic", _already_right),
+    Rule("K143", "Brake threads", "donors", "record", _brake_threads),
+    Rule("K144", "Parking brake", "donors", "record", _parking_brake),
+    Rule("K145", "Anti-lock", "donors", "local codes", _anti_lock),
+    Rule("K146", "Link brackets", "layout", "record", _brackets),
+    Rule("K147", "Old spring pads", "layout", "record", _old_pads),
+    Rule("K148", "Steering arms", "donors", "record", _arms),
+    Rule("K149", "Wheels at hand", "donors", "arithmetic", _wheels_at_hand),
+    Rule("K150", "Adapters", "donors", "common practice", _adapters),
+    Rule("K151", "Lock-outs", "donors", "common practice", _lock_outs),
+    Rule("K158", "No brakes", "donors", "record", _no_brakes),
+    Rule("K159", "Tyres and brakes", "donors", "statics", _tyre_and_brakes),
+    Rule("K160", "Spring pads missing", "layout", "record", _pads_missing),
+)

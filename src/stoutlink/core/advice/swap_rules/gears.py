@@ -1,0 +1,147 @@
+"""Gears, lockers, speed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
+from stoutlink.core.catalogue.donor import LOCKER_WORDS
+
+HIGH_RPM = 3200.0
+"""Steady engine speed above which road use gets loud and thirsty (common practice)."""
+
+
+def _spool_on_road(s: Seen) -> Iterator[Said]:
+    if s.locker in ("spool", "automatic", "drop_in") and not s.locker_guessed and s.on_road:
+        yield (
+            "warn", f"A {LOCKER_WORDS[s.locker]} scrubs and pushes on wet or public roads.",
+            "One school accepts it for its predictability and price, the other fits a selectable locker for road manners. Check local rules before road use.",
+        )  # fmt: skip
+
+
+def _engine_speed(s: Seen) -> Iterator[Said]:
+    rpm = s.it.rpm_at_road_speed
+    if rpm is not None and rpm > HIGH_RPM:
+        yield (
+            "note",
+            f"{s.it.ratio:.2f} gears turn the engine {rpm:.0f} rpm at {s.show(s.rig.road_speed_m_per_s, 'speed')} in top gear.",
+            "A taller ratio or a taller tyre brings it down; either costs crawl ratio.",
+        )
+
+
+def _lugging(s: Seen) -> Iterator[Said]:
+    rpm, band = s.it.rpm_at_road_speed, s.gears.band
+    if rpm is not None and band is not None and rpm < band[0] and s.on_road:
+        yield (
+            "note",
+            f"At {s.show(s.rig.road_speed_m_per_s, 'speed')} in top the engine turns {rpm:.0f} rpm, below its usable band from {band[0]:.0f}.",
+            "It will hunt for a lower gear on every hill. The next lower gears (higher number) put it back.",
+        )
+
+
+def _gears_not_made(s: Seen) -> Iterator[Said]:
+    wanted = s.plan.gears
+    if wanted is not None and s.donor.offers and wanted not in s.donor.offers:
+        have = ", ".join(f"{p.ratio:.2f} ({p})" for p in s.donor.offers)
+        yield (
+            "danger",
+            f"{wanted.ratio:.2f} ({wanted}) is not made for {s.donor.name}; there are {have}.",
+            "Pick one that is, or another ring gear size.",
+        )
+
+
+def _carrier_break(s: Seen) -> Iterator[Said]:
+    line, wanted, now = s.donor.carrier_break_ratio, s.plan.gears, s.donor.ratio
+    if line is not None and wanted is not None and now is not None and (wanted.ratio > line) != (now > line):
+        yield (
+            "warn",
+            f"Going from {now:.2f} to {wanted.ratio:.2f} crosses the carrier break at {line:.2f}.",
+            "The carrier, and any locker ordered for it, has to be the one for that side.",
+        )
+
+
+def _speedometer_off(s: Seen) -> Iterator[Said]:
+    offer = next((o for o in s.gears.offers if o.pair == s.pair), None)
+    if s.donor.end == "rear" and offer is not None and offer.indicated is not None and abs(offer.indicated - 1.0) > 0.02:
+        more = "too much" if offer.indicated > 1 else "too little"
+        yield (
+            "note",
+            f"The speedometer will show {abs(offer.indicated - 1):.0%} {more}.",
+            "Correct it at the pick-up; local rules may ask for it before road use.",
+        )
+
+
+def _one_opening(s: Seen) -> Iterator[Said]:
+    gears = s.plan.gears is not None and s.plan.gears != s.donor.pair
+    locker = s.plan.locker is not None and s.plan.locker != s.donor.locker
+    if gears and locker:
+        yield (
+            "note",
+            "Gears and locker both change: one opening, one setting-up.",
+            "Order both before the cover comes off. Paint after the last weld.",
+        )
+
+
+def _air_supply(s: Seen) -> Iterator[Said]:
+    if s.locker == "air" and s.rig.fittings.air_supply is not True:
+        yield (
+            "warn",
+            "An air locker needs air, and none is on board."
+            if s.rig.fittings.air_supply is False
+            else "An air locker needs air: is there any on board?",
+            "Compressor, tank, line through the housing. Bench test it with air before the axle is closed.",
+        )
+
+
+def _actuator_room(s: Seen) -> Iterator[Said]:
+    if s.locker == "electric" and s.donor.third_member:
+        yield (
+            "warn",
+            "An electric locker's actuator needs room and stroke beside this third member.",
+            "Hold it in the housing before buying; bench test the lock before closing.",
+        )
+
+
+def _locker_wiring(s: Seen) -> Iterator[Said]:
+    if s.locker == "electric" and s.rig.fittings.spare_circuit is not True:
+        yield (
+            "note",
+            "An electric locker needs a fused circuit of its own.",
+            "Plan switch, relay and a wire that travels with the axle. Battery off before welding.",
+        )
+
+
+def _locker_spline(s: Seen) -> Iterator[Said]:
+    fits = [p for p in s.project.shelf if p.kind == "locker" and p.spline_teeth is not None and s.donor.spline_teeth is not None]
+    for part in fits:
+        if s.plan.locker is not None and s.plan.locker != s.donor.locker and part.spline_teeth != s.donor.spline_teeth:
+            yield (
+                "note",
+                f"{part.name} on the shelf has {part.spline_teeth} splines, this axle's shafts {s.donor.spline_teeth}.",
+                "It does not go in with these shafts; the match matrix shows what bridges it.",
+            )
+
+
+def _drop_in_carrier(s: Seen) -> Iterator[Said]:
+    if s.plan.locker == "drop_in" and s.donor.locker not in (None, "open", "drop_in"):
+        yield (
+            "danger",
+            f"A drop-in locker needs an open carrier; this axle has a {LOCKER_WORDS[s.donor.locker or 'open']}.",
+            "Find an open carrier of the right side of the break, or fit a full one.",
+        )
+
+
+RULES: tuple[Rule, ...] = (
+    Rule("K103", "Always locked on the road", "donors", "common practice", _spool_on_road),
+    Rule("K104", "Engine speed", "donors", "common practice", _engine_speed),
+    Rule("K130", "Gears not made", "donors", "record", _gears_not_made),
+    Rule("K131", "Carrier break", "donors", "record", _carrier_break),
+    Rule("K132", "Below the usable band", "donors", "torque curve", _lugging),
+    Rule("K133", "Speedometer", "donors", "kinematics", _speedometer_off),
+    Rule("K152", "Air supply", "donors", "common practice", _air_supply),
+    Rule("K153", "Actuator room", "donors", "common practice", _actuator_room),
+    Rule("K154", "One opening", "donors", "common practice", _one_opening),
+    Rule("K155", "Locker wiring", "donors", "common practice", _locker_wiring),
+    Rule("K156", "Locker spline", "donors", "ANSI B92.1", _locker_spline),
+    Rule("K157", "Drop-in carrier", "donors", "common practice", _drop_in_carrier),
+)

@@ -1,0 +1,108 @@
+"""Edits of the donor records: taking a catalogue in, taking a record out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import msgspec
+
+from stoutlink.core.catalogue.donor import Basis, DonorAxle, ToothPair
+from stoutlink.core.catalogue.donor_merge import merge_donor
+from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.donor_marks import donor_marks, marked_entries
+from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import Edit
+from stoutlink.core.errors import ValueOutOfRange
+
+MOST = 2000
+Known = Literal["merge", "replace", "mine"]
+
+
+@dataclass(frozen=True)
+class ImportDonors(Edit):
+    """Add donor records with where their fields are from. ``known`` says what happens to a record that is there already: merged field by
+    field (the more trusted wins, an empty cell wipes nothing), replaced, or kept as it is."""
+
+    donors: tuple[DonorAxle, ...]
+    marks: tuple[tuple[str, str, Basis], ...] = field(default=())
+    known: Known = "merge"
+
+    @property
+    def label(self) -> str:
+        return f"Import {len(self.donors)} donor axles"
+
+    def apply(self, project: Project) -> Project:
+        old_marks = donor_marks(project)
+        new_marks: dict[tuple[str, str], Basis] = {(one, name): basis for one, name, basis in self.marks}
+        have = {d.id: d for d in project.donors}
+        touched: dict[tuple[str, str], Basis] = {}
+        ids = set()
+        for donor in self.donors:
+            old = have.get(donor.id)
+            if old is not None and self.known == "mine":
+                continue
+            ids.add(donor.id)
+            if old is None or self.known == "replace" or old.end != donor.end:
+                have[donor.id] = donor
+                touched.update({key: basis for key, basis in new_marks.items() if key[0] == donor.id})
+            else:
+                merged = merge_donor(old, donor, old_marks, new_marks)
+                have[donor.id] = merged.axle
+                touched.update(merged.marks)
+        if len(have) > MOST:
+            raise ValueOutOfRange("D127", f"donors would hold {len(have)} axles; {MOST} is the most a project takes.")
+        entries = marked_entries(project.entries, touched, frozenset(ids))
+        after = msgspec.structs.replace(project, donors=tuple(have.values()), entries=entries)
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class TakeDonor(Edit):
+    """Take a record out of the project, its notes and inspection with it; an end that had it chosen is left without."""
+
+    donor: str
+
+    @property
+    def label(self) -> str:
+        return "Take an axle out of the catalogue"
+
+    def apply(self, project: Project) -> Project:
+        keep = tuple(d for d in project.donors if d.id != self.donor)
+        entries = tuple(e for e in project.entries if not e.field.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}.")))
+        after = msgspec.structs.replace(
+            project,
+            donors=keep,
+            entries=entries,
+            front_donor=None if project.front_donor == self.donor else project.front_donor,
+            rear_donor=None if project.rear_donor == self.donor else project.rear_donor,
+            inspections=tuple(i for i in project.inspections if i.id != self.donor),
+        )
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class ChoosePair(Edit):
+    """Choose both axles at once, with the gear sets that go together planned where they are not fitted. ``None`` leaves an end as it is."""
+
+    front: DonorAxle | None
+    rear: DonorAxle | None
+    front_gears: ToothPair | None = None
+    rear_gears: ToothPair | None = None
+
+    @property
+    def label(self) -> str:
+        return "Choose a pair of axles"
+
+    def apply(self, project: Project) -> Project:
+        after = project
+        for end, donor, gears in (("front", self.front, self.front_gears), ("rear", self.rear, self.rear_gears)):
+            if donor is None:
+                continue
+            donors = after.donors if any(d.id == donor.id for d in after.donors) else (*after.donors, donor)
+            plan = msgspec.structs.replace(after.plan(end), gears=None if gears == donor.pair else gears)
+            after = msgspec.structs.replace(after, donors=donors, **{f"{end}_donor": donor.id, f"{end}_plan": plan})
+        check_project(after)
+        return after

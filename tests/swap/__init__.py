@@ -1,0 +1,1 @@
+"""Choosing axles: strength, gears, fit, cost, knock-ons, picking."""
