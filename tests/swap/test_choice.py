@@ -21,6 +21,8 @@ from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Body, Fittings, TorquePoint
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, Price, ShelfPart
+from stoutlink.core.editing.edits import SetNumber
+from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.mechanics.pareto import front_of
 from tests.swap.rigs import plain_axle, plain_front, plain_project, plain_rig
 
@@ -292,6 +294,23 @@ def test_merging_keeps_what_is_known_and_trusts_the_better() -> None:
     assert merged.axle.tube_od_m == 0.08
     assert merged.axle.basis == "sheet"
     assert {d[0] for d in merged.differed} == {"width_m", "ring_teeth"}
+
+
+def test_a_merge_keeps_typed_text_and_its_plus_minus() -> None:
+    project = plain_project()
+    typed = SetNumber("donors.plain.width_m", 1.61, "63 3/8", "measured", sigma=0.001).apply(project)
+    same = msgspec.structs.replace(typed.donors[1], price=333.0)
+    after = ImportDonors((same,)).apply(typed)
+    entry = after.entry("donors.plain.width_m")
+    assert entry is not None
+    assert (entry.text, entry.sigma) == ("63 3/8", 0.001)
+    assert after.donors[1].price == 333.0
+    other = msgspec.structs.replace(same, width_m=1.58)
+    gone = ImportDonors((other,)).apply(typed)
+    assert gone.donors[1].width_m == 1.58
+    assert gone.entry("donors.plain.width_m") is None
+    mine = ImportDonors((other,), known="mine").apply(typed)
+    assert mine.donors[1].width_m == 1.61
 
 
 def test_every_number_of_the_demo_is_finite_or_said(basalt: Project) -> None:

@@ -126,7 +126,11 @@ class QuantityField(QLineEdit):
 
     def _offer(self) -> None:
         project, unit = self._workspace.project, self._workspace.unit
-        value = get_value(project, self.path)
+        try:
+            value = get_value(project, self.path)
+        except KeyError:  # what it was about has just been taken out
+            self.setModified(False)
+            return
         entry = project.entry(self.path)
         text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
         if entry and entry.text and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0)):
@@ -206,7 +210,10 @@ class QuantityField(QLineEdit):
             return True
         try:
             project = self._workspace.project
-            info = field_info(project, self.path)
+            try:
+                info = field_info(project, self.path)
+            except KeyError:  # what it was about is gone, and what was typed with it
+                return True
             edit: Edit
             if not text and info.optional:
                 edit = SetNumber(self.path, None, title=self._name)

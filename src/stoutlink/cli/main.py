@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, export, import, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
+"""``stout-link``: analyze, export, import, rank, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
 
 from __future__ import annotations
 
@@ -14,12 +14,18 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
+from stoutlink.core.analysis.pick import rank_pairs
+from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
+from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
@@ -56,11 +62,19 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("file", type=Path)
     one.add_argument("--cutlist", type=Path, metavar="OUT.csv", help="the cut list as CSV")
     one.add_argument("--survey", nargs=2, action="append", default=[], metavar=("ID", "OUT.csv"), help="a tape survey as CSV (repeatable)")
+    one.add_argument("--donors", type=Path, metavar="OUT.csv", help="the donor catalogue as CSV")
     one.set_defaults(run=_export)
     one = commands.add_parser("import", help="take files into a project")
     one.add_argument("file", type=Path)
-    one.add_argument("--survey", type=Path, required=True, metavar="IN.csv", help="a tape survey; bad rows are named on standard error and left out")
+    one.add_argument("--survey", type=Path, metavar="IN.csv", help="a tape survey; bad rows are named on standard error and left out")
+    one.add_argument("--donors", type=Path, metavar="IN.csv", help="donor axles; bad rows are named on standard error and left out")
+    one.add_argument("--known", choices=("merge", "replace", "mine"), default="merge", help="what happens to donor axles that are there already")
     one.set_defaults(run=_import)
+    one = commands.add_parser("rank", help="rank pairs of donor axles by the project's weights")
+    one.add_argument("file", type=Path)
+    one.add_argument("--top", type=_top, default=10, metavar="N", help="how many pairs, 1 to 1000")
+    one.add_argument("--json", action="store_true", help="as JSON, keys with units")
+    one.set_defaults(run=_rank)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
@@ -81,6 +95,12 @@ def _finite(text: str) -> float:
     if not math.isfinite(value):
         raise argparse.ArgumentTypeError(f"“{text}” is not a finite number")
     return value
+
+
+def _top(text: str) -> int:
+    if not text.isdigit() or not 1 <= int(text) <= 1000:
+        raise argparse.ArgumentTypeError(f"“{text}” is not a whole number from 1 to 1000")
+    return int(text)
 
 
 def _reviewed(path: Path) -> Review:
@@ -104,8 +124,14 @@ def _analyze(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
+    if args.cutlist is None and not args.survey and args.donors is None:
+        raise FileError("F131", "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv and --donors OUT.csv.")
+    if args.donors is not None:
+        project = read_project(args.file)
+        write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
+        print(f"{len(project.donors)} axles written to {args.donors}")
     if args.cutlist is None and not args.survey:
-        raise FileError("F131", "export was not told what to write; accepted are --cutlist OUT.csv and --survey ID OUT.csv.")
+        return 0
     found = _reviewed(args.file)
     for survey_id, out in args.survey:
         survey = found.project.survey(survey_id)
@@ -122,13 +148,37 @@ def _export(args: argparse.Namespace) -> int:
 
 def _import(args: argparse.Namespace) -> int:
     project = read_project(args.file)
+    if args.survey is None and args.donors is None:
+        raise FileError("F131", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv.")
+    left_out = 0
+    if args.donors is not None:
+        donors = read_donor_file(args.donors)
+        for problem in donors.problems:
+            print(f"stout-link: {problem}", file=sys.stderr)
+        marks = tuple((one, name, basis) for (one, name), basis in donors.marks.items())
+        project = ImportDonors(donors.axles, marks, args.known).apply(project)
+        write_project(project, args.file)
+        print(f"{len(donors.axles)} axles taken in, {len(donors.problems)} rows left out")
+        left_out = len(donors.problems)
+    if args.survey is None:
+        return 1 if left_out else 0
     new = free_id("survey-", (s.id for s in project.surveys))
     table = read_survey_file(args.survey, project.settings.units, new)
     for problem in table.problems:
         print(f"stout-link: {problem}", file=sys.stderr)
     write_project(PutInList("surveys", table.survey, "Import survey").apply(project), args.file)
     print(f"{len(table.survey.points)} stations taken in as {new}, {len(table.problems)} rows left out")
-    return 1 if table.problems else 0
+    return 1 if table.problems or left_out else 0
+
+
+def _rank(args: argparse.Namespace) -> int:
+    project = read_project(args.file)
+    fronts, rears = ([d for d in project.donors if d.end == end] for end in ("front", "rear"))
+    if not fronts and not rears:
+        raise FileError("F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv.")
+    data = ranking_results(project, rank_pairs(project, true_rig(project).rig, fronts or [None], rears or [None], most=args.top))
+    print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(data))
+    return 0
 
 
 def _check(args: argparse.Namespace) -> int:

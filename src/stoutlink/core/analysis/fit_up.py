@@ -74,12 +74,9 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     other = project.donor("rear" if end == "front" else "front")
     wider = None if width is None or other is None or other.width_m is None else width - (project.plan(other.end).width_m or other.width_m)
     output = rig.drivetrain.output_m
-    length = angle = in_plan = None
+    shaft = first_driveshaft(rig, donor, plan)
+    length, angle, in_plan = shaft if shaft is not None else (None, None, None)
     offset_y = _pinion_offset(donor, plan)
-    if output is not None and donor.snout_length_m is not None and offset_y is not None:
-        x = rig.wheelbase_m - donor.snout_length_m if end == "front" else donor.snout_length_m
-        joint = (x, offset_y, wheel.loaded + (donor.pinion_rise_m or 0.0))
-        length, angle, in_plan = driveshaft(output, joint, rig.drivetrain.output_angle_rad if end == "rear" else -rig.drivetrain.output_angle_rad)
     return FitUp(
         donor, width, middle, outside, inside, offset is not None,
         backspacing(wheel.rim_width_m, offset) if wheel.rim_width_m is not None and offset is not None else None,
@@ -87,6 +84,23 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
         None if wider is None or wider >= 0 else -wider / 2, wider, length, angle, in_plan,
         _side(offset_y), _side(output[1] if output is not None else None) if output is not None else rig.drivetrain.output_side,
     )  # fmt: skip
+
+
+def first_driveshaft(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> tuple[float, float, float] | None:
+    """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output, snout and offset are known."""
+    output, offset = rig.drivetrain.output_m, _pinion_offset(donor, plan)
+    if output is None or donor.snout_length_m is None or offset is None:
+        return None
+    x = rig.wheelbase_m - donor.snout_length_m if donor.end == "front" else donor.snout_length_m
+    joint = (x, offset, rig.end(donor.end).loaded + (donor.pinion_rise_m or 0.0))
+    down = rig.drivetrain.output_angle_rad
+    return driveshaft(output, joint, down if donor.end == "rear" else -down)
+
+
+def joint_angle(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
+    """Angle at the driveshaft's joint by the first estimate, rad."""
+    shaft = first_driveshaft(rig, donor, plan)
+    return None if shaft is None else shaft[1]
 
 
 def _side(y: float | None) -> str:

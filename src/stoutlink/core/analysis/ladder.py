@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.anti_numbers import load_share
-from stoutlink.core.analysis.capacities import PART_TITLES, Capacity, capacities
+from stoutlink.core.analysis.capacities import PART_TITLES, RECORD_SIGMA, Capacity, capacities
+from stoutlink.core.analysis.fit_up import joint_angle
 from stoutlink.core.analysis.rig_readings import rig_cases
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
@@ -29,6 +30,7 @@ from stoutlink.core.mechanics.axle_torque import (
     side_torques,
     twist_load,
 )
+from stoutlink.core.mechanics.shaft import cross_joint_capacity
 
 Array = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -72,13 +74,13 @@ def drive_torque(rig: Rig, *, reverse: bool = False) -> float:
 
 
 def case_torques(rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Array, tie: Array, bias: Array, preload: Array) -> dict[str, Asked]:
-    """Demands of every case for axles of any array shape at one end."""
+    """Demands of every case for axles of any array shape at one end. Without a ratio (NaN) only the tyres limit what the shafts see."""
     wheel = rig.end(end)
     reach = choosing.friction * wheel.loaded / hub
     out = {}
     for case in CASES:
         load = axle_load(rig, end, case, choosing)
-        engine = drive_torque(rig, reverse=case == "reverse") * ratio
+        engine = np.where(np.isnan(ratio), np.inf, drive_torque(rig, reverse=case == "reverse") * ratio)
         half = np.full_like(reach, load / 2)
         if case in ("one_wheel",):
             low, high = np.zeros_like(half), np.full_like(half, load)
@@ -94,6 +96,22 @@ def case_torques(rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Arra
         k = choosing.shock
         out[case] = Asked(k * np.maximum(t.low, t.high), k * t.ring, k * high)
     return out
+
+
+def rig_capacities(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> dict[str, Capacity]:
+    """What every part from the transfer case out carries in this rig: the driveshaft's joint at its first-estimate angle, both flanks."""
+    load = choosing.shock * axle_load(rig, donor.end, "one_wheel", choosing)
+    known = capacities(donor, plan, wheel_load=load, side_force=choosing.side_force_share * load, radius=rig.end(donor.end).loaded)
+    output = rig.fittings.output_rating_nm
+    joint, angle = known["driveshaft_joint"], joint_angle(rig, donor, plan)
+    if joint.value is not None and angle is not None:
+        at = f"{joint.why}; at {math.degrees(angle):.0f}° (first estimate)"
+        known["driveshaft_joint"] = Capacity(joint.part, cross_joint_capacity(joint.value, angle), joint.basis, at, joint.sigma)
+    known["ring_reverse"] = replace(known["ring_forward"], part="ring_reverse")
+    return {
+        "output": Capacity("output", output, "record", "rated by its record" if output else "enter the transfer case output's rating", RECORD_SIGMA),
+        **known,
+    }
 
 
 @dataclass(frozen=True)
@@ -214,24 +232,16 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
         assumed.append("cut of the gears not known: taken from pinion height")
     if donor.ratings_are is None and any(getattr(donor, f) is not None for f in donor.__struct_fields__ if f.endswith("rating_nm")):
         assumed.append("ratings taken as yield figures")
-    load = axle_load(rig, donor.end, "one_wheel", choosing)
     side = choosing.side_force_share
     wheel = rig.end(donor.end)
-    known = capacities(donor, plan, wheel_load=choosing.shock * load, side_force=side * choosing.shock * load, radius=wheel.loaded)
-    output = rig.fittings.output_rating_nm
-    known = {
-        "output": Capacity("output", output, "record", "rated by its record" if output else "enter the transfer case output's rating", 0.03),
-        **known,
-    }
-    ring = known["ring_forward"]
-    known["ring_reverse"] = Capacity("ring_reverse", ring.value, ring.basis, ring.why, ring.sigma, ring.turned)
+    known = rig_capacities(rig, donor, plan, choosing)
     unknown: list[Unknown] = []
     if pair is None:
         unknown.append(
             Unknown(
                 "gears",
                 "Gears",
-                "count ring gear and pinion: without the ratio nothing before the shafts can be judged, and the engine's side is left out",
+                "count ring gear and pinion: without the ratio nothing before the shafts can be judged, and only the tyres limit the rest",
             )
         )
     ratio = np.array(pair.ratio if pair is not None else math.nan)

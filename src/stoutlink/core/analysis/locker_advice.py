@@ -20,7 +20,7 @@ SMALL_FRONT = 31
 @dataclass(frozen=True)
 class LockerAdvice:
     """One kind at one end: ``word`` (fits, arguable, no), grade 0 to 1 for ordering, reasons for and against here, what it needs,
-    torque at the ring gear, carrier and most loaded shaft with one wheel carrying the axle (N·m, shock in), and the shaft's margin."""
+    torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle (N·m, shock in), and the shaft's margin."""
 
     kind: LockerKind
     title: str
@@ -31,6 +31,7 @@ class LockerAdvice:
     needs: tuple[str, ...]
     shaft_torque: float
     ring_torque: float
+    driveshaft_torque: float
     margin: float | None
     weakest: str
     fitted: bool
@@ -93,7 +94,7 @@ def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerA
         weak = asked.weakest
         out.append(
             LockerAdvice(
-                kind, LOCKER_WORDS[kind.id], word, grade, tuple(pros), tuple(cons), tuple(needs), one, ring_torque, margin,
+                kind, LOCKER_WORDS[kind.id], word, grade, tuple(pros), tuple(cons), tuple(needs), one, ring_torque, ring_torque / asked.ratio if asked.ratio else 0.0, margin,
                 f"{weak.title}, {weak.margin:.2f}" if weak else "not known", now == kind.id,
             )
         )  # fmt: skip

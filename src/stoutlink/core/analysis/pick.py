@@ -3,27 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.capacities import capacities
 from stoutlink.core.analysis.cost_to_ready import CostLine, MakeLine, axle_lines, circles_differ, line_maker, lone_lines, wants_bar, wants_hub_tool
 from stoutlink.core.analysis.fit_up import BELOW
 from stoutlink.core.analysis.gear_choice import MOST_APART, NEAR
-from stoutlink.core.analysis.ladder import (
-    HEADLINE,
-    TIES,
-    axle_load,
-    bending_moment,
-    case_torques,
-    part_asks,
-    part_carries,
-    planned_locker,
-)
+from stoutlink.core.analysis.ladder import planned_locker
 from stoutlink.core.analysis.locker_advice import manners
+from stoutlink.core.analysis.margins import worst_margins
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
 from stoutlink.core.document.project import Project
@@ -95,22 +86,45 @@ class _Side:
     flags: list[tuple[str, ...]] = field(default_factory=list)
 
 
-def rank_pairs(project: Project, rig: Rig, fronts: Sequence[DonorAxle | None], rears: Sequence[DonorAxle | None], *, most: int = 40) -> Ranking:
+class Stopped(Exception):
+    """The ranking was given up because nobody waits for it any longer."""
+
+
+Progress = Callable[[float], bool]
+"""Told how far it is, 0 to 1; answers whether to go on."""
+
+
+def rank_pairs(
+    project: Project,
+    rig: Rig,
+    fronts: Sequence[DonorAxle | None],
+    rears: Sequence[DonorAxle | None],
+    *,
+    most: int = 40,
+    progress: Progress | None = None,
+) -> Ranking:
     """Rank every pair. Pairs of which no two gear sets are within 1 % of each other are ruled out. An end without candidates is ``[None]``.
 
     Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the fewest sets to buy, then the
     nearest; none near: the nearest. Pairs whose weakest part holds less than the least margin wanted come behind all that hold, the nearest
     to holding first.
-    What is not known about a pair counts as the worst, and is named.
+    What is not known about a pair counts as the worst, and is named. ``progress`` is told how far it is and may raise :class:`Stopped`
+    by answering False.
     """
-    sides = [_side(project, rig, list(fronts) or [None], "front"), _side(project, rig, list(rears) or [None], "rear")]
-    f, r = sides
+
+    def tell(part: float) -> None:
+        if progress is not None and not progress(part):
+            raise Stopped
+
+    f = _side(project, rig, list(fronts) or [None], "front", lambda part: tell(0.3 * part))
+    r = _side(project, rig, list(rears) or [None], "rear", lambda part: tell(0.3 + 0.3 * part))
     fit = rig.fittings
     wanted = None
     if fit.old_ratio is not None and fit.old_rolling_radius_m is not None:
         wanted = same_feel_ratio(fit.old_ratio, fit.old_rolling_radius_m, rig.rear.rolling)
-    kf, kr, allowed = _choose_gears(f, r, wanted, rig.rear.rolling)
+    kf, kr, allowed = _choose_gears(f, r, wanted, rig.rear.rolling, lambda part: tell(0.6 + 0.3 * part))
     rows, cols = np.nonzero(allowed)
+    tell(0.9)
     a, b = kf[rows, cols], kr[rows, cols]
     line = line_maker(project)
     tool = {name: line(name, "both", "") for name in ("tool_setup", "tool_hub", "tool_bar")}
@@ -161,13 +175,16 @@ def _scale(values: Array, more: bool) -> Array:
     return np.where(np.isnan(values), 0.0, part if more else 1.0 - part)
 
 
-def _choose_gears(f: _Side, r: _Side, wanted: float | None, rear_rolling: float) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
+def _choose_gears(
+    f: _Side, r: _Side, wanted: float | None, rear_rolling: float, tell: Callable[[float], None]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
     """For every pair the gear set of each end, and whether any two go together. Speeds are ratio over rolling radius, hub gears in."""
     shape = (len(f.axles), len(r.axles))
     best = np.full(shape, np.inf)
     kf, kr = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
     lone = f.axles == [None] or r.axles == [None]
     for i in range(f.speed.shape[1]):
+        tell(i / f.speed.shape[1])
         for j in range(r.speed.shape[1]):
             one, two = f.speed[:, i][:, None], r.speed[:, j][None, :]
             with np.errstate(invalid="ignore"):
@@ -209,7 +226,7 @@ def _differ(project: Project, rig: Rig, f: _Side, r: _Side) -> NDArray[np.bool_]
     return out
 
 
-def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str) -> _Side:
+def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, tell: Callable[[float], None]) -> _Side:
     """Everything about the candidates of one end that does not depend on the other."""
     plan, wheel = project.plan(end), rig.end(end)
     sets: list[list[ToothPair | None]] = []
@@ -228,6 +245,8 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str) -
     regear, opened = np.zeros((n, wide), dtype=bool), np.zeros(n, dtype=bool)
     flags: list[tuple[str, ...]] = []
     for i, axle in enumerate(axles):
+        if i % 50 == 0:
+            tell(i / n)
         if axle is None:
             flags.append(())
             continue
@@ -257,7 +276,7 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str) -
     clearance = np.array([_clearance(project, rig, a) for a in axles])
     calm = np.array([1.0 if a is None else manners(rig, end, LOCKER_KINDS[planned_locker(a, plan)[0]]) for a in axles])
     return _Side(
-        axles, sets, ratio * hub[:, None] / wheel.rolling, _margins(rig, axles, ratio, hub, end, project), regear, gear_cost, gear_hours,
+        axles, sets, ratio * hub[:, None] / wheel.rolling, worst_margins(rig, axles, ratio, plan, project.choosing, end), regear, gear_cost, gear_hours,
         np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]), clearance, cost, hours, calm, opened,
         np.array([a is not None and wants_hub_tool(a) for a in axles]), np.array([a is not None and wants_bar(project, a) for a in axles]), flags,
     )  # fmt: skip
@@ -285,56 +304,6 @@ def _clearance(project: Project, rig: Rig, axle: DonorAxle | None) -> float:
     shave = axle.shave_m or 0.0 if project.plan(axle.end).shaved else 0.0
     below = axle.housing_below_m if axle.housing_below_m is not None else BELOW
     return rig.end(axle.end).loaded - 0.5 * axle.ring_diameter_m - below + shave
-
-
-def _margins(rig: Rig, axles: list[DonorAxle | None], ratio: Array, hub: Array, end: str, project: Project) -> Array:
-    """Worst known margin of each axle with each gear set: the ladder's headline for all at once."""
-    plan, choosing, wheel = project.plan(end), project.choosing, rig.end(end)
-    n, wide = ratio.shape
-    kinds = [LOCKER_KINDS[planned_locker(a, plan)[0]] if a else LOCKER_KINDS["open"] for a in axles]
-    tie = np.array([TIES[k.tie] for k in kinds])[:, None] + np.zeros((1, wide), dtype=int)
-    bias, preload = (np.array([getattr(k, key) for k in kinds])[:, None] + np.zeros((1, wide)) for key in ("bias", "preload_nm"))
-    hubs = hub[:, None] + np.zeros((1, wide))
-    with np.errstate(invalid="ignore"):
-        cases = case_torques(rig, end, choosing, ratio, hubs, tie, bias, preload)
-    load = axle_load(rig, end, "one_wheel", choosing)
-    carries: dict[str, Array] = {}
-    side = choosing.side_force_share
-    for i, axle in enumerate(axles):
-        if axle is None:
-            continue
-        known = capacities(axle, plan, wheel_load=choosing.shock * load, side_force=side * choosing.shock * load, radius=wheel.loaded)
-        known["ring_reverse"] = known["ring_forward"]
-        for part, capacity in known.items():
-            if capacity.value is None and not capacity.turned:
-                continue
-            carries.setdefault(part, np.full((n, wide), np.nan))[i] = part_carries(axle, capacity, part, ratio[i])
-    output = rig.fittings.output_rating_nm
-    if output is not None:
-        carries["output"] = np.full((n, wide), output)
-    worst = np.full((n, wide), np.inf)
-    for part, amount in carries.items():
-        for case in HEADLINE:
-            asked = cases[case]
-            load_now = asked.wheel_load[:, :1]
-            bending = (
-                np.array(
-                    [
-                        [bending_moment(part, a, wheel.track_m, float(w), side, wheel.loaded) if a else math.nan]
-                        for a, w in zip(axles, load_now[:, 0], strict=True)
-                    ]
-                )
-                if part in ("tube", "knuckle")
-                else np.array(np.nan)
-            )
-            wants = part_asks(part, asked, case, ratio, hubs, bending + np.zeros((n, wide)))
-            if wants is not None:
-                with np.errstate(divide="ignore", invalid="ignore"):
-                    margin = amount / wants
-                worst = np.fmin(worst, np.where(wants > 0, margin, np.inf))
-    nothing = np.array([a is not None and not any(np.isfinite(c[i]).any() for c in carries.values()) for i, a in enumerate(axles)], dtype=bool)
-    worst[nothing] = np.nan
-    return worst
 
 
 def why_ahead(first: PairScore, second: PairScore, weights: dict[str, float], shown: dict[str, tuple[str, str]]) -> str:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import msgspec
 
 from stoutlink.core.analysis.ladder import Ladder, ladder
+from stoutlink.core.analysis.margins import fitted_margins
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.prices import BY_ID as PRICE_LINES
 from stoutlink.core.catalogue.upgrades import BY_PART
@@ -67,16 +69,10 @@ def upgrade_path(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing,
 def stronger_axles(project: Project, rig: Rig, than: Ladder) -> tuple[tuple[DonorAxle, float], ...]:
     """Axles of the same end whose weakest known part holds better, with that margin, best first; at most three."""
     floor = than.weakest.margin if than.weakest is not None else 0.0
-    found = []
-    plan = project.plan(than.end)
-    for other in project.donors:
-        if other.end == than.end and other.id != than.donor.id:
-            weak = ladder(rig, other, msgspec.structs.replace(plan, upgrades=(), gears=None), project.choosing).weakest
-            if weak is not None and weak.margin > floor:
-                found.append((other, weak.margin))
+    plan = msgspec.structs.replace(project.plan(than.end), upgrades=(), gears=None)
+    others = [d for d in project.donors if d.end == than.end and d.id != than.donor.id]
+    if not others:
+        return ()
+    margins = fitted_margins(rig, others, plan, project.choosing, than.end)
+    found = [(other, float(m)) for other, m in zip(others, margins, strict=True) if math.isfinite(m) and m > floor]
     return tuple(sorted(found, key=lambda pair: -pair[1])[:3])
-
-
-def as_it_comes(plan: AxlePlan) -> AxlePlan:
-    """The plan without upgrades."""
-    return msgspec.structs.replace(plan, upgrades=())

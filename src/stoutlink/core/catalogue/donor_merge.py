@@ -48,6 +48,8 @@ def merge_donor(old: DonorAxle, new: DonorAxle, old_marks: Marks, new_marks: Mar
             values[name] = basis
             continue
         source = from_new if take_new else from_old
+        if a == b:
+            source = from_old if TRUST[from_old] >= TRUST[from_new] else from_new
         if values[name] not in (None, "", ()) and source != basis and name not in ("id", "end"):
             marks[old.id, name] = source
         if a not in (None, "", ()) and b not in (None, "", ()) and a != b and name not in ("name", "notes"):

@@ -52,7 +52,12 @@ class ImportDonors(Edit):
                 touched.update(merged.marks)
         if len(have) > MOST:
             raise ValueOutOfRange("D127", f"donors would hold {len(have)} axles; {MOST} is the most a project takes.")
-        entries = marked_entries(project.entries, touched, frozenset(ids))
+        before = {d.id: d for d in project.donors}
+
+        def kept(one: str, name: str) -> bool:
+            return getattr(before.get(one), name, None) == getattr(have[one], name, None) is not None
+
+        entries = marked_entries(project.entries, touched, frozenset(ids), kept)
         after = msgspec.structs.replace(project, donors=tuple(have.values()), entries=entries)
         check_project(after)
         return after

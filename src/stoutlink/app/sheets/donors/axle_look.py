@@ -22,34 +22,48 @@ YES_NO = (UNKNOWN, (True, "yes"), (False, "no"))
 W, H = 82, 22
 SPOTS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
     "front": (
-        ("width_m", "over wheel faces", 0.50, 162), ("tube_od_m", "tube outside", 0.23, 22), ("tube_wall_m", "tube wall", 0.37, 22),
-        ("ring_diameter_m", "ring gear", 0.56, 22), ("housing_below_m", "metal below ring", 0.73, 22), ("shave_m", "can be shaved", 0.89, 22),
-        ("seat_spacing_m", "seat spacing", 0.23, 148), ("pinion_offset_m", "pinion offset (left +)", 0.80, 148), ("weight_kg", "weight", 0.08, 22),
-        ("price", "price", 0.08, 64), ("hub_ratio", "hub ratio", 0.92, 64),
+        ("weight_kg", "weight", 0.07, 18), ("tube_od_m", "tube outside", 0.205, 18), ("tube_wall_m", "tube wall", 0.335, 18), ("tube_yield_pa", "tube yield", 0.465, 18),
+        ("ring_diameter_m", "ring gear", 0.60, 18), ("housing_below_m", "metal below ring", 0.735, 18), ("shave_m", "can be shaved", 0.93, 18),
+        ("price", "price", 0.07, 62), ("hub_ratio", "hub ratio", 0.93, 62), ("jig_length_m", "jig takes", 0.93, 106),
+        ("seat_spacing_m", "seat spacing", 0.27, 148), ("width_m", "over wheel faces", 0.50, 164), ("pinion_offset_m", "pinion offset, left +", 0.735, 148),
+        ("kingpin_inset_m", "kingpin inset", 0.07, 148), ("wheel_overhang_m", "bearing overhang", 0.93, 148),
     ),
     "shaft": (
         ("spline_teeth", "inner teeth", 0.07, 16), ("spline_pitch_per_in", "pitch", 0.195, 16), ("spline_major_diameter_m", "over the teeth", 0.32, 16),
-        ("neck_diameter_m", "neck", 0.445, 16), ("body_diameter_m", "body", 0.57, 16), ("shaft_yield_pa", "core yield", 0.695, 16), ("stub_spline_teeth", "stub teeth", 0.82, 16),
-        ("stub_neck_diameter_m", "stub neck", 0.945, 16),
+        ("neck_diameter_m", "neck", 0.445, 16), ("body_diameter_m", "body", 0.57, 16), ("shaft_bore_m", "bore", 0.695, 16), ("shaft_yield_pa", "core yield", 0.82, 16),
+        ("stub_neck_diameter_m", "stub neck", 0.94, 16),
         ("spline_length_m", "spline length", 0.07, 100), ("spline_engaged_m", "engaged", 0.195, 100), ("neck_length_m", "necked length", 0.32, 100),
-        ("shaft_left_m", "left shaft", 0.445, 100), ("shaft_right_m", "right shaft", 0.57, 100), ("outer_joint_rating_nm", "joint rating", 0.695, 100),
-        ("steer_lock_rad", "lock", 0.82, 100), ("lockout_rating_nm", "lock-out rating", 0.945, 100),
+        ("shaft_left_m", "left shaft", 0.445, 100), ("shaft_right_m", "right shaft", 0.57, 100), ("outer_joint_rating_nm", "outer joint rating", 0.695, 100),
+        ("steer_lock_rad", "lock", 0.82, 100), ("lockout_rating_nm", "lock-out rating", 0.94, 100),
+        ("outer_spline_teeth", "outer teeth", 0.07, 144), ("outer_spline_pitch_per_in", "outer pitch", 0.195, 144), ("outer_spline_major_diameter_m", "over outer teeth", 0.32, 144),
+        ("stub_spline_teeth", "stub teeth", 0.445, 144), ("stub_spline_pitch_per_in", "stub pitch", 0.57, 144), ("stub_spline_major_diameter_m", "over stub teeth", 0.695, 144),
+        ("stub_yield_pa", "stub yield", 0.82, 144), ("knuckle_rating_nm", "knuckle rating", 0.94, 144),
     ),
     "gears": (
         ("ring_teeth", "ring teeth", 0.24, 16), ("pinion_teeth", "pinion teeth", 0.385, 16), ("pinion_spline_teeth", "pinion spline", 0.53, 16),
-        ("carrier_break_ratio", "carrier break", 0.24, 60), ("locker_rating_nm", "carrier rating", 0.385, 60), ("pinion_rise_m", "above centre", 0.53, 60),
-        ("ring_rating_nm", "ring rating", 0.24, 104), ("snout_length_m", "centre to joint", 0.385, 104), ("pinion_joint_rating_nm", "joint rating", 0.53, 104),
+        ("carrier_break_ratio", "carrier break", 0.24, 60), ("locker_rating_nm", "carrier rating", 0.385, 60), ("pinion_spline_major_diameter_m", "over its teeth", 0.53, 60),
+        ("ring_rating_nm", "ring rating", 0.24, 104), ("snout_length_m", "centre to joint", 0.385, 104), ("pinion_joint_rating_nm", "shaft joint rating", 0.53, 104),
+        ("pinion_rise_m", "above centre", 0.385, 148),
         ("bolt_count", "wheel bolts", 0.80, 16), ("bolt_circle_m", "bolt circle", 0.94, 16), ("pilot_m", "pilot", 0.80, 60), ("flange_bolt_count", "flange bolts", 0.94, 60),
         ("flange_bolt_diameter_m", "flange bolt", 0.80, 104), ("flange_bolt_circle_m", "flange circle", 0.94, 104),
     ),
 }  # fmt: skip
-HEIGHTS = {"front": 186, "shaft": 130, "gears": 134}
+HEIGHTS = {"front": 190, "shaft": 176, "gears": 180}
+ROOTS: tuple[tuple[object, str], ...] = (
+    UNKNOWN,
+    ("45_flat", "45° flat root"),
+    ("30_flat", "30° flat root"),
+    ("30_fillet", "30° fillet root"),
+    ("37_fillet", "37.5° fillet"),
+)
 CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
     ("end", "End", (("front", "front"), ("rear", "rear"))),
     ("basis", "Record", (("measured", "measured"), ("sheet", "from a sheet"), ("claim", "seller's claim"), ("estimated", "estimated"))),
     ("weight_class", "Class", (UNKNOWN, ("light", "light"), ("middle", "middle"), ("heavy", "heavy"))),
     ("locker", "Locker", (UNKNOWN, *((one, LOCKER_WORDS[one]) for one in LOCKERS))),
-    ("spline_root", "Spline form", (UNKNOWN, ("45_flat", "45° flat root"), ("30_flat", "30° flat root"), ("30_fillet", "30° fillet root"), ("37_fillet", "37.5° fillet root"))),
+    ("spline_root", "Inner spline", ROOTS),
+    ("outer_spline_root", "Outer spline", ROOTS),
+    ("stub_spline_root", "Stub spline", ROOTS),
     ("pinion_height", "Pinion", (UNKNOWN, ("high", "high"), ("low", "low"))),
     ("cut", "Gear cut", (UNKNOWN, ("standard", "standard cut"), ("reverse", "reverse cut"))),
     ("floating", "Float", (UNKNOWN, ("semi", "semi-float"), ("full", "full float"))),
@@ -71,7 +85,10 @@ TEXTS = (
     ("name", "Name"), ("maker", "Maker"), ("ratios", "Gear sets that exist"), ("pinion_joint_series", "Joint series"), ("outer_joint_class", "Outer joint class"),
     ("brake_thread", "Brake thread"), ("stud_thread", "Studs"), ("shaft_material", "Shaft material"), ("missing", "Missing"), ("notes", "Notes"),
 )  # fmt: skip
-FRONT_ONLY = {"stub_spline_teeth", "stub_neck_diameter_m", "outer_joint_rating_nm", "steer_lock_rad", "lockout_rating_nm"}
+FRONT_ONLY = {
+    "stub_spline_teeth", "stub_spline_pitch_per_in", "stub_spline_major_diameter_m", "stub_neck_diameter_m", "stub_yield_pa", "outer_joint_rating_nm", "steer_lock_rad",
+    "lockout_rating_nm", "knuckle_rating_nm", "kingpin_inset_m", "stub_spline_root", "outer_joint", "knuckle", "lockouts", "steering_arms", "outer_joint_class",
+}  # fmt: skip
 
 
 class AxleLook(DonorLook):
@@ -79,7 +96,17 @@ class AxleLook(DonorLook):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "axle", "Axle record", parent)
-        outer = QVBoxLayout(self)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        area = QScrollArea(self)
+        area.setObjectName("axle_area")
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._inner = QWidget()
+        area.setWidget(self._inner)
+        whole.addWidget(area)
+        outer = QVBoxLayout(self._inner)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(1)
         self.bands: dict[str, Picture] = {}
@@ -89,13 +116,9 @@ class AxleLook(DonorLook):
             picture.setFixedHeight(HEIGHTS[band])
             self.bands[band] = picture
             outer.addWidget(picture)
-        area = QScrollArea(self)
-        area.setObjectName("axle_drawer")
-        area.setWidgetResizable(True)
-        area.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._drawer = QWidget()
-        area.setWidget(self._drawer)
-        outer.addWidget(area, 1)
+        self._drawer = QWidget(self._inner)
+        outer.addWidget(self._drawer)
+        outer.addStretch(1)
         self.boxes: dict[str, ChoiceBox] = {}
         for name, title, choices in CHOICES:
             box = ChoiceBox(workspace, f"donor_{name}", title, [(value, f"{title}: {words}") for value, words in choices], self._drawer)
@@ -118,8 +141,8 @@ class AxleLook(DonorLook):
 
     def prepare(self) -> None:
         donor, t = self.donor, self.theme
-        for widget in (*self.boxes.values(), *self.texts.values(), *self._labels.values()):
-            widget.setVisible(donor is not None)
+        for name, widget in (*self.boxes.items(), *self.texts.items(), *self._labels.items()):
+            widget.setVisible(donor is not None and (donor.end == "front" or name not in FRONT_ONLY))
         if donor is None or t is None:
             for field in self.fields.values():
                 field.hide()
@@ -173,7 +196,7 @@ class AxleLook(DonorLook):
         self._arrange()
 
     def _arrange(self) -> None:
-        wide = self.width()
+        wide = self.width() - 14
         for spots in SPOTS.values():
             for name, _, x, y in spots:
                 if name in self.fields:
@@ -182,7 +205,10 @@ class AxleLook(DonorLook):
         columns = 3
         each = max(120, (wide - 24) // columns)
         place = 0
+        rear = self.donor is not None and self.donor.end == "rear"
         for name, _, _ in CHOICES:
+            if rear and name in FRONT_ONLY:
+                continue
             self.boxes[name].setGeometry(10 + (place % columns) * each, 6 + (place // columns) * 30, each - 8, 26)
             place += 1
         y = 6 + (-(-place // columns)) * 30 + 16
@@ -190,7 +216,7 @@ class AxleLook(DonorLook):
         for i, (name, _) in enumerate(TEXTS):
             self._labels[name].setGeometry(12 + (i % 2) * half, y + (i // 2) * 29, 116, 25)
             self.texts[name].setGeometry(10 + 120 + (i % 2) * half, y + (i // 2) * 29, half - 130, 25)
-        self._drawer.setMinimumHeight(y + 5 * 29 + 8)
+        self._drawer.setFixedHeight(y + 5 * 29 + 8)
 
     def _captions(self, p: QPainter, t: Theme, band: str) -> None:
         for name, caption, *_ in SPOTS[band]:
@@ -203,9 +229,9 @@ class AxleLook(DonorLook):
         if donor is None:
             return
         half = (donor.width_m or 1.6) / 2
-        frame = Frame(QPointF(picture.width() / 2, 100), (picture.width() - 250) / (2 * half))
+        frame = Frame(QPointF(picture.width() / 2, 98), (picture.width() - 270) / (2 * half))
         paint(p, axle_front(donor), frame, t)
-        dimension(p, t, frame.at((-half, 0)) + QPointF(0, 50), frame.at((half, 0)) + QPointF(0, 50))
+        dimension(p, t, frame.at((-half, 0)) + QPointF(0, 36), frame.at((half, 0)) + QPointF(0, 36))
         if donor.seat_spacing_m is not None:
             s = donor.seat_spacing_m / 2
             dimension(p, t, frame.at((-s, 0)) - QPointF(0, 24), frame.at((s, 0)) - QPointF(0, 24), faint=True)

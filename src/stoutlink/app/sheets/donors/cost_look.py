@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLa
 from stoutlink.app import dialogs
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
+from stoutlink.app.sheets.donors.pick_look import AT_ONCE
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cost_to_ready import GROUP_TITLES, Cost, CostLine, cost_to_ready
@@ -97,9 +98,9 @@ class CostLook(DonorLook):
         wanted: list[tuple[str, DonorAxle | None, DonorAxle | None]] = [("Chosen", front, rear)]
         if self.donor is not None and self.donor not in (front, rear):
             wanted.append(("Looked at", self.donor if self.donor.end == "front" else front, self.donor if self.donor.end == "rear" else rear))
-        best = rank_pairs(
-            project, w.rig, [d for d in project.donors if d.end == "front"], [d for d in project.donors if d.end == "rear"], most=3
-        ).best
+        ends = {end: [d for d in project.donors if d.end == end] for end in ("front", "rear")}
+        few = len(ends["front"]) * len(ends["rear"]) <= AT_ONCE
+        best = rank_pairs(project, w.rig, ends["front"], ends["rear"], most=3).best if few and all(ends.values()) else ()
         for one in best:
             if len(wanted) < 3 and (one.front, one.rear) not in [(f, r) for _, f, r in wanted]:
                 wanted.append((f"Pick {best.index(one) + 1}", one.front, one.rear))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
@@ -13,6 +14,8 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, flow, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.cost_to_ready import circles_differ
+from stoutlink.core.analysis.donor_sure import donor_sure
 from stoutlink.core.analysis.fit_up import FitUp, Narrowing, fit_up, narrowing, plan_angle_words
 from stoutlink.core.drawing.donor_view import axle_front, fitted_front
 from stoutlink.core.editing.edits import SetChoice
@@ -23,6 +26,7 @@ SPOTS = (
     ("rig.body.fender_{e}_m", "over fenders", 0.5, 20), ("rig.body.frame_{e}_m", "over frame or springs", 0.5, 64), ("rig.{e}.rim_width_m", "rim width", 0.075, 20),
     ("rig.{e}.wheel_offset_m", "wheel offset", 0.075, 64), ("rig.{e}.adapter_m", "adapter a side", 0.075, 108), ("{e}_plan.width_m", "wanted width", 0.925, 20),
 )  # fmt: skip
+PARKING = {None: "not known", "drum_cable": "by drums", "caliper_cable": "by calipers", "in_hat_cable": "by a drum in the disc", "none": "none"}
 HOW_WORDS = {"none": "stays", "spline": "cut", "respline": "splined again", "custom": "ordered", "unknown": "not known"}
 
 
@@ -94,7 +98,7 @@ class FitLook(DonorLook):
         self.shaved.raise_()
 
     def _split(self) -> int:
-        return int(0.60 * self.height())
+        return int(0.57 * self.height())
 
     def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
         f, donor = self.found, self.donor
@@ -134,7 +138,7 @@ class FitLook(DonorLook):
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(10, split), QPointF(picture.width() - 10, split))
         self._below(p, t, f, split + 8)
-        self._narrow(p, t, QRectF(0.53 * picture.width(), split + 34, 0.47 * picture.width() - 10, picture.height() - split - 40))
+        self._narrow(p, t, QRectF(0.53 * picture.width(), split + 34, 0.47 * picture.width() - 10, picture.height() - split - 190))
 
     def _dimensions(self, p: QPainter, t: Theme, f: FitUp, frame: Frame, z: float) -> None:
         unit = self.workspace.unit
@@ -154,12 +158,13 @@ class FitLook(DonorLook):
         if f.under_housing is not None:
             from_ = -(f.donor.pinion_offset_m or 0.0) if f.donor.end == "rear" else (f.donor.pinion_offset_m or 0.0)
             about = "≈ " if f.below_assumed else ""
+            sure = 2 * donor_sure(self.workspace.project, f.donor)["ground_clearance"]
             dimension(
                 p,
                 t,
                 frame.at((from_, 0.0)),
                 frame.at((from_, f.under_housing)),
-                f"{about}{show(f.under_housing, 'length', unit, decimals=1)} under the housing",
+                f"{about}{show(f.under_housing, 'length', unit, decimals=1)} ± {show(sure, 'length', unit, decimals=1)} under the housing",
             )
         if f.poke is not None and f.tyre_outside is not None:
             at = frame.at((f.tyre_outside, z + 0.62))
@@ -169,6 +174,7 @@ class FitLook(DonorLook):
 
     def _below(self, p: QPainter, t: Theme, f: FitUp, y: float) -> None:
         unit, donor, rig = self.workspace.unit, f.donor, self.workspace.rig
+        other = self.workspace.project.donor("rear" if donor.end == "front" else "front")
         lines: list[tuple[str, bool]] = []
         if f.room_at_lock is not None and f.lock is not None:
             assumed = " (assumed)" if f.lock_assumed else ""
@@ -197,18 +203,28 @@ class FitLook(DonorLook):
             )
         else:
             lines.append(("Driveshaft: place the output (Rig, drivetrain) and measure the snout to see length and angle", False))
+        if donor.bolt_count is not None and donor.bolt_circle_m is not None:
+            circle = f"Wheel bolts {donor.bolt_count} on {show(donor.bolt_circle_m, 'length', unit)}"
+            if other is not None and other.bolt_count is not None and other.bolt_circle_m is not None:
+                circle += f"; the other axle {other.bolt_count} on {show(other.bolt_circle_m, 'length', unit)}"
+            lines.append((circle, other is not None and circles_differ(*((donor, other) if donor.end == "front" else (other, donor)))))
         brakes = {None: "not known", "disc": "discs", "drum": "drums", "none": "none"}[donor.brake]
+        parking = ""
+        if donor.end == "rear":
+            have, axle = (PARKING[v] for v in (rig.fittings.parking_brake, donor.parking_brake))
+            parking = f"; parking brake {axle} here, {have} on the vehicle"
         thread = f"{donor.brake_thread or '?'} against {rig.fittings.brake_thread or '?'} on the vehicle"
         lines.append(
             (
-                f"Brakes {brakes}; line thread {thread}",
+                f"Brakes {brakes}; line thread {thread}{parking}",
                 bool(donor.brake_thread and rig.fittings.brake_thread and donor.brake_thread != rig.fittings.brake_thread),
             )
         )
         wide = 0.51 * self.picture.width() - 14
         for words, bad in lines:
             y += flow(p, QRectF(14, y, wide, 60), ("▲ " if bad else "") + words, t.torch if bad else t.text) + 1
-        self._from_above(p, t, f, QRectF(14, y + 2, wide, self.picture.height() - y - 6))
+        wide, high = self.picture.width(), self.picture.height()
+        self._from_above(p, t, f, QRectF(0.53 * wide, high - 150, 0.47 * wide - 10, 144))
 
     def _from_above(self, p: QPainter, t: Theme, f: FitUp, box: QRectF) -> None:
         output, donor, rig = self.workspace.rig.drivetrain.output_m, f.donor, self.workspace.rig
@@ -216,8 +232,10 @@ class FitLook(DonorLook):
             return
         axle_x = rig.wheelbase_m if donor.end == "front" else 0.0
         joint = (axle_x - donor.snout_length_m if donor.end == "front" else donor.snout_length_m, donor.pinion_offset_m)
-        long = abs(output[0] - axle_x) + 0.25
-        scale = min(box.width() / long, box.height() / 0.9)
+        steered = f.lock is not None and f.tyre_middle is not None
+        long = abs(output[0] - axle_x) + (0.75 if steered else 0.25)
+        high = 2 * (f.tyre_outside or 0.9) + 0.3 if steered else 0.9
+        scale = min(box.width() / long, box.height() / high)
 
         def at(x: float, y: float) -> QPointF:
             along = (x - min(output[0], axle_x) + 0.1) * scale
@@ -226,7 +244,10 @@ class FitLook(DonorLook):
         p.setPen(QPen(t.faint, 1, Qt.PenStyle.DashDotLine))
         p.drawLine(at(min(output[0], axle_x) - 0.08, 0), at(max(output[0], axle_x) + 0.1, 0))
         p.setPen(QPen(t.soap, 6))
-        p.drawLine(at(axle_x, -0.42), at(axle_x, 0.42))
+        reach = (f.width or 1.6) / 2 if steered else 0.42
+        p.drawLine(at(axle_x, -reach), at(axle_x, reach))
+        if f.lock is not None and f.tyre_middle is not None:
+            self._at_lock(p, t, f, at, axle_x)
         p.setPen(QPen(t.soap, 3))
         p.drawLine(at(axle_x, joint[1]), at(*joint))
         p.setPen(QPen(t.dye, 3))
@@ -235,7 +256,33 @@ class FitLook(DonorLook):
         p.setPen(QPen(t.soap, 2))
         for place in (at(*joint), at(output[0], output[1])):
             p.drawPolygon(QPolygonF([place + QPointF(-5, 0), place + QPointF(0, -5), place + QPointF(5, 0), place + QPointF(0, 5)]))
-        text(p, QRectF(box.left(), box.top(), 200, 14), "driveshaft from above, left is up", t.quiet, size=8)
+        text(p, QRectF(box.right() - 200, box.top(), 200, 14), "from above, left is up", t.quiet, size=8, align="right")
+
+    def _at_lock(self, p: QPainter, t: Theme, f: FitUp, at: Callable[[float, float], QPointF], x: float) -> None:
+        """Both front tyres from above, straight (faint) and at lock, beside the frame."""
+        wheel, body = self.workspace.rig.end(f.donor.end), self.workspace.rig.body
+        assert f.lock is not None
+        assert f.tyre_middle is not None
+        axis = (f.width or 1.6) / 2 - (f.donor.kingpin_inset_m or 0.0)
+        for hand in (-1, 1):
+            for angle, pen in ((0.0, QPen(t.faint, 1, Qt.PenStyle.DotLine)), (f.lock, QPen(t.quiet, 1.4))):
+                c, s = math.cos(angle), math.sin(angle)
+                corners = []
+                for dx, dy in (
+                    (-wheel.free, -wheel.tread / 2),
+                    (wheel.free, -wheel.tread / 2),
+                    (wheel.free, wheel.tread / 2),
+                    (-wheel.free, wheel.tread / 2),
+                ):
+                    across = hand * (f.tyre_middle - axis) + dy
+                    corners.append(at(x + dx * c - across * s, hand * axis + dx * s + across * c))
+                p.setPen(pen)
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawPolygon(QPolygonF(corners))
+            frame = body.frame(f.donor.end)
+            if frame is not None:
+                p.setPen(QPen(t.brass, 2))
+                p.drawLine(at(x - 0.55, hand * frame / 2), at(x + 0.45, hand * frame / 2))
 
     def _narrow(self, p: QPainter, t: Theme, box: QRectF) -> None:
         n, unit, donor = self.narrowed, self.workspace.unit, self.donor

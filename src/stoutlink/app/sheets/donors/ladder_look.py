@@ -261,7 +261,7 @@ class LadderLook(DonorLook):
                         f"step_{i}",
                     )
                 )
-        bigger = "; ".join(f"{a.name} {m:.2f}" for a, m in self.stronger)
+        bigger = "; ".join(f"{a.name} {m:.2f}{'' if a.price is None else f' at {a.price:.0f} {currency}'.rstrip()}" for a, m in self.stronger)
         words = path.end + (f"  Stronger here: {bigger}." if bigger else "")
         text(p, QRectF(14, y + 82, picture.width() - 28, 46), words, t.quiet, size=8.5, wrap=True)
 

@@ -124,8 +124,20 @@ class LockerLook(DonorLook):
             text(p, QRectF(x + 8, school + 13, half - 10, 40), words, t.text, size=9, wrap=True)
         here = [*(f"+ {w}" for w in a.pros), *(f"− {w}" for w in a.cons)]
         text(p, QRectF(14, school + 56, half, 90), "\n".join(here), t.text, size=9, wrap=True)
-        text(p, QRectF(28 + half, school + 56, half, 90), "\n".join([*a.needs, f"weakest part then: {a.weakest}"]), t.text, size=9, wrap=True)
+        text(
+            p,
+            QRectF(28 + half, school + 56, half, 90),
+            "\n".join([*a.needs, self._torques(a), f"weakest part then: {a.weakest}"]),
+            t.text,
+            size=9,
+            wrap=True,
+        )
         text(p, QRectF(14, picture.height() - 34, wide - 28, 32), CAUTION, t.quiet, size=8.5, wrap=True)
+
+    def _torques(self, a: LockerAdvice) -> str:
+        """What each part sees with one wheel carrying the axle."""
+        unit = self.workspace.unit
+        return f"one wheel carrying: shaft {show(a.shaft_torque, 'torque', unit)}, ring gear {show(a.ring_torque, 'torque', unit)}, driveshaft {show(a.driveshaft_torque, 'torque', unit)}"
 
     def as_text(self) -> str:
         return "\n".join(f"{a.title}\t{a.word}\t{'; '.join((*a.pros, *a.cons))}\t{'; '.join(a.needs)}" for a in self.found) or "No axle looked at."

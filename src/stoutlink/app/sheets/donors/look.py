@@ -91,6 +91,10 @@ class Picture(QWidget):
         """The topmost place under a point."""
         return next((h for h in reversed(self.hits) if h.box.contains(place)), None)
 
+    def acting_at(self, place: QPointF) -> Hit | None:
+        """The topmost place under a point that does something."""
+        return next((h for h in reversed(self.hits) if h.act is not None and h.box.contains(place)), None)
+
     def named(self, name: str) -> Hit | None:
         """A place by its name."""
         return next((h for h in self.hits if h.name == name), None)
@@ -98,13 +102,13 @@ class Picture(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        hit = self.at(event.position())
+        hit = self.acting_at(event.position())
         if hit is not None and hit.act is not None:
             hit.act()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        hit = None if event is None else self.at(event.position())
-        self.setCursor(Qt.CursorShape.PointingHandCursor if hit is not None and hit.act is not None else Qt.CursorShape.ArrowCursor)
+        hit = None if event is None else self.acting_at(event.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if hit is not None else Qt.CursorShape.ArrowCursor)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         acting = [h for h in self.hits if h.act is not None]

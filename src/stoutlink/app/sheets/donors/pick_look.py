@@ -6,20 +6,24 @@ import math
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from stoutlink.app.background import Background
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.pick import CRITERIA, Array, PairScore, Ranking, rank_pairs, why_ahead
+from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.editing.swap_edits import ChoosePair
 from stoutlink.core.mechanics.pareto import front_of
 from stoutlink.core.quantity.shown import show
 
 MOST_DOTS = 1500
+AT_ONCE = 20_000
+"""So many pairs are ranked within a blink; more are ranked beside the window."""
 MOST_MARGIN = 4.0
 ROW = 62
 
@@ -28,6 +32,7 @@ class PickLook(DonorLook):
     """Weights above, the cloud at the left with its front, ranked pairs at the right."""
 
     pair = True
+    ranked = pyqtSignal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "pick", "Pick a pair", parent)
@@ -92,6 +97,10 @@ class PickLook(DonorLook):
         self.picture = Picture("pick_picture", "Pairs", self)
         outer.addWidget(self.picture, 1)
         self.found: Ranking | None = None
+        self.part: float | None = None
+        """How far a ranking under way is."""
+        self._key: tuple[object, ...] | None = None
+        self._work: Background[Ranking] = Background(self)
         self.shown = 0
 
     def prepare(self) -> None:
@@ -100,12 +109,55 @@ class PickLook(DonorLook):
         for field in self.fields:
             field.refresh()
         scope = self.scope.currentData()
-        ends = {}
+        ends: dict[str, list[DonorAxle | None]] = {}
         for end in ("front", "rear"):
             stays = scope not in ("both", end)
             ends[end] = [project.donor(end)] if stays else [d for d in project.donors if d.end == end]
-        self.found = rank_pairs(project, w.rig, ends["front"], ends["rear"]) if any(ends["front"]) or any(ends["rear"]) else None
-        self.shown = min(self.shown, max(0, len(self.found.best) - 1)) if self.found else 0
+        key = (
+            w.rig,
+            project.donors,
+            project.front_plan,
+            project.rear_plan,
+            project.choosing,
+            project.prices,
+            project.inspections,
+            project.front_donor,
+            project.rear_donor,
+            scope,
+        )
+        if self._key is not None and len(key) == len(self._key) and all(a is b or a == b for a, b in zip(key, self._key, strict=True)):
+            self._paint()
+            return
+        self._key, rig = key, w.rig
+        self.found, self.part = None, None
+        self._work.stop()
+        if not (any(ends["front"]) or any(ends["rear"])):
+            self._paint()
+        elif max(1, len(ends["front"])) * max(1, len(ends["rear"])) <= AT_ONCE:
+            self._take(rank_pairs(project, rig, ends["front"], ends["rear"]))
+        else:
+            self.part = 0.0
+            self._work.start(lambda tell: rank_pairs(project, rig, ends["front"], ends["rear"], progress=tell), self._take, self._moved)
+            self._paint()
+
+    def _take(self, found: Ranking) -> None:
+        """The ranking is there."""
+        self.found, self.part = found, None
+        self.shown = min(self.shown, max(0, len(found.best) - 1))
+        self._paint()
+        self.ranked.emit()
+
+    def _moved(self, part: float) -> None:
+        self.part = part
+        self.picture.update()
+
+    def cancel(self) -> None:
+        """Give the ranking up."""
+        self._work.stop()
+        self.part, self._key = None, ()
+        self._paint()
+
+    def _paint(self) -> None:
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
 
@@ -126,6 +178,15 @@ class PickLook(DonorLook):
 
     def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
         found = self.found
+        if self.part is not None:
+            self._waiting(p, t, picture)
+            return
+        if found is None and self._key == ():
+            box = QRectF(picture.width() / 2 - 90, 70, 180, 28)
+            text(p, QRectF(30, 30, picture.width() - 60, 30), "Given up before it was done.", t.quiet, size=11, align="centre")
+            _button(p, t, box, "Rank the pairs")
+            picture.hits.append(Hit(box, "Start the ranking again.", self._again, "again"))
+            return
         if found is None or not found.best:
             words = (
                 "No pairs to rank: bring in axles for both ends."
@@ -137,6 +198,19 @@ class PickLook(DonorLook):
         split = picture.width() - 400.0
         self._cloud(p, t, picture, found, QRectF(70, 12, split - 92, picture.height() - 66))
         self._list(p, t, picture, found, split)
+
+    def _again(self) -> None:
+        self._key = None
+        self.prepare()
+
+    def _waiting(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        """How far the ranking is, and a way out."""
+        box = QRectF(picture.width() / 2 - 200, 80, 400, 18)
+        text(p, QRectF(30, 40, picture.width() - 60, 30), "Ranking all pairs …", t.text, size=11, align="centre")
+        bar(p, t, box, self.part or 0.0, t.dye)
+        stop = QRectF(picture.width() / 2 - 60, 112, 120, 26)
+        _button(p, t, stop, "Give up")
+        picture.hits.append(Hit(stop, "Stop ranking; nothing is changed.", self.cancel, "give_up"))
 
     def _cloud(self, p: QPainter, t: Theme, picture: Picture, found: Ranking, plot: QRectF) -> None:
         across, up = (str(box.currentData()) for box in self.axes)
@@ -226,7 +300,9 @@ class PickLook(DonorLook):
             total = sum(found.weights.values()) or 1.0
             for k, (name, (title, _)) in enumerate(CRITERIA.items()):
                 part = found.weights[name] * one.scaled[name] / total * (wide - 40)
-                p.fillRect(QRectF(x, y + 23, part, 9), shades[k])
+                p.fillRect(QRectF(x, y + 22, part, 11), shades[k])
+                if part > 12:
+                    text(p, QRectF(x, y + 22, part, 11), title[0], t.sheet, size=7, bold=True, align="centre")
                 picture.hits.append(
                     Hit(
                         QRectF(x, y + 20, part, 15),
@@ -253,10 +329,7 @@ class PickLook(DonorLook):
         flags = f"Not known and counted as the worst: {'; '.join(one.unknown)}." if one.unknown else ""
         text(p, QRectF(left + 4, y + 130, wide - 150, 30), flags, t.torch, size=8.5, wrap=True)
         box = QRectF(picture.width() - 150, picture.height() - 34, 138, 26)
-        p.setPen(QPen(t.edge, 1))
-        p.setBrush(t.raised)
-        p.drawRoundedRect(box, 3, 3)
-        text(p, box, "Put this pair under", t.text, size=9.5, align="centre")
+        _button(p, t, box, "Put this pair under")
         picture.hits.append(Hit(box, "Choose both axles and plan the gears that go together.", lambda: self.choose(one), "choose_pair"))
 
     def why(self, found: Ranking) -> str:
@@ -286,6 +359,13 @@ class PickLook(DonorLook):
             f"{n + 1}\t{one.name}\t{one.score:.3f}\t" + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
             for n, one in enumerate(found.best)
         )
+
+
+def _button(p: QPainter, t: Theme, box: QRectF, words: str) -> None:
+    p.setPen(QPen(t.edge, 1))
+    p.setBrush(t.raised)
+    p.drawRoundedRect(box, 3, 3)
+    text(p, box, words, t.text, size=9.5, align="centre")
 
 
 def _capped(name: str, values: Array) -> Array:

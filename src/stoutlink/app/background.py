@@ -1,0 +1,97 @@
+"""Work that takes longer than a blink, beside the window: started, told how far it is, given up when nobody waits for it.
+
+Python's collector is held while a worker runs: what belongs to a window must not be collected in another thread.
+"""
+
+from __future__ import annotations
+
+import gc
+import threading
+from collections.abc import Callable
+from typing import Generic, TypeVar
+
+from PyQt6.QtCore import QObject, QTimer
+
+T = TypeVar("T")
+Progress = Callable[[float], bool]
+LOOK_MS = 40
+
+
+class Background(QObject, Generic[T]):
+    """One piece of work at a time; a new one gives up the one before."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._timer = QTimer(self)
+        self._timer.setInterval(LOOK_MS)
+        self._timer.timeout.connect(self._look)
+        self._run: _Run[T] | None = None
+        self._done: Callable[[T], None] | None = None
+        self._moved: Callable[[float], None] | None = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is under way."""
+        return self._run is not None
+
+    def start(self, work: Callable[[Progress], T], done: Callable[[T], None], moved: Callable[[float], None]) -> None:
+        """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's own thread.
+
+        ``work`` is given a function to call with its progress; when that answers False it should give up.
+        """
+        self.stop()
+        if gc.isenabled():
+            gc.collect(0)
+            gc.disable()
+        self._done, self._moved = done, moved
+        self._run = _Run(work)
+        self._timer.start()
+
+    def stop(self) -> None:
+        """Give up what is under way; its answer is never shown."""
+        if self._run is not None:
+            self._run.wanted = False
+            self._run.thread.join()
+            self._over()
+
+    def _over(self) -> None:
+        self._timer.stop()
+        self._run = None
+        gc.enable()
+
+    def _look(self) -> None:
+        run = self._run
+        if run is None:
+            return
+        if run.thread.is_alive():
+            if self._moved is not None:
+                self._moved(run.part)
+            return
+        self._over()
+        if run.failed is not None:
+            raise run.failed
+        if run.wanted and run.answer is not None and self._done is not None:
+            self._done(run.answer)
+
+
+class _Run(Generic[T]):
+    """The worker's side: no widget is touched here."""
+
+    def __init__(self, work: Callable[[Progress], T]) -> None:
+        self.wanted, self.part = True, 0.0
+        self.answer: T | None = None
+        self.failed: Exception | None = None
+        self._work = work
+        self.thread = threading.Thread(target=self._go, daemon=True)
+        self.thread.start()
+
+    def _go(self) -> None:
+        try:
+            self.answer = self._work(self._tell)
+        except Exception as why:
+            if self.wanted:
+                self.failed = why
+
+    def _tell(self, part: float) -> bool:
+        self.part = part
+        return self.wanted

@@ -1,0 +1,57 @@
+"""A ranking of pairs as plain data and as text."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from stoutlink.core.analysis.pick import CRITERIA, Ranking
+from stoutlink.core.document.project import Project
+
+KEYS = {
+    "strength": "strength_margin",
+    "weight": "weight_kg",
+    "clearance": "clearance_m",
+    "cost": "cost_to_ready",
+    "hours": "work_hours",
+    "manners": "road_manners",
+}
+"""Criterion → key with its unit."""
+
+
+def ranking_results(project: Project, found: Ranking) -> dict[str, Any]:
+    """A ranking for JSON; what is not known, or not asked for, is ``null``."""
+    return {
+        "ranking_version": 1,
+        "project": project.name,
+        "currency": project.choosing.currency,
+        "weights": found.weights,
+        "least_margin": project.choosing.least_margin,
+        "considered": found.considered,
+        "ruled_out": found.ruled_out,
+        "same_feel_ratio": found.wanted_ratio,
+        "pairs": [
+            {
+                "front": None if one.front is None else one.front.id,
+                "rear": None if one.rear is None else one.rear.id,
+                "front_gears": None if one.gears[0] is None else str(one.gears[0]),
+                "rear_gears": None if one.gears[1] is None else str(one.gears[1]),
+                "score": one.score,
+                **{KEYS[name]: value if math.isfinite(value) else None for name, value in one.numbers.items()},
+                "scaled": one.scaled,
+                "unbeaten": one.on_front,
+                "not_known": list(one.unknown),
+            }
+            for one in found.best
+        ],
+    }
+
+
+def ranking_text(data: dict[str, Any]) -> str:
+    """The same for reading: one pair a line."""
+    lines = [f"{data['considered']} pairs, {data['ruled_out']} ruled out by their gears"]
+    for place, one in enumerate(data["pairs"], 1):
+        numbers = ", ".join(f"{CRITERIA[name][0].lower()} {'–' if one[key] is None else format(one[key], '.4g')}" for name, key in KEYS.items())
+        gears = f"{one['front_gears'] or '–'} / {one['rear_gears'] or '–'}"
+        lines.append(f"{place:3d}  {one['score']:.3f}  {one['front'] or '–'} + {one['rear'] or '–'}  gears {gears}  {numbers}")
+    return "\n".join(lines)

@@ -1,0 +1,335 @@
+"""The donors step in the real window: looking, measuring, planning, choosing, inspecting."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.sheets.donors import axle_look
+from stoutlink.app.sheets.donors.axle_look import AxleLook
+from stoutlink.app.sheets.donors.cost_look import CostLook
+from stoutlink.app.sheets.donors.look import Picture
+from stoutlink.app.sheets.donors.match_look import MatchLook
+from stoutlink.app.sheets.donors.pick_look import AT_ONCE, PickLook
+from stoutlink.app.sheets.donors.sheet import LOOKS
+from stoutlink.app.window import MainWindow
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.project import Project
+from stoutlink.core.editing.swap_edits import ImportDonors
+from tests.app.conftest import Answers
+
+
+def up(window: MainWindow, look: str, donor: str | None = None) -> None:
+    window.show_step("donors")
+    window.donors.look(look)
+    if donor is not None:
+        window.donors.look_at(donor)
+    window.grab()
+
+
+def picture(window: MainWindow, name: str) -> Picture:
+    found = window.findChild(Picture, name)
+    assert found is not None
+    found.grab()
+    return found
+
+
+def click(qtbot: QtBot, window: MainWindow, name: str, place: str) -> None:
+    """Click a place of a picture by its name."""
+    shown = picture(window, name)
+    hit = shown.named(place)
+    assert hit is not None, [h.name for h in shown.hits]
+    qtbot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=QPoint(int(hit.box.center().x()), int(hit.box.center().y())))
+
+
+def field(window: MainWindow, path: str) -> QuantityField:
+    found = window.donors.findChild(QuantityField, f"field_{path}")
+    assert isinstance(found, QuantityField)
+    return found
+
+
+def type_into(qtbot: QtBot, line: QLineEdit, text: str) -> None:
+    line.setFocus()
+    line.selectAll()
+    qtbot.keyClick(line, Qt.Key.Key_Delete)
+    qtbot.keyClicks(line, text)
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+
+
+def test_every_field_of_a_record_can_be_said_on_the_picture() -> None:
+    numbers = {name for band in axle_look.SPOTS.values() for name, *_ in band}
+    said = numbers | {name for name, *_ in axle_look.CHOICES} | {name for name, _ in axle_look.TEXTS}
+    assert {f.name for f in msgspec.structs.fields(DonorAxle)} - said == {"id"}
+    assert said <= {f.name for f in msgspec.structs.fields(DonorAxle)}
+
+
+@pytest.mark.parametrize("end", ["rear", "front"])
+@pytest.mark.parametrize("look", [key for key, *_ in LOOKS])
+def test_every_look_paints_and_can_be_copied(window: MainWindow, look: str, end: str) -> None:
+    window.workspace.set_end(end)
+    for theme, units in (("dark", "in"), ("light", "mm")):
+        window.set_theme(theme)
+        if window.workspace.unit != units:
+            window.switch_units()
+        up(window, look)
+    assert len(window.donors.as_text()) > 60
+    window.copy_donors()
+    assert "nan" not in window.donors.as_text().casefold().split()
+
+
+@pytest.mark.parametrize("look", [key for key, *_ in LOOKS])
+def test_every_look_of_nothing_says_what_to_do(window: MainWindow, basalt: Project, look: str) -> None:
+    empty = msgspec.structs.replace(basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=())
+    window.workspace.take(empty, None)
+    window.donors.end_changed()
+    up(window, look)
+    assert window.donors.list.count() == 0
+    assert window.donors.as_text()
+
+
+def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "ladder")
+    new = window.findChild(QPushButton, "new_donor")
+    assert new is not None
+    qtbot.mouseClick(new, Qt.MouseButton.LeftButton)
+    assert window.donors.shown == "axle"
+    donor = window.workspace.project.donors[-1]
+    assert (donor.end, donor.width_m, donor.basis) == ("rear", None, "measured")
+    for name, text in (("spline_teeth", "33"), ("neck_diameter_m", "1 5/16"), ("ring_teeth", "41")):
+        if name == "ring_teeth":
+            type_into(qtbot, field(window, f"donors.{donor.id}.{name}"), text)
+            assert "pinion" in window._said.text()
+            assert window.workspace.project.donors[-1].ring_teeth is None
+            continue
+        type_into(qtbot, field(window, f"donors.{donor.id}.{name}"), text)
+    now = window.workspace.project.donors[-1]
+    assert now.spline_teeth == 33
+    assert now.neck_diameter_m == pytest.approx(1.3125 * 0.0254)
+    type_into(qtbot, field(window, f"donors.{donor.id}.spline_teeth"), "33.5")
+    assert "whole number" in window._said.text()
+    assert window.workspace.project.donors[-1].spline_teeth == 33
+    box = window.findChild(QComboBox, "donor_locker")
+    assert box is not None
+    box.setCurrentIndex(box.findData("air"))
+    box.activated.emit(box.currentIndex())
+    assert window.workspace.project.donors[-1].locker == "air"
+    window.donors.look("ladder")
+    assert "Inner shaft" in window.donors.as_text()
+    for _ in range(4):
+        window.undo()
+    assert all(d.id != donor.id for d in window.workspace.project.donors)
+
+
+def test_gear_teeth_are_typed_as_a_pair(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "axle", "gs-31r")
+    look = window.donors.looks["axle"]
+    assert isinstance(look, AxleLook)
+    type_into(qtbot, look.texts["ratios"], "41/10 47/10 49/9")
+    donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
+    assert [str(p) for p in donor.ratios] == ["41/10", "47/10", "49/9"]
+    type_into(qtbot, look.texts["ratios"], "4.10")
+    assert "41/10 43/10" in window._said.text()
+    assert next(d for d in window.workspace.project.donors if d.id == "gs-31r").ratios == donor.ratios
+
+
+def test_where_a_number_is_from_is_seen_and_said(qtbot: QtBot, window: MainWindow) -> None:
+    window.workspace.set_end("front")
+    up(window, "axle", "gs-30f")
+    assert field(window, "donors.gs-30f.price").property("basis") == "claim"
+    assert field(window, "donors.gs-30f.width_m").property("basis") == "measured"
+    assert "from a sheet" in field(window, "donors.gs-30f.outer_joint_rating_nm").accessibleName()
+    type_into(qtbot, field(window, "donors.gs-30f.price"), "850")
+    entry = window.workspace.project.entry("donors.gs-30f.price")
+    assert entry is not None
+    assert entry.basis == "measured"
+
+
+def test_an_upgrade_is_planned_from_the_ladder(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "ladder", "gs-32r")
+    qtbot.mouseClick(window.donors.choose, Qt.MouseButton.LeftButton)
+    click(qtbot, window, "ladder_picture", "step_1")
+    assert window.workspace.project.rear_plan.upgrades == ("shafts",)
+    assert any(x.id == "shafts" for x in _cost(window).columns[0].cost.lines)
+    window.donors.look("ladder")
+    click(qtbot, window, "ladder_picture", "no_upgrades")
+    assert not window.workspace.project.rear_plan.upgrades
+
+
+def _cost(window: MainWindow) -> CostLook:
+    up(window, "cost")
+    look = window.donors.looks["cost"]
+    assert isinstance(look, CostLook)
+    return look
+
+
+def test_gears_are_planned_from_the_fan_and_both_ends_follow(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "gears", "vh-36r")
+    assert any(f.code == "K121" for f in window.workspace.review.open)
+    click(qtbot, window, "gear_picture", "set_47/10")
+    assert str(window.workspace.project.rear_plan.gears) == "47/10"
+    assert not any(f.code == "K121" for f in window.workspace.review.open)
+    click(qtbot, window, "gear_picture", "set_49/9")
+    assert window.workspace.project.rear_plan.gears is None
+
+
+def test_a_locker_is_looked_at_and_planned_by_keyboard(qtbot: QtBot, window: MainWindow) -> None:
+    window.workspace.set_end("front")
+    up(window, "lockers", "gs-30f")
+    shown = picture(window, "locker_picture")
+    click(qtbot, window, "locker_picture", "locker_air")
+    shown.grab()
+    acting = [h for h in shown.hits if h.act is not None]
+    shown.setFocus()
+    for _ in range(1 + next(i for i, h in enumerate(acting) if h.name == "plan_locker")):
+        qtbot.keyClick(shown, Qt.Key.Key_Down)
+    qtbot.keyClick(shown, Qt.Key.Key_Return)
+    assert window.workspace.project.front_plan.locker == "air"
+    assert any(f.code == "K152" for f in window.workspace.review.open)
+
+
+def test_narrowing_is_typed_on_the_drawing(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "fit", "vh-36r")
+    type_into(qtbot, field(window, "rear_plan.width_m"), "64 1/2")
+    assert window.workspace.project.rear_plan.width_m == pytest.approx(64.5 * 0.0254)
+    assert any(f.code == "K119" and "welded" in f.why for f in window.workspace.review.open)
+    window.grab()
+
+
+def test_the_matrix_tells_and_the_shelf_is_changed(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "match")
+    look = window.donors.looks["match"]
+    assert isinstance(look, MatchLook)
+    click(qtbot, window, "match_picture", "front inner rear axle")
+    assert look.cell is not None
+    assert look.cell.state == "bridged"
+    add = window.findChild(QPushButton, "add_shelf_part")
+    assert add is not None
+    qtbot.mouseClick(add, Qt.MouseButton.LeftButton)
+    part = window.workspace.project.shelf[-1]
+    window.grab()
+    type_into(qtbot, field(window, f"shelf.{part.id}.spline_teeth"), "36")
+    assert look.found is not None
+    cells = {c.place.end: c.state for c in look.found.cells if c.part == f"shelf {part.id}"}
+    assert cells == {"front": "bridged", "rear": "fits"}
+    window.undo()
+    window.undo()
+    assert part.id not in [s.id for s in window.workspace.project.shelf]
+
+
+def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    look = _cost(window)
+    before = look.columns[0].cost.total
+    answers.text = "500"
+    click(qtbot, window, "cost_lines", "line_driveshaft_front")
+    after = _cost(window).columns[0].cost.total
+    assert after == pytest.approx(before + 2 * (500 - 380))
+    answers.text = "dear"
+    look.ask_price("driveshaft")
+    assert "dear" in window._said.text()
+    answers.text = ""
+    look.ask_price("driveshaft")
+    assert _cost(window).columns[0].cost.total == pytest.approx(before)
+
+
+def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "pick")
+    look = window.donors.looks["pick"]
+    assert isinstance(look, PickLook)
+    assert look.found is not None
+    click(qtbot, window, "pick_picture", "pair_1")
+    chosen = look.found.best[1]
+    click(qtbot, window, "pick_picture", "choose_pair")
+    project = window.workspace.project
+    assert chosen.front is not None
+    assert chosen.rear is not None
+    assert (project.front_donor, project.rear_donor) == (chosen.front.id, chosen.rear.id)
+    assert not any(f.code == "K121" for f in window.workspace.review.open)
+    assert chosen.numbers["strength"] < 0.9
+    type_into(qtbot, field(window, "choosing.least_margin"), "0.9")
+    assert look.found.best[0].numbers["strength"] >= 0.9
+    window.undo()
+    window.undo()
+    assert window.workspace.project.front_donor == "gs-30f"
+
+
+def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindow, basalt: Project) -> None:
+    many = [msgspec.structs.replace(d, id=f"{d.id}-{n}", name=f"{d.name} {n}") for n in range(14) for d in basalt.donors]
+    window.workspace.do(ImportDonors(tuple(many)))
+    fronts = sum(d.end == "front" for d in window.workspace.project.donors)
+    assert fronts * (len(window.workspace.project.donors) - fronts) > AT_ONCE
+    look = window.donors.looks["pick"]
+    assert isinstance(look, PickLook)
+    with qtbot.waitSignal(look.ranked, timeout=30_000):
+        up(window, "pick")
+        assert look.part is not None
+        assert look.found is None
+    assert look.found is not None
+    assert len(look.found.best) == 40
+    look._key = None
+    look.prepare()
+    look.cancel()
+    assert look.found is None
+    click(qtbot, window, "pick_picture", "again")
+    with qtbot.waitSignal(look.ranked, timeout=30_000):
+        pass
+
+
+def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "inspect", "vh-36r")
+    start = window.findChild(QPushButton, "start_inspection")
+    assert start is not None
+    qtbot.mouseClick(start, Qt.MouseButton.LeftButton)
+    for look, state in (("oil", "good"), ("seals", "worn"), ("tubes", "good")):
+        button = window.findChild(QPushButton, f"look_{look}_{state}")
+        assert button is not None
+        button.click()
+    sheet = next(i for i in window.workspace.project.inspections if i.id == "vh-36r")
+    assert {c.id: c.state for c in sheet.checks} == {"oil": "good", "seals": "worn", "tubes": "good"}
+    assert any(x.id == "repair" and x.end == "rear" for x in _cost(window).columns[0].cost.lines)
+    window.donors.look("inspect")
+    bad = window.findChild(QPushButton, "look_tubes_bad")
+    assert bad is not None
+    bad.click()
+    verdict = window.findChild(QWidget, "inspection_verdict")
+    assert verdict is not None
+    assert "Walk away" in verdict.property("text")
+    assert any(f.code == "K117" and f.severity == "danger" for f in window.workspace.review.open)
+    type_into(qtbot, field(window, "inspections.vh-36r.pinion_turns"), "60")
+    type_into(qtbot, field(window, "inspections.vh-36r.wheel_turns"), "10")
+    assert "Counted 6.00" in verdict.property("text")
+
+
+def test_a_record_is_found_removed_and_brought_back(window: MainWindow, answers: Answers) -> None:
+    up(window, "axle")
+    window.donors.filter.setText("full float tallow")
+    assert window.donors.list.count() == 1
+    window.donors.filter.setText("")
+    window.donors.look_at("vh-36r")
+    answers.say = "Remove"
+    window.donors._remove()
+    assert window.workspace.project.rear_donor is None
+    assert all(d.id != "vh-36r" for d in window.workspace.project.donors)
+    window.undo()
+    assert window.workspace.project.rear_donor == "vh-36r"
+
+
+@pytest.mark.parametrize(("say", "width", "price"), [("Merge", 1.60, 99.0), ("Replace", 1.70, 99.0), ("Keep mine", 1.60, 480.0)])
+def test_a_table_with_known_axles_asks_what_to_do(window: MainWindow, answers: Answers, tmp_path: Path, say: str, width: float, price: float) -> None:
+    known = tmp_path / "mine.csv"
+    known.write_text("id,name,end,width_m,price,basis,marks\ngs-31r,Mine,rear,1.60,,measured,width_m=measured\n", encoding="utf-8")
+    answers.say = "Merge"
+    window.files.import_donors_from(known)
+    claim = tmp_path / "claim.csv"
+    claim.write_text("id,name,end,width_m,price,basis\ngs-31r,Theirs,rear,1.70,99,claim\n", encoding="utf-8")
+    answers.say = say
+    window.files.import_donors_from(claim)
+    donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
+    assert donor.width_m == pytest.approx(width)
+    assert donor.price == pytest.approx(price)
+    assert "already" in answers.asked[-1]
