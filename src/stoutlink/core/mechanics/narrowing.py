@@ -54,4 +54,4 @@ def narrow_sides(width: float, wanted: float, pinion_offset: float, *, centre_pi
     if centre_pinion:
         left = min(max(left - pinion_offset, min(0.0, total)), max(0.0, total))
     right = total - left
-    return round(left, 12), round(right, 12), round(pinion_offset + (left - right) / 2, 12)
+    return round(left, 12), round(right, 12), round(pinion_offset + (left - right) / 2, 12) + 0.0

@@ -24,7 +24,7 @@ def at_lock(axis: float, out: float, width: float, radius: float, lock: float, r
     (either way: the nearer end counts), ``rise`` the height above the hub at which the frame stands: there the tyre is as long
     as its chord. The steering axis is taken upright; caster and inclination are left out of this first estimate.
 
-    >>> at_lock(0.7, 0.1, 0.3, 0.45, 0.0)
+    >>> round(at_lock(0.7, 0.1, 0.3, 0.45, 0.0), 6)
     0.65
     """
     chord = math.sqrt(max(0.0, radius**2 - rise**2))

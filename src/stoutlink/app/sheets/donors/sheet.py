@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import (
@@ -55,6 +57,12 @@ LOOKS = (
     ("cost", "Cost", "Everything a pair drags in until it drives, against the budget."),
     ("pick", "Pick", "Every pair ranked by what you weigh."),
 )
+
+
+MAKE: dict[str, Callable[[Workspace, QWidget], DonorLook]] = {
+    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "match": MatchLook, "cost": CostLook,
+    "pick": PickLook,
+}  # fmt: skip
 
 
 class _Row(QStyledItemDelegate):
@@ -112,10 +120,8 @@ class DonorSheet(QWidget):
         head.setContentsMargins(10, 6, 10, 6)
         head.setSpacing(4)
         self._buttons = QButtonGroup(self)
-        self.looks: dict[str, DonorLook] = {
-            "axle": AxleLook(workspace, self), "ladder": LadderLook(workspace, self), "gears": GearLook(workspace, self), "lockers": LockerLook(workspace, self),
-            "fit": FitLook(workspace, self), "inspect": InspectLook(workspace, self), "match": MatchLook(workspace, self), "cost": CostLook(workspace, self), "pick": PickLook(workspace, self),
-        }  # fmt: skip
+        self.looks: dict[str, DonorLook] = {}
+        """The looks that have been put up so far; each is made when first asked for."""
         self._stack = QStackedWidget(self)
         for key, title, tip in LOOKS:
             button = QPushButton(title, self)
@@ -128,7 +134,6 @@ class DonorSheet(QWidget):
             if key == "match":
                 head.addSpacing(14)
             head.addWidget(button)
-            self._stack.addWidget(self.looks[key])
         head.addStretch(1)
         outer.addLayout(head)
         body = QHBoxLayout()
@@ -148,7 +153,6 @@ class DonorSheet(QWidget):
         body.addLayout(right, 1)
         outer.addLayout(body, 1)
         self.shown = "axle"
-        self.look("axle")
 
     def _candidates(self) -> QWidget:
         side = QWidget(self)
@@ -205,6 +209,9 @@ class DonorSheet(QWidget):
     def look(self, key: str) -> None:
         """Put one look up."""
         self.shown = key
+        if key not in self.looks:
+            self.looks[key] = MAKE[key](self._workspace, self)
+            self._stack.addWidget(self.looks[key])
         self._stack.setCurrentWidget(self.looks[key])
         for button in self._buttons.buttons():
             button.setChecked(button.objectName() == f"donors_{key}")
@@ -322,11 +329,14 @@ class DonorSheet(QWidget):
 
     def as_text(self) -> str:
         """The look shown, in words."""
-        return self.looks[self.shown].as_text()
+        return self.looks[self.shown].as_text() if self.shown in self.looks else ""
 
     def _show(self) -> None:
         t, donor = self._theme, self._looked()
         assert t is not None
+        if self.shown not in self.looks:
+            self.look(self.shown)
+            return
         self.looks[self.shown].refresh(t, donor)
         self.choose.setVisible(donor is not None)
         self.remove.setEnabled(donor is not None)
