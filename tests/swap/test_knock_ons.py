@@ -109,6 +109,7 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K158": lambda: quiet(two=rear(brake="none")),
     "K159": lambda: quiet(on=fitted(old_rolling_radius_m=0.36)),
     "K160": lambda: quiet(two=rear(spring_pads="none")),
+    "K162": lambda: quiet(on=rig(rear=msgspec.structs.replace(plain_rig().rear, wheel_offset_m=-0.03))),
     "K161": lambda: quiet(two=rear(pinion_joint_series="P2")),
 }
 LINKED = {"K146", "K147"}

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of
+from stoutlink.core.analysis.fit_up import housing_clearance
 from stoutlink.core.analysis.ladder import GRAVITY, planned_gears
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
@@ -19,8 +20,6 @@ FRICTION = DEFAULT.friction
 """Tyre on dry rock (estimate)."""
 SHOCK = DEFAULT.shock
 """Shock factor on driveline torque (estimate)."""
-COVER = 0.032
-"""Housing metal and cover below the ring gear, m (estimate)."""
 
 
 @dataclass(frozen=True)
@@ -90,7 +89,5 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
         demand_level=asked(load / 2),
         demand_one_wheel=asked(load),
         demand_engine=None if engine is None else choosing.shock * engine,
-        ground_clearance=None
-        if donor.ring_diameter_m is None
-        else end.loaded - 0.5 * donor.ring_diameter_m - (donor.housing_below_m if donor.housing_below_m is not None else COVER),
+        ground_clearance=housing_clearance(rig, donor, plan),
     )

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.capacities import LOCK, spline_of
+from stoutlink.core.analysis.standing import surveyed_ride
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -66,11 +67,9 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
         lock = donor.steer_lock_rad if donor.steer_lock_rad is not None else LOCK
         if middle is not None and half is not None and frame is not None:
             axis = width / 2 - (donor.kingpin_inset_m or 0.0) if width is not None else 0.0
-            rise = rig.stance.ride_front_m
+            rise = rig.stance.ride_front_m if rig.stance.ride_front_m is not None else surveyed_ride(project, "front")
             room_lock = at_lock(axis, middle - axis, wheel.tread, wheel.free, lock, rise or 0.0) - frame / 2
-    below = donor.housing_below_m if donor.housing_below_m is not None else BELOW
-    shave = donor.shave_m if plan.shaved and donor.shave_m is not None else 0.0
-    under = None if donor.ring_diameter_m is None else wheel.loaded - 0.5 * donor.ring_diameter_m - below + shave
+    under = housing_clearance(rig, donor, plan)
     other = project.donor("rear" if end == "front" else "front")
     wider = None if width is None or other is None or other.width_m is None else width - (project.plan(other.end).width_m or other.width_m)
     output = rig.drivetrain.output_m
@@ -86,13 +85,31 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     )  # fmt: skip
 
 
+def housing_clearance(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
+    """Ground to the lowest metal of the housing, m: loaded radius and portal drop less half the ring gear and the metal below it, shaved if planned."""
+    if donor.ring_diameter_m is None:
+        return None
+    below = donor.housing_below_m if donor.housing_below_m is not None else BELOW
+    shaved = donor.shave_m if plan.shaved and donor.shave_m is not None else 0.0
+    return rig.end(donor.end).loaded + (donor.hub_drop_m or 0.0) - 0.5 * donor.ring_diameter_m - below + shaved
+
+
+def axle_track(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
+    """Track this axle gives with the wheels at hand, m: over the faces, adapters on, less twice the wheel offset; None unless both are known."""
+    wheel = rig.end(donor.end)
+    width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
+    if width is None or wheel.wheel_offset_m is None:
+        return None
+    return width + 2 * (wheel.adapter_m - wheel.wheel_offset_m)
+
+
 def first_driveshaft(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> tuple[float, float, float] | None:
     """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output, snout and offset are known."""
     output, offset = rig.drivetrain.output_m, _pinion_offset(donor, plan)
     if output is None or donor.snout_length_m is None or offset is None:
         return None
     x = rig.wheelbase_m - donor.snout_length_m if donor.end == "front" else donor.snout_length_m
-    joint = (x, offset, rig.end(donor.end).loaded + (donor.pinion_rise_m or 0.0))
+    joint = (x, offset, rig.end(donor.end).loaded + (donor.hub_drop_m or 0.0) + (donor.pinion_rise_m or 0.0))
     down = rig.drivetrain.output_angle_rad
     return driveshaft(output, joint, down if donor.end == "rear" else -down)
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.capacities import PART_TITLES, RECORD_SIGMA, Capacity, capacities
-from stoutlink.core.analysis.fit_up import joint_angle
+from stoutlink.core.analysis.fit_up import axle_track, joint_angle
 from stoutlink.core.analysis.rig_readings import rig_cases
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
@@ -73,7 +73,9 @@ def drive_torque(rig: Rig, *, reverse: bool = False) -> float:
     return total if train.transfer_case == "locked" else total / 2
 
 
-def case_torques(rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Array, tie: Array, bias: Array, preload: Array) -> dict[str, Asked]:
+def case_torques(
+    rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Array, tie: Array, bias: Array, preload: Array, track: Array
+) -> dict[str, Asked]:
     """Demands of every case for axles of any array shape at one end. Without a ratio (NaN) only the tyres limit what the shafts see."""
     wheel = rig.end(end)
     reach = choosing.friction * wheel.loaded / hub
@@ -86,7 +88,7 @@ def case_torques(rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Arra
             low, high = np.zeros_like(half), np.full_like(half, load)
         elif case == "twist":
             pinion = np.minimum(engine, reach * load) / ratio
-            moved = np.minimum(twist_load(pinion, wheel.track_m), load / 2)
+            moved = np.minimum(twist_load(pinion, track), load / 2)
             low, high = half - moved, half + moved
         else:
             low, high = half, half
@@ -234,6 +236,7 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
         assumed.append("ratings taken as yield figures")
     side = choosing.side_force_share
     wheel = rig.end(donor.end)
+    track = axle_track(rig, donor, plan) or wheel.track_m
     known = rig_capacities(rig, donor, plan, choosing)
     unknown: list[Unknown] = []
     if pair is None:
@@ -248,7 +251,9 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
     hub = np.array(donor.hub_ratio)
     kind = LOCKER_KINDS[locker]
     with np.errstate(invalid="ignore"):
-        cases = case_torques(rig, donor.end, choosing, ratio, hub, np.array(TIES[kind.tie]), np.array(kind.bias), np.array(kind.preload_nm))
+        cases = case_torques(
+            rig, donor.end, choosing, ratio, hub, np.array(TIES[kind.tie]), np.array(kind.bias), np.array(kind.preload_nm), np.array(track)
+        )
     rungs = []
     for part, capacity in known.items():
         carries = float(part_carries(donor, capacity, part, ratio))
@@ -259,7 +264,7 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
             continue
         asked = []
         for case, one in cases.items():
-            bending = np.array(bending_moment(part, donor, wheel.track_m, float(one.wheel_load), side, wheel.loaded))
+            bending = np.array(bending_moment(part, donor, track, float(one.wheel_load), side, wheel.loaded))
             value = part_asks(part, one, case, ratio, hub, bending)
             if value is not None and math.isfinite(float(value)):
                 asked.append((case, float(value)))

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from stoutlink.core.analysis.fit_up import axle_track
 from stoutlink.core.analysis.ladder import (
     HEADLINE,
     TIES,
@@ -40,8 +41,9 @@ def worst_margins(rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, pla
     tie = np.array([TIES[k.tie] for k in kinds])[:, None] + full.astype(int)
     bias, preload = (np.array([getattr(k, key) for k in kinds])[:, None] + full for key in ("bias", "preload_nm"))
     hubs = np.array([a.hub_ratio if a else 1.0 for a in axles])[:, None] + full
+    tracks = [wheel.track_m if a is None else axle_track(rig, a, plan) or wheel.track_m for a in axles]
     with np.errstate(invalid="ignore"):
-        cases = case_torques(rig, end, choosing, ratio, hubs, tie, bias, preload)
+        cases = case_torques(rig, end, choosing, ratio, hubs, tie, bias, preload, np.array(tracks)[:, None] + full)
     carries: dict[str, Array] = {}
     for i, axle in enumerate(axles):
         if axle is None:
@@ -57,8 +59,8 @@ def worst_margins(rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, pla
             if part in ("tube", "knuckle"):
                 loads = asked.wheel_load[:, 0]
                 moments = [
-                    math.nan if a is None else bending_moment(part, a, wheel.track_m, float(w), choosing.side_force_share, wheel.loaded)
-                    for a, w in zip(axles, loads, strict=True)
+                    math.nan if a is None else bending_moment(part, a, track, float(w), choosing.side_force_share, wheel.loaded)
+                    for a, w, track in zip(axles, loads, tracks, strict=True)
                 ]
                 bending = np.array(moments)[:, None] + full
             wants = part_asks(part, asked, case, ratio, hubs, bending)

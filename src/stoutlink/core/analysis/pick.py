@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cost_to_ready import CostLine, MakeLine, axle_lines, circles_differ, line_maker, lone_lines, wants_bar, wants_hub_tool
-from stoutlink.core.analysis.fit_up import BELOW
+from stoutlink.core.analysis.fit_up import housing_clearance
 from stoutlink.core.analysis.gear_choice import MOST_APART, NEAR
 from stoutlink.core.analysis.ladder import planned_locker
 from stoutlink.core.analysis.locker_advice import manners
@@ -299,11 +299,8 @@ def _collect(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | Non
 def _clearance(project: Project, rig: Rig, axle: DonorAxle | None) -> float:
     if axle is None:
         return math.inf
-    if axle.ring_diameter_m is None:
-        return math.nan
-    shave = axle.shave_m or 0.0 if project.plan(axle.end).shaved else 0.0
-    below = axle.housing_below_m if axle.housing_below_m is not None else BELOW
-    return rig.end(axle.end).loaded - 0.5 * axle.ring_diameter_m - below + shave
+    found = housing_clearance(rig, axle, project.plan(axle.end))
+    return math.nan if found is None else found
 
 
 def why_ahead(first: PairScore, second: PairScore, weights: dict[str, float], shown: dict[str, tuple[str, str]]) -> str:

@@ -139,6 +139,9 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     flange_bolt_diameter_m: Annotated[float, _m("Drive flange bolt", "length", 0.004, 0.03, "Thread diameter.")] | None = None
     flange_bolt_circle_m: Annotated[float, _m("Drive flange bolt circle", "length", 0.03, 0.4, "Through the bolts' centres.")] | None = None
     hub_ratio: Annotated[float, _m("Hub ratio", "ratio", 0.5, 4.0, "1 without hub gears.")] = 1.0
+    hub_drop_m: (
+        Annotated[float, _m("Portal drop", "length", 0.0, 0.4, "How far the wheel's centre lies below the shaft's; 0 without hub gears.")] | None
+    ) = None
     wheel_overhang_m: Annotated[float, _m("Wheel bearing overhang", "length", 0.0, 0.3, "Wheel face to the bearing's middle.")] | None = None
     knuckle_rating_nm: (
         Annotated[float, _m("Knuckle rating", "torque", 50.0, 200000.0, "Bending moment at the steering axis, from its record.")] | None

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from stoutlink.core.analysis.capacities import spline_of
-from stoutlink.core.analysis.drive import COVER, DonorInRig
-from stoutlink.core.analysis.fit_up import FitUp
+from stoutlink.core.analysis.drive import DonorInRig
+from stoutlink.core.analysis.fit_up import BELOW, FitUp
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Body, WheelEnd
 from stoutlink.core.drawing.shapes import Flat, Line, Oval, Role, Shape, box
@@ -28,7 +28,7 @@ def axle_front(donor: DonorAxle, z: float = 0.0, *, ghost: bool = False, width: 
     half = (wide or WIDTH) / 2
     role: Role = "ghost" if ghost or wide is None else "housing"
     ring = (donor.ring_diameter_m or RING) / 2
-    below = donor.housing_below_m if donor.housing_below_m is not None else COVER
+    below = donor.housing_below_m if donor.housing_below_m is not None else BELOW
     middle = pinion_across(donor, offset)
     out: list[Shape] = [Line(((-half, z), (half, z)), role, width=donor.tube_od_m or TUBE)]
     out.append(Oval((middle, z), (ring + below, ring + below), role if donor.ring_diameter_m else "ghost"))
@@ -73,7 +73,11 @@ def fitted_front(fit: FitUp, end: WheelEnd, body: Body) -> list[Shape]:
         for side in (-1, 1):
             edge = side * fender / 2
             out.append(Line(((edge - side * 0.30, top + 0.04), (edge, top), (edge, top - 0.12)), "body"))
-    out += axle_front(donor, z, width=fit.width)
+    drop = donor.hub_drop_m or 0.0
+    out += axle_front(donor, z + drop, width=fit.width)
+    if drop > 0.0:
+        for side in (-1, 1):
+            out.append(Line(((side * (half - 0.05), z + drop), (side * (half - 0.05), z)), "housing", width=0.09))
     if fit.tyre_middle is not None:
         for side in (-1, 1):
             middle = side * fit.tyre_middle

@@ -84,9 +84,10 @@ def grade_loads(weight: float, wheelbase: float, behind_front: float, height: fl
     return across - rear, rear
 
 
-def twist_load(pinion_torque: ArrayLike, track: float) -> Array:
+def twist_load(pinion_torque: ArrayLike, track: ArrayLike) -> Array:
     """Load the driveshaft's torque moves from one tyre to the other, N: T_p/track at most (statics of the housing about its length)."""
-    return np.asarray(pinion_torque, dtype=float) / track
+    found: Array = np.asarray(pinion_torque, dtype=float) / np.asarray(track)
+    return found
 
 
 def seat_moment(wheel_load: ArrayLike, track: ArrayLike, seat_spacing: ArrayLike, side_force: ArrayLike = 0.0, radius: ArrayLike = 0.0) -> Array:

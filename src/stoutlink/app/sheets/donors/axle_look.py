@@ -24,7 +24,7 @@ SPOTS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
     "front": (
         ("weight_kg", "weight", 0.07, 18), ("tube_od_m", "tube outside", 0.205, 18), ("tube_wall_m", "tube wall", 0.335, 18), ("tube_yield_pa", "tube yield", 0.465, 18),
         ("ring_diameter_m", "ring gear", 0.60, 18), ("housing_below_m", "metal below ring", 0.735, 18), ("shave_m", "can be shaved", 0.93, 18),
-        ("price", "price", 0.07, 62), ("hub_ratio", "hub ratio", 0.93, 62), ("jig_length_m", "jig takes", 0.93, 106),
+        ("price", "price", 0.07, 62), ("hub_ratio", "hub ratio", 0.93, 62), ("jig_length_m", "jig takes", 0.07, 106), ("hub_drop_m", "portal drop", 0.93, 106),
         ("seat_spacing_m", "seat spacing", 0.27, 148), ("width_m", "over wheel faces", 0.50, 164), ("pinion_offset_m", "pinion offset, left +", 0.735, 148),
         ("kingpin_inset_m", "kingpin inset", 0.07, 148), ("wheel_overhang_m", "bearing overhang", 0.93, 148),
     ),

@@ -37,6 +37,7 @@ def swap_findings(project: Project, rig: Rig) -> tuple[Finding, ...]:
         p.prices,
         p.shelf,
         p.inspections,
+        p.surveys,
         p.settings.units,
         *layouts,
     )

@@ -7,12 +7,14 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
 from stoutlink.core.analysis.cost_to_ready import same_circle
+from stoutlink.core.analysis.fit_up import axle_track
 
 STEEP, SHORT = math.radians(20.0), 0.6
 """Driveshaft first estimates worth a word: steeper than 20° or shorter than 0.6 m (common practice, weak)."""
 NEAR_FRAME = 0.025
 HEAVIER, TALLER = 30.0, 1.08
 LOW = 0.254
+TRACK_AGREES = 0.02
 
 
 def _poke(s: Seen) -> Iterator[Said]:
@@ -275,6 +277,16 @@ def _already_right(s: Seen) -> Iterator[Said]:
         yield "note", f"Of the wanted width already: {names}.", "Often cheaper than narrowing, and nothing has to be welded."
 
 
+def _track(s: Seen) -> Iterator[Said]:
+    now, said = axle_track(s.rig, s.donor, s.plan), s.rig.end(s.donor.end).track_m
+    if now is not None and abs(now - said) > TRACK_AGREES:
+        yield (
+            "note",
+            f"This axle on your wheels has a track of {s.show(now, 'length')}; the rig says {s.show(said, 'length')}.",
+            "Ladder and fit-up use the axle's own; roll and side-slope numbers the rig's. Bring the rig's track up to date (Rig, stance).",
+        )
+
+
 RULES: tuple[Rule, ...] = (
     Rule("K115", "Missing parts", "donors", "record", _missing),
     Rule("K116", "Seller's claim", "donors", "common practice", _unseen_claim),
@@ -301,5 +313,6 @@ RULES: tuple[Rule, ...] = (
     Rule("K151", "Lock-outs", "donors", "common practice", _lock_outs),
     Rule("K158", "No brakes", "donors", "record", _no_brakes),
     Rule("K159", "Tyres and brakes", "donors", "statics", _tyre_and_brakes),
+    Rule("K162", "Track", "rig", "arithmetic", _track),
     Rule("K160", "Spring pads missing", "layout", "record", _pads_missing),
 )
