@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from pathlib import Path
 
 import msgspec
@@ -23,6 +24,7 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.swap_edits import ImportDonors
 from tests.app.conftest import Answers
+from tests.swap.test_random_records import random_axle
 
 
 def up(window: MainWindow, look: str, donor: str | None = None) -> None:
@@ -334,3 +336,18 @@ def test_a_table_with_known_axles_asks_what_to_do(window: MainWindow, answers: A
     assert donor.width_m == pytest.approx(width)
     assert donor.price == pytest.approx(price)
     assert "already" in answers.asked[-1]
+
+
+def test_any_record_can_be_looked_at(window: MainWindow, basalt: Project) -> None:
+    for seed in range(6):
+        rng = random.Random(100 + seed)
+        donors = tuple(random_axle(rng, n, end) for end in ("front", "rear") for n in range(3))
+        project = msgspec.structs.replace(basalt, donors=donors, front_donor="front-0", rear_donor="rear-0", entries=(), inspections=())
+        window.workspace.take(project, None)
+        window.donors.end_changed()
+        for end in ("rear", "front"):
+            window.workspace.set_end(end)
+            for look, *_ in LOOKS:
+                for n in range(3):
+                    up(window, look, f"{end}-{n}")
+                    assert window.donors.as_text()

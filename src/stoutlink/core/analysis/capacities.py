@@ -128,7 +128,7 @@ def capacities(
         size = spline_size(inner.teeth, inner.pitch, inner.root)
         unsure = inner.assumed
         put(
-            "inner_spline", yield_torque(size.minor, strength, min(bore, 0.9 * size.minor)), "estimate" if unsure else basis,
+            "inner_spline", torsion(size.minor, strength, bore), "estimate" if unsure else basis,
             f"{size.minor * 1e3:.1f} mm root, {inner.teeth} teeth of {inner.pitch:g} pitch{' assumed' if unsure else ''}, {why}", GUESS_SIGMA if unsure else sigma,
         )  # fmt: skip
         if donor.spline_engaged_m is not None:
@@ -143,7 +143,7 @@ def capacities(
     if donor.neck_diameter_m is not None:
         put(
             "neck",
-            yield_torque(donor.neck_diameter_m, strength, min(bore, 0.9 * donor.neck_diameter_m)),
+            torsion(donor.neck_diameter_m, strength, bore),
             basis,
             f"{donor.neck_diameter_m * 1e3:.1f} mm, {why}",
             sigma,
@@ -176,6 +176,11 @@ def capacities(
     else:
         put("tube", None, "formula", "measure the tube, its wall and the seat spacing", 0.0)
     return out
+
+
+def torsion(diameter: float, strength: float, bore: float = 0.0) -> float | None:
+    """Yield torque, N·m; None when the bore does not fit into the diameter worked out, so that one of the two readings is wrong."""
+    return yield_torque(diameter, strength, bore) if bore < diameter else None
 
 
 def _strength(donor: DonorAxle, plan: AxlePlan) -> tuple[float, bool]:

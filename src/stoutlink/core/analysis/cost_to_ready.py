@@ -13,8 +13,9 @@ from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.prices import BY_ID, Group
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.gearing import mismatch
+from stoutlink.core.mechanics.gearing import mismatch, speedometer
 
+SPEED_OFF = 0.02
 GROUP_TITLES: dict[str, str] = {
     "axle": "Axles", "part": "Parts that stay in", "work": "Work bought and done", "consumable": "Used up", "tool": "Tools, bought once",
 }  # fmt: skip
@@ -95,6 +96,8 @@ def _lines(project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle 
         opened = (yield from axle_lines(project, rig, axle, gears.get(axle.end) or project.plan(axle.end).gears, line)) or opened
     if axles:
         yield from _both_lines(rig, front, rear, line)
+    if rear is not None and wants_speed_correction(rig, rear, gears.get("rear") or project.plan("rear").gears):
+        yield line("speed_correction", "rear", "the speedometer counts driveshaft turns")
     if opened:
         yield line("tool_setup", "both", "gears are set up once per opening")
     if any(wants_hub_tool(a) for a in axles):
@@ -119,7 +122,7 @@ def axle_lines(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | N
         yield line(
             "gear_set",
             end,
-            f"{gears} instead of {axle.pair or 'what is in it'}" + (": both ends have to match" if plan.gears is None else ""),
+            f"{gears} instead of {axle.pair or 'what is in it'}" + (": both ends match then, near the old feel" if plan.gears is None else ""),
             title=f"Ring and pinion {gears}",
         )
         if (
@@ -176,14 +179,20 @@ def axle_lines(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | N
 
 
 def lone_lines(rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
-    """Lines that an axle makes with the vehicle: wheels at hand, speedometer (counted at the rear axle's driveshaft)."""
+    """Lines that an axle makes with the wheels at hand."""
     fit = rig.fittings
     have = (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)
     if None not in have and axle.bolt_count is not None and axle.bolt_circle_m is not None and not same_circle(axle, have):
         yield line("adapters", axle.end, "the wheels you have are of another bolt circle")
-    old = fit.old_ratio
-    if axle.end == "rear" and fit.speed_pickup == "driveshaft" and old is not None and axle.ratio is not None and abs(axle.ratio / old - 1.0) > 0.01:
-        yield line("speed_correction", "rear", "the speedometer counts driveshaft turns")
+
+
+def wants_speed_correction(rig: Rig, axle: DonorAxle, gears: ToothPair | None) -> bool:
+    """Whether a speedometer that counts at the rear driveshaft is off by more than 2 % with these gears and tyres."""
+    fit, pair = rig.fittings, gears or axle.pair
+    if axle.end != "rear" or fit.speed_pickup != "driveshaft" or fit.old_ratio is None or fit.old_rolling_radius_m is None or pair is None:
+        return False
+    shown = speedometer(fit.old_ratio, pair.ratio * axle.hub_ratio, fit.old_rolling_radius_m, rig.rear.rolling, "driveshaft")
+    return abs(shown - 1.0) > SPEED_OFF
 
 
 def _both_lines(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, line: MakeLine) -> Iterator[CostLine]:

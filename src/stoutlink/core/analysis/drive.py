@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.anti_numbers import load_share
-from stoutlink.core.analysis.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of
+from stoutlink.core.analysis.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of, torsion
 from stoutlink.core.analysis.fit_up import housing_clearance
 from stoutlink.core.analysis.ladder import GRAVITY, planned_gears
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import AxlePlan, Choosing
 from stoutlink.core.mechanics.gearing import crawl_ratio, engine_rpm, road_speed
-from stoutlink.core.mechanics.shaft import wheel_torque_bound, yield_torque
+from stoutlink.core.mechanics.shaft import wheel_torque_bound
 from stoutlink.core.mechanics.spline import spline_size
 
 DEFAULT = Choosing()
@@ -81,7 +81,7 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
         major=size.major if size else None,
         root=size.minor if size else None,
         weakest_diameter=weakest,
-        shaft_yield=None if weakest is None else yield_torque(weakest, donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_bore_m or 0.0),
+        shaft_yield=None if weakest is None else torsion(weakest, donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_bore_m or 0.0),
         ratio=ratio,
         rpm_at_road_speed=rpm,
         crawl_ratio=crawl,

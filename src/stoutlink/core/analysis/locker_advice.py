@@ -81,7 +81,7 @@ def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerA
         if donor.end == "front" and kind.id in ("spool", "automatic", "drop_in") and spline is not None and spline.teeth < SMALL_FRONT:
             cons.append(f"{spline.teeth}-spline front shafts are small for a lock that is always there (common practice)")
         strength = 1.0
-        if margin is not None and kind.tie == "locked" and margin < 1.0:
+        if margin is not None and kind.tie == "locked" and 0.0 < margin < 1.0:
             cons.append(f"one wheel carrying the axle asks {1 / margin:.2f} times what the shaft holds")
             strength = max(0.45, margin)
         small = donor.end == "front" and spline is not None and spline.teeth < SMALL_FRONT and not kind.selectable and kind.tie == "locked"

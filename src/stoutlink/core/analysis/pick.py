@@ -9,7 +9,17 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.cost_to_ready import CostLine, MakeLine, axle_lines, circles_differ, line_maker, lone_lines, wants_bar, wants_hub_tool
+from stoutlink.core.analysis.cost_to_ready import (
+    CostLine,
+    MakeLine,
+    axle_lines,
+    circles_differ,
+    line_maker,
+    lone_lines,
+    wants_bar,
+    wants_hub_tool,
+    wants_speed_correction,
+)
 from stoutlink.core.analysis.fit_up import housing_clearance
 from stoutlink.core.analysis.gear_choice import MOST_APART, NEAR
 from stoutlink.core.analysis.ladder import planned_locker
@@ -241,6 +251,7 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
             ratio[i, j] = pair.ratio if pair is not None else np.nan
     hub = np.array([a.hub_ratio if a else 1.0 for a in axles])
     line = line_maker(project)
+    speed = line("speed_correction", "rear", "")
     cost, hours, gear_cost, gear_hours = np.zeros(n), np.zeros(n), np.zeros((n, wide)), np.zeros((n, wide))
     regear, opened = np.zeros((n, wide), dtype=bool), np.zeros(n, dtype=bool)
     flags: list[tuple[str, ...]] = []
@@ -273,6 +284,9 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
                         extra = _collect(project, rig, axle, pair, line)
                         known[crosses] = (extra[0] - base[0], extra[1] - base[1])
                     gear_cost[i, j], gear_hours[i, j] = known[crosses]
+            if wants_speed_correction(rig, axle, pair):
+                gear_cost[i, j] += speed.amount or 0.0
+                gear_hours[i, j] += speed.hours
     clearance = np.array([_clearance(project, rig, a) for a in axles])
     calm = np.array([1.0 if a is None else manners(rig, end, LOCKER_KINDS[planned_locker(a, plan)[0]]) for a in axles])
     return _Side(

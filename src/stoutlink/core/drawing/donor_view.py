@@ -41,8 +41,9 @@ def axle_front(donor: DonorAxle, z: float = 0.0, *, ghost: bool = False, width: 
             at = hand * donor.seat_spacing_m / 2
             top = z + (donor.tube_od_m or TUBE) / 2 * (1 if donor.spring_pads != "under" else -1)
             out.append(box((at - 0.035, min(top, top + 0.02)), (at + 0.035, max(top, top + 0.02)), "solid"))
+    hub = z - (donor.hub_drop_m or 0.0)
     for side in (-half, half):
-        out.append(Line(((side, z - 0.11), (side, z + 0.11)), role, width=0.02))
+        out.append(Line(((side, hub - 0.11), (side, hub + 0.11)), role, width=0.02))
     return out
 
 

@@ -200,7 +200,7 @@ class CostLook(DonorLook):
                 p.drawLine(QPointF(10, y), QPointF(picture.width() - 10, y))
                 text(p, QRectF(12, y, 300, ROW), GROUP_TITLES[group], t.text, size=9.5, bold=True)
                 for j, c in enumerate(self.columns):
-                    text(p, QRectF(first + j * each, y, each - 6, ROW), f"{c.cost.of(group):.0f}", t.text, size=9.5, bold=True, align="right")
+                    text(p, QRectF(first + j * each, y, each - 6, ROW), _sum(c.cost, group), t.text, size=9.5, bold=True, align="right")
                 y += ROW
             cells = [next((x for x in c.cost.lines if (x.group, x.id, x.end) == (group, name, end)), None) for c in self.columns]
             some: CostLine = next(x for x in cells if x is not None)
@@ -252,3 +252,10 @@ class CostLook(DonorLook):
                 for x in c.cost.lines
             ]
         return "\n".join(out) or "No axles chosen."
+
+
+def _sum(cost: Cost, group: str) -> str:
+    """A group's money, or its hours where no money goes into it."""
+    amount = cost.of(group)
+    hours = sum(x.hours for x in cost.lines if x.group == group)
+    return f"{amount:.0f}" if amount or not hours else f"{hours:.0f} h"

@@ -42,6 +42,7 @@ class LadderLook(DonorLook):
         outer.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
+        row.setSpacing(5)
         self.locker = ChoiceBox(workspace, "ladder_locker", "Planned locker", [(None, "as it comes"), *((k, LOCKER_WORDS[k]) for k in LOCKERS)], self)
         self.locker.path = lambda: None if self.donor is None else f"{self.donor.end}_plan.locker"
         row.addWidget(self.locker)
@@ -56,7 +57,7 @@ class LadderLook(DonorLook):
             label.setFont(font(8.5))
             label.setProperty("quiet", True)
             field = QuantityField(workspace, path, self)
-            field.setFixedSize(58, 23)
+            field.setFixedSize(50, 23)
             row.addWidget(label)
             row.addWidget(field)
             self.fields.append(field)
@@ -66,7 +67,8 @@ class LadderLook(DonorLook):
         self.case.activated.disconnect()
         self.case.activated.connect(lambda _: self.picture.update())
         self.case.setCurrentIndex(0)
-        self.case.setMinimumWidth(200)
+        self.case.setFixedWidth(150)
+        self.locker.setFixedWidth(122)
         row.addWidget(self.case)
         outer.addLayout(row)
         self.picture = Picture("ladder_picture", "Ladder", self)
@@ -141,7 +143,7 @@ class LadderLook(DonorLook):
         if found.unknown:
             names = ", ".join(u.title.lower() for u in found.unknown)
             box = QRectF(14, y, picture.width() - 28, 30)
-            text(p, box, f"Not known: {names}. Enter them on the axle's picture.", t.quiet, size=8.5, wrap=True)
+            text(p, box, f"Not known: {names}. Enter what is missing on the axle's picture.", t.quiet, size=8.5, wrap=True)
             picture.hits.append(Hit(box, "\n".join(f"{u.title}: {u.why}" for u in found.unknown), None, "unknown"))
             y += 30
         if found.assumed:
@@ -261,7 +263,7 @@ class LadderLook(DonorLook):
                         f"step_{i}",
                     )
                 )
-        bigger = "; ".join(f"{a.name} {m:.2f}{'' if a.price is None else f' at {a.price:.0f} {currency}'.rstrip()}" for a, m in self.stronger)
+        bigger = "; ".join(f"{_short(a.name)} {m:.2f}{'' if a.price is None else f' at {a.price:.0f} {currency}'.rstrip()}" for a, m in self.stronger)
         words = path.end + (f"  Stronger here: {bigger}." if bigger else "")
         text(p, QRectF(14, y + 82, picture.width() - 28, 46), words, t.quiet, size=8.5, wrap=True)
 
@@ -276,6 +278,11 @@ class LadderLook(DonorLook):
             )
         out += [f"{u.title}\tnot known: {u.why}" for u in found.unknown]
         return "\n".join(out)
+
+
+def _short(name: str) -> str:
+    """A name as far as a line of several takes it."""
+    return name if len(name) <= 34 else f"{name[:33]}…"
 
 
 def _button(p: QPainter, t: Theme, box: QRectF, words: str) -> None:

@@ -174,7 +174,13 @@ class MatchLook(DonorLook):
         for j, (key, title) in enumerate(found.parts):
             box = QRectF(left + j * each, 4, each, 50)
             text(
-                p, box.adjusted(4, 0, -4, 0), title, t.text if self.part != key.removeprefix("shelf ") else t.dye, size=8.5, align="centre", wrap=True
+                p,
+                box.adjusted(4, 0, -4, 0),
+                title if len(title) <= 30 else f"{title[:29]}…",
+                t.text if self.part != key.removeprefix("shelf ") else t.dye,
+                size=8.5,
+                align="centre",
+                wrap=True,
             )
             if key.startswith("shelf "):
                 picture.hits.append(Hit(box, f"{title}: click to change it.", partial(self.pick, key.removeprefix("shelf ")), key))

@@ -353,8 +353,8 @@ class PickLook(DonorLook):
 
     def as_text(self) -> str:
         found = self.found
-        if found is None:
-            return "No pairs."
+        if found is None or not found.best:
+            return "No pairs." if found is None else "Every pair is ruled out: no gear sets of any two go together."
         return "\n".join(
             f"{n + 1}\t{one.name}\t{one.score:.3f}\t" + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
             for n, one in enumerate(found.best)

@@ -37,7 +37,7 @@ def _little_known(s: Seen) -> Iterator[Said]:
 
 def _bound_wheel(s: Seen) -> Iterator[Said]:
     worst = min((r for r in s.ladder.rungs if r.wedged == r.wedged), key=lambda r: r.wedged, default=None)
-    if worst is not None and worst.wedged < 0.25 and s.locker not in ("open",):
+    if worst is not None and 0.0 < worst.wedged < 0.25 and s.locker not in ("open",):
         yield (
             "note",
             f"With a wheel wedged, {worst.title.lower()} is asked for {1 / worst.wedged:.1f} times what it holds.",
@@ -113,10 +113,12 @@ def _spool_bolts(s: Seen) -> Iterator[Said]:
 
 def _hub_gears(s: Seen) -> Iterator[Said]:
     if s.donor.hub_ratio > 1.001:
+        drop = s.donor.hub_drop_m
+        lift = f" The housing stands {s.show(drop, 'length')} higher, and takes that from the way up to the bump stop." if drop else ""
         yield (
             "note",
             f"Hub gears of {s.donor.hub_ratio:.2f} multiply after the shafts: they see less, the hubs see all.",
-            "Everything inboard is spared by that ratio; wheel offset, brakes and hub oil become the questions.",
+            f"Everything inboard is spared by that ratio; wheel offset, brakes and hub oil become the questions.{lift}",
         )
 
 
