@@ -220,9 +220,31 @@ def test_the_matrix_tells_and_the_shelf_is_changed(qtbot: QtBot, window: MainWin
     assert look.found is not None
     cells = {c.place.end: c.state for c in look.found.cells if c.part == f"shelf {part.id}"}
     assert cells == {"front": "bridged", "rear": "fits"}
-    window.undo()
-    window.undo()
+    kind = window.findChild(QComboBox, f"choice_shelf.{part.id}.kind")
+    assert kind is not None
+    kind.activated.emit(kind.findData("gear_set"))
+    teeth = window.findChild(QLineEdit, f"words_shelf.{part.id}.gears")
+    assert teeth is not None
+    type_into(qtbot, teeth, "4.10")
+    assert "41/10" in window._said.text()
+    type_into(qtbot, teeth, "49/9")
+    assert str(window.workspace.project.shelf[-1].gears) == "49/9"
+    for _ in range(4):
+        window.undo()
     assert part.id not in [s.id for s in window.workspace.project.shelf]
+
+
+def test_what_the_vehicle_brings_is_typed_in_the_matrix(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "match")
+    click(qtbot, window, "match_picture", "vehicle")
+    thread = window.findChild(QLineEdit, "words_rig.fittings.brake_thread")
+    assert thread is not None
+    assert any(f.code == "K143" for f in window.workspace.review.open)
+    type_into(qtbot, thread, "M12x1.0")
+    assert {f.subject for f in window.workspace.review.open if f.code == "K143"} == {"gs-30f"}
+    type_into(qtbot, field(window, "rig.fittings.wheel_bolt_count"), "8")
+    type_into(qtbot, field(window, "rig.fittings.wheel_bolt_circle_m"), "6 3/4")
+    assert {f.subject for f in window.workspace.review.open if f.code == "K149"} == {"gs-30f"}
 
 
 def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
@@ -303,6 +325,12 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
     assert verdict is not None
     assert "Walk away" in verdict.property("text")
     assert any(f.code == "K117" and f.severity == "danger" for f in window.workspace.review.open)
+    cost = window.findChild(QLineEdit, "look_seals_cost")
+    assert cost is not None
+    type_into(qtbot, cost, "77")
+    assert next(i for i in window.workspace.project.inspections if i.id == "vh-36r").check("seals").cost == 77.0  # type: ignore[union-attr]
+    type_into(qtbot, cost, "much")
+    assert "much" in window._said.text()
     type_into(qtbot, field(window, "inspections.vh-36r.pinion_turns"), "60")
     type_into(qtbot, field(window, "inspections.vh-36r.wheel_turns"), "10")
     assert "Counted 6.00" in verdict.property("text")

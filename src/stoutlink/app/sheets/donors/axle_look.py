@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, text
+from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, quiet_label, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS, ToothPair
@@ -48,7 +48,7 @@ SPOTS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
         ("flange_bolt_diameter_m", "flange bolt", 0.80, 104), ("flange_bolt_circle_m", "flange circle", 0.94, 104),
     ),
 }  # fmt: skip
-HEIGHTS = {"front": 190, "shaft": 176, "gears": 180}
+HEIGHTS = {"front": 190, "shaft": 176, "gears": 196}
 ROOTS: tuple[tuple[object, str], ...] = (
     UNKNOWN,
     ("45_flat", "45° flat root"),
@@ -134,10 +134,7 @@ class AxleLook(DonorLook):
             line.setFont(font(9))
             line.editingFinished.connect(lambda n=name: self._take_text(n))
             self.texts[name] = line
-            label = QLabel(title, self._drawer)
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            self._labels[name] = label
+            self._labels[name] = quiet_label(title, self._drawer)
 
     def prepare(self) -> None:
         donor, t = self.donor, self.theme
@@ -245,6 +242,10 @@ class AxleLook(DonorLook):
         )
         self._captions(p, t, "front")
 
+    def _legend(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        words = "brass: measured   plain: from a sheet   dotted italic: seller's claim   dashed italic: estimate. Right-click a number to say so; ± how sure, ~ an estimate."
+        text(p, QRectF(10, picture.height() - 18, picture.width() - 20, 15), words, t.quiet, size=7.5)
+
     def _shaft(self, p: QPainter, t: Theme, picture: Picture) -> None:
         if self.donor is None:
             return
@@ -263,6 +264,7 @@ class AxleLook(DonorLook):
         wheel = max(self.donor.bolt_circle_m or 0.15, self.donor.flange_bolt_circle_m or 0.0) * 1.35
         paint(p, wheel_face(self.donor), Frame(QPointF(picture.width() * 0.665, 66), 92 / wheel), t)
         self._captions(p, t, "gears")
+        self._legend(p, t, picture)
 
     def as_text(self) -> str:
         if self.donor is None:

@@ -7,13 +7,12 @@ from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app import dialogs
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, number_fields, quiet_label, text
 from stoutlink.app.sheets.donors.pick_look import AT_ONCE
-from stoutlink.app.theme import Theme, font
+from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cost_to_ready import GROUP_TITLES, Cost, CostLine, cost_to_ready
 from stoutlink.core.analysis.pick import rank_pairs
@@ -48,20 +47,8 @@ class CostLook(DonorLook):
         outer.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
-        self.fields = []
-        for path, words in (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")):
-            label = QLabel(words, self)
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            field = QuantityField(workspace, path, self)
-            field.setFixedSize(84, 23)
-            row.addWidget(label)
-            row.addWidget(field)
-            self.fields.append(field)
-        label = QLabel("currency", self)
-        label.setFont(font(8.5))
-        label.setProperty("quiet", True)
-        row.addWidget(label)
+        self.fields = number_fields(workspace, row, self, 84, (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")))
+        row.addWidget(quiet_label("currency", self))
         self.currency = QLineEdit(self)
         self.currency.setObjectName("currency")
         self.currency.setAccessibleName("Currency")

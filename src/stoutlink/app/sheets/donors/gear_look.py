@@ -7,12 +7,11 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
-from stoutlink.app.theme import Theme, font
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, number_fields, plate, text
+from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.donor_sure import donor_sure
 from stoutlink.core.analysis.gear_choice import GearChoice, GearOffer, gear_choice
@@ -30,20 +29,17 @@ class GearLook(DonorLook):
         outer.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
-        self.fields = []
-        for path, words in (
-            ("rig.fittings.old_ratio", "old ratio"),
-            ("rig.fittings.old_rolling_radius_m", "on rolling radius"),
-            ("rig.road_speed_m_per_s", "road speed to hold"),
-        ):
-            label = QLabel(words, self)
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            field = QuantityField(workspace, path, self)
-            field.setFixedSize(84, 23)
-            row.addWidget(label)
-            row.addWidget(field)
-            self.fields.append(field)
+        self.fields = number_fields(
+            workspace,
+            row,
+            self,
+            84,
+            (
+                ("rig.fittings.old_ratio", "old ratio"),
+                ("rig.fittings.old_rolling_radius_m", "on rolling radius"),
+                ("rig.road_speed_m_per_s", "road speed to hold"),
+            ),
+        )
         choices = [(None, "speed pick-up: not known"), ("driveshaft", "speed pick-up: driveshaft"), ("wheel", "speed pick-up: wheel")]
         self.pickup = ChoiceBox(
             workspace, "speed_pickup", "Speed pick-up", choices, self, tip="Where the speedometer counts: it decides what gears and tyres do to it."
@@ -155,9 +151,7 @@ class GearLook(DonorLook):
             y = 22 + i * 40
             box = QRectF(x - 6, y, wide + 8, 38)
             planned = offer.pair == found.planned
-            p.setPen(QPen(t.dye if planned else t.edge, 2 if planned else 1))
-            p.setBrush(t.raised if planned else Qt.BrushStyle.NoBrush)
-            p.drawRoundedRect(box, 3, 3)
+            plate(p, t, box, picked=planned)
             near = offer.pair in found.neighbours
             text(p, QRectF(x, y + 2, 76, 18), f"{offer.pair.ratio:.2f}", t.text, size=10.5, bold=True)
             text(p, QRectF(x, y + 18, 76, 16), f"{offer.pair}{' fitted' if offer.fitted else ''}", t.quiet, size=8.5)

@@ -14,7 +14,9 @@ from stoutlink.app.theme import font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.inspection import LOOKS, STATE_WORDS, Judgement, judge
 from stoutlink.core.document.swap import CheckState, Inspection, InspectionCheck
-from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.edits import PutInList, SetChoice
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.shown import parse_quantity
 
 STATES: tuple[CheckState, ...] = ("good", "worn", "bad")
 SIGNS = {"keep": "✓", "repair": "◐", "walk away": "✗", "unfinished": "…"}
@@ -37,6 +39,14 @@ class InspectLook(DonorLook):
         row.setContentsMargins(0, 0, 0, 0)
         self.fields: dict[str, QuantityField] = {}
         self._count_row = row
+        self.who = QLineEdit(self._count)
+        self.who.setObjectName("inspection_who")
+        self.who.setAccessibleName("Who looked")
+        self.who.setPlaceholderText("who looked")
+        self.who.setFixedWidth(130)
+        self.who.editingFinished.connect(self._who)
+        row.addWidget(self.who)
+        row.addStretch(1)
         outer.addWidget(self._count)
         self.start = QPushButton("Start the sheet", self)
         self.start.setObjectName("start_inspection")
@@ -56,6 +66,7 @@ class InspectLook(DonorLook):
         self._area = area
         self.buttons: dict[tuple[str, str], QPushButton] = {}
         self.notes: dict[str, QLineEdit] = {}
+        self.costs: dict[str, QLineEdit] = {}
         self._rows: dict[str, list[QWidget]] = {}
         for i, one in enumerate(LOOKS):
             title = QLabel(f"<b>{one.title}</b><br>{one.how}", inner)
@@ -92,6 +103,16 @@ class InspectLook(DonorLook):
             grid.addWidget(note, i, 4)
             self.notes[one.id] = note
             widgets.append(note)
+            cost = QLineEdit(inner)
+            cost.setObjectName(f"look_{one.id}_cost")
+            cost.setAccessibleName(f"{one.title}: cost of mending")
+            cost.setToolTip(f"What mending it costs you; empty: about {one.worn:g} when worn, {one.bad:g} when bad (estimates).")
+            cost.setPlaceholderText("cost")
+            cost.setFixedWidth(64)
+            cost.editingFinished.connect(lambda n=one.id: self._cost(n))
+            grid.addWidget(cost, i, 5)
+            self.costs[one.id] = cost
+            widgets.append(cost)
             self._rows[one.id] = widgets
         grid.setColumnStretch(0, 5)
         grid.setColumnStretch(4, 2)
@@ -126,6 +147,25 @@ class InspectLook(DonorLook):
         if words != old.note:
             self._put(found, msgspec.structs.replace(old, note=words[:200]))
 
+    def _cost(self, look: str) -> None:
+        """A price of one's own for mending what a look found."""
+        found, words = self.sheet(), self.costs[look].text().strip()
+        if found is None:
+            return
+        old = found.check(look) or InspectionCheck(id=look)
+        try:
+            amount = parse_quantity(words, "money", self.workspace.unit) if words else None
+        except StoutError as why:
+            self.workspace.said.emit(f"Cost of mending: {why.sentence} {why.hint}", True)
+            return
+        if amount != old.cost:
+            self._put(found, msgspec.structs.replace(old, cost=amount))
+
+    def _who(self) -> None:
+        found, words = self.sheet(), self.who.text().strip()
+        if found is not None and words != found.who and not self.workspace.do(SetChoice(f"inspections.{found.id}.who", words, "who looked")):
+            self.who.setText(found.who)
+
     def _put(self, found: Inspection, check: InspectionCheck) -> None:
         rest = [c for c in found.checks if c.id != check.id]
         title = next(one.title for one in LOOKS if one.id == check.id).lower()
@@ -149,10 +189,8 @@ class InspectLook(DonorLook):
                     label.setFont(font(9))
                     field = QuantityField(w, path, self._count, title=words.capitalize())
                     field.setFixedSize(74, 24)
-                    self._count_row.addWidget(label)
-                    self._count_row.addWidget(field)
-                    if key == "wheel_turns":
-                        self._count_row.addStretch(1)
+                    self._count_row.insertWidget(2 * len(self.fields), label)
+                    self._count_row.insertWidget(2 * len(self.fields) + 1, field)
                     self.fields[key] = field
                 elif self.fields[key].path != path:
                     self.fields[key].set_path(path)
@@ -165,6 +203,12 @@ class InspectLook(DonorLook):
                     self.buttons[one.id, state].setChecked(check is not None and check.state == state)
                 if not self.notes[one.id].hasFocus():
                     self.notes[one.id].setText(check.note if check is not None else "")
+                if not self.costs[one.id].hasFocus():
+                    own = check.cost if check is not None else None
+                    self.costs[one.id].setText("" if own is None else f"{own:g}")
+            if not self.who.hasFocus():
+                self.who.setText(found.who)
+            self.who.setToolTip(f"Who looked it over, on {found.when}." if found.when else "Who looked it over.")
         colour = {"keep": t.text, "repair": t.brass, "walk away": t.oxide, "unfinished": t.quiet}[j.verdict]
         money = f" Repairs about {j.cost:.0f} {w.project.choosing.currency}".rstrip() + "." if j.cost else ""
         counted = f" Counted ratio {j.counted:.2f}." if j.counted is not None else ""

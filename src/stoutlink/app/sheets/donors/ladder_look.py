@@ -7,12 +7,11 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
-from stoutlink.app.theme import Theme, font
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, button, number_fields, plate, text
+from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.ladder import CASES, Ladder, Rung, ladder
 from stoutlink.core.analysis.upgrade_path import Path, stronger_axles, upgrade_path
@@ -46,21 +45,18 @@ class LadderLook(DonorLook):
         self.locker = ChoiceBox(workspace, "ladder_locker", "Planned locker", [(None, "as it comes"), *((k, LOCKER_WORDS[k]) for k in LOCKERS)], self)
         self.locker.path = lambda: None if self.donor is None else f"{self.donor.end}_plan.locker"
         row.addWidget(self.locker)
-        self.fields = []
-        for path, words in (
-            ("choosing.friction", "grip"),
-            ("choosing.shock", "shock"),
-            ("choosing.grade_rad", "grade"),
-            ("choosing.side_force_share", "side force"),
-        ):
-            label = QLabel(words, self)
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            field = QuantityField(workspace, path, self)
-            field.setFixedSize(50, 23)
-            row.addWidget(label)
-            row.addWidget(field)
-            self.fields.append(field)
+        self.fields = number_fields(
+            workspace,
+            row,
+            self,
+            50,
+            (
+                ("choosing.friction", "grip"),
+                ("choosing.shock", "shock"),
+                ("choosing.grade_rad", "grade"),
+                ("choosing.side_force_share", "side force"),
+            ),
+        )
         row.addStretch(1)
         self.case = ChoiceBox(workspace, "ladder_case", "Case shown", list(CASE_WORDS.items()), self)
         self.case.path = lambda: None
@@ -74,6 +70,7 @@ class LadderLook(DonorLook):
         self.picture = Picture("ladder_picture", "Ladder", self)
         outer.addWidget(self.picture, 1)
         self.found: Ladder | None = None
+        self.other: Ladder | None = None
         self.path: Path | None = None
         self.stronger: tuple[tuple[DonorAxle, float], ...] = ()
 
@@ -82,11 +79,13 @@ class LadderLook(DonorLook):
         self.locker.refresh()
         for field in self.fields:
             field.refresh()
-        self.found = self.path = None
+        self.found = self.path = self.other = None
         if self.donor is not None:
             plan = w.project.plan(self.donor.end)
             self.found = ladder(w.rig, self.donor, plan, w.project.choosing, sure=w.project)
             self.path = upgrade_path(w.rig, self.donor, plan, w.project.choosing, w.project.prices)
+            other = w.project.donor("rear" if self.donor.end == "front" else "front")
+            self.other = None if other is None else ladder(w.rig, other, w.project.plan(other.end), w.project.choosing)
             self.stronger = stronger_axles(w.project, w.rig, self.found)
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
@@ -118,6 +117,9 @@ class LadderLook(DonorLook):
             f"{show(train.peak_torque, 'torque', unit)} engine × {train.stall:g} × {train.first_ratio:g} first × {train.transfer_low_ratio:g} low = "
             f"{show(found.output_torque, 'torque', unit)} at one output × {gear} gears.  Level, the tyres hold {show(found.tyre_torque, 'torque', unit)} at the wheels."
         )
+        if self.other is not None and self.other.weakest is not None:
+            weak = self.other.weakest
+            chain += f"  At the other end {weak.title.lower()} is the weakest: {weak.margin:.2f}."
         text(p, QRectF(14, 4, picture.width() - 28, 30), chain, t.quiet, size=8.5, wrap=True)
         left, right = 186.0, picture.width() - 218.0
         top = 52.0
@@ -216,7 +218,7 @@ class LadderLook(DonorLook):
         plan = self.workspace.project.plan(donor.end)
         if plan.upgrades:
             box = QRectF(picture.width() - 150, y + 4, 138, 20)
-            _button(p, t, box, "Take them all back")
+            button(p, t, box, "Take them all back", size=8.5)
             picture.hits.append(
                 Hit(
                     box,
@@ -229,9 +231,7 @@ class LadderLook(DonorLook):
         currency = self.workspace.project.choosing.currency
         for i, step in enumerate(path.steps):
             box = QRectF(14 + i * wide, y + 26, wide - 10, 52)
-            p.setPen(QPen(t.edge, 1))
-            p.setBrush(t.raised)
-            p.drawRoundedRect(box, 3, 3)
+            plate(p, t, box, raised=True)
             colour: QColor = t.torch if step.margin < 1 else t.text
             text(
                 p,
@@ -283,10 +283,3 @@ class LadderLook(DonorLook):
 def _short(name: str) -> str:
     """A name as far as a line of several takes it."""
     return name if len(name) <= 34 else f"{name[:33]}…"
-
-
-def _button(p: QPainter, t: Theme, box: QRectF, words: str) -> None:
-    p.setPen(QPen(t.edge, 1))
-    p.setBrush(t.raised)
-    p.drawRoundedRect(box, 3, 3)
-    text(p, box, words, t.text, size=8.5, align="centre")

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, text
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, button, plate, text
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.locker_advice import LockerAdvice, locker_advice
@@ -73,9 +73,7 @@ class LockerLook(DonorLook):
         for i, a in enumerate(self.found):
             y = 20 + i * ROW
             box = QRectF(8, y, wide - 16, ROW - 4)
-            p.setPen(QPen(t.dye if a is shown else t.edge, 2 if a is shown else 1))
-            p.setBrush(t.raised if a is shown else Qt.BrushStyle.NoBrush)
-            p.drawRoundedRect(box, 3, 3)
+            plate(p, t, box, picked=a is shown)
             poor = a.word in ("poor here", "no")
             text(p, QRectF(16, y, 24, ROW - 4), SIGNS[a.word], t.torch if poor else t.text, size=12)
             text(p, QRectF(44, y, 176, ROW - 4), a.title + ("  · planned" if a.fitted else ""), t.text, size=10, bold=a.fitted, elide=True)
@@ -101,10 +99,7 @@ class LockerLook(DonorLook):
         assert self.donor is not None
         donor = self.donor
         box = QRectF(wide - 180, y, 166, 24)
-        p.setPen(QPen(t.edge, 1))
-        p.setBrush(t.raised)
-        p.drawRoundedRect(box, 3, 3)
-        text(p, box, "Take out of the plan" if a.fitted else f"Plan it for the {donor.end}", t.text, size=9, align="centre")
+        button(p, t, box, "Take out of the plan" if a.fitted else f"Plan it for the {donor.end}")
         value = None if a.fitted or a.kind.id == donor.locker else a.kind.id
         picture.hits.append(
             Hit(

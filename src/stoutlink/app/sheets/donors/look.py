@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolTip, QWidget
 
+from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -156,6 +157,39 @@ def text(
         words = p.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(box.width()))
     flags = int(side | (Qt.AlignmentFlag.AlignTop if wrap else Qt.AlignmentFlag.AlignVCenter))
     p.drawText(box, flags | int(Qt.TextFlag.TextWordWrap) if wrap else flags, words)
+
+
+def button(p: QPainter, t: Theme, box: QRectF, words: str = "", *, size: float = 9.0) -> None:
+    """A raised plate to click on."""
+    plate(p, t, box, raised=True)
+    text(p, box, words, t.text, size=size, align="centre")
+
+
+def plate(p: QPainter, t: Theme, box: QRectF, *, raised: bool = False, picked: bool = False) -> None:
+    """A rounded plate; one that is picked has a thicker live edge."""
+    p.setPen(QPen(t.dye if picked else t.edge, 2 if picked else 1))
+    p.setBrush(t.raised if raised or picked else Qt.BrushStyle.NoBrush)
+    p.drawRoundedRect(box, 3, 3)
+
+
+def quiet_label(words: str, parent: QWidget) -> QLabel:
+    """The word before a field."""
+    label = QLabel(words, parent)
+    label.setFont(font(8.5))
+    label.setProperty("quiet", True)
+    return label
+
+
+def number_fields(workspace: Workspace, row: QHBoxLayout, parent: QWidget, wide: int, named: Iterable[tuple[str, str]]) -> list[QuantityField]:
+    """Numbers of the project in a row, each with its word: (path, word)."""
+    out = []
+    for path, words in named:
+        field = QuantityField(workspace, path, parent)
+        field.setFixedSize(wide, 23)
+        row.addWidget(quiet_label(words, parent))
+        row.addWidget(field)
+        out.append(field)
+    return out
 
 
 def flow(p: QPainter, box: QRectF, words: str, colour: QColor, *, size: float = 9.0) -> float:

@@ -6,17 +6,16 @@ from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.choice_box import ChoiceBox
 from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
-from stoutlink.app.theme import Theme, font
+from stoutlink.app.sheets.donors.path_drawer import Entry, PathDrawer
+from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.match_matrix import Cell, Matrix, match_matrix
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.swap import ShelfPart
-from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
+from stoutlink.core.editing.edits import PutInList, TakeFromList
 
 SIGNS = {"fits": "✓", "bridged": "⇄", "no": "✗", "unknown": "?"}
 WORDS = {"fits": "fits", "bridged": "does not fit; can be bridged", "no": "does not fit", "unknown": "not known"}
@@ -24,6 +23,31 @@ KINDS = (
     ("side_gears", "side gears"), ("inner_shaft", "inner shaft"), ("stub", "stub"), ("hub", "hub"), ("locker", "locker"), ("gear_set", "gear set"),
     ("joint", "joint"), ("driveshaft", "driveshaft"), ("adapter", "wheel adapter"), ("brake_line", "brake line"), ("other", "other"),
 )  # fmt: skip
+
+
+UNKNOWN = (None, "not known")
+VEHICLE = (
+    Entry("rig.fittings.brake_thread", "brake line thread", "text"), Entry("rig.fittings.front_joint_series", "front joint series", "text"),
+    Entry("rig.fittings.rear_joint_series", "rear joint series", "text"), Entry("rig.fittings.output_rating_nm", "output rated"),
+    Entry("rig.fittings.wheel_bolt_count", "wheels' bolts"), Entry("rig.fittings.wheel_bolt_circle_m", "wheels' circle"),
+    Entry("rig.fittings.parking_brake", "parking brake", "choice", (UNKNOWN, ("drum_cable", "to drums"), ("caliper_cable", "to calipers"), ("in_hat_cable", "in the disc"), ("none", "none"))),
+    Entry("rig.fittings.anti_lock", "anti-lock", "choice", (UNKNOWN, ("fitted", "fitted"), ("removed", "removed"), ("never", "never had"))),
+)  # fmt: skip
+SPLINE = (("spline_teeth", "teeth", "number"), ("spline_pitch_per_in", "pitch", "number"))
+CIRCLE = (("bolt_count", "bolts", "number"), ("bolt_circle_m", "bolt circle", "number"))
+ASKED: dict[str, tuple[tuple[str, str, str], ...]] = {
+    "side_gears": SPLINE, "inner_shaft": SPLINE, "stub": SPLINE, "hub": (*SPLINE, *CIRCLE), "locker": (*SPLINE, ("lowest_ratio", "from ratio", "number"), ("highest_ratio", "to ratio", "number")),
+    "gear_set": (("gears", "teeth", "pair"),), "joint": (("series", "series", "text"),), "driveshaft": (("series", "series", "text"),),
+    "adapter": (*CIRCLE, ("other_bolt_count", "wheel's bolts", "number"), ("other_bolt_circle_m", "wheel's circle", "number")), "brake_line": (("thread", "thread", "text"),), "other": (),
+}  # fmt: skip
+"""What a part of each kind is matched by."""
+
+
+def part_entries(part: ShelfPart) -> list[Entry]:
+    """The drawer of a shelf part: its name, its kind, and what that kind is matched by."""
+    at = f"shelf.{part.id}"
+    asked = [Entry(f"{at}.{key}", word, kind) for key, word, kind in ASKED[part.kind]]
+    return [Entry(f"{at}.name", "name", "text"), Entry(f"{at}.kind", "kind", "choice", KINDS), *asked, Entry(f"{at}.price", "price")]
 
 
 class MatchLook(DonorLook):
@@ -44,36 +68,16 @@ class MatchLook(DonorLook):
         add.setToolTip("Put a part you have into the matrix.")
         add.clicked.connect(self._add)
         row.addWidget(add)
-        self.name = QLineEdit(self)
-        self.name.setObjectName("shelf_name")
-        self.name.setAccessibleName("Name of the part")
-        self.name.setFixedWidth(190)
-        self.name.editingFinished.connect(self._rename)
-        self.kind = ChoiceBox(workspace, "shelf_kind", "Kind of part", KINDS, self)
-        self.kind.path = lambda: None if self.part is None else f"shelf.{self.part}.kind"
-        self.fields: list[QuantityField] = []
-        self.labels: list[QLabel] = []
-        row.addWidget(self.name)
-        row.addWidget(self.kind)
-        self._row = row
-        self.words: dict[str, QLineEdit] = {}
-        for key, tip in (("series", "Joint series"), ("thread", "Brake thread")):
-            line = QLineEdit(self)
-            line.setObjectName(f"shelf_{key}")
-            line.setAccessibleName(tip)
-            line.setToolTip(f"{tip}.")
-            line.setPlaceholderText(tip)
-            line.setFixedWidth(96)
-            line.editingFinished.connect(lambda k=key: self._say(k))
-            self.words[key] = line
-            row.addWidget(line)
-        row.addStretch(1)
         self.gone = QPushButton("Remove", self)
         self.gone.setObjectName("remove_shelf_part")
         self.gone.setToolTip("Take this part off the shelf.")
         self.gone.clicked.connect(self._remove)
         row.addWidget(self.gone)
+        row.addStretch(1)
         outer.addLayout(row)
+        self.drawer = PathDrawer(workspace, "match_drawer", 4, self)
+        self.drawer.setContentsMargins(12, 0, 12, 8)
+        outer.addWidget(self.drawer)
         self.found: Matrix | None = None
         self.cell: Cell | None = None
         self.part: str | None = None
@@ -84,42 +88,11 @@ class MatchLook(DonorLook):
         self.found = match_matrix(project, w.rig, project.donor("front"), project.donor("rear"))
         if self.cell is not None:
             self.cell = self.found.cell(self.cell.place, self.cell.part)
-        if self.part is not None and all(s.id != self.part for s in project.shelf):
+        if self.part != "vehicle" and all(s.id != self.part for s in project.shelf):
             self.part = None
         part = next((s for s in project.shelf if s.id == self.part), None)
-        for widget in (self.name, self.kind, self.gone, *self.words.values()):
-            widget.setVisible(part is not None)
-        paths = (
-            []
-            if part is None
-            else [
-                (f"shelf.{part.id}.{k}", t)
-                for k, t in (("spline_teeth", "teeth"), ("spline_pitch_per_in", "pitch"), ("bolt_count", "bolts"), ("bolt_circle_m", "circle"))
-            ]
-        )
-        while len(self.fields) < len(paths):
-            label, field = QLabel(self), QuantityField(w, paths[len(self.fields)][0], self)
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            field.setFixedSize(70, 23)
-            self._row.insertWidget(self._row.count() - 4, label)
-            self._row.insertWidget(self._row.count() - 4, field)
-            self.labels.append(label)
-            self.fields.append(field)
-        for i, field in enumerate(self.fields):
-            shown = i < len(paths)
-            field.setVisible(shown)
-            self.labels[i].setVisible(shown)
-            if shown:
-                field.set_path(paths[i][0])
-                self.labels[i].setText(paths[i][1])
-        if part is not None:
-            self.kind.refresh()
-            if not self.name.hasFocus():
-                self.name.setText(part.name)
-            for key, line in self.words.items():
-                if not line.hasFocus():
-                    line.setText(getattr(part, key))
+        self.gone.setVisible(part is not None)
+        self.drawer.show_entries(VEHICLE if self.part == "vehicle" else [] if part is None else part_entries(part))
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
 
@@ -138,20 +111,9 @@ class MatchLook(DonorLook):
         if self.part is not None:
             self.workspace.do(TakeFromList("shelf", (self.part,), "Take a part off the shelf"))
 
-    def _rename(self) -> None:
-        name = self.name.text().strip()
-        part = next((s for s in self.workspace.project.shelf if s.id == self.part), None)
-        if part is not None and name and name != part.name:
-            self.workspace.do(SetChoice(f"shelf.{part.id}.name", name, "name of the part"))
-
-    def _say(self, key: str) -> None:
-        part = next((s for s in self.workspace.project.shelf if s.id == self.part), None)
-        if part is not None and self.words[key].text().strip() != getattr(part, key):
-            self.workspace.do(SetChoice(f"shelf.{part.id}.{key}", self.words[key].text().strip(), key))
-
     def _look(self, cell: Cell) -> None:
         self.cell = cell
-        if cell.part.startswith("shelf "):
+        if cell.part == "vehicle" or cell.part.startswith("shelf "):
             self.pick(cell.part.removeprefix("shelf "))
         self.picture.update()
 
@@ -182,7 +144,7 @@ class MatchLook(DonorLook):
                 align="centre",
                 wrap=True,
             )
-            if key.startswith("shelf "):
+            if key == "vehicle" or key.startswith("shelf "):
                 picture.hits.append(Hit(box, f"{title}: click to change it.", partial(self.pick, key.removeprefix("shelf ")), key))
         for i, place in enumerate(found.places):
             y = top + i * row

@@ -8,11 +8,10 @@ from functools import partial
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from stoutlink.app.background import Background
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, text
+from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, button, number_fields, plate, quiet_label, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.pick import CRITERIA, Array, PairScore, Ranking, rank_pairs, why_ahead
@@ -22,6 +21,7 @@ from stoutlink.core.mechanics.pareto import front_of
 from stoutlink.core.quantity.shown import show
 
 MOST_DOTS = 1500
+LETTERS = {"strength": "S", "weight": "W", "clearance": "U", "cost": "C", "hours": "H", "manners": "R"}
 AT_ONCE = 20_000
 """So many pairs are ranked within a blink; more are ranked beside the window."""
 MOST_MARGIN = 4.0
@@ -41,36 +41,23 @@ class PickLook(DonorLook):
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
         row.setSpacing(5)
-        self.fields = []
-        for name, (title, _) in CRITERIA.items():
-            label = QLabel(
-                {"clearance": "clearance", "cost": "cost", "hours": "hours", "manners": "manners", "strength": "strength", "weight": "weight"}[name],
-                self,
-            )
-            label.setFont(font(8.5))
-            label.setProperty("quiet", True)
-            field = QuantityField(workspace, f"choosing.{name}", self, title=f"What {title.lower()} weighs")
-            field.setFixedSize(46, 23)
-            row.addWidget(label)
-            row.addWidget(field)
-            self.fields.append(field)
-        label = QLabel("least margin", self)
-        label.setFont(font(8.5))
-        label.setProperty("quiet", True)
-        row.addWidget(label)
-        least = QuantityField(workspace, "choosing.least_margin", self)
-        least.setFixedSize(46, 23)
-        row.addWidget(least)
-        self.fields.append(least)
+        weighs = {
+            "strength": "strength",
+            "weight": "weight",
+            "clearance": "clearance",
+            "cost": "cost",
+            "hours": "hours",
+            "manners": "manners",
+            "least_margin": "least margin",
+        }
+        self.fields = number_fields(workspace, row, self, 46, ((f"choosing.{name}", word) for name, word in weighs.items()))
         row.addStretch(1)
         outer.addLayout(row)
         self.axes: list[QComboBox] = []
         second = QHBoxLayout()
         second.setContentsMargins(12, 0, 12, 2)
         for words, start in (("across", "cost"), ("up", "strength")):
-            tag = QLabel(words, self)
-            tag.setFont(font(8.5))
-            tag.setProperty("quiet", True)
+            tag = quiet_label(words, self)
             box = QComboBox(self)
             box.setObjectName(f"pick_{words}")
             box.setAccessibleName(f"Criterion {words}")
@@ -184,7 +171,7 @@ class PickLook(DonorLook):
         if found is None and self._key == ():
             box = QRectF(picture.width() / 2 - 90, 70, 180, 28)
             text(p, QRectF(30, 30, picture.width() - 60, 30), "Given up before it was done.", t.quiet, size=11, align="centre")
-            _button(p, t, box, "Rank the pairs")
+            button(p, t, box, "Rank the pairs")
             picture.hits.append(Hit(box, "Start the ranking again.", self._again, "again"))
             return
         if found is None or not found.best:
@@ -209,7 +196,7 @@ class PickLook(DonorLook):
         text(p, QRectF(30, 40, picture.width() - 60, 30), "Ranking all pairs …", t.text, size=11, align="centre")
         bar(p, t, box, self.part or 0.0, t.dye)
         stop = QRectF(picture.width() / 2 - 60, 112, 120, 26)
-        _button(p, t, stop, "Give up")
+        button(p, t, stop, "Give up")
         picture.hits.append(Hit(stop, "Stop ranking; nothing is changed.", self.cancel, "give_up"))
 
     def _cloud(self, p: QPainter, t: Theme, picture: Picture, found: Ranking, plot: QRectF) -> None:
@@ -289,9 +276,7 @@ class PickLook(DonorLook):
         for n, one in enumerate(found.best[:rows]):
             y = 8 + n * ROW
             box = QRectF(left, y, wide, ROW - 6)
-            p.setPen(QPen(t.dye if n == self.shown else t.edge, 2 if n == self.shown else 1))
-            p.setBrush(t.raised if n == self.shown else Qt.BrushStyle.NoBrush)
-            p.drawRoundedRect(box, 3, 3)
+            plate(p, t, box, picked=n == self.shown)
             weak = one.numbers["strength"] < self.workspace.project.choosing.least_margin
             text(p, QRectF(left + 8, y + 2, 20, 20), f"{n + 1}", t.text, size=11, bold=True)
             text(p, QRectF(left + 28, y + 2, wide - 90, 18), one.name, t.text, size=9, bold=n == self.shown, elide=True)
@@ -302,7 +287,7 @@ class PickLook(DonorLook):
                 part = found.weights[name] * one.scaled[name] / total * (wide - 40)
                 p.fillRect(QRectF(x, y + 22, part, 11), shades[k])
                 if part > 12:
-                    text(p, QRectF(x, y + 22, part, 11), title[0], t.sheet, size=7, bold=True, align="centre")
+                    text(p, QRectF(x, y + 22, part, 11), LETTERS[name], t.sheet, size=7, bold=True, align="centre")
                 picture.hits.append(
                     Hit(
                         QRectF(x, y + 20, part, 15),
@@ -329,7 +314,7 @@ class PickLook(DonorLook):
         flags = f"Not known and counted as the worst: {'; '.join(one.unknown)}." if one.unknown else ""
         text(p, QRectF(left + 4, y + 130, wide - 150, 30), flags, t.torch, size=8.5, wrap=True)
         box = QRectF(picture.width() - 150, picture.height() - 34, 138, 26)
-        _button(p, t, box, "Put this pair under")
+        button(p, t, box, "Put this pair under")
         picture.hits.append(Hit(box, "Choose both axles and plan the gears that go together.", lambda: self.choose(one), "choose_pair"))
 
     def why(self, found: Ranking) -> str:
@@ -359,13 +344,6 @@ class PickLook(DonorLook):
             f"{n + 1}\t{one.name}\t{one.score:.3f}\t" + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
             for n, one in enumerate(found.best)
         )
-
-
-def _button(p: QPainter, t: Theme, box: QRectF, words: str) -> None:
-    p.setPen(QPen(t.edge, 1))
-    p.setBrush(t.raised)
-    p.drawRoundedRect(box, 3, 3)
-    text(p, box, words, t.text, size=9.5, align="centre")
 
 
 def _capped(name: str, values: Array) -> Array:
