@@ -265,6 +265,19 @@ def test_weights_decide_and_words_follow() -> None:
     assert "A against B" in words
 
 
+def test_a_planned_set_counts_only_where_it_is_made() -> None:
+    nine = ToothPair(ring=41, pinion=9)
+    has, has_not = plain_axle(ratios=sets("41/9")), plain_axle(id="other", ratios=sets("43/10"))
+    listless = plain_axle(id="listless", ratios=())
+    plan = AxlePlan(gears=nine)
+    assert [plan.gears_for(a) for a in (has, has_not, listless)] == [nine, None, nine]
+    project = plain_project(plain_front(), has, donors=(plain_front(), has, has_not, listless), rear_plan=plan)
+    used = {one.rear.id: one.gears[1] for one in rank_pairs(project, project.rig, [None], [has, has_not, listless]).best if one.rear is not None}
+    assert used["plain"] == nine
+    assert used["listless"] == nine
+    assert used["other"] in sets("40/10", "43/10")
+
+
 def test_pairs_whose_gears_never_meet_are_ruled_out() -> None:
     front = plain_front(ring_teeth=37, pinion_teeth=11, ratios=())
     rear = plain_axle(ring_teeth=43, pinion_teeth=8, ratios=())

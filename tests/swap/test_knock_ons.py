@@ -78,7 +78,7 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K127": lambda: quiet(two=rear(pinion_teeth=7)),
     "K128": lambda: quiet(two=rear(spline_teeth=26, locker="spool"), one=front(locker="spool")),
     "K129": lambda: quiet(choosing=Choosing(budget=10.0)),
-    "K130": lambda: quiet(rear_plan=AxlePlan(gears=ToothPair(ring=47, pinion=10))),
+    "K130": lambda: quiet(two=rear(ratios=(ToothPair(ring=41, pinion=10),)), rear_plan=AxlePlan(gears=ToothPair(ring=47, pinion=10))),
     "K131": lambda: quiet(
         two=rear(carrier_break_ratio=4.2, ratios=(ToothPair(ring=45, pinion=10),)), rear_plan=AxlePlan(gears=ToothPair(ring=45, pinion=10))
     ),

@@ -58,7 +58,7 @@ def cost_to_ready(
 ) -> Cost:
     """Everything a pair needs. ``gears`` are the sets per end; else the planned ones, else those that make the two ends match."""
     if gears is None and front is not None and rear is not None:
-        sets = [(p,) if (p := project.plan(a.end).gears) is not None else a.offers for a in (front, rear)]
+        sets = [(p,) if (p := project.plan(a.end).gears_for(a)) is not None else a.offers for a in (front, rear)]
         gears = dict(zip(("front", "rear"), matching_sets(rig, front, rear, sets[0], sets[1]), strict=True))
     lines = list(_lines(project, rig, front, rear, gears or {}))
     unknown = tuple(f"{line.title}, {line.end}" for line in lines if line.amount is None)
@@ -93,10 +93,10 @@ def _lines(project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle 
     axles = [a for a in (front, rear) if a is not None]
     opened = False
     for axle in axles:
-        opened = (yield from axle_lines(project, rig, axle, gears.get(axle.end) or project.plan(axle.end).gears, line)) or opened
+        opened = (yield from axle_lines(project, rig, axle, gears.get(axle.end) or project.plan(axle.end).gears_for(axle), line)) or opened
     if axles:
         yield from _both_lines(rig, front, rear, line)
-    if rear is not None and wants_speed_correction(rig, rear, gears.get("rear") or project.plan("rear").gears):
+    if rear is not None and wants_speed_correction(rig, rear, gears.get("rear") or project.plan("rear").gears_for(rear)):
         yield line("speed_correction", "rear", "the speedometer counts driveshaft turns")
     if opened:
         yield line("tool_setup", "both", "gears are set up once per opening")
@@ -122,7 +122,8 @@ def axle_lines(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | N
         yield line(
             "gear_set",
             end,
-            f"{gears} instead of {axle.pair or 'what is in it'}" + (": both ends match then, near the old feel" if plan.gears is None else ""),
+            f"{gears} instead of {axle.pair or 'what is in it'}"
+            + (": both ends match then, near the old feel" if plan.gears_for(axle) is None else ""),
             title=f"Ring and pinion {gears}",
         )
         if (

@@ -152,7 +152,7 @@ def gear_choice(project: Project, rig: Rig, donor: DonorAxle, other: DonorAxle |
         closest = min((o for o in offers if o.apart is not None), key=lambda o: abs(o.apart or 0.0), default=None)
         gap = f"; the nearest, {closest.pair.ratio:.2f}, is {abs(closest.apart or 0.0):.1%} off" if closest else ""
         ruled = f"No gears of this axle go with any of {other.name}{gap}: as a pair the two are ruled out."
-    return GearChoice(donor, tuple(offers), feel, near, off, band, plan.gears or donor.pair, other, ruled)
+    return GearChoice(donor, tuple(offers), feel, near, off, band, plan.gears_for(donor) or donor.pair, other, ruled)
 
 
 def _band_word(rpm: float, band: tuple[float, float] | None, idle: float) -> str:

@@ -177,8 +177,9 @@ def planned_locker(donor: DonorAxle, plan: AxlePlan) -> tuple[str, bool]:
 
 def planned_gears(donor: DonorAxle, plan: AxlePlan) -> ToothPair | None:
     """The gear set to judge by: planned, else fitted, else the only one known."""
-    if plan.gears is not None:
-        return plan.gears
+    planned = plan.gears_for(donor)
+    if planned is not None:
+        return planned
     return donor.pair or (donor.offers[0] if len(donor.offers) == 1 else None)
 
 

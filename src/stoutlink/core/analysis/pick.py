@@ -241,7 +241,7 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
     plan, wheel = project.plan(end), rig.end(end)
     sets: list[list[ToothPair | None]] = []
     for axle in axles:
-        own = [] if axle is None else [plan.gears] if plan.gears is not None else list(axle.offers)
+        own = [] if axle is None else [p] if (p := plan.gears_for(axle)) is not None else list(axle.offers)
         sets.append(list(own) or [None])
     wide = max(len(s) for s in sets)
     n = len(axles)
@@ -261,7 +261,7 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
         if axle is None:
             flags.append(())
             continue
-        base = _collect(project, rig, axle, None if plan.gears is None else plan.gears, line)
+        base = _collect(project, rig, axle, plan.gears_for(axle), line)
         opened[i] = base[2]
         cost[i], hours[i] = base[0], base[1]
         said = []
@@ -278,7 +278,7 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
         for j, pair in enumerate(sets[i]):
             if pair is not None and pair != axle.pair:
                 regear[i, j] = True
-                if plan.gears is None:
+                if plan.gears_for(axle) is None:
                     crosses = pair.ratio > (axle.carrier_break_ratio or math.inf)
                     if crosses not in known:
                         extra = _collect(project, rig, axle, pair, line)

@@ -206,6 +206,10 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
         known = {(p.ring, p.pinion): p for p in (*self.ratios, *([fitted] if fitted else []))}
         return tuple(sorted(known.values(), key=lambda p: p.ratio))
 
+    def takes(self, pair: ToothPair) -> bool:
+        """Whether a gear set is made for this axle, as far as is known: with no list of sets any may be."""
+        return not self.ratios or pair in self.offers
+
 
 LOCKERS: tuple[Locker, ...] = ("open", "limited_slip", "torque_sensing", "drop_in", "automatic", "air", "electric", "selectable", "spool")
 LOCKER_WORDS: dict[str, str] = {

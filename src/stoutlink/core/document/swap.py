@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.catalogue.donor import Locker, RootForm, ToothPair
+from stoutlink.core.catalogue.donor import DonorAxle, Locker, RootForm, ToothPair
 from stoutlink.core.document.quantities import Frozen, Identifier, Name, Text
 
 
@@ -30,6 +30,10 @@ class AxlePlan(Frozen, frozen=True, kw_only=True):
     centre_pinion: bool = False
     shaved: bool = False
     upgrades: Annotated[tuple[Upgrade, ...], Meta(max_length=6)] = ()
+
+    def gears_for(self, donor: DonorAxle) -> ToothPair | None:
+        """The planned gear set where it is made for an axle; None: nothing planned, or not to be had for this one."""
+        return self.gears if self.gears is not None and donor.takes(self.gears) else None
 
 
 class Choosing(Frozen, frozen=True, kw_only=True):

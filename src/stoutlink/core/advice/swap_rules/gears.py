@@ -41,7 +41,7 @@ def _lugging(s: Seen) -> Iterator[Said]:
 
 def _gears_not_made(s: Seen) -> Iterator[Said]:
     wanted = s.plan.gears
-    if wanted is not None and s.donor.offers and wanted not in s.donor.offers:
+    if wanted is not None and not s.donor.takes(wanted):
         have = ", ".join(f"{p.ratio:.2f} ({p})" for p in s.donor.offers)
         yield (
             "danger",
@@ -51,7 +51,7 @@ def _gears_not_made(s: Seen) -> Iterator[Said]:
 
 
 def _carrier_break(s: Seen) -> Iterator[Said]:
-    line, wanted, now = s.donor.carrier_break_ratio, s.plan.gears, s.donor.ratio
+    line, wanted, now = s.donor.carrier_break_ratio, s.plan.gears_for(s.donor), s.donor.ratio
     if line is not None and wanted is not None and now is not None and (wanted.ratio > line) != (now > line):
         yield (
             "warn",
@@ -72,7 +72,7 @@ def _speedometer_off(s: Seen) -> Iterator[Said]:
 
 
 def _one_opening(s: Seen) -> Iterator[Said]:
-    gears = s.plan.gears is not None and s.plan.gears != s.donor.pair
+    gears = s.plan.gears_for(s.donor) not in (None, s.donor.pair)
     locker = s.plan.locker is not None and s.plan.locker != s.donor.locker
     if gears and locker:
         yield (
