@@ -16,6 +16,7 @@ from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.bar_set import axle_centre
 from stoutlink.core.analysis.donor_sure import NUMBERS, donor_sure
 from stoutlink.core.analysis.drive import donor_in_rig
+from stoutlink.core.analysis.ladder import ladder
 from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.analysis.rig_readings import rig_cases
 from stoutlink.core.analysis.true_rig import true_rig
@@ -159,6 +160,17 @@ def test_a_donors_numbers_against_drawing(basalt: Project) -> None:
     rpm = donor_in_rig(true_rig(basalt).rig, donor).rpm_at_road_speed
     assert rpm is not None
     assert sure["rpm_at_road_speed"] / rpm == pytest.approx(0.0057 / 0.480441, rel=0.02)
+
+
+def test_a_margins_plus_minus_against_drawing(basalt: Project) -> None:
+    """The demand of every part drawn at random over the rig's readings; the capacity's own ± is laid beside it."""
+    donor = basalt.donor("rear")
+    assert donor is not None
+    drawn = [ladder(r, donor, basalt.rear_plan, basalt.choosing) for r in drawn_rigs(basalt, np.random.default_rng(8))]
+    for rung in ladder(true_rig(basalt).rig, donor, basalt.rear_plan, basalt.choosing, sure=basalt).rungs:
+        demands = np.array([r.demand for one in drawn for r in one.rungs if r.part == rung.part])
+        wanted = rung.margin * math.hypot(rung.capacity.sigma, float(demands.std() / demands.mean()))
+        assert rung.sigma == pytest.approx(wanted, rel=0.05), rung.part
 
 
 def test_a_tapes_zero_noted_beside_it_counts(basalt: Project) -> None:
