@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
+from PyQt6.QtCore import QEvent
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app import dialogs
@@ -52,3 +54,4 @@ def window(qtbot: QtBot, basalt: Project, answers: Answers) -> Iterator[MainWind
     answers.say = "Throw away"
     made.close()
     made.deleteLater()
+    QApplication.sendPostedEvents(made, QEvent.Type.DeferredDelete)

@@ -70,7 +70,10 @@ def font(size: float, *, bold: bool = False) -> QFont:
 
 
 def apply(app: QApplication, theme: Theme) -> None:
-    """Put palette, font and style rules in force."""
+    """Put palette, font and style rules in force; nothing is done when they already are."""
+    if app.property("theme") == theme.name:
+        return
+    app.setProperty("theme", theme.name)
     app.setStyle("Fusion")
     app.setFont(font(10))
     p = QPalette()
