@@ -22,7 +22,7 @@ from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.document.weight import WeightBook, WeightItem
-from stoutlink.core.editing import edits, swap_edits
+from stoutlink.core.editing import edits, layout_edits, swap_edits
 from stoutlink.core.editing.edits import (
     AcceptKnockOn,
     ChooseDonor,
@@ -37,6 +37,7 @@ from stoutlink.core.editing.edits import (
     TakeFromList,
 )
 from stoutlink.core.editing.history import Session
+from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
 from stoutlink.core.editing.swap_edits import ChoosePair, ImportDonors, TakeDonor
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -198,12 +199,17 @@ EDITS: list[Edit] = [
     TakeFromList("rig.weight.items", ("fuel",), "Remove it"),
     ReplaceList("rig.drivetrain.gear_ratios", (3.5, 1.0), "Other gears"),
     TakeDonor("gs-30f"),
+    CopyLayout("rear-a", "rear-b", "Second cut"),
+    TakeLayout("rear-a"),
+    UseLayout("rear-a", "other-rear"),
     ChoosePair(DonorAxle(id="one", name="One", end="front"), DonorAxle(id="two", name="Two", end="rear"), ToothPair(ring=41, pinion=10), None),
 ]
 
 
 @pytest.mark.parametrize("edit", EDITS, ids=lambda e: type(e).__name__)
 def test_every_edit_does_undoes_and_redoes(basalt: Project, edit: Edit) -> None:
+    spare = msgspec.structs.replace(basalt.layouts[0], id="other-rear")
+    basalt = msgspec.structs.replace(basalt, layouts=(*basalt.layouts, spare))
     session = Session(basalt, basalt)
     after = session.do(edit)
     assert after != basalt
@@ -215,7 +221,7 @@ def test_every_edit_does_undoes_and_redoes(basalt: Project, edit: Edit) -> None:
 
 
 def test_no_edit_is_left_out() -> None:
-    found = (*vars(edits).values(), *vars(swap_edits).values())
+    found = (*vars(edits).values(), *vars(swap_edits).values(), *vars(layout_edits).values())
     every = {c for c in found if isinstance(c, type) and issubclass(c, Edit) and c is not Edit}
     assert every == {type(e) for e in EDITS} | {ImportDonors}
 

@@ -49,6 +49,7 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
         "cg": (QPen(t.soap, 1.5), QBrush(t.soap)),
         "cg_band": (QPen(t.quiet, 1, dash), QBrush(_veil(t.quiet, 40))),
         "ghost": (QPen(t.faint, 1, dash), none),
+        "compared": (QPen(t.dye, 1.6, dashdot), none),
         "body": (QPen(t.faint, 1), QBrush(_veil(t.edge, 60))),
         "centreline": (QPen(t.faint, 1, dashdot), none),
         "selected": (QPen(t.dye, 2), none),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -21,6 +23,7 @@ class GaugeBar(QAbstractButton):
         super().__init__(parent)
         self.setCheckable(True)
         self.gauge: Gauge | None = None
+        self.compared: float | None = None
         self.theme: Theme | None = None
         self.setFixedHeight(54)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -28,12 +31,13 @@ class GaugeBar(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(290, 54)
 
-    def show_gauge(self, gauge: Gauge, theme: Theme) -> None:
-        """Show a gauge."""
-        self.gauge, self.theme = gauge, theme
+    def show_gauge(self, gauge: Gauge, theme: Theme, compared: float | None = None) -> None:
+        """Show a gauge, and where the compared layout stands as a hollow tick."""
+        self.gauge, self.theme, self.compared = gauge, theme, compared
         self.setObjectName(f"gauge_{gauge.id}")
         self.setAccessibleName(f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}")
-        self.setToolTip(gauge.feels)
+        held = "" if compared is None else f" Hollow tick: the compared layout, {compared:.3g}."
+        self.setToolTip(gauge.feels + held)
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -58,10 +62,10 @@ class GaugeBar(QAbstractButton):
         p.setFont(font(9))
         p.setPen(t.quiet)
         p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, g.sure)
-        self._bar(p, g, t, QRectF(10, 41, w - 20, 7))
+        self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
 
     @staticmethod
-    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF) -> None:
+    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, compared: float | None = None) -> None:
         def at(v: float) -> float:
             part = (v - g.low) / (g.high - g.low)
             return box.left() + max(0.0, min(1.0, part)) * box.width()
@@ -74,6 +78,11 @@ class GaugeBar(QAbstractButton):
             p.setPen(QPen(t.quiet, 1))
             p.drawRect(band)
         colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
+        if compared is not None and math.isfinite(compared):
+            p.setPen(QPen(t.dye, 1.4))
+            p.setBrush(QBrush(t.plate))
+            p.drawRect(QRectF(at(compared) - 3, box.top() - 3, 6, box.height() + 6))
+            p.setBrush(Qt.BrushStyle.NoBrush)
         x = at(g.value)
         p.setPen(QPen(colour, 1.5))
         if g.sigma > 0:
@@ -160,7 +169,8 @@ class VerdictPanel(QWidget):
             bar.setVisible(used)
             note.setVisible(used and bar.isChecked())
             if used:
-                bar.show_gauge(axle.gauges[i], theme)
+                held = axle.compared.values.get(axle.gauges[i].id) if axle.compared is not None else None
+                bar.show_gauge(axle.gauges[i], theme, held)
                 if bar.isChecked():
                     note.setText(explain(axle.gauges[i]))
         if axle.problem is not None:

@@ -19,9 +19,17 @@ TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "
 
 
 def paint_backdrop(
-    sheet: QPixmap, t: Theme, workspace: Workspace, layout: Layout, pose: AxlePose | None, drawn: ViewGeometry, *, moving: bool
+    sheet: QPixmap,
+    t: Theme,
+    workspace: Workspace,
+    layout: Layout,
+    pose: AxlePose | None,
+    drawn: ViewGeometry,
+    *,
+    moving: bool,
+    compared: tuple[Layout, AxlePose] | None = None,
 ) -> None:
-    """Paint it on a sheet of the views' size; ``moving`` shows the links at ride as ghosts."""
+    """Paint it on a sheet of the views' size; ``moving`` shows the links at ride as ghosts, ``compared`` another layout's links, likewise."""
     sheet.fill(t.sheet)
     p = QPainter(sheet)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -37,6 +45,8 @@ def paint_backdrop(
             shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
         shapes += surveyed_shapes(workspace.project, view)
         shapes += balance_shapes(rig, view, *sigma)
+        if compared is not None:
+            shapes += [Line(one.points, "compared") for one in link_shapes(compared[0], view, compared[1], ride.centre)]
         if moving:
             shapes += [Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)]
         if pose is not None:

@@ -174,9 +174,19 @@ class ThreeViews(QWidget):
             p.restore()
         self._dimensions(p, t)
 
+    def _compared_pose(self, compared: Layout) -> AxlePose | None:
+        """Where the compared layout's axle is: at the same station where it gets there, else at ride."""
+        held = self._workspace.review.axles[compared.end].compared
+        if self.station is not None:
+            return None if held is None or held.motion is None else pose_at_station(held.motion, self.station)
+        return ride_pose_of(self._workspace.rig, compared.end)
+
     def _backdrop(self, t: Theme, layout: Layout) -> QPixmap:
         """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted once."""
         project = self._workspace.project
+        compared = project.compared(layout.end)
+        if compared is not None and compared.id == layout.id:
+            compared = None
         key = (
             t,
             self._workspace.rig,
@@ -189,13 +199,24 @@ class ThreeViews(QWidget):
             self.drawn.scale,
             self.drawn.middle,
             self.devicePixelRatioF(),
+            compared,
         )
         moving = self.station is not None
         if self._kept is not None and self._kept[0] == key and not moving:
             return self._kept[1]
         sheet = QPixmap(self.size() * self.devicePixelRatioF())
         sheet.setDevicePixelRatio(self.devicePixelRatioF())
-        paint_backdrop(sheet, t, self._workspace, layout, self._pose(), self.drawn, moving=moving)
+        held = None if compared is None else self._compared_pose(compared)
+        paint_backdrop(
+            sheet,
+            t,
+            self._workspace,
+            layout,
+            self._pose(),
+            self.drawn,
+            moving=moving,
+            compared=None if compared is None or held is None else (compared, held),
+        )
         self._kept = (key, sheet)
         return sheet
 

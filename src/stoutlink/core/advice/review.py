@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from stoutlink.core.advice.comparison import differences
 from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
-from stoutlink.core.advice.verdict import Gauge, verdict
+from stoutlink.core.advice.verdict import Gauge, gauge_values, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
 from stoutlink.core.analysis.true_rig import TrueRig, true_rig
@@ -26,6 +27,16 @@ ENDS: tuple[End, End] = ("rear", "front")
 
 
 @dataclass(frozen=True)
+class Compared:
+    """The layout held against the one in use: its motion and headline numbers by gauge, or why there are none; the differences in words."""
+
+    name: str
+    motion: AxleMotion | None
+    values: dict[str, float]
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class AxleReview:
     """One end: its motion and gauges, or why there are none."""
 
@@ -33,6 +44,7 @@ class AxleReview:
     motion: AxleMotion | None
     gauges: tuple[Gauge, ...]
     problem: StoutError | None
+    compared: Compared | None = None
 
 
 @dataclass(frozen=True)
@@ -99,6 +111,7 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
         and old.rear_donor == new.rear_donor
         and zero_sigma(old) == zero_sigma(new)
         and old.layout(end) is new.layout(end)
+        and old.compared(end) is new.compared(end)
         and old.joints is new.joints
         and old.settings is new.settings
         and old.entries is new.entries
@@ -112,6 +125,18 @@ def _axle(project: Project, true: TrueRig, end: End) -> AxleReview:
     s = project.settings
     try:
         motion = axle_motion(true.rig, layout, project.joints, s.droop_m, s.bump_m)
-        return AxleReview(end, motion, verdict(project, motion), None)
     except StoutError as why:
         return AxleReview(end, None, (), why)
+    return AxleReview(end, motion, verdict(project, motion), None, _compared(project, true, motion, end))
+
+
+def _compared(project: Project, true: TrueRig, shown: AxleMotion, end: End) -> Compared | None:
+    other = project.compared(end)
+    if other is None or other.id == shown.layout.id:
+        return None
+    s = project.settings
+    try:
+        motion = axle_motion(true.rig, other, project.joints, s.droop_m, s.bump_m)
+    except StoutError as why:
+        return Compared(other.name, None, {}, (f"{other.name} cannot be compared: {why.sentence}",))
+    return Compared(other.name, motion, gauge_values(s, motion), differences(s, shown, motion))

@@ -79,14 +79,30 @@ HOLD_TARGET = Target(0.0, 4.0, "Up to four times the side force in one link (est
 PINION_TARGET = Target(0.0, 4.0, "Up to 4° over the travel keeps the joints happy (estimate).")
 
 
+def gauge_values(settings: Settings, motion: AxleMotion) -> dict[str, float]:
+    """The headline numbers by gauge, in each gauge's own unit."""
+    ride = motion.ride
+    angles = motion.heave.pinion[np.isfinite(motion.heave.pinion)]
+    low, high = motion.reach
+    return {
+        "drive": ride.drive_percent[settings.thrust_school][settings.height_school],
+        "brake": ride.brake_percent[settings.height_school],
+        "roll_centre": ride.roll_centre_height / motion.rig.cg_height_m,
+        "steer": ride.roll_steer,
+        "hold": ride.lateral_hold,
+        "pinion": math.degrees(float(angles.max() - angles.min())) if len(angles) else math.nan,
+        "travel": (high - low) / (motion.asked[1] - motion.asked[0]),
+    }
+
+
 def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     """Headline gauges of one analysed axle, in reading order."""
     s, rig, ride = project.settings, motion.rig, motion.ride
     sure = how_sure(project, motion)
+    values = gauge_values(s, motion)
     unit = s.units
     rear = motion.end == "rear"
-    drive = ride.drive_percent[s.thrust_school][s.height_school]
-    brake = ride.brake_percent[s.height_school]
+    drive, brake = values["drive"], values["brake"]
     short = school_words(s)
     school = f"{THRUST_WORDS[s.thrust_school]}, {HEIGHT_WORDS[s.height_school]}"
     brake_school = f"real brake split, {HEIGHT_WORDS[s.height_school]}"
@@ -114,8 +130,8 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
             f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
             "Plan-view spread of the pairs, or a long level panhard.",
         ),
-        _pinion(motion, sure["pinion_spread_rad"], unit),
-        _travel(motion, unit),
+        _pinion(motion, values["pinion"], sure["pinion_spread_rad"], unit),
+        _travel(motion, values["travel"], unit),
     ]  # fmt: skip
     return tuple(out)
 
@@ -167,9 +183,7 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
     )  # fmt: skip
 
 
-def _pinion(motion: AxleMotion, sure: HowSure, unit: UnitSystem) -> Gauge:
-    angles = motion.heave.pinion[np.isfinite(motion.heave.pinion)]
-    spread = math.degrees(float(angles.max() - angles.min())) if len(angles) else math.nan
+def _pinion(motion: AxleMotion, spread: float, sure: HowSure, unit: UnitSystem) -> Gauge:
     nose = math.degrees(motion.ride.pinion_per_metre) * (0.0254 if unit == "in" else 0.025)
     sigma = math.degrees(sure.sigma)
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
@@ -180,10 +194,8 @@ def _pinion(motion: AxleMotion, sure: HowSure, unit: UnitSystem) -> Gauge:
     )  # fmt: skip
 
 
-def _travel(motion: AxleMotion, unit: UnitSystem) -> Gauge:
+def _travel(motion: AxleMotion, part: float, unit: UnitSystem) -> Gauge:
     low, high = motion.reach
-    asked = motion.asked[1] - motion.asked[0]
-    part = (high - low) / asked
     target = Target(1.0 - 1e-3, 1.0, "All the travel asked for.")
     word = "reaches all of it" if part >= target.low else "links bind"
     text = f"{show(high, 'length', unit, decimals=1)} up, {show(-low, 'length', unit, decimals=1)} down"

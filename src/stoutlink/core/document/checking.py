@@ -35,6 +35,8 @@ def check_project(project: Project) -> None:
         ("rear_donor", project.rear_donor, {d.id: d.end for d in project.donors}, "rear"),
         ("front_layout", project.front_layout, {one.id: one.end for one in project.layouts}, "front"),
         ("rear_layout", project.rear_layout, {one.id: one.end for one in project.layouts}, "rear"),
+        ("front_compare", project.front_compare, {one.id: one.end for one in project.layouts}, "front"),
+        ("rear_compare", project.rear_compare, {one.id: one.end for one in project.layouts}, "rear"),
     ):
         if wanted is None:
             continue

@@ -82,6 +82,8 @@ class Project(Frozen, frozen=True, kw_only=True):
     layouts: tuple[Layout, ...] = ()
     front_layout: Identifier | None = None
     rear_layout: Identifier | None = None
+    front_compare: Identifier | None = None
+    rear_compare: Identifier | None = None
     entries: tuple[Entry, ...] = ()
     accepted: tuple[Accepted, ...] = ()
 
@@ -97,6 +99,11 @@ class Project(Frozen, frozen=True, kw_only=True):
     def layout(self, end: str) -> Layout | None:
         """The layout in use at an end."""
         wanted = self.front_layout if end == "front" else self.rear_layout
+        return next((one for one in self.layouts if one.id == wanted), None)
+
+    def compared(self, end: str) -> Layout | None:
+        """The layout that the one in use is held against, if any."""
+        wanted = self.front_compare if end == "front" else self.rear_compare
         return next((one for one in self.layouts if one.id == wanted), None)
 
     def survey(self, survey_id: str) -> Survey | None:

@@ -13,7 +13,7 @@ Flat = tuple[float, float]
 ViewName = Literal["side", "plan", "rear"]
 Role = Literal[
     "ground", "tyre", "housing", "axle", "link_upper", "link_lower", "link_panhard", "link_selected", "construction", "force", "neutral",
-    "roll_axis", "cg", "cg_band", "ghost", "body", "centreline", "selected", "shaft", "rail", "rail_far", "solid", "room", "tape",
+    "roll_axis", "cg", "cg_band", "ghost", "body", "centreline", "selected", "shaft", "compared", "rail", "rail_far", "solid", "room", "tape",
 ]  # fmt: skip
 VIEWS: tuple[ViewName, ...] = ("side", "plan", "rear")
 

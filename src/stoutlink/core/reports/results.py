@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.advice.review import Review
+from stoutlink.core.advice.review import AxleReview, Review
 from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.bar_set import stiffness_of
@@ -66,7 +66,7 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
         ],
         "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
         "cost_to_ready": _cost(review),
-        "axles": {end: _axle(project, one.motion, poses) for end, one in review.axles.items() if one.motion},
+        "axles": {end: _axle(project, one.motion, poses) | _compared(project, one) for end, one in review.axles.items() if one.motion},
         "cut_list": [
             {
                 "axle": c.layout.end,
@@ -195,6 +195,15 @@ def _donor(review: Review, end: str) -> dict[str, Any]:
             "driveshaft_angle_deg": _deg(fit.shaft_angle),
         },
     }
+
+
+def _compared(project: Project, axle: AxleReview) -> dict[str, Any]:
+    """The layout held against the one in use: its headline numbers and the differences in words."""
+    held, layout = axle.compared, project.compared(axle.end)
+    if held is None or layout is None:
+        return {"compared": None}
+    values = {name: _finite(value) for name, value in held.values.items()}
+    return {"compared": {"layout": layout.id, "headline": values or None, "words": list(held.words)}}
 
 
 def _finite(value: float) -> float | None:

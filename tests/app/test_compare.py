@@ -1,0 +1,73 @@
+"""Layouts side by side in the real window."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.verdict_panel import GaugeBar
+from stoutlink.app.window import MainWindow
+from stoutlink.core.editing.edits import MovePivot
+from tests.app.conftest import Answers
+
+
+def press(qtbot: QtBot, window: MainWindow, name: str) -> None:
+    button = window.findChild(QPushButton, name)
+    assert button is not None
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def choose(window: MainWindow, name: str, wanted: object) -> None:
+    box = window.findChild(QComboBox, name)
+    assert box is not None
+    row = box.findData(wanted)
+    assert row >= 0
+    box.setCurrentIndex(row)
+    box.activated.emit(row)
+
+
+def test_trying_something_on_a_copy(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    window.show_step("layout")
+    first = window.workspace.project.rear_layout
+    press(qtbot, window, "copy_layout")
+    copy = window.workspace.project.rear_layout
+    assert copy not in (None, first)
+    assert window.workspace.project.rear_compare == first
+    window.workspace.do(MovePivot(str(copy), "upper_left", "frame", (0.85, 0.45, 0.78)))
+    words = window.findChild(QLabel, "differences")
+    assert words is not None
+    assert words.isVisible()
+    assert "Squats" in words.text()
+    bar = window.findChild(GaugeBar, "gauge_drive")
+    assert bar is not None
+    assert bar.compared is not None
+    assert bar.gauge is not None
+    assert bar.compared != bar.gauge.value
+    answers.text = "Lower uppers"
+    press(qtbot, window, "rename_layout")
+    assert window.workspace.project.layout("rear").name == "Lower uppers"  # type: ignore[union-attr]
+    window.layout_sheet.travel.step(20)
+    window.grab()
+    choose(window, "layout_choice", first)
+    assert (window.workspace.project.rear_layout, window.workspace.project.rear_compare) == (first, copy)
+    choose(window, "compare_choice", None)
+    assert not words.isVisible()
+    assert bar.compared is None
+    choose(window, "layout_choice", copy)
+    answers.say = "Remove"
+    press(qtbot, window, "remove_layout")
+    assert window.workspace.project.rear_layout == first
+    assert [x.id for x in window.workspace.project.layouts if x.id == copy] == []
+    window.undo()
+    assert window.workspace.project.rear_layout == copy
+
+
+def test_the_last_layout_can_go_and_come_back(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    window.show_step("layout")
+    answers.say = "Remove"
+    press(qtbot, window, "remove_layout")
+    assert window.workspace.project.rear_layout is None
+    window.grab()
+    window.undo()
+    assert window.workspace.project.rear_layout is not None
