@@ -9,9 +9,9 @@ import pytest
 
 from stoutlink.core.advice.comparison import differences
 from stoutlink.core.advice.review import review
-from stoutlink.core.advice.verdict import gauge_values
-from stoutlink.core.document.project import Project
-from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber
+from stoutlink.core.advice.verdict import gauge_values, target_id
+from stoutlink.core.document.project import OwnTarget, Project
+from stoutlink.core.editing.edits import MovePivot, PutInList, SetChoice, SetNumber, TakeFromList
 from stoutlink.core.editing.history import Session
 from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
 from stoutlink.core.errors import ValueOutOfRange
@@ -100,3 +100,23 @@ def test_a_drag_keeps_the_compared_answer(basalt: Project) -> None:
     assert differences(project.settings, *(m for m in (first.axles["rear"].motion, first.axles["rear"].motion) if m is not None)) == (
         "Nothing between them that is worth a word.",
     )
+
+
+def test_a_band_of_ones_own_judges_the_number(basalt: Project) -> None:
+    before = next(g for g in review(basalt).axles["rear"].gauges if g.id == "drive")
+    assert before.standing == "edge"
+    own = OwnTarget(id=target_id("rear", "drive"), low=60.0, high=90.0, why="long wheelbase, daily driven")
+    wanted = PutInList("targets", own, "Want another band").apply(basalt)
+    gauge = next(g for g in review(wanted, review(basalt)).axles["rear"].gauges if g.id == "drive")
+    assert gauge.own
+    assert gauge.standing == "out"
+    assert gauge.value == before.value
+    assert gauge.target is not None
+    assert "daily driven" in gauge.target.reason
+    front = next(g for g in review(wanted).axles["front"].gauges if g.id == "drive")
+    assert not front.own
+    wide = PutInList("targets", msgspec.structs.replace(own, high=400.0), "Wider").apply(wanted)
+    assert next(g for g in review(wide).axles["rear"].gauges if g.id == "drive").standing == "in"
+    with pytest.raises(ValueOutOfRange, match="less than the second"):
+        PutInList("targets", msgspec.structs.replace(own, high=50.0), "Backwards").apply(basalt)
+    assert TakeFromList("targets", (own.id,), "School").apply(wanted).targets == ()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.verdict_panel import GaugeBar
@@ -71,3 +71,31 @@ def test_the_last_layout_can_go_and_come_back(qtbot: QtBot, window: MainWindow, 
     window.grab()
     window.undo()
     assert window.workspace.project.rear_layout is not None
+
+
+def test_a_band_of_ones_own_is_set_in_the_verdict(qtbot: QtBot, window: MainWindow) -> None:
+    bar = window.findChild(GaugeBar, "gauge_hold")
+    assert bar is not None
+    bar.click()
+    low, high, why = (window.findChild(QLineEdit, f"target_hold_{k}") for k in ("low", "high", "why"))
+    assert low is not None
+    assert high is not None
+    assert why is not None
+    assert (low.text(), high.text()) == ("0", "4")
+    for line, text in ((why, "soft bushings"), (high, "1.2")):
+        line.setFocus()
+        line.selectAll()
+        qtbot.keyClicks(line, text)
+    qtbot.keyClick(high, Qt.Key.Key_Return)
+    assert [(t.id, t.high, t.why) for t in window.workspace.project.targets] == [("rear-hold", 1.2, "soft bushings")]
+    assert bar.gauge is not None
+    assert bar.gauge.standing == "out"
+    high.setFocus()
+    high.selectAll()
+    qtbot.keyClicks(high, "tight")
+    qtbot.keyClick(high, Qt.Key.Key_Return)
+    assert "tight" in window._said.text()
+    window.grab()
+    press(qtbot, window, "target_hold_back")
+    assert window.workspace.project.targets == ()
+    assert window.workspace.review.axles["rear"].gauges[4].standing == "in"

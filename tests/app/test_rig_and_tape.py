@@ -123,7 +123,7 @@ def test_measured_estimated_and_remembered_look_different(window: MainWindow) ->
 def test_the_verdict_names_three_inputs_and_what_measuring_them_gains(qtbot: QtBot, window: MainWindow) -> None:
     bar = child(window.verdict, GaugeBar, "gauge_drive")
     qtbot.mouseClick(bar, Qt.MouseButton.LeftButton)
-    text = next(note.text() for gauge, note in window.verdict._bars if gauge is bar)
+    text = next(note.text() for gauge, note, _ in window.verdict._bars if gauge is bar)
     assert text.count("half its ±") == 3
     assert "centre of gravity height" in text
     assert "tilted" in text

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from stoutlink.app.target_row import TargetRow
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.advice.verdict import Gauge
@@ -145,7 +146,7 @@ class VerdictPanel(QWidget):
         self._layout = QVBoxLayout(inner)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
-        self._bars: list[tuple[GaugeBar, QLabel]] = []
+        self._bars: list[tuple[GaugeBar, QLabel, TargetRow]] = []
         self._problem = QLabel(inner)
         self._problem.setObjectName("verdict_problem")
         self._problem.setWordWrap(True)
@@ -164,15 +165,17 @@ class VerdictPanel(QWidget):
         axle = self._workspace.review.axles[end]
         while len(self._bars) < len(axle.gauges):
             self._add_bar()
-        for i, (bar, note) in enumerate(self._bars):
+        for i, (bar, note, wanted) in enumerate(self._bars):
             used = i < len(axle.gauges)
             bar.setVisible(used)
             note.setVisible(used and bar.isChecked())
+            wanted.setVisible(used and bar.isChecked() and axle.gauges[i].id != "travel")
             if used:
                 held = axle.compared.values.get(axle.gauges[i].id) if axle.compared is not None else None
                 bar.show_gauge(axle.gauges[i], theme, held)
                 if bar.isChecked():
                     note.setText(explain(axle.gauges[i]))
+                    wanted.show_gauge(end, axle.gauges[i])
         if axle.problem is not None:
             self._problem.setText(f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}")
         elif axle.motion is None:
@@ -184,7 +187,7 @@ class VerdictPanel(QWidget):
             self.refresh(self._theme)
 
     def _add_bar(self) -> None:
-        bar, note = GaugeBar(self), QLabel(self)
+        bar, note, wanted = GaugeBar(self), QLabel(self), TargetRow(self._workspace, self)
         note.setWordWrap(True)
         note.setContentsMargins(12, 2, 12, 8)
         note.setFont(font(9))
@@ -193,4 +196,5 @@ class VerdictPanel(QWidget):
         at = self._layout.count() - 2
         self._layout.insertWidget(at, bar)
         self._layout.insertWidget(at + 1, note)
-        self._bars.append((bar, note))
+        self._layout.insertWidget(at + 2, wanted)
+        self._bars.append((bar, note, wanted))

@@ -114,6 +114,7 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
         and old.compared(end) is new.compared(end)
         and old.joints is new.joints
         and old.settings is new.settings
+        and old.targets is new.targets
         and old.entries is new.entries
     )
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -54,6 +54,8 @@ class Gauge:
     method: str = "first order"
     per_unit: float = 1.0
     """σ of the parts times this is in the unit shown."""
+    own: bool = False
+    """Whether the band is the user's own."""
 
 
 SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
@@ -133,7 +135,21 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _pinion(motion, values["pinion"], sure["pinion_spread_rad"], unit),
         _travel(motion, values["travel"], unit),
     ]  # fmt: skip
-    return tuple(out)
+    return tuple(_own(project, motion.end, gauge) for gauge in out)
+
+
+def target_id(end: str, gauge: str) -> str:
+    """The id of a user's own band for a gauge at an end."""
+    return f"{end}-{gauge.replace('_', '-')}"
+
+
+def _own(project: Project, end: str, gauge: Gauge) -> Gauge:
+    """The gauge held against the user's own band, where there is one."""
+    own = next((t for t in project.targets if t.id == target_id(end, gauge.id)), None)
+    if own is None:
+        return gauge
+    target = Target(own.low, own.high, f"Your own, {own.low:g} to {own.high:g}: {own.why or 'no reason noted'}")
+    return replace(gauge, target=target, standing=standing(gauge.value, gauge.sigma, target), own=True)
 
 
 def _gauge(

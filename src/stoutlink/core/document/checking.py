@@ -26,7 +26,12 @@ def check_project(project: Project) -> None:
         trouble = donor_trouble(donor)
         if trouble is not None:
             raise ValueOutOfRange("D128", f"donors.{donor.id}.{trouble[0]}: {trouble[1]}.")
-    for field in ("prices", "shelf", "inspections"):
+    for target in project.targets:
+        if target.low >= target.high:
+            raise ValueOutOfRange(
+                "D130", f"targets.{target.id}: wanted from {target.low:g} to {target.high:g}; the first must be less than the second."
+            )
+    for field in ("prices", "shelf", "inspections", "targets"):
         _unique(field, (one.id for one in getattr(project, field)))
     _unique("joints", (j.id for j in project.joints))
     _unique("layouts", (one.id for one in project.layouts))

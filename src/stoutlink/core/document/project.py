@@ -58,6 +58,15 @@ class Settings(Frozen, frozen=True, kw_only=True):
     droop_m: Annotated[float, Meta(title="Droop", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
 
 
+class OwnTarget(Frozen, frozen=True, kw_only=True):
+    """A wanted band of the user's own in place of a school's: ``id`` is the end and the gauge, ``rear-drive``; in the gauge's own unit."""
+
+    id: Identifier
+    low: Annotated[float, Meta(title="Wanted from", ge=-1000.0, le=1000.0)]
+    high: Annotated[float, Meta(title="Wanted to", ge=-1000.0, le=1000.0)]
+    why: Text = ""
+
+
 class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
@@ -80,6 +89,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
+    targets: Annotated[tuple[OwnTarget, ...], Meta(max_length=40)] = ()
     front_layout: Identifier | None = None
     rear_layout: Identifier | None = None
     front_compare: Identifier | None = None
