@@ -195,6 +195,6 @@ class VerdictPanel(QWidget):
         bar.clicked.connect(self._unfold)
         at = self._layout.count() - 2
         self._layout.insertWidget(at, bar)
-        self._layout.insertWidget(at + 1, note)
-        self._layout.insertWidget(at + 2, wanted)
+        self._layout.insertWidget(at + 1, wanted)
+        self._layout.insertWidget(at + 2, note)
         self._bars.append((bar, note, wanted))

@@ -105,6 +105,7 @@ class LayoutSheet(QWidget):
         inside.addWidget(self._problem)
         self.views.selected_changed.connect(self._selected)
         self._listed: object = None
+        self._offered: object = None
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.views.setGeometry(self.rect())
@@ -152,6 +153,10 @@ class LayoutSheet(QWidget):
         project = self._workspace.project
         same = [one for one in project.layouts if one.end == layout.end]
         held = project.compared(layout.end)
+        key = (layout.id, held.id if held is not None else None, tuple((one.id, one.name) for one in same))
+        if key == self._offered:
+            return
+        self._offered = key
         with QSignalBlocker(self.layouts), QSignalBlocker(self.against):
             self.layouts.clear()
             self.against.clear()
