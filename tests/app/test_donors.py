@@ -379,3 +379,12 @@ def test_any_record_can_be_looked_at(window: MainWindow, basalt: Project) -> Non
                 for n in range(3):
                     up(window, look, f"{end}-{n}")
                     assert window.donors.as_text()
+
+
+def test_the_cost_list_prints_whole(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    up(window, "cost")
+    answers.path = tmp_path / "cost.pdf"
+    window.files.print_sheet()
+    data = (tmp_path / "cost.pdf").read_bytes()
+    assert data.count(b"/Type /Page") - data.count(b"/Type /Pages") >= 2
+    assert window.theme.name == "dark"

@@ -54,6 +54,8 @@ KIND_TITLES = {
     "inner": "side gears take inner shaft", "outer": "drive plate takes outer spline", "stub": "hub takes stub", "wheel": "hub takes wheel",
     "carrier": "carrier takes gears", "driveshaft": "pinion takes driveshaft", "brakes": "brakes take line",
 }  # fmt: skip
+ONLY_AT = {"stub": "front", "outer": "rear"}
+"""Places that only one end has: a steering axle drives its hubs by stubs, a full-floating rear one by drive plates."""
 BRIDGES = {
     "inner": "side gears or a locker with the shaft's teeth, or the axle's own shafts", "outer": "drive plates with the shaft's teeth",
     "stub": "hub or lock-outs with the stub's teeth", "wheel": "an adapter pair between the two circles", "carrier": "the carrier for the other side of the break",
@@ -69,15 +71,14 @@ def match_matrix(project: Project, rig: Rig, front: DonorAxle | None, rear: Dono
     """Hold the parts of both axles, the vehicle and the shelf against every place of both axles."""
     axles = [a for a in (front, rear) if a is not None]
     places = [
-        Place(a.end, kind, f"{a.end.capitalize()}: {KIND_TITLES[kind]}") for a in axles for kind in KIND_TITLES if kind != "stub" or a.end == "front"
+        Place(a.end, kind, f"{a.end.capitalize()}: {KIND_TITLES[kind]}") for a in axles for kind in KIND_TITLES if ONLY_AT.get(kind, a.end) == a.end
     ]
     parts: list[tuple[str, str]] = [(f"{a.end} axle", f"{a.end.capitalize()} axle's own") for a in axles]
     parts += [("vehicle", "Vehicle's"), *((f"shelf {s.id}", s.name) for s in project.shelf)]
     cells = []
     for place in places:
         axle = next(a for a in axles if a.end == place.end)
-        for other in axles:
-            cells.append(_axle_cell(place, axle, other))
+        cells += [_axle_cell(place, axle, other) for other in axles if ONLY_AT.get(place.kind, other.end) == other.end]
         vehicle = _vehicle_cell(place, axle, rig)
         if vehicle is not None:
             cells.append(vehicle)

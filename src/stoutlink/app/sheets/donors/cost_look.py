@@ -197,7 +197,7 @@ class CostLook(DonorLook):
             for j, x in enumerate(cells):
                 if x is not None:
                     words = "not known" if x.amount is None else f"{x.amount:.0f}" if x.amount or not x.hours else f"{x.hours:.1f} h"
-                    colour = t.torch if x.amount is None else t.brass if x.own else t.text
+                    colour = t.torch if x.amount is None else t.brass if x.own and x.id in BY_ID and x.id != "repair" else t.text
                     text(
                         p,
                         QRectF(first + j * each, y, each - 6, ROW),
