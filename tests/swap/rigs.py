@@ -15,7 +15,7 @@ G = 9.80665
 
 def plain_rig(**changes: Any) -> Rig:
     """2000 kg, half on each axle, loaded radius 0.45 m, 400 N·m through 4 × 2.5 with a clutch, no converter."""
-    wheel = WheelEnd(track_m=1.6, tyre_free_radius_m=0.48, loaded_radius_m=0.45, rolling_radius_m=0.465, unsprung_mass_kg=250.0)
+    wheel = WheelEnd(track_m=1.6, tyre_free_radius_m=0.48, loaded_radius_m=0.45, rolling_radius_m=0.465, unsprung_mass_kg=250.0, wheel_offset_m=0.0)
     train = Drivetrain(engine_torque_nm=400.0, gear_ratios=(4.0, 1.0), reverse_ratio=3.5, transfer_low_ratio=2.5, coupling="clutch")
     rig = Rig(name="Plain", wheelbase_m=2.5, mass_kg=2000.0, cg_height_m=0.8, cg_ahead_of_rear_m=1.25, front=wheel, rear=wheel, drivetrain=train)
     return msgspec.structs.replace(rig, **changes)

@@ -329,6 +329,10 @@ def test_a_merge_keeps_typed_text_and_its_plus_minus() -> None:
 def test_every_number_of_the_demo_is_finite_or_said(basalt: Project) -> None:
     for donor in basalt.donors:
         found = fit_up(basalt, basalt.rig, donor, AxlePlan())
+        assert (
+            fit_up(plain_project(), plain_rig(rear=msgspec.structs.replace(plain_rig().rear, wheel_offset_m=None)), plain_axle(), AxlePlan()).poke
+            is None
+        )
         for name in ("width", "tyre_outside", "under_housing", "shaft_length", "shaft_angle"):
             value = getattr(found, name)
             assert value is not None, (donor.id, name)

@@ -30,7 +30,10 @@ class FitUp:
     tyre_middle: float | None
     tyre_outside: float | None
     tyre_inside: float | None
-    offset_known: bool
+    drawn_middle: float | None
+    """Where the tyres are drawn: from the wheel faces out while the wheel offset is not known, and nothing is said of them then."""
+    about: bool
+    """Whether the tyre's width is a stand-in, its printed size not known."""
     backspacing: float | None
     poke: float | None
     room_straight: float | None
@@ -54,7 +57,8 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
     offset = wheel.wheel_offset_m
     half = None if width is None else width / 2 + wheel.adapter_m
-    middle = None if half is None else half - (offset if offset is not None else -wheel.tread / 2)
+    middle = None if half is None or offset is None else half - offset
+    drawn = middle if middle is not None else None if half is None else half + wheel.tread / 2
     outside = None if middle is None else middle + wheel.tread / 2
     inside = None if middle is None else middle - wheel.tread / 2
     fender, frame = rig.body.fender(end), rig.body.frame(end)
@@ -65,8 +69,8 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     if end == "front" and donor.knuckle != "none":
         assumed = donor.steer_lock_rad is None
         lock = donor.steer_lock_rad if donor.steer_lock_rad is not None else LOCK
-        if middle is not None and half is not None and frame is not None:
-            axis = width / 2 - (donor.kingpin_inset_m or 0.0) if width is not None else 0.0
+        if middle is not None and width is not None and frame is not None and donor.kingpin_inset_m is not None:
+            axis = width / 2 - donor.kingpin_inset_m
             rise = rig.stance.ride_front_m if rig.stance.ride_front_m is not None else surveyed_ride(project, "front")
             room_lock = at_lock(axis, middle - axis, wheel.tread, wheel.free, lock, rise or 0.0) - frame / 2
     under = housing_clearance(rig, donor, plan)
@@ -77,7 +81,7 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     length, angle, in_plan = shaft if shaft is not None else (None, None, None)
     offset_y = _pinion_offset(donor, plan)
     return FitUp(
-        donor, width, middle, outside, inside, offset is not None,
+        donor, width, middle, outside, inside, drawn, wheel.printed is None,
         backspacing(wheel.rim_width_m, offset) if wheel.rim_width_m is not None and offset is not None else None,
         poke, room, room_lock, lock, assumed, under, donor.housing_below_m is None,
         None if wider is None or wider >= 0 else -wider / 2, wider, length, angle, in_plan,

@@ -79,9 +79,9 @@ def fitted_front(fit: FitUp, end: WheelEnd, body: Body) -> list[Shape]:
     if drop > 0.0:
         for side in (-1, 1):
             out.append(Line(((side * (half - 0.05), z + drop), (side * (half - 0.05), z)), "housing", width=0.09))
-    if fit.tyre_middle is not None:
+    if fit.drawn_middle is not None:
         for side in (-1, 1):
-            middle = side * fit.tyre_middle
+            middle = side * fit.drawn_middle
             out.append(box((middle - end.tread / 2, z - end.loaded), (middle + end.tread / 2, z + end.free), "tyre"))
     return out
 

@@ -108,7 +108,7 @@ class FitLook(DonorLook):
         rig = self.workspace.rig
         wheel = rig.end(donor.end)
         split = self._split()
-        widest = max(2 * (f.tyre_outside or 0.9), rig.body.fender(donor.end) or 0.0, 1.7)
+        widest = max(2 * ((f.drawn_middle or 0.75) + wheel.tread / 2), rig.body.fender(donor.end) or 0.0, 1.7)
         scale = min((picture.width() - 230) / widest, (split - 156) / (wheel.loaded + wheel.free))
         frame = Frame(QPointF(picture.width() / 2, split - 54), scale)
         paint(p, fitted_front(f, wheel, rig.body), frame, t)
@@ -126,15 +126,9 @@ class FitLook(DonorLook):
             size=8,
             align="right",
         )
-        if not f.offset_known:
-            text(
-                p,
-                QRectF(picture.width() - 260, 66, 250, 15),
-                "wheel offset not known: tyres drawn from the faces out",
-                t.quiet,
-                size=8,
-                align="right",
-            )
+        if f.tyre_middle is None:
+            words = "wheel offset not known: enter it for poke, room and lock; tyres drawn from the faces out"
+            text(p, QRectF(picture.width() - 236, 64, 226, 30), words, t.quiet, size=8, align="right", wrap=True)
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(10, split), QPointF(picture.width() - 10, split))
         self._below(p, t, f, split + 8)
@@ -153,7 +147,7 @@ class FitLook(DonorLook):
                 t,
                 frame.at((-f.tyre_outside, 0)) + QPointF(0, 40),
                 frame.at((f.tyre_outside, 0)) + QPointF(0, 40),
-                f"{show(2 * f.tyre_outside, 'length', unit)} over the tyres",
+                f"{'≈ ' if f.about else ''}{show(2 * f.tyre_outside, 'length', unit)} over the tyres",
             )
         if f.under_housing is not None:
             from_ = -(f.donor.pinion_offset_m or 0.0) if f.donor.end == "rear" else (f.donor.pinion_offset_m or 0.0)
@@ -169,7 +163,7 @@ class FitLook(DonorLook):
         if f.poke is not None and f.tyre_outside is not None:
             at = frame.at((f.tyre_outside, z + 0.62))
             colour = t.torch if f.poke > 0.003 else t.text
-            words = f"{'▲ ' if f.poke > 0.003 else ''}{show(abs(f.poke), 'length', unit)} {'outside' if f.poke > 0 else 'inside'} the fender"
+            words = f"{'▲ ' if f.poke > 0.003 else ''}{'≈ ' if f.about else ''}{show(abs(f.poke), 'length', unit)} {'outside' if f.poke > 0 else 'inside'} the fender"
             text(p, QRectF(at.x() - 80, max(90.0, at.y() - 34), 200, 15), words, colour, size=9, bold=f.poke > 0.003)
 
     def _below(self, p: QPainter, t: Theme, f: FitUp, y: float) -> None:
@@ -184,6 +178,8 @@ class FitLook(DonorLook):
                     f.room_at_lock < 0.025,
                 )
             )
+        elif f.lock is not None and f.tyre_middle is not None and donor.kingpin_inset_m is None:
+            lines.append(("Measure the kingpin inset to see the tyre at lock", False))
         elif f.room_straight is not None:
             lines.append((f"{show(f.room_straight, 'length', unit)} between tyre and frame or springs", f.room_straight < 0.025))
         if f.backspacing is not None:

@@ -33,14 +33,14 @@ class GearLook(DonorLook):
             workspace,
             row,
             self,
-            84,
+            68,
             (
                 ("rig.fittings.old_ratio", "old ratio"),
                 ("rig.fittings.old_rolling_radius_m", "on rolling radius"),
                 ("rig.road_speed_m_per_s", "road speed to hold"),
             ),
         )
-        choices = [(None, "speed pick-up: not known"), ("driveshaft", "speed pick-up: driveshaft"), ("wheel", "speed pick-up: wheel")]
+        choices = [(None, "pick-up: not known"), ("driveshaft", "pick-up: driveshaft"), ("wheel", "pick-up: wheel")]
         self.pickup = ChoiceBox(
             workspace, "speed_pickup", "Speed pick-up", choices, self, tip="Where the speedometer counts: it decides what gears and tyres do to it."
         )
@@ -179,7 +179,7 @@ class GearLook(DonorLook):
         found = self.found
         assert found is not None
         if found.other is None:
-            text(p, box, "other end open", t.quiet, size=8.5)
+            text(p, box, "open", t.quiet, size=8.5)
         elif offer.partner is not None:
             text(p, box, f"✓ {offer.partner}", t.text, size=9.5)
         elif offer.apart is None:

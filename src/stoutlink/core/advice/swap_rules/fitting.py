@@ -22,7 +22,7 @@ def _poke(s: Seen) -> Iterator[Said]:
     if value is not None and value > 0.003:
         yield (
             "warn",
-            f"The {s.donor.end} tyres stand {s.show(value, 'length')} a side outside the fenders.",
+            f"The {s.donor.end} tyres stand {'about ' if s.fit.about else ''}{s.show(value, 'length')} a side outside the fenders.",
             "Less width, more backspacing or a flare. Many places want the tread covered: local codes decide.",
         )
 
