@@ -128,7 +128,7 @@ class FitLook(DonorLook):
         )
         if f.tyre_middle is None:
             words = "wheel offset not known: enter it for poke, room and lock; tyres drawn from the faces out"
-            text(p, QRectF(picture.width() - 236, 64, 226, 30), words, t.quiet, size=8, align="right", wrap=True)
+            text(p, QRectF(picture.width() - 246, 64, 236, 46), words, t.quiet, size=8, align="right", wrap=True)
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(10, split), QPointF(picture.width() - 10, split))
         self._below(p, t, f, split + 8)
