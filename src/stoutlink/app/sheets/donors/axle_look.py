@@ -243,7 +243,7 @@ class AxleLook(DonorLook):
         self._captions(p, t, "front")
 
     def _legend(self, p: QPainter, t: Theme, picture: Picture) -> None:
-        words = "brass: measured   plain: from a sheet   dotted italic: seller's claim   dashed italic: estimate. Right-click a number to say so; ± how sure, ~ an estimate."
+        words = "brass: measured   plain: from a sheet   dotted italic: seller's claim   dashed italic: estimate. Right-click a number to change it."
         text(p, QRectF(10, picture.height() - 18, picture.width() - 20, 15), words, t.quiet, size=7.5)
 
     def _shaft(self, p: QPainter, t: Theme, picture: Picture) -> None:
