@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import random
 from pathlib import Path
 
@@ -303,6 +304,11 @@ def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindo
     click(qtbot, window, "pick_picture", "again")
     with qtbot.waitSignal(look.ranked, timeout=30_000):
         pass
+    look._key = None
+    look.prepare()
+    assert not gc.isenabled()
+    window.donors.stop()
+    assert gc.isenabled()
 
 
 def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:

@@ -7,8 +7,10 @@ from fractions import Fraction
 
 import pytest
 
+from stoutlink.core.analysis.cost_to_ready import same_circle
 from stoutlink.core.analysis.gear_choice import neighbours
-from stoutlink.core.catalogue.donor import ToothPair
+from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
+from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, grade_loads, ring_capacity, seat_moment, side_torques
 from stoutlink.core.mechanics.gearing import counted_ratio, engine_rpm, mismatch, same_feel_ratio, speedometer
 from stoutlink.core.mechanics.narrowing import narrow_sides, shorten
@@ -37,6 +39,16 @@ def test_major_diameters_as_printed(teeth: int, pitch: float, root: RootForm, ma
 def test_root_diameters(root: RootForm, pitch: float, less: float) -> None:
     """ANSI B92.1 table of external minor diameters (from memory)."""
     assert spline_size(32, pitch, root).minor / INCH == pytest.approx((32 - less) / pitch)
+
+
+@pytest.mark.parametrize("root", ["45_flat", "30_flat", "30_fillet", "37_fillet"])
+@pytest.mark.parametrize("pitch", [10.0, 12.0, 16.0, 24.0])
+def test_a_record_is_refused_just_where_its_root_reaches_the_measured_major(root: RootForm, pitch: float) -> None:
+    """The catalogue's check and the spline formula say the same, on both sides of the edge."""
+    minor = spline_size(30, pitch, root).minor
+    for major, bad in ((minor * 0.9999, True), (minor * 1.0001, False)):
+        axle = DonorAxle(id="a", name="A", end="rear", spline_teeth=30, spline_pitch_per_in=pitch, spline_root=root, spline_major_diameter_m=major)
+        assert (donor_trouble(axle) is not None) == bad
 
 
 def test_pitch_of_a_measured_shaft() -> None:
@@ -123,7 +135,8 @@ def test_gear_arithmetic_of_the_trade() -> None:
     assert wanted == pytest.approx(4.33, abs=0.005)
     for ratio, change in ((4.10, -0.053), (4.56, 0.053), (4.88, 0.127), (5.13, 0.185)):
         assert ratio / wanted - 1 == pytest.approx(change, abs=0.0006)
-    assert pytest.approx(0.910, abs=0.0005) == 3.73 / 4.10
+    slower = [engine_rpm(25.0, 0.4, ratio) for ratio in (3.73, 4.10)]
+    assert slower[0] / slower[1] == pytest.approx(0.910, abs=0.0005)
     assert engine_rpm(60 * 0.44704, 14.9 * INCH, 4.1) == pytest.approx(336.135 * 60 * 4.1 / 29.8, rel=1e-4)
     sets = tuple(ToothPair(ring=r, pinion=p) for r, p in ((41, 10), (41, 9), (39, 8), (41, 8)))
     assert [str(s) for s in neighbours(sets, wanted)[0]] == ["41/10", "41/9"]
@@ -178,7 +191,9 @@ def test_wheel_arithmetic() -> None:
     """Common practice: a 9 in rim with no offset has 5 in of backspacing; 8 on 6.5 in is 165.1 mm."""
     assert backspacing(9 * INCH, 0.0) / INCH == pytest.approx(5.0)
     assert backspacing(9 * INCH, -1.5 * INCH) / INCH == pytest.approx(3.5)
-    assert pytest.approx(165.1) == 6.5 * 25.4
+    eight = DonorAxle(id="a", name="A", end="front", bolt_count=8, bolt_circle_m=6.5 * INCH)
+    assert same_circle(eight, (8, 0.1651))
+    assert not same_circle(eight, (8, 0.170))
 
 
 def test_a_tyre_at_lock_is_a_turned_rectangle() -> None:

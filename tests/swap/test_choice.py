@@ -174,7 +174,8 @@ def test_inspection_ends_in_a_word() -> None:
 
 def test_cost_to_ready_adds_up_line_by_line() -> None:
     """Common practice: 2232.74 − 1510.64 = 722.10 and 200 + 2 × 100 = 400: whole builds are compared, not bare axles."""
-    assert pytest.approx(722.10) == 2232.74 - 1510.64
+    whole = [cost_to_ready(plain_project(), plain_rig(), None, plain_axle(price=p)).total for p in (2232.74, 1510.64)]
+    assert whole[0] - whole[1] == pytest.approx(722.10)
     prices = tuple(Price(id=n, amount=0.0, hours=0.0) for n in BY_ID if n not in ("adapters", "gear_set"))
     prices = (*prices, Price(id="adapters", amount=200.0, hours=1.0), Price(id="gear_set", amount=100.0, hours=0.0))
     front = plain_front(price=300.0, bolt_count=8, bolt_circle_m=0.1651, ratios=sets("40/10", "41/9"))

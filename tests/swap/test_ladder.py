@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from stoutlink.core.analysis.capacities import capacities, spline_of
+from stoutlink.core.analysis.drive import donor_in_rig
 from stoutlink.core.analysis.ladder import CASES, HEADLINE, ladder
 from stoutlink.core.analysis.pick import rank_pairs
 from stoutlink.core.analysis.upgrade_path import upgrade_path
@@ -53,6 +54,12 @@ def test_a_weak_engine_is_the_limit_and_an_open_centre_halves_it() -> None:
     weak = plain_rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, engine_torque_nm=40.0))
     found = ladder(weak, plain_axle(), PLAN, CHOOSING).rung("ring_forward")
     assert found is not None
+    quick = [
+        donor_in_rig(r, plain_axle()).demand_engine
+        for r in (weak, msgspec.structs.replace(weak, drivetrain=msgspec.structs.replace(weak.drivetrain, transfer_case="open")))
+    ]
+    assert None not in quick
+    assert quick[1] == pytest.approx((quick[0] or 0.0) / 2)
     assert dict(found.asked)["level"] == pytest.approx(1.4 * 40 * 4 * 2.5 * 4)
     halved = msgspec.structs.replace(weak, drivetrain=msgspec.structs.replace(weak.drivetrain, transfer_case="open"))
     other = ladder(halved, plain_axle(), PLAN, CHOOSING).rung("ring_forward")

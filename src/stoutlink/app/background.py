@@ -29,11 +29,6 @@ class Background(QObject, Generic[T]):
         self._done: Callable[[T], None] | None = None
         self._moved: Callable[[float], None] | None = None
 
-    @property
-    def busy(self) -> bool:
-        """Whether something is under way."""
-        return self._run is not None
-
     def start(self, work: Callable[[Progress], T], done: Callable[[T], None], moved: Callable[[float], None]) -> None:
         """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's own thread.
 

@@ -283,6 +283,7 @@ class MainWindow(QMainWindow):
         if self.files.may_drop():
             self.workspace.discard()
             self.instruments.close()
+            self.donors.stop()
             event.accept()
         else:
             event.ignore()

@@ -19,7 +19,7 @@ from stoutlink.core.mechanics.spline import RootForm, pitch_from_major, spline_s
 
 SHAFT_YIELD, TUBE_YIELD = 900e6, 300e6
 """Core strength of an unknown shaft and of an unknown tube, Pa (estimates)."""
-PITCH, ROOT = 24.0, "45_flat"
+PITCH = 24.0
 """Spline of an axle shaft of which only the teeth are counted (common practice: mostly, not all)."""
 LOCK = 0.5585
 """Steering lock of an unknown knuckle, rad: 32° (estimate)."""
@@ -33,7 +33,6 @@ PART_TITLES: dict[str, str] = {
     "outer_spline": "Outer spline", "stub": "Stub shaft", "lockout": "Hub lock-out", "flange_bolts": "Drive flange bolts", "tube": "Housing tube at the seat",
     "knuckle": "Knuckle",
 }  # fmt: skip
-PARTS: tuple[str, ...] = tuple(PART_TITLES)
 AS_IT_COMES = AxlePlan()
 Put = Callable[[str, float | None, str, str, float], None]
 Rated = Callable[[str, float | None, str], bool]
@@ -200,7 +199,7 @@ def _pinion(donor: DonorAxle, put: Put) -> None:
             how = "root guessed at 0.92 of the major"
     else:
         root, how = spline_size(teeth or 6, PITCH).minor, "24 pitch assumed"
-    put("pinion", yield_torque(root, strength), "estimate", f"{root * 1e3:.1f} mm, {how}", GUESS_SIGMA)
+    put("pinion", yield_torque(root, strength), "estimate", f"{root * 1e3:.1f} mm, {how}, the shafts' strength taken for it", GUESS_SIGMA)
 
 
 def _steered(donor: DonorAxle, plan: AxlePlan, put: Put, rated: Rated) -> None:

@@ -13,7 +13,7 @@ from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.prices import BY_ID, Group
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.gearing import mismatch, speedometer
+from stoutlink.core.mechanics.gearing import speedometer
 
 SPEED_OFF = 0.02
 GROUP_TITLES: dict[str, str] = {
@@ -228,8 +228,3 @@ def circles_differ(front: DonorAxle, rear: DonorAxle) -> bool:
     if None in (front.bolt_count, front.bolt_circle_m, rear.bolt_count, rear.bolt_circle_m):
         return False
     return not same_circle(front, (rear.bolt_count, rear.bolt_circle_m))
-
-
-def gears_apart(rig: Rig, front: DonorAxle, rear: DonorAxle, pairs: tuple[ToothPair, ToothPair]) -> float:
-    """How far two gear sets are apart in speed, tyres and hub gears included."""
-    return mismatch(pairs[0].ratio * front.hub_ratio, rig.front.rolling, pairs[1].ratio * rear.hub_ratio, rig.rear.rolling)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of, torsion
 from stoutlink.core.analysis.fit_up import housing_clearance
-from stoutlink.core.analysis.ladder import GRAVITY, planned_gears
+from stoutlink.core.analysis.ladder import GRAVITY, drive_torque, planned_gears
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import AxlePlan, Choosing
@@ -52,7 +52,7 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
     """Put a donor under the rig at its own end, with the gears it is judged by.
 
     Demand per shaft is min(E, μ·N·r_L) of a locked axle in two cases: standing level (half the axle's load on each
-    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the converter;
+    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the converter, half of it with an open centre;
     without a ratio only the tyre limits it.
     """
     end, train = rig.end(donor.end), rig.drivetrain
@@ -65,7 +65,7 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
     load = rig.mass_kg * GRAVITY * load_share(rig, donor.end)
     engine = rpm = crawl = speed = None
     if ratio is not None:
-        engine = train.peak_torque * train.stall * train.first_ratio * train.transfer_low_ratio * ratio
+        engine = drive_torque(rig) * ratio
         rpm = engine_rpm(rig.road_speed_m_per_s, end.rolling, train.top_ratio * train.transfer_high_ratio * ratio * donor.hub_ratio)
         crawl = crawl_ratio(train.first_ratio, train.transfer_low_ratio, ratio, donor.hub_ratio)
         speed = road_speed(train.idle_rpm, end.rolling, crawl)

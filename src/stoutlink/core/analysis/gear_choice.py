@@ -5,11 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Drivetrain, Rig
 from stoutlink.core.mechanics.gearing import crawl_ratio, engine_rpm, mismatch, road_speed, same_feel_ratio, speedometer
 
+Array = NDArray[np.float64]
 MOST_APART = 0.01
 """Front against rear, tyres included; more winds the transfer case up on a hard surface (common practice)."""
 USABLE = 0.80
@@ -99,6 +103,28 @@ def best_partner(rig: Rig, donor: DonorAxle, pair: ToothPair, other: DonorAxle) 
     return min(found, key=lambda one: abs(one[1]), default=None)
 
 
+def wanted_ratio(rig: Rig, end: str) -> float | None:
+    """The ratio, hub gears in, that keeps the old feel on the tyres of an end; None until the old ratio and tyre are known."""
+    fit = rig.fittings
+    if fit.old_ratio is None or fit.old_rolling_radius_m is None:
+        return None
+    return same_feel_ratio(fit.old_ratio, fit.old_rolling_radius_m, rig.end(end).rolling)
+
+
+def gear_key(buys: ArrayLike, ratio: ArrayLike, wanted: float | None) -> Array:
+    """What gear sets of a pair are chosen by, least first; arguments may be arrays.
+
+    Sets near the wanted ratio (hub gears in) go by how many have to be bought, then by nearness; those that are not near come after, by
+    nearness. Without a wanted ratio only what is bought counts.
+    """
+    sets = np.asarray(buys, dtype=float)
+    if wanted is None:
+        return sets + 0.0 * np.asarray(ratio)
+    near = np.abs(np.log(np.asarray(ratio) / wanted))
+    key: Array = np.where(near <= NEAR, sets + near, 10.0 + near)
+    return key
+
+
 def matching_sets(
     rig: Rig, front: DonorAxle, rear: DonorAxle, front_sets: tuple[ToothPair, ...], rear_sets: tuple[ToothPair, ...]
 ) -> tuple[ToothPair | None, ToothPair | None]:
@@ -106,18 +132,13 @@ def matching_sets(
 
     Without two that go together (or with unknown gears) each end keeps what is fitted.
     """
-    fit = rig.fittings
-    wanted = None
-    if fit.old_ratio is not None and fit.old_rolling_radius_m is not None:
-        wanted = same_feel_ratio(fit.old_ratio, fit.old_rolling_radius_m, rig.rear.rolling)
+    wanted = wanted_ratio(rig, "rear")
     best: tuple[float, ToothPair | None, ToothPair | None] = (math.inf, front.pair, rear.pair)
     for one in front_sets:
         for two in rear_sets:
             if abs(mismatch(one.ratio * front.hub_ratio, rig.front.rolling, two.ratio * rear.hub_ratio, rig.rear.rolling)) > MOST_APART:
                 continue
-            near = 0.0 if wanted is None else abs(math.log(two.ratio * rear.hub_ratio / wanted))
-            buys = (one != front.pair) + (two != rear.pair)
-            key = buys + near if near <= NEAR else 10.0 + near
+            key = float(gear_key((one != front.pair) + (two != rear.pair), two.ratio * rear.hub_ratio, wanted))
             if key < best[0] - 1e-12:
                 best = (key, one, two)
     return best[1], best[2]
@@ -128,7 +149,8 @@ def gear_choice(project: Project, rig: Rig, donor: DonorAxle, other: DonorAxle |
     train, end, plan = rig.drivetrain, rig.end(donor.end), project.plan(donor.end)
     band = usable_band(train)
     old_ratio, old_radius = rig.fittings.old_ratio, rig.fittings.old_rolling_radius_m
-    feel = None if old_ratio is None or old_radius is None else same_feel_ratio(old_ratio, old_radius, end.rolling) / donor.hub_ratio
+    wanted = wanted_ratio(rig, donor.end)
+    feel = None if wanted is None else wanted / donor.hub_ratio
     sets = donor.offers
     near, off = neighbours(sets, feel) if feel is not None and sets else ((), False)
     offers = []

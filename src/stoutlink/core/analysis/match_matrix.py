@@ -100,11 +100,7 @@ def _shelf_key(part: ShelfPart) -> SplineKey | None:
 def _judge(place: Place, part: str, why: str | None, *, known: bool, missing: str = "", fits: str = "") -> Cell:
     if not known:
         return Cell(place, part, "unknown", missing or "not known")
-    return (
-        Cell(place, part, "fits", fits)
-        if why is None
-        else Cell(place, part, "bridged" if BRIDGES.get(place.kind) else "no", why, BRIDGES.get(place.kind, ""))
-    )
+    return Cell(place, part, "fits", fits) if why is None else Cell(place, part, "bridged", why, BRIDGES[place.kind])
 
 
 def circle_words(count: int, circle: float) -> str:

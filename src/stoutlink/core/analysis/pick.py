@@ -21,7 +21,7 @@ from stoutlink.core.analysis.cost_to_ready import (
     wants_speed_correction,
 )
 from stoutlink.core.analysis.fit_up import housing_clearance
-from stoutlink.core.analysis.gear_choice import MOST_APART, NEAR
+from stoutlink.core.analysis.gear_choice import MOST_APART, gear_key, wanted_ratio
 from stoutlink.core.analysis.ladder import planned_locker
 from stoutlink.core.analysis.locker_advice import manners
 from stoutlink.core.analysis.margins import worst_margins
@@ -29,7 +29,6 @@ from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.gearing import same_feel_ratio
 from stoutlink.core.mechanics.pareto import front_of
 
 Array = NDArray[np.float64]
@@ -128,10 +127,7 @@ def rank_pairs(
 
     f = _side(project, rig, list(fronts) or [None], "front", lambda part: tell(0.3 * part))
     r = _side(project, rig, list(rears) or [None], "rear", lambda part: tell(0.3 + 0.3 * part))
-    fit = rig.fittings
-    wanted = None
-    if fit.old_ratio is not None and fit.old_rolling_radius_m is not None:
-        wanted = same_feel_ratio(fit.old_ratio, fit.old_rolling_radius_m, rig.rear.rolling)
+    wanted = wanted_ratio(rig, "rear")
     kf, kr, allowed = _choose_gears(f, r, wanted, rig.rear.rolling, lambda part: tell(0.6 + 0.3 * part))
     rows, cols = np.nonzero(allowed)
     tell(0.9)
@@ -202,9 +198,8 @@ def _choose_gears(
             exists = np.isfinite(two) if f.axles == [None] else np.isfinite(one) if r.axles == [None] else np.isfinite(one) & np.isfinite(two)
             good = exists if lone else exists & (apart <= MOST_APART)
             speed = one if r.axles == [None] else two
-            near = np.zeros(shape) if wanted is None else np.abs(np.log(speed * rear_rolling / wanted)) + np.zeros(shape)
             buys = f.regear[:, i][:, None].astype(float) + r.regear[:, j][None, :]
-            key = np.where(good, np.where(near <= NEAR, buys + near, 10.0 + near), np.inf)
+            key = np.where(good, gear_key(buys, speed * rear_rolling, wanted), np.inf)
             better = key < best - 1e-12
             best[better], kf[better], kr[better] = key[better], i, j
     unknown = ~np.isfinite(best)

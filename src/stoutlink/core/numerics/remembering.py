@@ -10,6 +10,31 @@ P = ParamSpec("P")
 R = TypeVar("R")
 
 
+class LastAnswers:
+    """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for functions whose other
+    arguments only carry what the key already says.
+
+    >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
+    ('made', 'made')
+    """
+
+    def __init__(self, most: int = 4) -> None:
+        self._most = most
+        self._kept: list[tuple[tuple[object, ...], object]] = []
+
+    def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
+        """The answer kept for ``key``, else the one ``make`` gives."""
+        for i, (known, answer) in enumerate(self._kept):
+            if len(known) == len(key) and all(a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)):
+                if i:
+                    self._kept.insert(0, self._kept.pop(i))
+                return cast(R, answer)
+        made = make()
+        self._kept.insert(0, (key, made))
+        del self._kept[self._most :]
+        return made
+
+
 def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P, R]]:
     """Keep the last ``most`` answers of a pure function of immutable positional arguments.
 
@@ -25,43 +50,12 @@ def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P
     """
 
     def wrap(function: Callable[P, R]) -> Callable[P, R]:
-        kept: list[tuple[tuple[object, ...], R]] = []
+        kept = LastAnswers(most)
 
         @wraps(function)
         def remembered(*args: P.args, **kwargs: P.kwargs) -> R:
-            for i, (known, answer) in enumerate(kept):
-                if len(known) == len(args) and all(a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, args, strict=True)):
-                    if i:
-                        kept.insert(0, kept.pop(i))
-                    return answer
-            answer = function(*args, **kwargs)
-            kept.insert(0, (args, answer))
-            del kept[most:]
-            return answer
+            return kept.get(args, lambda: function(*args, **kwargs))
 
         return remembered
 
     return wrap
-
-
-class LastAnswers:
-    """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for functions whose other
-    arguments only carry what the key already says.
-
-    >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
-    ('made', 'made')
-    """
-
-    def __init__(self, most: int = 4) -> None:
-        self._most = most
-        self._kept: list[tuple[tuple[object, ...], object]] = []
-
-    def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
-        """The answer kept for ``key``, else the one ``make`` gives."""
-        for known, answer in self._kept:
-            if len(known) == len(key) and all(a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)):
-                return cast(R, answer)
-        made = make()
-        self._kept.insert(0, (key, made))
-        del self._kept[self._most :]
-        return made

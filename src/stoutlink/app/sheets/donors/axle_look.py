@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QResizeEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.choice_box import ChoiceBox
 from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, quiet_label, text
+from stoutlink.app.sheets.donors.word_field import WordField, read_pairs
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS, ToothPair
+from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.drawing.donor_view import axle_front, gear_face, shaft_side, wheel_face
-from stoutlink.core.editing.edits import SetChoice
 
 UNKNOWN = (None, "not known")
 YES_NO = (UNKNOWN, (True, "yes"), (False, "no"))
@@ -124,16 +124,19 @@ class AxleLook(DonorLook):
             box = ChoiceBox(workspace, f"donor_{name}", title, [(value, f"{title}: {words}") for value, words in choices], self._drawer)
             box.path = lambda n=name: None if self.donor is None else f"donors.{self.donor.id}.{n}"  # type: ignore[misc]
             self.boxes[name] = box
-        self.texts: dict[str, QLineEdit] = {}
+        self.texts: dict[str, WordField] = {}
         self._labels: dict[str, QLabel] = {}
         for name, title in TEXTS:
-            line = QLineEdit(self._drawer)
-            line.setObjectName(f"donor_{name}")
-            line.setAccessibleName(title)
-            line.setToolTip(f"{title}." if name != "ratios" else "Gear sets sold for this ring gear, as ring/pinion: 41/10 43/10 47/10.")
-            line.setFont(font(9))
-            line.editingFinished.connect(lambda n=name: self._take_text(n))
-            self.texts[name] = line
+            sets = name == "ratios"
+            self.texts[name] = WordField(
+                workspace,
+                None,
+                title,
+                self._drawer,
+                read=read_pairs if sets else str,
+                example="41/10 43/10 47/10" if sets else "",
+                name=f"donor_{name}",
+            )
             self._labels[name] = quiet_label(title, self._drawer)
 
     def prepare(self) -> None:
@@ -163,31 +166,12 @@ class AxleLook(DonorLook):
             box.refresh()
         self.boxes["end"].setEnabled(self.workspace.project.donor(donor.end) is not donor)
         for name, line in self.texts.items():
-            if not line.hasFocus():
-                with QSignalBlocker(line):
-                    line.setText(_words_of(getattr(donor, name)))
-                    line.setCursorPosition(0)
+            line.path = f"donors.{donor.id}.{name}"
+            line.refresh()
         self.bands["front"].show_with(t, self._front)
         self.bands["shaft"].show_with(t, self._shaft)
         self.bands["gears"].show_with(t, self._gears)
         self._arrange()
-
-    def _take_text(self, name: str) -> None:
-        if self.donor is None:
-            return
-        text_now = self.texts[name].text().strip()
-        if text_now == _words_of(getattr(self.donor, name)):
-            return
-        value: object = text_now
-        if name == "ratios":
-            try:
-                value = tuple(ToothPair(ring=int(a), pinion=int(b)) for a, b in (w.split("/") for w in text_now.replace(",", " ").split()))
-            except ValueError:
-                self.workspace.said.emit(f"Gear sets: “{text_now}” is not understood; accepted are tooth pairs such as 41/10 43/10.", True)
-                return
-        title = dict(TEXTS)[name]
-        if not self.workspace.do(SetChoice(f"donors.{self.donor.id}.{name}", value, title.lower())):
-            self.texts[name].setText(_words_of(getattr(self.donor, name)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._arrange()
@@ -274,10 +258,6 @@ class AxleLook(DonorLook):
             if get_value(self.workspace.project, f"donors.{self.donor.id}.{name}") is not None:
                 out.append(field.accessibleName())
         return "\n".join(out)
-
-
-def _words_of(value: object) -> str:
-    return " ".join(str(v) for v in value) if isinstance(value, tuple) else str(value)
 
 
 def _empty(p: QPainter, t: Theme, picture: Picture) -> None:

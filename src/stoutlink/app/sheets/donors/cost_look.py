@@ -7,11 +7,12 @@ from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app import dialogs
 from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, number_fields, quiet_label, text
 from stoutlink.app.sheets.donors.pick_look import AT_ONCE
+from stoutlink.app.sheets.donors.word_field import WordField
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cost_to_ready import GROUP_TITLES, Cost, CostLine, cost_to_ready
@@ -19,7 +20,7 @@ from stoutlink.core.analysis.pick import rank_pairs
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.swap import Price
-from stoutlink.core.editing.edits import PutInList, SetChoice
+from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import parse_quantity
 
@@ -49,12 +50,9 @@ class CostLook(DonorLook):
         row.setContentsMargins(12, 6, 12, 2)
         self.fields = number_fields(workspace, row, self, 84, (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")))
         row.addWidget(quiet_label("currency", self))
-        self.currency = QLineEdit(self)
-        self.currency.setObjectName("currency")
-        self.currency.setAccessibleName("Currency")
+        self.currency = WordField(workspace, "choosing.currency", "Currency", self, name="currency")
         self.currency.setToolTip("Any word: it only stands behind the sums.")
         self.currency.setFixedSize(64, 25)
-        self.currency.editingFinished.connect(self._money)
         row.addWidget(self.currency)
         row.addStretch(1)
         outer.addLayout(row)
@@ -70,17 +68,12 @@ class CostLook(DonorLook):
         outer.addWidget(area, 1)
         self.columns: list[Column] = []
 
-    def _money(self) -> None:
-        if self.currency.text().strip() != self.workspace.project.choosing.currency:
-            self.workspace.do(SetChoice("choosing.currency", self.currency.text().strip(), "currency"))
-
     def prepare(self) -> None:
         w = self.workspace
         project = w.project
         for field in self.fields:
             field.refresh()
-        if not self.currency.hasFocus():
-            self.currency.setText(project.choosing.currency)
+        self.currency.refresh()
         front, rear = project.donor("front"), project.donor("rear")
         wanted: list[tuple[str, DonorAxle | None, DonorAxle | None]] = [("Chosen", front, rear)]
         if self.donor is not None and self.donor not in (front, rear):

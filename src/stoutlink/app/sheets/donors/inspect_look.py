@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from functools import partial
 
 import msgspec
 from PyQt6.QtCore import Qt
@@ -10,11 +11,12 @@ from PyQt6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QHBoxLayout, QLab
 
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.donors.word_field import WordField
 from stoutlink.app.theme import font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.inspection import LOOKS, STATE_WORDS, Judgement, judge
 from stoutlink.core.document.swap import CheckState, Inspection, InspectionCheck
-from stoutlink.core.editing.edits import PutInList, SetChoice
+from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import parse_quantity
 
@@ -39,12 +41,9 @@ class InspectLook(DonorLook):
         row.setContentsMargins(0, 0, 0, 0)
         self.fields: dict[str, QuantityField] = {}
         self._count_row = row
-        self.who = QLineEdit(self._count)
-        self.who.setObjectName("inspection_who")
-        self.who.setAccessibleName("Who looked")
+        self.who = WordField(workspace, None, "Who looked", self._count, name="inspection_who")
         self.who.setPlaceholderText("who looked")
         self.who.setFixedWidth(130)
-        self.who.editingFinished.connect(self._who)
         row.addWidget(self.who)
         row.addStretch(1)
         outer.addWidget(self._count)
@@ -94,25 +93,29 @@ class InspectLook(DonorLook):
                 grid.addWidget(button, i, 1 + j)
                 self.buttons[one.id, state] = button
                 widgets.append(button)
-            note = QLineEdit(inner)
-            note.setObjectName(f"look_{one.id}_note")
-            note.setAccessibleName(f"{one.title}: note")
-            note.setPlaceholderText("note")
-            note.setMinimumWidth(110)
-            note.editingFinished.connect(lambda n=one.id: self._note(n))
-            grid.addWidget(note, i, 4)
-            self.notes[one.id] = note
-            widgets.append(note)
-            cost = QLineEdit(inner)
-            cost.setObjectName(f"look_{one.id}_cost")
-            cost.setAccessibleName(f"{one.title}: cost of mending")
-            cost.setToolTip(f"What mending it costs you; empty: about {one.worn:g} when worn, {one.bad:g} when bad (estimates).")
-            cost.setPlaceholderText("cost")
-            cost.setFixedWidth(64)
-            cost.editingFinished.connect(lambda n=one.id: self._cost(n))
-            grid.addWidget(cost, i, 5)
-            self.costs[one.id] = cost
-            widgets.append(cost)
+            lines = (
+                (self.notes, "note", "note", f"{one.title}: what was found.", self._note, 4),
+                (
+                    self.costs,
+                    "cost",
+                    "cost of mending",
+                    f"What mending it costs you; empty: about {one.worn:g} when worn, {one.bad:g} when bad (estimates).",
+                    self._cost,
+                    5,
+                ),
+            )
+            for kept, key, words, tip, slot, column in lines:
+                line = QLineEdit(inner)
+                line.setObjectName(f"look_{one.id}_{key}")
+                line.setAccessibleName(f"{one.title}: {words}")
+                line.setPlaceholderText(key)
+                line.setToolTip(tip)
+                line.editingFinished.connect(partial(slot, one.id))
+                grid.addWidget(line, i, column)
+                kept[one.id] = line
+                widgets.append(line)
+            self.costs[one.id].setFixedWidth(64)
+            self.notes[one.id].setMinimumWidth(110)
             self._rows[one.id] = widgets
         grid.setColumnStretch(0, 5)
         grid.setColumnStretch(4, 2)
@@ -161,11 +164,6 @@ class InspectLook(DonorLook):
         if amount != old.cost:
             self._put(found, msgspec.structs.replace(old, cost=amount))
 
-    def _who(self) -> None:
-        found, words = self.sheet(), self.who.text().strip()
-        if found is not None and words != found.who and not self.workspace.do(SetChoice(f"inspections.{found.id}.who", words, "who looked")):
-            self.who.setText(found.who)
-
     def _put(self, found: Inspection, check: InspectionCheck) -> None:
         rest = [c for c in found.checks if c.id != check.id]
         title = next(one.title for one in LOOKS if one.id == check.id).lower()
@@ -206,8 +204,8 @@ class InspectLook(DonorLook):
                 if not self.costs[one.id].hasFocus():
                     own = check.cost if check is not None else None
                     self.costs[one.id].setText("" if own is None else f"{own:g}")
-            if not self.who.hasFocus():
-                self.who.setText(found.who)
+            self.who.path = f"inspections.{donor.id}.who"
+            self.who.refresh()
             self.who.setToolTip(f"Who looked it over, on {found.when}." if found.when else "Who looked it over.")
         colour = {"keep": t.text, "repair": t.brass, "walk away": t.oxide, "unfinished": t.quiet}[j.verdict]
         money = f" Repairs about {j.cost:.0f} {w.project.choosing.currency}".rstrip() + "." if j.cost else ""

@@ -48,6 +48,9 @@ class DonorLook(QWidget):
     def prepare(self) -> None:
         """Work out what is to be shown."""
 
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+
     def as_text(self) -> str:
         """The look in words, for the clipboard and for those who cannot see it."""
         return ""

@@ -138,6 +138,10 @@ class PickLook(DonorLook):
         self.part = part
         self.picture.update()
 
+    def stop(self) -> None:
+        """Leave off whatever is being ranked; the window goes."""
+        self._work.stop()
+
     def cancel(self) -> None:
         """Give the ranking up."""
         self._work.stop()
@@ -277,6 +281,7 @@ class PickLook(DonorLook):
             y = 8 + n * ROW
             box = QRectF(left, y, wide, ROW - 6)
             plate(p, t, box, picked=n == self.shown)
+            picture.hits.append(Hit(box, f"{one.name}. Click for its six numbers.", partial(self.look_at, n), f"pair_{n}"))
             weak = one.numbers["strength"] < self.workspace.project.choosing.least_margin
             text(p, QRectF(left + 8, y + 2, 20, 20), f"{n + 1}", t.text, size=11, bold=True)
             text(p, QRectF(left + 28, y + 2, wide - 90, 18), one.name, t.text, size=9, bold=n == self.shown, elide=True)
@@ -300,7 +305,6 @@ class PickLook(DonorLook):
             sets = " / ".join(str(g) if g is not None else "?" for g in one.gears)
             line = f"{'▲ ' if weak else ''}margin {self.number('strength', one.numbers['strength'])}   {self.number('cost', one.numbers['cost'])}   gears {sets}"
             text(p, QRectF(left + 28, y + 35, wide - 40, 18), line, t.torch if weak else t.quiet, size=8.5, elide=True)
-            picture.hits.insert(0, Hit(box, f"{one.name}. Click for its six numbers.", partial(self.look_at, n), f"pair_{n}"))
         self._shown(p, t, picture, found, left, 12 + rows * ROW)
 
     def _shown(self, p: QPainter, t: Theme, picture: Picture, found: Ranking, left: float, y: float) -> None:

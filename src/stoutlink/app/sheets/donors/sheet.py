@@ -327,6 +327,11 @@ class DonorSheet(QWidget):
         if answer == "Remove":
             self._workspace.do(TakeDonor(it.id))
 
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        for look in self.looks.values():
+            look.stop()
+
     def as_text(self) -> str:
         """The look shown, in words."""
         return self.looks[self.shown].as_text() if self.shown in self.looks else ""
