@@ -194,7 +194,7 @@ class AxleLook(DonorLook):
             place += 1
         y = 6 + (-(-place // columns)) * 30 + 16
         half = (wide - 24) // 2
-        for i, (name, _) in enumerate(TEXTS):
+        for i, name in enumerate(n for n, _ in TEXTS if not (rear and n in FRONT_ONLY)):
             self._labels[name].setGeometry(12 + (i % 2) * half, y + (i // 2) * 29, 116, 25)
             self.texts[name].setGeometry(10 + 120 + (i % 2) * half, y + (i // 2) * 29, half - 130, 25)
         self._drawer.setFixedHeight(y + 5 * 29 + 8)
