@@ -51,7 +51,7 @@ def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[Li
     cuts = []
     for link in layout.links:
         ends = (_end(link.frame_end, known), _end(link.axle_end, known))
-        cuts.append(cut_link(link_length(link), link.tube_od_m, link.tube_wall_m, link.material, ends))
+        cuts.append(cut_link(link_length(link), link.tube_od_m, link.tube_wall_m, "aluminium" if link.material == "aluminium" else "steel", ends))
     return tuple(
         LinkCut(layout, link, known.get(link.frame_end.joint), known.get(link.axle_end.joint), cut, rig)
         for link, cut in zip(layout.links, cuts, strict=True)

@@ -21,12 +21,12 @@ from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.bar_set import axle_centre, stiffness_of
 from stoutlink.core.analysis.default_sigma import PLUMB, TAPE
 from stoutlink.core.analysis.rig_readings import BETTER, RigCase, rig_cases
-from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.layout import Joint, Layout, PivotEnd
 from stoutlink.core.document.project import Entry, HeightSchool, Project, ThrustSchool
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
-from stoutlink.core.mechanics.linkage.hold import side_force
+from stoutlink.core.mechanics.linkage.ride_shape import ride_shape
 from stoutlink.core.mechanics.linkage.side_view import anti_percent
 from stoutlink.core.mechanics.weight import thrust_share
 from stoutlink.core.numerics.remembering import remember_by_identity
@@ -208,21 +208,8 @@ def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases)
 
 
 def _shape(end: str, layout: Layout, joints: tuple[Joint, ...], centre: Array, frame: Array, axle: Array) -> dict[str, Array]:
-    """What follows from where pivots and axle centre are, ``(m,)`` each: support slope, roll centre, inclination, steer, hold.
-
-    Straight from the motion at ride height, where the axle's axes are the vehicle's: v = (x', y', 1), ω = (0, pitch', yaw') in heave and
-    v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the formulas).
-    """
-    bars = Bars.of(centre, frame, axle, stiffness_of(layout, joints)[0])
-    heave, roll = bars.rates_at_ride
-    slope = heave[:, 0] - heave[:, 3] * centre[:, 2]
-    return {
-        "slope": slope if end == "front" else -slope,
-        "roll_centre_m": centre[:, 2] + roll[:, 1],
-        "inclination_rad": np.arctan(roll[:, 2]),
-        "roll_steer": roll[:, 2],
-        "hold": np.abs(side_force(bars.rows_at_ride, bars.stiffness)[0]).max(axis=-1),
-    }
+    """What follows from where pivots and axle centre are, ``(m,)`` each."""
+    return ride_shape(end, Bars.of(centre, frame, axle, stiffness_of(layout, joints)[0]))
 
 
 def _with_rig(shape: dict[str, Array], wheelbase: Array, cg_height: Array, school: Array, thrust: Array, brake: Array) -> dict[str, Array]:
@@ -299,26 +286,26 @@ def pivot_readings(layout: Layout, noted: dict[str, float], zero: float = ZERO) 
     out = []
     if zero > 0:
         out.append(_Reading("tape zero", "", zero, tuple(("frame", i, 0, 1.0) for i in index.values())))
-    for link in layout.links:
-        partner = layout.partner(link) if layout.mirrored else None
-        if partner is not None and link.side == "right":
+    ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
+    seen: set[tuple[str, PivotEnd]] = set()
+    for link, which in ((link, which) for link in layout.links for which in ends):
+        together = layout.moved_with(link, which)
+        if (link.id, which) in seen:
             continue
-        for which in ("frame", "axle"):
-            for axis, (word, default) in enumerate((("station", STATION), ("spread", SPREAD), ("height", HEIGHT))):
-                path = f"layouts.{layout.id}.links.{link.id}.{which}_pivot_m.{axis}"
-                known = noted.get(path)
-                if known is None and partner is not None:
-                    known = noted.get(f"layouts.{layout.id}.links.{partner.id}.{which}_pivot_m.{axis}")
-                if known is not None and partner is not None and axis == 1:
-                    known *= 2.0  # noted of one side; the reading is the full spread
-                sigma = default if known is None else known
-                if partner is None:
-                    moves: tuple[tuple[str, int, int, float], ...] = ((which, index[link.id], axis, 1.0),)
-                    word = "offset" if word == "spread" else word
-                    name = link.name
-                else:
-                    name = f"{link.role} pair"
-                    left, right = (0.5, -0.5) if axis == 1 else (1.0, 1.0)
-                    moves = ((which, index[link.id], axis, left), (which, index[partner.id], axis, right))
-                out.append(_Reading(f"{name}, {which} {word}", path, sigma, moves))
+        seen |= {(name, which) for name, _ in together}
+        pair = any(side < 0 for _, side in together)
+        for axis, (word, default) in enumerate((("station", STATION), ("spread" if pair else "offset", SPREAD), ("height", HEIGHT))):
+            paths = [f"layouts.{layout.id}.links.{name}.{which}_pivot_m.{axis}" for name, _ in together]
+            known = next((noted[path] for path in paths if path in noted), None)
+            if known is not None and pair and axis == 1:
+                known *= 2.0  # noted of one side; the reading is the full spread
+            moves = tuple((which, index[name], axis, (0.5 * side if pair else 1.0) if axis == 1 else 1.0) for name, side in together)
+            out.append(
+                _Reading(
+                    f"{link.role} pair, {which} {word}" if pair else f"{link.name}, {which} {word}",
+                    paths[0],
+                    default if known is None else known,
+                    moves,
+                )
+            )
     return out

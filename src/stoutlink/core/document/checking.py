@@ -10,7 +10,7 @@ import math
 from collections.abc import Iterable
 
 from stoutlink.core.catalogue.donor_check import donor_trouble
-from stoutlink.core.document.layout import Layout, Link
+from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
@@ -116,6 +116,7 @@ def _check_solid(solid: Solid) -> None:
 
 
 def _check_layout(layout: Layout, joints: set[str]) -> None:
+    _check_parts(layout)
     _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
@@ -138,6 +139,32 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
                     f"layouts.{layout.id}.links: {one.id} and {other.id} lie on one line, so the second holds nothing.",
                     "Move a pivot of one.",
                 )
+
+
+def _check_parts(layout: Layout) -> None:
+    """Leaves where there are leaves, brackets for links that are there, steering in front."""
+    here = f"layouts.{layout.id}"
+    if layout.leaf is None and not layout.links:
+        raise ValueOutOfRange("D131", f"{here} has neither links nor leaf springs; nothing hangs the axle.")
+    if (layout.kind == "leaf") != (layout.leaf is not None):
+        raise ValueOutOfRange("D132", f"{here}.kind is {layout.kind}, which does not go with {'a' if layout.leaf else 'no'} leaf spring record.")
+    if layout.steering is not None and layout.end != "front":
+        raise ValueOutOfRange("D133", f"{here}.steering is given for a rear axle; only a front axle steers.")
+    _unique(f"{here}.brackets", (b.id for b in layout.brackets))
+    taken: set[tuple[str, PivotEnd]] = set()
+    for bracket in layout.brackets:
+        at = f"{here}.brackets.{bracket.id}"
+        link = layout.link(bracket.link)
+        if link is None:
+            raise ValueOutOfRange("D134", f"{at}.link names “{bracket.link}”, which is not among the links.")
+        if bracket.hole > bracket.holes:
+            raise ValueOutOfRange("D135", f"{at}.hole is {bracket.hole}; it has {bracket.holes} holes.")
+        if bracket.pattern == "fan" and (bracket.radius_m is None or (bracket.holes - 1) * bracket.pitch_m > math.pi * bracket.radius_m):
+            raise ValueOutOfRange("D136", f"{at} is a fan and needs a radius of at least {(bracket.holes - 1) * bracket.pitch_m / math.pi:.3f} m.")
+        pivots = {(name, bracket.end) for name, _ in layout.moved_with(link, bracket.end)}
+        if pivots & taken:
+            raise ValueOutOfRange("D137", f"{at} is the second bracket of the {bracket.end} pivot of {bracket.link}.", "A pivot has one bracket.")
+        taken |= pivots
 
 
 def _on_one_line(one: Link, other: Link) -> bool:

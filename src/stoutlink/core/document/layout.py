@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from stoutlink.core.document.bracket import Bracket
+from stoutlink.core.document.leaf import LeafSpring
 from stoutlink.core.document.quantities import (
     Caster,
     Elevation,
@@ -22,6 +25,7 @@ from stoutlink.core.document.quantities import (
     TubeOd,
     TubeWall,
 )  # fmt: skip
+from stoutlink.core.document.steering import Steering
 
 End = Literal["front", "rear"]
 Kind = Literal[
@@ -30,17 +34,29 @@ Kind = Literal[
     "parallel_four_link_panhard",
     "three_link_panhard",
     "radius_arms_panhard",
+    "leaf",
     "free_bars",
 ]
 Role = Literal["upper", "lower", "panhard", "arm"]
 Side = Literal["left", "right", "centre"]
 PivotEnd = Literal["frame", "axle"]
+Material = Literal["steel", "steel_4130", "aluminium"]
+MATERIAL_WORDS: dict[Material, str] = {"steel": "drawn steel tube", "steel_4130": "chrome-molybdenum steel", "aluminium": "7075 aluminium"}
+
+
+def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
+    return Meta(title=title, description=text, ge=low, le=high, extra={"kind": kind})
+
+
+ONE_BOLT = 1e-6
+"""Pivots of one end nearer than this, m, sit on one bolt (radius arms, wishbones)."""
 KIND_NAMES = {
     "double_triangulated_four_link": "double triangulated four-link",
     "single_triangulated_four_link": "single triangulated four-link",
     "parallel_four_link_panhard": "parallel four-link with panhard",
     "three_link_panhard": "three-link with panhard",
     "radius_arms_panhard": "radius arms with panhard",
+    "leaf": "leaf springs",
     "free_bars": "bars of any kind",
 }
 
@@ -57,13 +73,30 @@ class Joint(Frozen, frozen=True, kw_only=True):
     shank_m: JointLength = 0.0
     jam_nut_m: JointLength = 0.0
     stiffness_n_per_m: Stiffness | None = None
+    kind: Literal["spherical", "bushing"] = "spherical"
+    bolt_m: Annotated[float, _n("Bolt", "length", 0.004, 0.06, "Bolt through the joint: the bore of its ball or sleeve.")] | None = None
+    ball_width_m: (
+        Annotated[float, _n("Ball or sleeve width", "length", 0.005, 0.2, "Face to face of what the bolt clamps, without spacers.")] | None
+    ) = None
+    spacer_m: Annotated[float, _n("Misalignment spacer", "length", 0.0, 0.06, "Width of the spacer on each side of the ball.")] = 0.0
+    body_width_m: Annotated[float, _n("Body width", "length", 0.005, 0.2, "Of the joint's body, along the bolt.")] | None = None
+    body_od_m: Annotated[float, _n("Body outside", "length", 0.01, 0.3, "Outside of the joint's body, across the bolt.")] | None = None
+    misalignment_rad: (
+        Annotated[float, _n("Misalignment", "angle", 0.0, 1.2, "How far it leans to each side before it binds, in its bracket.")] | None
+    ) = None
+    rating_n: Annotated[float, _n("Static rating", "force", 500.0, 5e6, "Radial load it carries, from its record.")] | None = None
 
 
 class LinkEnd(Frozen, frozen=True, kw_only=True):
-    """Which joint sits at this end and how far its centre stands off the tube face."""
+    """Which joint sits at this end and how far its centre stands off the tube face.
+
+    ``bolt_lies``: the bolt is level and square to the link at ride height, or straight across or along the vehicle.
+    """
 
     joint: Identifier
     take_up_m: TakeUp
+    insert_od_m: Annotated[float, _n("Insert outside", "length", 0.005, 0.2, "Of the weld-in thread insert.")] | None = None
+    bolt_lies: Literal["across_link", "across_vehicle", "along_vehicle"] = "across_link"
 
 
 class Link(Frozen, frozen=True, kw_only=True):
@@ -77,7 +110,10 @@ class Link(Frozen, frozen=True, kw_only=True):
     axle_pivot_m: Point
     tube_od_m: TubeOd
     tube_wall_m: TubeWall
-    material: Literal["steel", "aluminium"] = "steel"
+    material: Material = "steel"
+    yield_pa: Annotated[float, _n("Tube yield strength", "stress", 5e7, 3e9, "From its record; empty: the usual for its material.")] | None = None
+    bend_m: Annotated[float, _n("Bend", "length", 0.0, 0.3, "How far the tube's middle lies off the line between its pivots; 0 is straight.")] = 0.0
+    length_locked: bool = False
     frame_end: LinkEnd
     axle_end: LinkEnd
 
@@ -87,7 +123,11 @@ class Link(Frozen, frozen=True, kw_only=True):
 
 
 class Layout(Frozen, frozen=True, kw_only=True):
-    """All bars of one axle; several layouts of one end may stand side by side."""
+    """Everything that hangs one axle; several layouts of one end may stand side by side.
+
+    A leaf layout has its springs and may have bars besides (a panhard, a traction bar); every other kind has bars alone.
+    ``spring_spacing_m`` is between the springs' lines of action at the axle, where it is not leaves that carry.
+    """
 
     id: Identifier
     name: Name
@@ -97,17 +137,44 @@ class Layout(Frozen, frozen=True, kw_only=True):
     mirrored: bool = True
     pinion_up_rad: Elevation = 0.0
     caster_rad: Caster | None = None
-    links: Annotated[tuple[Link, ...], Meta(min_length=1, max_length=24)]
+    links: Annotated[tuple[Link, ...], Meta(max_length=24)]
+    brackets: Annotated[tuple[Bracket, ...], Meta(max_length=48)] = ()
+    leaf: LeafSpring | None = None
+    steering: Steering | None = None
+    spring_spacing_m: Annotated[float, _n("Spring spacing", "length", 0.2, 2.5, "Between the springs' lines of action at the axle; empty: three quarters of the track.")] | None = None  # fmt: skip
 
     def link(self, link_id: str) -> Link | None:
         """The bar with this id, or ``None``."""
         return next((one for one in self.links if one.id == link_id), None)
 
-    def partner(self, link: Link) -> Link | None:
-        """The mirrored counterpart of a left or right bar, if there is exactly one."""
-        other = {"left": "right", "right": "left"}.get(link.side)
-        found = [one for one in self.links if one.role == link.role and one.side == other]
-        return found[0] if len(found) == 1 and self._alone(link) else None
+    def bracket(self, link_id: str, which: PivotEnd) -> Bracket | None:
+        """The bracket of a pivot: its own, or that of a pivot that moves with it."""
+        link = self.link(link_id)
+        names = {name for name, _ in self.moved_with(link, which)} if link is not None else set()
+        return next((b for b in self.brackets if b.link in names and b.end == which), None)
 
-    def _alone(self, link: Link) -> bool:
-        return sum(one.role == link.role and one.side == link.side for one in self.links) == 1
+    def partner(self, link: Link) -> Link | None:
+        """The mirrored counterpart of a left or right bar: the only one of its role on the other side, else the one whose id says so."""
+        other = {"left": "right", "right": "left"}.get(link.side)
+        if other is None:
+            return None
+        found = [one for one in self.links if one.role == link.role and one.side == other]
+        alone = sum(one.role == link.role and one.side == link.side for one in self.links) == 1
+        if len(found) == 1 and alone:
+            return found[0]
+        twin = link.id.replace(link.side, other)
+        return next((one for one in found if one.id == twin and twin != link.id), None)
+
+    def moved_with(self, link: Link, which: PivotEnd) -> tuple[tuple[str, float], ...]:
+        """The pivots that are moved with one: links that share its bolt, and in a mirrored layout their partners; (link id, 1 or −1 for y)."""
+        out: dict[str, float] = {}
+        at = link.pivot(which)
+        for one in self.links:
+            if one.id == link.id or math.dist(one.pivot(which), at) < ONE_BOLT:
+                out[one.id] = 1.0
+        for name in tuple(out) if self.mirrored else ():
+            known = self.link(name)
+            partner = self.partner(known) if known is not None else None
+            if partner is not None:
+                out.setdefault(partner.id, -1.0)
+        return tuple(out.items())

@@ -10,11 +10,12 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.search import Search
 from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
 
 FORMAT = "stout-link-project"
-VERSION = 3
+VERSION = 4
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
 HeightSchool = Literal["whole_vehicle", "sprung_mass"]
@@ -58,6 +59,15 @@ class Settings(Frozen, frozen=True, kw_only=True):
     droop_m: Annotated[float, Meta(title="Droop", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
 
 
+class LoadCases(Frozen, frozen=True, kw_only=True):
+    """How hard the links are worked when their forces are asked for; estimates to set."""
+
+    ledge_m: Annotated[float, Meta(title="Ledge", ge=0.0, le=1.5, extra={"kind": "length"}, description="Height of the step one wheel is driven against.")] = 0.3  # fmt: skip
+    side_slope_rad: Annotated[float, Meta(title="Side slope", ge=0.0, le=1.0, extra={"kind": "angle"}, description="Cross slope of the side-hill case.")] = 0.4363323129985824  # fmt: skip
+    strike_factor: Annotated[float, Meta(title="Rock strike", ge=0.5, le=5.0, extra={"kind": "number"}, description="1: the heavier axle rests on a lower; 2: it drops on it.")] = 2.0  # fmt: skip
+    wanted_margin: Annotated[float, Meta(title="Margin wanted", ge=0.5, le=5.0, extra={"kind": "number"}, description="Strength over load that a tube, joint or bolt shall have; forces are without shock.")] = 1.5  # fmt: skip
+
+
 class OwnTarget(Frozen, frozen=True, kw_only=True):
     """A wanted band of the user's own in place of a school's: ``id`` is the end and the gauge, ``rear-drive``; in the gauge's own unit."""
 
@@ -71,7 +81,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
     format: Literal["stout-link-project"] = "stout-link-project"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     name: Name
     notes: Text = ""
     settings: Settings = Settings()
@@ -84,12 +94,14 @@ class Project(Frozen, frozen=True, kw_only=True):
     front_plan: AxlePlan = AxlePlan()
     rear_plan: AxlePlan = AxlePlan()
     choosing: Choosing = Choosing()
+    loads: LoadCases = LoadCases()
     prices: Annotated[tuple[Price, ...], Meta(max_length=200)] = ()
     shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=200)] = ()
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
     targets: Annotated[tuple[OwnTarget, ...], Meta(max_length=40)] = ()
+    searches: Annotated[tuple[Search, ...], Meta(max_length=2)] = ()
     front_layout: Identifier | None = None
     rear_layout: Identifier | None = None
     front_compare: Identifier | None = None
@@ -115,6 +127,10 @@ class Project(Frozen, frozen=True, kw_only=True):
         """The layout that the one in use is held against, if any."""
         wanted = self.front_compare if end == "front" else self.rear_compare
         return next((one for one in self.layouts if one.id == wanted), None)
+
+    def search(self, end: str) -> Search | None:
+        """What is asked of "find me a layout" at an end."""
+        return next((one for one in self.searches if one.id == end), None)
 
     def survey(self, survey_id: str) -> Survey | None:
         """The survey with this id."""

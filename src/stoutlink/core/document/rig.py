@@ -220,6 +220,10 @@ class Body(Frozen, frozen=True, kw_only=True):
     frame_front_m: Annotated[float, Meta(title="Frame or springs, front", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs where the front tyres turn.")] | None = None  # fmt: skip
     frame_rear_m: Annotated[float, Meta(title="Frame or springs, rear", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs beside the rear tyres.")] | None = None  # fmt: skip
 
+    rail_width_m: Annotated[float, Meta(title="Rail width", ge=0.01, le=0.3, extra={"kind": "length"}, description="Frame rail across, outside to outside.")] | None = None  # fmt: skip
+    rail_height_m: Annotated[float, Meta(title="Rail height", ge=0.01, le=0.4, extra={"kind": "length"}, description="Frame rail, top to bottom.")] | None = None  # fmt: skip
+    rail_wall_m: Annotated[float, Meta(title="Rail wall", ge=0.0005, le=0.05, extra={"kind": "length"}, description="Thickness of the frame rail's wall.")] | None = None  # fmt: skip
+
     def fender(self, end: str) -> float | None:
         """Width over the fenders of an end."""
         return self.fender_front_m if end == "front" else self.fender_rear_m

@@ -7,6 +7,7 @@ after the other, are one step of undo (a drag, a spin of a field).
 from __future__ import annotations
 
 import contextlib
+import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -220,10 +221,8 @@ class MovePivot(Edit):
     def apply(self, project: Project) -> Project:
         layout = _layout(project, self.layout)
         link = _link(layout, self.link)
-        moved = {link.id: self.to}
-        partner = layout.partner(link) if layout.mirrored else None
-        if partner is not None:
-            moved[partner.id] = (self.to[0], -self.to[1], self.to[2])
+        to = _at_length(link, self.which, self.to, project.settings.units) if link.length_locked else self.to
+        moved = {name: (to[0], side * to[1], to[2]) for name, side in layout.moved_with(link, self.which)}
         field = f"{self.which}_pivot_m"
         after = project
         paths = []
@@ -319,6 +318,26 @@ def _valid(item: Any, unit: UnitSystem) -> Any:
                 "D126", f"That cannot be: {info.title} ({key}) is {show(value, info.kind, unit)}; {accepted_words(info, unit)}."
             ) from None
         raise ValueOutOfRange("D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()) from None
+
+
+def _at_length(link: Link, which: PivotEnd, to: Point, unit: UnitSystem) -> Point:
+    """Where a pivot of a link of fixed length comes to rest: one coordinate typed stays as typed and the others give way, else straight along
+    the new direction. Raises :class:`ValueOutOfRange` when the link cannot reach."""
+    here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
+    length = math.dist(here, other)
+    changed = [i for i in range(3) if to[i] != here[i]]
+    if not changed:
+        return here
+    held = changed[0] if len(changed) == 1 else None
+    room = length if held is None else math.sqrt(max(0.0, length**2 - (to[held] - other[held]) ** 2))
+    free = [i for i in range(3) if i != held]
+    size = math.sqrt(sum((to[i] - other[i]) ** 2 for i in free))
+    if size < 1e-9 or room < 1e-9:
+        raise ValueOutOfRange("D138", f"{link.name} is kept {show(length, 'length', unit)} long and does not reach there.", "Unlock its length, or move the other pivot first.")  # fmt: skip
+    out = list(to)
+    for i in free:
+        out[i] = other[i] + (to[i] - other[i]) * room / size
+    return out[0], out[1], out[2]
 
 
 def _flip(point: Point) -> Point:

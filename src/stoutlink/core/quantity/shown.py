@@ -20,8 +20,9 @@ from stoutlink.core.quantity.length_text import (
 from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, split_sign, tidy
 
 Kind = Literal[
-    "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours"
-]
+    "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours",
+    "force", "spring_rate",
+]  # fmt: skip
 
 POUND = 0.45359237
 POUND_FORCE = 4.4482216152605
@@ -49,6 +50,8 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "percent": {"in": _Unit("%", 1.0, 0), "mm": _Unit("%", 1.0, 0)},
     "share": {"in": _Unit("%", 0.01, 0), "mm": _Unit("%", 0.01, 0)},
     "pressure": {"in": _Unit("psi", POUND_FORCE / 0.0254**2, 0), "mm": _Unit("bar", 1e5, 2)},
+    "force": {"in": _Unit("lbf", POUND_FORCE, 0), "mm": _Unit("kN", 1e3, 2)},
+    "spring_rate": {"in": _Unit("lb/in", POUND_FORCE / 0.0254, 0), "mm": _Unit("N/mm", 1e3, 1)},
     "stress": {"in": _Unit("ksi", POUND_FORCE / 0.0254**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
 }
 _ALIASES = {
@@ -58,6 +61,7 @@ _ALIASES = {
     "ft-lb": ("torque", POUND_FORCE * 0.3048), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
     "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
     "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / 0.0254**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
+    "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / 0.0254), "n/mm": ("spring_rate", 1e3),
 }  # fmt: skip
 _TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
 

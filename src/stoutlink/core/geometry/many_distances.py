@@ -1,0 +1,63 @@
+"""Least distances between many straight pieces and solids at once. Arrays broadcast over their leading dimensions; points are ``(..., 3)``, m."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+STEPS = 40
+"""Golden-section steps: the place along a piece is found to 0.618⁴⁰ of its length, a few nanometres."""
+_GOLDEN = (np.sqrt(5.0) - 1.0) / 2.0
+
+
+def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
+    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included.
+
+    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9).
+
+    >>> float(segments_apart(np.zeros(3), np.array([2., 0, 0]), np.array([1., 1, 3]), np.array([1., -1, 3])))
+    3.0
+    """
+    d1, d2, r = p2 - p1, q2 - q1, p1 - q1
+    a, e, b = (d1 * d1).sum(-1), (d2 * d2).sum(-1), (d1 * d2).sum(-1)
+    c, f = (d1 * r).sum(-1), (d2 * r).sum(-1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        square = a * e - b * b
+        s = np.where(square > 1e-15 * a * e, np.clip((b * f - c * e) / square, 0.0, 1.0), 0.0)
+        s = np.where(a <= 1e-18, 0.0, s)
+        t = np.where(e > 1e-18, (b * s + f) / e, 0.0)
+        low, high = t < 0.0, t > 1.0
+        s = np.where(low & (a > 1e-18), np.clip(-c / a, 0.0, 1.0), s)
+        s = np.where(high & (a > 1e-18), np.clip((b - c) / a, 0.0, 1.0), s)
+        s = np.where((e <= 1e-18) & (a > 1e-18), np.clip(-c / a, 0.0, 1.0), s)
+    t = np.clip(t, 0.0, 1.0)
+    gap = r + s[..., None] * d1 - t[..., None] * d2
+    return np.asarray(np.sqrt((gap * gap).sum(-1)))
+
+
+def segments_to_box(p1: Array, p2: Array, low: Array, high: Array, steps: int = STEPS) -> Array:
+    """Signed distance between straight pieces and upright boxes: negative where one runs through, then its greatest depth.
+
+    The signed distance to a convex body is convex along a line: golden section in ``steps`` finds its least value.
+    """
+    d = p2 - p1
+
+    def at(t: Array) -> Array:
+        point = p1 + t[..., None] * d
+        over = np.maximum(low - point, point - high)
+        deepest = over.max(axis=-1)
+        outside = np.maximum(over, 0.0)
+        return np.asarray(np.where(deepest <= 0, deepest, np.sqrt((outside * outside).sum(axis=-1))))
+
+    shape = np.broadcast_shapes(p1.shape, p2.shape, low.shape)[:-1]
+    a, b = np.zeros(shape), np.ones(shape)
+    c, e = b - _GOLDEN, a + _GOLDEN
+    fc, fe = at(c), at(e)
+    for _ in range(steps):
+        left = fc <= fe
+        b, a = np.where(left, e, b), np.where(left, a, c)
+        new = np.where(left, b - _GOLDEN * (b - a), a + _GOLDEN * (b - a))
+        value = at(new)
+        c, e, fc, fe = np.where(left, new, e), np.where(left, c, new), np.where(left, value, fe), np.where(left, fc, value)
+    return np.asarray(np.minimum.reduce([fc, fe, at(np.zeros(shape)), at(np.ones(shape))]))

@@ -1,0 +1,73 @@
+"""How far the joints of a link lean in their brackets over travel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Lean:
+    """Angle between bolt and joint bore at frame and axle end, rad, ``(stations,)`` each; ``twist`` what is left for bushings, rad."""
+
+    frame: Array
+    axle: Array
+    twist: Array
+
+
+def lean(along: Array, frame_bolt: Array, axle_bolt: Array, clocked: float, *, frame_bushing: bool = False, axle_bushing: bool = False) -> Lean:
+    """Misalignment of both ends of one link at poses.
+
+    ``along`` unit vectors frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(stations, 3)``; ``clocked`` how far the
+    axle joint's bore is turned about the link against the frame joint's, rad. A bore stands square to its link. With bolts at angles α
+    about the link and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the one is taken that
+    makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the turn.
+    Degenerate: a bolt along the link leans 90° whatever the spin.
+    """
+    u = along / np.linalg.norm(along, axis=-1, keepdims=True)
+    e1, e2 = _across(u)
+    (c_f, a_f), (c_a, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)
+    d = a_a - clocked - a_f
+    d = (d + np.pi / 2) % np.pi - np.pi / 2  # a bolt has no head and tail
+    with np.errstate(divide="ignore", invalid="ignore"):
+        x = np.arctan((c_f - c_a * np.cos(d)) / (c_a * np.sin(d)))
+    low, high = np.minimum(0.0, d), np.maximum(0.0, d)
+    # the lean at the frame grows away from 0, at the axle away from d: the best lies where both are alike, or at the end that is worse anyway
+    at_zero = np.arccos(np.clip(c_f, -1, 1)) >= np.arccos(np.clip(c_a * np.cos(d), -1, 1))
+    at_d = np.arccos(np.clip(c_a, -1, 1)) >= np.arccos(np.clip(c_f * np.cos(d), -1, 1))
+    x = np.where(np.isfinite(x), np.clip(x, low, high), 0.5 * d)
+    x = np.where(at_zero, 0.0, np.where(at_d, d, x))
+    if frame_bushing and not axle_bushing:
+        x = np.zeros_like(d)
+    elif axle_bushing and not frame_bushing:
+        x = d
+    elif frame_bushing and axle_bushing:
+        x = 0.5 * d
+    frame = np.arccos(np.clip(c_f * np.cos(x), -1.0, 1.0))
+    axle = np.arccos(np.clip(c_a * np.cos(d - x), -1.0, 1.0))
+    return Lean(frame, axle, np.abs(d) if frame_bushing and axle_bushing else np.zeros_like(d))
+
+
+def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> float:
+    """The turn between both joints, rad, that leaves no spin to share at one pose (ride height); each argument ``(3,)``."""
+    u = along[None] / np.linalg.norm(along)
+    e1, e2 = _across(u)
+    (_, a_f), (_, a_a) = _split(frame_bolt[None], e1, e2), _split(axle_bolt[None], e1, e2)
+    return float(a_a[0] - a_f[0])
+
+
+def _split(bolt: Array, e1: Array, e2: Array) -> tuple[Array, Array]:
+    p, q = (bolt * e1).sum(-1), (bolt * e2).sum(-1)
+    return np.hypot(p, q), np.arctan2(q, p)
+
+
+def _across(u: Array) -> tuple[Array, Array]:
+    """Two directions across the link that turn with it smoothly: away from straight up."""
+    up = np.where(np.abs(u[..., 2:3]) < 0.9, np.array([0.0, 0.0, 1.0]), np.array([1.0, 0.0, 0.0]))
+    e1 = np.cross(up, u)
+    e1 /= np.linalg.norm(e1, axis=-1, keepdims=True)
+    return e1, np.cross(u, e1)
