@@ -70,7 +70,7 @@ def problem(seed: int) -> tuple[Setting, Search]:
             low = at - edge * rng.uniform(0.3, 0.7, 3)
             step = np.array([0.005, 0.0025 if how == "pair" else 0.005, 0.005])
             point = np.round(rng.uniform(low + 0.15 * edge, low + 0.85 * edge) / step) * step
-            boxes.append(PivotBox(id=f"{name}.{which}", low_m=tuple(low), high_m=tuple(low + edge)))
+            boxes.append(PivotBox(id=f"{name}:{which}", low_m=tuple(low), high_m=tuple(low + edge)))
             moved = {n: (point[0], side * point[1], point[2]) for n, side in layout.moved_with(link, which)}
             hidden = msgspec.structs.replace(
                 hidden, links=tuple(msgspec.structs.replace(x, **{f"{which}_pivot_m": moved[x.id]}) if x.id in moved else x for x in hidden.links)

@@ -16,10 +16,10 @@ from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors import axle_look
 from stoutlink.app.sheets.donors.axle_look import AxleLook
 from stoutlink.app.sheets.donors.cost_look import CostLook
-from stoutlink.app.sheets.donors.look import Picture
 from stoutlink.app.sheets.donors.match_look import MatchLook
 from stoutlink.app.sheets.donors.pick_look import AT_ONCE, PickLook
 from stoutlink.app.sheets.donors.sheet import LOOKS
+from stoutlink.app.sheets.picture import Picture
 from stoutlink.app.window import MainWindow
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project

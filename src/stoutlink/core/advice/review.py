@@ -2,20 +2,35 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from stoutlink.core.advice.comparison import differences
 from stoutlink.core.advice.finding import RANK, Finding
+from stoutlink.core.advice.hanging_rules import (
+    bind_findings,
+    fit_findings,
+    leaf_findings,
+    load_findings,
+    panhard_findings,
+    steering_findings,
+)
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
+from stoutlink.core.advice.leaf_verdict import leaf_verdict
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.verdict import Gauge, gauge_values, verdict
 from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
+from stoutlink.core.analysis.joint_lean import Bind, bind
+from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
+from stoutlink.core.analysis.link_loads import LinkLoads, link_loads
+from stoutlink.core.analysis.steering_geometry import BumpSteer, bump_steer
 from stoutlink.core.analysis.true_rig import TrueRig, true_rig
 from stoutlink.core.analysis.uncertainty import zero_sigma
+from stoutlink.core.analysis.will_it_fit import will_it_fit
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.errors import StoutError
@@ -38,13 +53,19 @@ class Compared:
 
 @dataclass(frozen=True)
 class AxleReview:
-    """One end: its motion and gauges, or why there are none."""
+    """One end: its motion on links or its leaf springs, with gauges, loads, bind and bump steer; or why there are none."""
 
     end: End
     motion: AxleMotion | None
     gauges: tuple[Gauge, ...]
     problem: StoutError | None
     compared: Compared | None = None
+    leaf: LeafAxle | None = None
+    loads: LinkLoads | None = None
+    bind: Bind | None = None
+    steer: BumpSteer | None = None
+    cuts: tuple[LinkCut, ...] = ()
+    findings: tuple[Finding, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -72,7 +93,6 @@ def review(project: Project, before: Review | None = None) -> Review:
 
     ``before`` is an earlier review: an end whose inputs are the very same values keeps its answer.
     """
-    unit = project.settings.units
     true = true_rig(project)
     axles: dict[str, AxleReview] = {}
     cuts: tuple[LinkCut, ...] = ()
@@ -82,16 +102,28 @@ def review(project: Project, before: Review | None = None) -> Review:
     found += _survey_findings(project)
     for one in ENDS:
         axles[one] = before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, true, one)
-        layout, motion, problem = project.layout(one), axles[one].motion, axles[one].problem
-        if motion is not None:
-            found += motion_findings(motion, unit)
-        if problem is not None and layout is not None:
-            found.append(Finding(problem.code, "danger", problem.sentence, problem.hint, "layout", layout.id))
-        elif layout is not None:
-            one_cut = layout_cuts(true.rig, layout, project.joints)
-            cuts += one_cut
-            found += cut_findings(one_cut, unit)
+        found += axles[one].findings
+        cuts += axles[one].cuts
     return Review(project, true, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
+
+
+def _said(project: Project, axle: AxleReview, layout: Layout) -> tuple[Finding, ...]:
+    """What motion, joints, tubes, parts and leaves of one end have to say."""
+    unit = project.settings.units
+    out: list[Finding] = []
+    if axle.motion is not None:
+        out += motion_findings(axle.motion, unit)
+        out += panhard_findings(axle.motion, unit)
+        out += steering_findings(axle.motion, axle.steer, unit)
+    if axle.bind is not None:
+        out += bind_findings(layout, axle.bind)
+    if axle.loads is not None:
+        out += load_findings(layout, axle.loads, project.loads.wanted_margin, unit)
+    if axle.leaf is not None:
+        out += leaf_findings(axle.leaf, project.settings.bump_m, project.settings.droop_m, unit)
+    if axle.problem is not None:
+        out.append(Finding(axle.problem.code, "danger", axle.problem.sentence, axle.problem.hint, "layout", layout.id))
+    return (*out, *fit_findings(layout, will_it_fit(project, layout)), *cut_findings(axle.cuts, unit))
 
 
 @remember_by_identity(4)
@@ -116,6 +148,10 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
         and old.settings is new.settings
         and old.targets is new.targets
         and old.entries is new.entries
+        and old.choosing is new.choosing
+        and old.loads is new.loads
+        and old.solids is new.solids
+        and old.plan(end) is new.plan(end)
     )
 
 
@@ -123,18 +159,34 @@ def _axle(project: Project, true: TrueRig, end: End) -> AxleReview:
     layout = project.layout(end)
     if layout is None:
         return AxleReview(end, None, (), None)
+    found = _hung(project, true, end, layout)
+    if found.problem is None:
+        found = replace(found, cuts=layout_cuts(true.rig, layout, project.joints))
+    return replace(found, findings=_said(project, found, layout))
+
+
+def _hung(project: Project, true: TrueRig, end: End, layout: Layout) -> AxleReview:
+    """One end without its findings."""
     s = project.settings
+    if layout.leaf is not None:
+        found = leaf_axle(project, true.rig, layout)
+        assert found is not None
+        return AxleReview(end, None, leaf_verdict(project, found), None, leaf=found)
     try:
         motion = axle_motion(true.rig, layout, project.joints, s.droop_m, s.bump_m)
+        loads = link_loads(project, true.rig, layout)
     except StoutError as why:
         return AxleReview(end, None, (), why)
-    return AxleReview(end, motion, verdict(project, motion), None, _compared(project, true, motion, end))
+    compared = _compared(project, true, motion, end)
+    return AxleReview(end, motion, verdict(project, motion), None, compared, None, loads, bind(motion, project.joints), bump_steer(motion))
 
 
 def _compared(project: Project, true: TrueRig, shown: AxleMotion, end: End) -> Compared | None:
     other = project.compared(end)
     if other is None or other.id == shown.layout.id:
         return None
+    if other.leaf is not None:
+        return Compared(other.name, None, {}, (f"{other.name} has leaf springs; only links are held against links.",))
     s = project.settings
     try:
         motion = axle_motion(true.rig, other, project.joints, s.droop_m, s.bump_m)

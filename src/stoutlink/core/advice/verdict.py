@@ -111,19 +111,19 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     out = [
         _gauge(
             "drive", f"Anti-squat · {short}" if rear else f"Anti-lift, drive · {short}", drive, "%", 0, sure["drive_pct"], (-50.0, 200.0),
-            ANTI_TARGETS[s.anti_target] if rear else None, _squat_word(drive, rear),
+            ANTI_TARGETS[s.anti_target] if rear else None, squat_word(drive, rear=rear),
             "How much the links, rather than the springs, carry the weight that throttle throws back."
             if rear else "How far the front stays down under throttle on a climb; some call this anti-dive.",
             f"The slope of the line from tyre print to side-view centre. School: {school}; axle inertia neglected.",
         ),
         _gauge(
-            "brake", f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, _brake_word(brake, rear),
+            "brake", f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, brake_word(brake, rear=rear),
             "How far the rear stays down under braking." if rear else "How far the nose stays up under braking.",
             f"The same slope with the brakes' share. School: {brake_school}; axle inertia neglected.",
         ),
         _roll_centre(rig, ride.roll_centre_height, sure, ROLL_CENTRE_TARGETS[s.roll_centre_target], unit),
         _gauge(
-            "steer", "Roll steer", ride.roll_steer, "°/°", 3, sure["roll_steer"], (-0.3, 0.3), STEER_TARGET, _steer_word(ride.roll_steer, rear),
+            "steer", "Roll steer", ride.roll_steer, "°/°", 3, sure["roll_steer"], (-0.3, 0.3), STEER_TARGET, steer_word(ride.roll_steer, rear=rear),
             "How many degrees the axle steers for each degree the body rolls.",
             f"The roll axis, {_slope_word(ride.roll_axis_inclination)} {abs(math.degrees(ride.roll_axis_inclination)):.1f}°, sets it.",
         ),
@@ -135,7 +135,7 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _pinion(motion, values["pinion"], sure["pinion_spread_rad"], unit),
         _travel(motion, values["travel"], unit),
     ]  # fmt: skip
-    return tuple(_own(project, motion.end, gauge) for gauge in out)
+    return tuple(owned(project, motion.end, gauge) for gauge in out)
 
 
 def target_id(end: str, gauge: str) -> str:
@@ -143,7 +143,7 @@ def target_id(end: str, gauge: str) -> str:
     return f"{end}-{gauge.replace('_', '-')}"
 
 
-def _own(project: Project, end: str, gauge: Gauge) -> Gauge:
+def owned(project: Project, end: str, gauge: Gauge) -> Gauge:
     """The gauge held against the user's own band, where there is one."""
     own = next((t for t in project.targets if t.id == target_id(end, gauge.id)), None)
     if own is None:
@@ -193,7 +193,7 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
     one = sure["roll_centre_part"]
     return Gauge(
         "roll_centre", "Roll centre", part, f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG", f"± {2 * one.sigma:.2f}", one.sigma, 0.0, 1.5,
-        target, standing(part, one.sigma, target), "leans little" if part >= 0.75 else "leans some" if part >= 0.5 else "leans a lot",
+        target, standing(part, one.sigma, target), lean_word(part),
         "The nearer it is to the balance point, the less the body leans on a side slope.",
         "The heights at which the pairs meet in plan, or the panhard's height.", one.parts, one.method,
     )  # fmt: skip
@@ -217,11 +217,12 @@ def _travel(motion: AxleMotion, part: float, unit: UnitSystem) -> Gauge:
     text = f"{show(high, 'length', unit, decimals=1)} up, {show(-low, 'length', unit, decimals=1)} down"
     return Gauge(
         "travel", "Travel reached", part, text, "", 0.0, 0.0, 1.0, target, "in" if part >= target.low else "out", word,
-        "How far the links let the axle go before they bind; shocks and stops are not counted yet.", "Link lengths and angles; joint misalignment comes later.", (),
+        "How far the links let the axle go before they bind; shocks and stops are not counted yet.", "Link lengths and angles; how far the joints lean stands in Layout, Bind.", (),
     )  # fmt: skip
 
 
-def _squat_word(v: float, rear: bool) -> str:
+def squat_word(v: float, *, rear: bool) -> str:
+    """What an anti-squat or drive anti-lift in % does."""
     what = ("squats", "lifts") if rear else ("rises", "pulls down")
     if v < 0:
         return f"{what[0]} hard"
@@ -234,7 +235,8 @@ def _squat_word(v: float, rear: bool) -> str:
     return f"{what[1]} a little" if v <= 150 else f"{what[1]} hard"
 
 
-def _brake_word(v: float, rear: bool) -> str:
+def brake_word(v: float, *, rear: bool) -> str:
+    """What a braking anti-lift or anti-dive in % does."""
     if v < 0:
         return "rises under braking" if rear else "dives hard"
     if v < 40:
@@ -242,11 +244,17 @@ def _brake_word(v: float, rear: bool) -> str:
     return "stays down" if rear else "holds its nose up"
 
 
-def _steer_word(v: float, rear: bool) -> str:
+def steer_word(v: float, *, rear: bool) -> str:
+    """Which way an axle steers in roll."""
     if abs(v) < 0.01:
         return "neutral"
     over = (v > 0) == rear
     return "roll oversteer" if over else "roll understeer"
+
+
+def lean_word(part: float) -> str:
+    """How a roll centre at a part of the CG height leans."""
+    return "leans little" if part >= 0.75 else "leans some" if part >= 0.5 else "leans a lot"
 
 
 def _slope_word(v: float) -> str:

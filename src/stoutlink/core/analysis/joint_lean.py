@@ -67,12 +67,13 @@ class Bind:
 def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
     """Lean of every joint and give of every bushing over the heave and roll sweeps (roll to ±20° or where the links bind)."""
     known = {j.id: j for j in joints}
+    leans = [_leans(motion, known, travel) for travel in (motion.heave, motion.roll)]
     ends: list[EndLean] = []
     for i, link in enumerate(motion.layout.links):
-        leans = {line: _leans(motion, i, link, known, motion.heave if line == "heave" else motion.roll) for line in LINES}
         for k, (which, at) in enumerate((("frame", link.frame_end), ("axle", link.axle_end))):
             joint = known.get(at.joint)
-            ends.append(EndLean(link, which, joint, leans["heave"][k], leans["roll"][k], joint.misalignment_rad if joint is not None else None))
+            heave, roll = float(leans[0][k, i]), float(leans[1][k, i])
+            ends.append(EndLean(link, which, joint, heave, roll, joint.misalignment_rad if joint is not None else None))
     stiff, shares, assumed = stiffness_of(motion.layout, joints)
     bars = []
     if len(motion.layout.links) > 4:
@@ -84,22 +85,23 @@ def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
     return Bind(tuple(ends), tuple(bars), assumed, math.radians(20.0), (low, high))
 
 
-def _leans(motion: AxleMotion, i: int, link: Link, known: dict[str, Joint], travel: Travel) -> tuple[float, float]:
-    """Largest lean at the frame and the axle end over one sweep, rad."""
-    p = travel.poses
-    turn = rotation(p.yaw, p.roll, p.pitch)
-    at = np.stack([p.x, p.y, p.z], axis=-1) + np.einsum("sij,j->si", turn, motion.bars.local[i])
-    along = at - motion.bars.frame[i]
-    good = np.isfinite(along).all(axis=-1)
+def _leans(motion: AxleMotion, known: dict[str, Joint], travel: Travel) -> Array:
+    """Largest lean over one sweep of every link, ``(2, links)``: frame and axle end, rad."""
+    p, links, bars = travel.poses, motion.layout.links, motion.bars
+    good = p.reached
     if not good.any():
-        return 0.0, 0.0
-    ride = motion.bars.axle[i] - motion.bars.frame[i]
-    bolts = [_bolt(end.bolt_lies, ride) for end in (link.frame_end, link.axle_end)]
-    frame_bolt = np.broadcast_to(bolts[0], (int(good.sum()), 3))
-    axle_bolt = np.einsum("sij,j->si", turn[good], bolts[1])
-    soft = [(j := known.get(end.joint)) is not None and j.kind == "bushing" for end in (link.frame_end, link.axle_end)]
-    found = lean(along[good], frame_bolt, axle_bolt, best_clock(ride, bolts[0], bolts[1]), frame_bushing=soft[0], axle_bushing=soft[1])
-    return float(found.frame.max()), float(found.axle.max())
+        return np.zeros((2, len(links)))
+    turn = rotation(p.yaw[good], p.roll[good], p.pitch[good])
+    at = np.stack([p.x[good], p.y[good], p.z[good]], axis=-1)
+    along = at + np.swapaxes(bars.local @ np.swapaxes(turn, -1, -2), 0, 1) - bars.frame[:, None]
+    ride = bars.axle - bars.frame
+    frame_bolt = np.array([_bolt(link.frame_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
+    axle_bolt = np.array([_bolt(link.axle_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
+    clock = best_clock(ride, frame_bolt, axle_bolt)
+    soft = np.array([[(j := known.get(end.joint)) is not None and j.kind == "bushing" for end in (x.frame_end, x.axle_end)] for x in links])
+    turned = np.swapaxes(axle_bolt @ np.swapaxes(turn, -1, -2), 0, 1)
+    found = lean(along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:])
+    return np.stack([found.frame.max(axis=-1), found.axle.max(axis=-1)])
 
 
 def _bolt(lies: str, along: Array) -> Array:

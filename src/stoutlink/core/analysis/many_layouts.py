@@ -46,7 +46,9 @@ class Setting:
         return cls(rig, layout, project.joints, project.settings, project.solids)
 
 
-def numbers_of(setting: Setting, frame: Array, axle: Array, wanted: Sequence[str], stations: int = 9, near: float = np.inf) -> dict[str, Array]:
+def numbers_of(
+    setting: Setting, frame: Array, axle: Array, wanted: Sequence[str], stations: int = 9, near: float = np.inf, *, rough: bool = False
+) -> dict[str, Array]:
     """Numbers of versions with pivots ``(m, n, 3)``, ``(m,)`` each, in the gauges' own units; ``nan`` where a version does not hold the axle.
 
     drive, brake %; roll_centre part of CG height; inclination degrees; steer °/°; hold ×; longest and shortest link m; pinion degrees over the
@@ -70,7 +72,7 @@ def numbers_of(setting: Setting, frame: Array, axle: Array, wanted: Sequence[str
     if any(name in wanted for name in ("pinion", "travel", "clearance")):
         s = setting.settings
         heave = np.linspace(-s.droop_m, s.bump_m, stations)
-        poses = sweep(bars, heave, np.zeros(stations))
+        poses = sweep(bars, heave, np.zeros(stations), patient=not rough)
         if "pinion" in wanted:
             out["pinion"] = _pinion_spread(setting.layout, poses)
         reach = np.clip(poses.limit_high, 0, s.bump_m) - np.clip(poses.limit_low, -s.droop_m, 0)
@@ -78,7 +80,7 @@ def numbers_of(setting: Setting, frame: Array, axle: Array, wanted: Sequence[str
         if "clearance" in wanted:
             out["clearance"] = _clearance(setting, bars, poses, near)
     if "bind" in wanted:
-        out["bind"] = bind_of(bars, setting.settings)
+        out["bind"] = bind_of(bars, setting.settings, rough=rough)
     return {name: np.where(held, out[name], np.nan) for name in wanted}
 
 
@@ -104,15 +106,16 @@ def _pinion_spread(layout: Layout, poses: Poses) -> Array:
     return np.asarray(np.nanmax(up, axis=-1) - np.nanmin(up, axis=-1))
 
 
-def bind_of(bars: Bars, settings: Settings) -> Array:
+def bind_of(bars: Bars, settings: Settings, *, rough: bool = False) -> Array:
     """The most one bar must change its length over heave and ±20° of roll, m; 0 for four bars, which close exactly."""
     if bars.count == 4:
         return np.zeros(bars.lead)
-    heave = np.linspace(-settings.droop_m, settings.bump_m, 7)
-    turns = np.linspace(-BIND_ROLL, BIND_ROLL, 9)
+    steps = 5 if rough else 41
+    heave = np.linspace(-settings.droop_m, settings.bump_m, steps)
+    turns = np.linspace(-BIND_ROLL, BIND_ROLL, steps)
     worst = np.zeros(bars.lead)
-    for h, r in ((heave, np.zeros(7)), (np.zeros(9), turns)):
-        poses = sweep(bars, h, r)
+    for h, r in ((heave, np.zeros(steps)), (np.zeros(steps), turns)):
+        poses = sweep(bars, h, r, patient=not rough)
         worst = np.maximum(worst, np.nanmax(np.abs(motion(bars, poses).bar_error), axis=(-1, -2)))
     return worst
 

@@ -6,12 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from stoutlink.core.analysis.clearances import segment_to_outline
+from stoutlink.core.analysis.clearances import extent, segment_to_outline
 from stoutlink.core.document.bracket import MOUNTED_WORDS, Bracket
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
-from stoutlink.core.geometry.distances import between_segments, segment_to_box
+from stoutlink.core.geometry.distances import between_segments, point_to_box
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -297,6 +297,9 @@ def _room_kept(project: Project, at: _At, link: Link, which: PivotEnd, joint: Jo
     radius = 0.5 * joint.body_od_m if joint is not None and joint.body_od_m is not None else 0.5 * link.tube_od_m
     place = link.pivot(which)
     for solid in project.solids:
+        low, high = extent(solid)
+        if point_to_box(place, low, high) > radius:
+            continue
         gap = _point_gap(place, solid) - radius
         if gap < 0:
             word = "the room kept for" if solid.kind == "room_kept" else "the place of"
@@ -305,7 +308,7 @@ def _room_kept(project: Project, at: _At, link: Link, which: PivotEnd, joint: Jo
 
 def _point_gap(at: tuple[float, float, float], solid: Solid) -> float:
     if isinstance(solid, BoxSolid):
-        return segment_to_box(at, at, solid.low_m, solid.high_m)
+        return point_to_box(at, solid.low_m, solid.high_m)
     if isinstance(solid, TubeSolid):
         return min(between_segments(at, at, a, b) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)) - 0.5 * solid.diameter_m
     assert isinstance(solid, OutlineSolid)

@@ -20,9 +20,9 @@ WANT_IDS: tuple[WantId, ...] = (
 
 
 class PivotBox(Frozen, frozen=True, kw_only=True):
-    """Where one pivot may lie, m: the link's id and its end as ``upper_left.frame``; mirrored partners follow."""
+    """Where one pivot may lie, m: the link's id and its end as ``upper_left:frame``; mirrored partners follow."""
 
-    id: Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}\\.(frame|axle)$")]
+    id: Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}[:](frame|axle)$")]
     low_m: Point
     high_m: Point
 

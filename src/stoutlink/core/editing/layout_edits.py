@@ -7,8 +7,11 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.document.checking import check_project
-from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.paths import accept, get_value, with_value
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import Point
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
 
@@ -95,5 +98,114 @@ class UseLayout(Edit):
         one = _found(project, self.layout)
         against = None if self.against == self.layout else self.against
         after = msgspec.structs.replace(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class PutLayout(Edit):
+    """Take in a layout with the joints it needs and put it to use: a new one is held against the one in use before, one whose id is known
+    already takes its place (another kind, an answer of a search). Notes on numbers that changed go."""
+
+    layout: Layout
+    joints: tuple[Joint, ...]
+    words: str
+
+    @property
+    def label(self) -> str:
+        return self.words
+
+    def apply(self, project: Project) -> Project:
+        new = self.layout
+        old = next((one for one in project.layouts if one.id == new.id), None)
+        if old is None and len(project.layouts) >= MOST:
+            raise ValueOutOfRange("D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes.")
+        joints = (*project.joints, *(j for j in self.joints if project.joint(j.id) is None))
+        changes: dict[str, object] = {"joints": joints}
+        if old is None:
+            used = getattr(project, f"{new.end}_layout")
+            changes |= {"layouts": (*project.layouts, new), f"{new.end}_layout": new.id, f"{new.end}_compare": used}
+        else:
+            changes |= {"layouts": tuple(new if one.id == new.id else one for one in project.layouts), f"{new.end}_layout": new.id}
+            changes["entries"] = tuple(e for e in project.entries if not self._stale(project, e.field))
+        after = msgspec.structs.replace(project, **changes)
+        check_project(after)
+        return after
+
+    def _stale(self, project: Project, path: str) -> bool:
+        """Whether a note is on a number of this layout that is gone or another now."""
+        head = f"layouts.{self.layout.id}."
+        if not path.startswith(head):
+            return False
+        inner = path.removeprefix(head)
+        try:
+            return bool(get_value(self.layout, inner) != get_value(_found(project, self.layout.id), inner))
+        except KeyError:
+            return True
+
+
+@dataclass(frozen=True)
+class FitHoles(Edit):
+    """Bolt pivots into other holes of their brackets: (bracket id, hole) each."""
+
+    layout: str
+    holes: tuple[tuple[str, int], ...]
+
+    @property
+    def label(self) -> str:
+        return "Fit other holes"
+
+    def apply(self, project: Project) -> Project:
+        layout = _found(project, self.layout)
+        moved: list[tuple[str, str, Point]] = []
+        brackets = list(layout.brackets)
+        for name, hole in self.holes:
+            i = next((k for k, b in enumerate(layout.brackets) if b.id == name), None)
+            if i is None:
+                raise ValueOutOfRange("D139", f"{layout.name} has no bracket “{name}”.")
+            bracket = layout.brackets[i]
+            if not 1 <= hole <= bracket.holes:
+                raise ValueOutOfRange("D135", f"{bracket.name} has {bracket.holes} holes; {hole} is not among them.")
+            link = layout.link(bracket.link)
+            assert link is not None
+            x, y, z = hole_point(layout, bracket, hole)
+            moved += [(one, bracket.end, (x, side * y, z)) for one, side in layout.moved_with(link, bracket.end)]
+            brackets[i] = msgspec.structs.replace(bracket, hole=hole)
+        gone = set()
+        links = {link.id: link for link in layout.links}
+        for one, end, point in moved:
+            before = links[one].frame_pivot_m if end == "frame" else links[one].axle_pivot_m
+            links[one] = msgspec.structs.replace(links[one], **{f"{end}_pivot_m": point})
+            gone |= {f"layouts.{layout.id}.links.{one}.{end}_pivot_m.{k}" for k in range(3) if before[k] != point[k]}
+        after = with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=tuple(links.values()), brackets=tuple(brackets)))
+        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class MovePoint(Edit):
+    """Put a single point of the project (an end of the drag link) somewhere, by its path."""
+
+    path: str
+    to: Point
+    words: str
+    gesture: str = ""
+
+    @property
+    def label(self) -> str:
+        return f"Move {self.words}"
+
+    @property
+    def merge_key(self) -> str | None:
+        return f"point {self.path} {self.gesture}" if self.gesture else None
+
+    def apply(self, project: Project) -> Project:
+        before = get_value(project, self.path)
+        for i, value in enumerate(self.to):
+            accept(project, f"{self.path}.{i}", value)
+        after = with_value(project, self.path, self.to)
+        gone = {f"{self.path}.{i}" for i in range(3) if before[i] != self.to[i]}
+        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
         check_project(after)
         return after

@@ -8,9 +8,10 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, quiet_label, text
-from stoutlink.app.sheets.donors.word_field import WordField, read_pairs
+from stoutlink.app.sheets.choice_box import ChoiceBox
+from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.picture import Picture, dimension, quiet_label, text
+from stoutlink.app.sheets.word_field import WordField, read_pairs
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS

@@ -10,9 +10,10 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app import dialogs
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, number_fields, quiet_label, text
+from stoutlink.app.sheets.donors.look import DonorLook
 from stoutlink.app.sheets.donors.pick_look import AT_ONCE
-from stoutlink.app.sheets.donors.word_field import WordField
+from stoutlink.app.sheets.picture import Hit, Picture, number_fields, quiet_label, text
+from stoutlink.app.sheets.word_field import WordField
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cost_to_ready import GROUP_TITLES, Cost, CostLine, cost_to_ready

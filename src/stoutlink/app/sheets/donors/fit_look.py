@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QCheckBox, QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.look import DonorLook, Picture, dimension, flow, text
+from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.picture import Picture, dimension, flow, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cost_to_ready import circles_differ

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QHBoxLayout, QLab
 
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.donors.look import DonorLook
-from stoutlink.app.sheets.donors.word_field import WordField
+from stoutlink.app.sheets.word_field import WordField
 from stoutlink.app.theme import font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.inspection import LOOKS, STATE_WORDS, Judgement, judge

@@ -8,8 +8,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, button, plate, text
+from stoutlink.app.sheets.choice_box import ChoiceBox
+from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.picture import Hit, Picture, bar, button, plate, text
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.locker_advice import LockerAdvice, locker_advice

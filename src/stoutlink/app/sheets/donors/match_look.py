@@ -8,8 +8,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, text
-from stoutlink.app.sheets.donors.path_drawer import Entry, PathDrawer
+from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.path_drawer import Entry, PathDrawer
+from stoutlink.app.sheets.picture import Hit, Picture, text
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.match_matrix import Cell, Matrix, match_matrix

@@ -11,7 +11,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from stoutlink.app.background import Background
-from stoutlink.app.sheets.donors.look import DonorLook, Hit, Picture, bar, button, number_fields, plate, quiet_label, text
+from stoutlink.app.sheets.donors.look import DonorLook
+from stoutlink.app.sheets.picture import Hit, Picture, bar, button, number_fields, plate, quiet_label, text
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.pick import CRITERIA, Array, PairScore, Ranking, rank_pairs, why_ahead

@@ -19,7 +19,7 @@ from stoutlink.core.numerics.box_search import descend, spread_points
 Array = NDArray[np.float64]
 WANTED = 6
 """Distinct answers aimed for."""
-SAMPLE, KEPT, ROUNDS, STEPS, TRIED = 4096, 32, 4, 12, 12
+SAMPLE, KEPT, ROUNDS, STEPS, TRIED = 4096, 32, 3, 12, 12
 APART = 0.10
 """Answers are distinct when some pivot differs by more than this part of its box's edge."""
 ENOUGH = 1e-10
@@ -84,27 +84,30 @@ class _State:
         return self.wanted
 
 
-def find_layouts(setting: Setting, search: Search, tell: Tell = lambda part, answers: True) -> Found:
+def find_layouts(
+    setting: Setting, search: Search, tell: Tell = lambda part, answers: True, rounds: int = ROUNDS, most: int = WANTED, *, ask_relax: bool = True
+) -> Found:
     """Search the boxes for several distinct layouts that meet every band, best first; the same question gives the same answers.
 
     Points spread through the box are judged at ride height, the best improved with the travel solved, their tape readings rounded
     (1/8 in or 5 mm), mended by single steps, and only the rounded layout is judged, at every height of its own analysis.
+    ``rounds`` and ``most`` answers say when it is enough; ``ask_relax`` whether it is worked out what to relax when there is none.
     Raises :class:`~stoutlink.core.errors.ValueOutOfRange` for a question that cannot be asked (see :func:`ask`).
     """
     question = ask(setting, search)
     state = _State(tell)
     weights = np.array([max(w.weight, 0.05) ** 0.5 for w in question.wants])
     best: list[tuple[float, Array]] = []
-    for number in range(ROUNDS):
-        state.part = number / ROUNDS
+    for number in range(rounds):
+        state.part = number / rounds
         if not state.going():
             break
         starts = _starts(question, weights, number)
         points, cost = descend(lambda p: question.residuals(p, weights), starts, STEPS, ENOUGH, state.going)
         order = np.argsort(cost, kind="stable")
         best += [(float(cost[i]), points[i]) for i in order[:8]]
-        _take(question, weights, points[order], cost[order], state)
-        if len(state.answers) >= WANTED:
+        _take(question, weights, points[order], cost[order], state, most)
+        if len(state.answers) >= most:
             break
     answers = tuple(sorted(state.answers, key=lambda a: -a.ease))
     relax: tuple[Relax, ...] = ()
@@ -116,8 +119,10 @@ def find_layouts(setting: Setting, search: Search, tell: Tell = lambda part, ans
         nearest = min(judged, key=lambda a: sum(v > 0 for v in a.missed.values()) * 1e-6 + _sum(question, a), default=None)
         if nearest is not None and nearest.meets:
             answers, nearest = (nearest,), None
-        else:
-            relax = _relaxed(question, np.array(_apart([p for _, p in best])[:6]), state)
+        elif ask_relax:
+            relax, late = _relaxed(question, np.array(_apart([p for _, p in best])[:4]), state)
+            if late is not None:
+                answers, nearest, relax = (late,), None, ()
     return Found(answers, relax, nearest, time.monotonic() - state.began, state.first, not state.wanted)
 
 
@@ -136,18 +141,18 @@ def _starts(question: Question, weights: Array, number: int) -> Array:
     for i in order[: 12 * KEPT]:
         if all(np.abs(points[i] - c).max() > 0.15 for c in chosen):
             chosen.append(points[i])
-        if len(chosen) >= KEPT:
+        if len(chosen) >= (KEPT if len(question.setting.layout.links) == 4 else KEPT // 2):  # more than four bars take longer each
             break
     return np.array(chosen)
 
 
-def _take(question: Question, weights: Array, points: Array, cost: Array, state: _State) -> None:
+def _take(question: Question, weights: Array, points: Array, cost: Array, state: _State, most: int) -> None:
     """Round, mend and judge the promising points, a few at a time, and keep those that meet everything and are apart from what is there."""
     known = [np.array(a.point) for a in state.answers]
     fresh = [p for p, c in zip(points, cost, strict=True) if c < 0.5 * len(question.wants) and all(np.abs(p - k).max() > APART for k in known)]
     promising = np.array(_apart(fresh)[:TRIED])
     for i in range(0, len(promising), 6):
-        if len(state.answers) >= WANTED or not state.going():
+        if len(state.answers) >= most or not state.going():
             return
         for p in _mended(question, weights, promising[i : i + 6]):
             if any(np.abs(p - np.array(a.point)).max() <= APART for a in state.answers):
@@ -222,8 +227,9 @@ def _triple(v: Array) -> tuple[float, float, float]:
     return tuple(round(float(x), 9) for x in v)  # type: ignore[return-value]
 
 
-def _relaxed(question: Question, starts: Array, state: _State) -> tuple[Relax, ...]:
-    """For each band: how far it must be widened when every other is held firmly, least first in usual differences; none where that does not suffice."""
+def _relaxed(question: Question, starts: Array, state: _State) -> tuple[tuple[Relax, ...], Answer | None]:
+    """For each band: how far it must be widened when every other is held firmly, least first in usual differences, none where that does not suffice;
+    and an answer that meets everything, should one turn up on the way."""
     out = []
     for k, want in enumerate(question.wants):
         if not state.going():
@@ -233,9 +239,12 @@ def _relaxed(question: Question, starts: Array, state: _State) -> tuple[Relax, .
         points, cost = descend(lambda p, firm=firm: question.residuals(p, firm), starts, STEPS, ENOUGH, state.going)  # type: ignore[misc]
         near = _mended(question, firm, points[np.argsort(cost, kind="stable")][:3])
         answers = [_judge(question, p) for p in near]
+        whole = next((a for a in answers if a.meets), None)
+        if whole is not None:
+            return (), whole
         good = [a for a in answers if not any(v for name, v in a.missed.items() if name != want.id) and np.isfinite(a.missed[want.id])]
         if good and want.id != "travel":
             a = min(good, key=lambda one: one.missed[want.id])
             value = a.values[want.id]
             out.append(Relax(want, a.missed[want.id], min(want.low, value), max(want.high, value)))
-    return tuple(sorted(out, key=lambda r: r.by / USUAL[r.want.id]))
+    return tuple(sorted(out, key=lambda r: r.by / USUAL[r.want.id])), None

@@ -112,7 +112,7 @@ class Question:
         """Weighted distances for the search, ``(m, wants)``; with ``names`` only those wants, the others 0."""
         frame, axle = self.pivots(points)
         wanted = self.names if names is None else names
-        numbers = numbers_of(self.setting, frame, axle, wanted, 7, self.near)
+        numbers = numbers_of(self.setting, frame, axle, wanted, 7, self.near, rough=True)
         for name in self.names:
             numbers.setdefault(name, np.full(len(points), 0.0))
         off = self.out_by(numbers, inside)
@@ -179,7 +179,7 @@ def _with_fixed(setting: Setting, moved: list[Moved]) -> Setting:
 
 
 def _pivot(layout: Layout, box: PivotBox) -> tuple[Link, PivotEnd]:
-    name, _, which = box.id.rpartition(".")
+    name, _, which = box.id.rpartition(":")
     link = layout.link(name)
     if link is None:
         raise ValueOutOfRange("L211", f"There is no pivot {box.id} in {layout.name}.", f"Links: {', '.join(one.id for one in layout.links)}.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
 
@@ -19,11 +19,13 @@ class Lean:
     twist: Array
 
 
-def lean(along: Array, frame_bolt: Array, axle_bolt: Array, clocked: float, *, frame_bushing: bool = False, axle_bushing: bool = False) -> Lean:
-    """Misalignment of both ends of one link at poses.
+def lean(
+    along: Array, frame_bolt: Array, axle_bolt: Array, clocked: ArrayLike, frame_bushing: ArrayLike = False, axle_bushing: ArrayLike = False
+) -> Lean:
+    """Misalignment of both ends of links at poses.
 
-    ``along`` unit vectors frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(stations, 3)``; ``clocked`` how far the
-    axle joint's bore is turned about the link against the frame joint's, rad. A bore stands square to its link. With bolts at angles α
+    ``along`` from frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(..., 3)``; ``clocked`` how far the
+    axle joint's bore is turned about the link against the frame joint's, rad; which ends are bushings; these broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α
     about the link and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the one is taken that
     makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the turn.
     Degenerate: a bolt along the link leans 90° whatever the spin.
@@ -31,7 +33,7 @@ def lean(along: Array, frame_bolt: Array, axle_bolt: Array, clocked: float, *, f
     u = along / np.linalg.norm(along, axis=-1, keepdims=True)
     e1, e2 = _across(u)
     (c_f, a_f), (c_a, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)
-    d = a_a - clocked - a_f
+    d = a_a - np.asarray(clocked) - a_f
     d = (d + np.pi / 2) % np.pi - np.pi / 2  # a bolt has no head and tail
     with np.errstate(divide="ignore", invalid="ignore"):
         x = np.arctan((c_f - c_a * np.cos(d)) / (c_a * np.sin(d)))
@@ -41,23 +43,18 @@ def lean(along: Array, frame_bolt: Array, axle_bolt: Array, clocked: float, *, f
     at_d = np.arccos(np.clip(c_a, -1, 1)) >= np.arccos(np.clip(c_f * np.cos(d), -1, 1))
     x = np.where(np.isfinite(x), np.clip(x, low, high), 0.5 * d)
     x = np.where(at_zero, 0.0, np.where(at_d, d, x))
-    if frame_bushing and not axle_bushing:
-        x = np.zeros_like(d)
-    elif axle_bushing and not frame_bushing:
-        x = d
-    elif frame_bushing and axle_bushing:
-        x = 0.5 * d
+    held_f, held_a = np.asarray(frame_bushing, bool), np.asarray(axle_bushing, bool)
+    x = np.where(held_f & held_a, 0.5 * d, np.where(held_f, 0.0, np.where(held_a, d, x)))
     frame = np.arccos(np.clip(c_f * np.cos(x), -1.0, 1.0))
     axle = np.arccos(np.clip(c_a * np.cos(d - x), -1.0, 1.0))
-    return Lean(frame, axle, np.abs(d) if frame_bushing and axle_bushing else np.zeros_like(d))
+    return Lean(frame, axle, np.where(held_f & held_a, np.abs(d), 0.0))
 
 
-def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> float:
-    """The turn between both joints, rad, that leaves no spin to share at one pose (ride height); each argument ``(3,)``."""
-    u = along[None] / np.linalg.norm(along)
-    e1, e2 = _across(u)
-    (_, a_f), (_, a_a) = _split(frame_bolt[None], e1, e2), _split(axle_bolt[None], e1, e2)
-    return float(a_a[0] - a_f[0])
+def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> Array:
+    """The turn between both joints, rad ``(...)``, that leaves no spin to share at one pose (ride height); each argument ``(..., 3)``."""
+    e1, e2 = _across(along / np.linalg.norm(along, axis=-1, keepdims=True))
+    (_, a_f), (_, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)
+    return np.asarray(a_a - a_f)
 
 
 def _split(bolt: Array, e1: Array, e2: Array) -> tuple[Array, Array]:
@@ -68,6 +65,12 @@ def _split(bolt: Array, e1: Array, e2: Array) -> tuple[Array, Array]:
 def _across(u: Array) -> tuple[Array, Array]:
     """Two directions across the link that turn with it smoothly: away from straight up."""
     up = np.where(np.abs(u[..., 2:3]) < 0.9, np.array([0.0, 0.0, 1.0]), np.array([1.0, 0.0, 0.0]))
-    e1 = np.cross(up, u)
+    e1 = _cross(up, u)
     e1 /= np.linalg.norm(e1, axis=-1, keepdims=True)
-    return e1, np.cross(u, e1)
+    return e1, _cross(u, e1)
+
+
+def _cross(a: Array, b: Array) -> Array:
+    """Cross product without numpy's bookkeeping, which costs more than the arithmetic here."""
+    ax, ay, az, bx, by, bz = a[..., 0], a[..., 1], a[..., 2], b[..., 0], b[..., 1], b[..., 2]
+    return np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=-1)

@@ -58,12 +58,13 @@ class Poses:
     limit_high: Array
 
 
-def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0.0, 0.0)) -> Poses:
+def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0.0, 0.0), *, patient: bool = True) -> Poses:
     """Poses along a straight line of travel through ``start`` (heave m, roll rad), for all layouts.
 
     ``heave`` and ``roll`` have shape ``(stations,)``, ordered, and lie on one straight line through ``start``.
     ``start`` itself must be reachable from ride height; when it is not, nothing on the line is reached.
-    Returns :class:`Poses` with shape ``(*bars.lead, stations)``.
+    Returns :class:`Poses` with shape ``(*bars.lead, stations)``. Without ``patient`` a path that is not proven at once is not walked in short
+    steps: its limit is the last station proven, which may be short of the true one (for judging thousands of candidates roughly).
 
     >>> frame = [[1, .3, .5], [1, -.3, .5], [.9, .1, .9], [.9, -.1, .9]]
     >>> axle = [[0, .5, .4], [0, -.5, .4], [0, .4, .7], [0, -.4, .7]]
@@ -79,9 +80,9 @@ def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0
     blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
     if len(blocks) > 1:
         with ThreadPoolExecutor(min(len(blocks), os.cpu_count() or 1)) as pool:
-            parts = list(pool.map(lambda b: _sweep_block(b, line), blocks))
+            parts = list(pool.map(lambda b: _sweep_block(b, line, patient=patient), blocks))
     else:
-        parts = [_sweep_block(b, line) for b in blocks]
+        parts = [_sweep_block(b, line, patient=patient) for b in blocks]
     q, error, reach, low, high = (np.concatenate([p[k] for p in parts], axis=-1) if len(parts) > 1 else parts[0][k] for k in range(5))
 
     def shaped(v: NDArray[Any]) -> NDArray[Any]:
@@ -239,7 +240,7 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
     return out
 
 
-def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
+def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDArray[Any], ...]:
     m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = np.zeros((4, 1, m)), np.ones(m, bool)
@@ -266,6 +267,10 @@ def _sweep_block(bars: Bars, line: _Line) -> tuple[NDArray[Any], ...]:
     limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
     own_start = h0 if line.own is line.heave else r0
     limits = [np.minimum(limits[0], own_start), np.maximum(limits[1], own_start)]
+    if not patient and not reached.all():
+        within = np.where(reached, line.own[:, None], own_start)
+        limits = [np.minimum(within.min(axis=0), own_start), np.maximum(within.max(axis=0), own_start)]
+        return q, error, reached, limits[0], limits[1]
     for k in [] if reached.all() else np.flatnonzero(~reached.all(axis=0)):
         one = _cut(bars, slice(k, k + 1))
         for side, direction in enumerate((-1, 1)):

@@ -9,9 +9,9 @@ from typing import Any
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors.choice_box import ChoiceBox
-from stoutlink.app.sheets.donors.look import quiet_label
-from stoutlink.app.sheets.donors.word_field import WordField, read_pair
+from stoutlink.app.sheets.choice_box import ChoiceBox
+from stoutlink.app.sheets.picture import quiet_label
+from stoutlink.app.sheets.word_field import WordField, read_pair
 from stoutlink.app.workspace import Workspace
 
 

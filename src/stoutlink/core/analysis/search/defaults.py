@@ -1,0 +1,94 @@
+"""A question to start from: boxes around the pivots as the survey lets them lie, and bands as the project's schools want them."""
+
+from __future__ import annotations
+
+import itertools
+
+from stoutlink.core.analysis.survey_points import placed_points, rail_run
+from stoutlink.core.document.layout import Layout, Link, PivotEnd
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import Point
+from stoutlink.core.document.search import PivotBox, Search, Want
+
+ALONG, ACROSS, UP = 0.12, 0.09, 0.10
+"""How far a pivot may go from where it is, m."""
+PINION = 10.0
+"""Pinion change over the travel a search starts with, degrees: with much anti-squat the side-view centre is near and less cannot be had (estimate)."""
+ANTI = {"first_trail": (70.0, 90.0), "steep_technical": (110.0, 150.0), "neutral": (90.0, 110.0)}
+ROLL = {"high": (0.75, 1.0), "low": (0.45, 0.75)}
+
+
+def rail_at(project: Project, x: float) -> tuple[float, float] | None:
+    """Half spread and height of the surveyed frame rails at a station, m, between its points; ``None`` where they do not reach or were not read."""
+    for side in (1.0, -1.0):
+        run = [(p.x, abs(p.sides[0]), p.z) for p in rail_run(placed_points(project), side) if p.sides and p.z is not None]
+        for (x0, y0, z0), (x1, y1, z1) in itertools.pairwise(run):
+            if x0 - 0.15 <= x <= x1 + 0.15 and x1 > x0:
+                t = min(1.0, max(0.0, (x - x0) / (x1 - x0)))
+                if not x0 <= x <= x1 and any(a <= x <= b for (a, *_), (b, *_) in itertools.pairwise(run)):
+                    continue
+                return y0 + t * (y1 - y0), z0 + t * (z1 - z0)
+    return None
+
+
+def default_boxes(project: Project, layout: Layout) -> tuple[PivotBox, ...]:
+    """One box a pivot (one for a pair), around where it is: frame pivots between the centreline and just outside the rails, never under the belly
+    clearance wanted; axle pivots inside the tyres and no lower than half the loaded radius."""
+    out: list[PivotBox] = []
+    seen: set[tuple[str, PivotEnd]] = set()
+    ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
+    for link in layout.links:
+        for which in ends:
+            if (link.id, which) in seen:
+                continue
+            together = layout.moved_with(link, which)
+            seen |= {(name, which) for name, _ in together}
+            out.append(_box(project, layout, link, which, pair=any(side < 0 for _, side in together)))
+    return tuple(out)
+
+
+def _box(project: Project, layout: Layout, link: Link, which: PivotEnd, *, pair: bool) -> PivotBox:
+    x, y, z = link.pivot(which)
+    wheel = project.rig.end(layout.end)
+    low, high = [x - ALONG, y - ACROSS, z - UP], [x + ALONG, y + ACROSS, z + UP]
+    if which == "frame":
+        rail = rail_at(project, x)
+        most = (rail[0] + 0.06) if rail is not None else 0.40 * wheel.track_m
+        belly = project.rig.stance.belly_wanted_m
+        if belly is not None:
+            low[2] = min(max(low[2], belly), z)
+    else:
+        most = 0.5 * wheel.track_m - 0.5 * wheel.tread - 0.03
+        low[2] = min(max(low[2], 0.5 * wheel.loaded), z)
+    if pair:
+        sign = 1.0 if y >= 0 else -1.0
+        near, far = sorted((abs(y) - ACROSS, abs(y) + ACROSS))
+        near, far = min(max(near, 0.04), abs(y)), max(min(far, most), abs(y))
+        low[1], high[1] = (near, far) if sign > 0 else (-far, -near)
+    else:
+        low[1], high[1] = max(low[1], min(-most, y)), min(high[1], max(most, y))
+    return PivotBox(id=f"{link.id}:{which}", low_m=_triple(low), high_m=_triple(high))
+
+
+def _triple(v: list[float]) -> Point:
+    return round(v[0], 4), round(v[1], 4), round(v[2], 4)
+
+
+def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
+    """Bands of the schools in force (the user's own where there are any), and what else a layout should keep to (estimates as in the verdict)."""
+    s = project.settings
+    own = {t.id.removeprefix(f"{layout.end}-").replace("-", "_"): (t.low, t.high) for t in project.targets if t.id.startswith(f"{layout.end}-")}
+    anti = ANTI[s.anti_target] if layout.end == "rear" else (20.0, 90.0)
+    wants = {
+        "drive": (*own.get("drive", anti), 2.0), "roll_centre": (*own.get("roll_centre", ROLL[s.roll_centre_target]), 1.0),
+        "steer": (*own.get("steer", (-0.10, 0.05)), 1.0), "hold": (*own.get("hold", (0.0, 4.0)), 1.0), "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
+        "clearance": (0.0, 10.0, 2.0),
+    }  # fmt: skip
+    if len(layout.links) > 4:
+        wants["bind"] = (-0.001, 0.004, 1.0)
+    return tuple(Want(id=name, low=low, high=high, weight=weight) for name, (low, high, weight) in wants.items())  # type: ignore[arg-type]
+
+
+def default_search(project: Project, layout: Layout) -> Search:
+    """Both together."""
+    return Search(id=layout.end, boxes=default_boxes(project, layout), wants=default_wants(project, layout))
