@@ -59,6 +59,14 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
         "room": (QPen(t.quiet, 1, dash), QBrush(_veil(t.quiet, 80), Qt.BrushStyle.Dense7Pattern)),
         "tape": (QPen(t.brass, 1), none),
         "shaft": (QPen(t.soap, 1.2), QBrush(_veil(t.faint, 90))),
+        "hole": (QPen(t.quiet, 1), QBrush(t.sheet)),
+        "drag_link": (QPen(t.soap, 1.2, dash), none),
+        "arc": (QPen(t.brass, 1.2, dot), none),
+        "load_pull": (QPen(t.dye, 1.6), none),
+        "load_push": (QPen(t.torch, 1.6, dash), none),
+        "search_box": (QPen(t.dye, 1, dash), QBrush(_veil(t.dye, 28))),
+        "lock": (QPen(t.faint, 1, dot), none),
+        "leaf": (QPen(t.soap, 2.2), none),
     }
 
 
@@ -90,8 +98,8 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
             if one.role == "cg":
                 _balance(p, c, one.radius[0] * frame.scale, t)
         elif isinstance(one, Note):
-            p.setFont(font(8.5))
-            p.setPen(t.quiet if one.role != "force" else t.dye)
+            p.setFont(font(8.5, bold=one.role in ("load_pull", "load_push")))
+            p.setPen(t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet)
             at = frame.at(one.at)
             flag = {"left": Qt.AlignmentFlag.AlignLeft, "centre": Qt.AlignmentFlag.AlignHCenter, "right": Qt.AlignmentFlag.AlignRight}[one.align]
             p.drawText(QRectF(at.x() + 6, at.y() - 18, 160, 16), flag | Qt.AlignmentFlag.AlignVCenter, one.text)

@@ -14,6 +14,7 @@ ViewName = Literal["side", "plan", "rear"]
 Role = Literal[
     "ground", "tyre", "housing", "axle", "link_upper", "link_lower", "link_panhard", "link_selected", "construction", "force", "neutral",
     "roll_axis", "cg", "cg_band", "ghost", "body", "centreline", "selected", "shaft", "compared", "rail", "rail_far", "solid", "room", "tape",
+    "hole", "drag_link", "arc", "load_pull", "load_push", "search_box", "lock", "leaf",
 ]  # fmt: skip
 VIEWS: tuple[ViewName, ...] = ("side", "plan", "rear")
 

@@ -1,0 +1,211 @@
+"""What belongs to a layout besides its links: holes, drag link, arcs, forces, search boxes, leaves, tyres at lock, driveshaft."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.analysis.leaf_axle import LeafAxle
+from stoutlink.core.analysis.link_loads import LinkLoads
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.quantities import Point
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.search import Search
+from stoutlink.core.drawing.axle_views import AxlePose
+from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, box, flatten
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
+
+HOLE = 0.007
+"""Radius a hole is drawn with, m (convention)."""
+ARC_TRAVEL = 0.2
+"""How far up and down arcs are drawn, m."""
+LOCK_GUESS = math.radians(32.0)
+"""Steering lock while the axle's is not known (estimate)."""
+
+
+def hole_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
+    """The holes of every bracket, on both sides where they are mirrored; those on the axle go with it."""
+    out: list[Shape] = []
+    for bracket in layout.brackets:
+        link = layout.link(bracket.link)
+        if link is None:
+            continue
+        sides = {side for _, side in layout.moved_with(link, bracket.end)}
+        for hole in range(1, bracket.holes + 1):
+            x, y, z = hole_point(layout, bracket, hole)
+            for side in sides:
+                point = (x, side * y, z)
+                if bracket.end == "axle" and pose is not None:
+                    point = pose.carry(point, ride)
+                out.append(Oval(flatten(point, view), (HOLE, HOLE), "hole"))
+    return out
+
+
+def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
+    """Drag link and the steering axis it turns the knuckle about; nothing for full hydraulic steering."""
+    s = layout.steering
+    if s is None or s.kind != "drag_link" or pose is None:
+        return []
+    knuckle, pin = pose.carry(s.knuckle_m, ride), pose.carry(s.kingpin_m, ride)
+    side = 1.0 if s.kingpin_m[1] >= 0 else -1.0
+    up = 0.12
+    top = pose.carry(
+        (s.kingpin_m[0] - up * math.tan(layout.caster_rad or 0.0), s.kingpin_m[1] - side * up * math.tan(s.kingpin_in_rad), s.kingpin_m[2] + up), ride
+    )
+    low = tuple(2 * a - b for a, b in zip(pin, top, strict=True))
+    return [
+        Line((flatten(s.pitman_m, view), flatten(knuckle, view)), "drag_link", width=0.0),
+        Line((flatten((low[0], low[1], low[2]), view), flatten(top, view)), "centreline"),
+        Line((flatten(pin, view), flatten(knuckle, view)), "drag_link"),
+    ]
+
+
+def arc_shapes(layout: Layout) -> list[Shape]:
+    """From behind: the arcs that the axle ends of panhard and drag link run about their frame ends."""
+    bars = [(x.frame_pivot_m, x.axle_pivot_m) for x in layout.links if x.role == "panhard"]
+    if layout.steering is not None and layout.steering.kind == "drag_link":
+        bars.append((layout.steering.pitman_m, layout.steering.knuckle_m))
+    out: list[Shape] = []
+    for a, b in bars:
+        centre, end = flatten(a, "rear"), flatten(b, "rear")
+        radius = math.dist(centre, end)
+        if radius < 0.05:
+            continue
+        middle, half = math.atan2(end[1] - centre[1], end[0] - centre[0]), min(1.2, ARC_TRAVEL / radius)
+        out.append(
+            Line(
+                tuple(
+                    (centre[0] + radius * math.cos(u), centre[1] + radius * math.sin(u))
+                    for u in np.linspace(middle - half, middle + half, 33).tolist()
+                ),
+                "arc",
+            )
+        )
+    return out
+
+
+def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, only: str | None = None) -> list[Shape]:
+    """Force of every link in a case (``worst``: the largest of all), written at its middle; arrows apart for pull, together for push."""
+    out: list[Shape] = []
+    for one in loads.links:
+        if only is not None and one.link.id != only:
+            continue
+        force = max(one.forces.values(), key=abs) if case == "worst" else one.forces.get(case, 0.0)
+        a, b = flatten(one.link.frame_pivot_m, view), flatten(one.link.axle_pivot_m, view)
+        length = math.dist(a, b)
+        if length < 0.08:
+            continue
+        role: Role = "load_pull" if force >= 0 else "load_push"
+        out.append(Line((a, b), role))
+        out += _arrows(a, b, role, apart=force >= 0)
+        out.append(
+            Note(
+                (a[0] + 0.42 * (b[0] - a[0]), a[1] + 0.42 * (b[1] - a[1])),
+                f"{show(abs(force), 'force', unit)} {'pull' if force >= 0 else 'push'}",
+                role,
+            )
+        )
+    return out
+
+
+def _arrows(a: tuple[float, float], b: tuple[float, float], role: Role, *, apart: bool) -> list[Shape]:
+    length = math.dist(a, b)
+    u = ((b[0] - a[0]) / length, (b[1] - a[1]) / length)
+    out: list[Shape] = []
+    for at, way in ((0.18, -1.0), (0.82, 1.0)):
+        tip = (a[0] + at * length * u[0], a[1] + at * length * u[1])
+        back = -way if apart else way
+        size = 0.03
+        wings = [(tip[0] + back * size * u[0] + s * 0.5 * size * -u[1], tip[1] + back * size * u[1] + s * 0.5 * size * u[0]) for s in (1.0, -1.0)]
+        out.append(Line((wings[0], tip, wings[1]), role))
+    return out
+
+
+def search_shapes(search: Search, view: ViewName) -> list[Shape]:
+    """Where each pivot may lie."""
+    out: list[Shape] = []
+    for one in search.boxes:
+        (u0, v0), (u1, v1) = flatten(one.low_m, view), flatten(one.high_m, view)
+        out.append(box((min(u0, u1), min(v0, v1)), (max(u0, u1), max(v0, v1)), "search_box"))
+    return out
+
+
+def leaf_shapes(found: LeafAxle, view: ViewName, heaves: Iterable[float]) -> list[Shape]:
+    """Springs and shackles at ride, and dashed at other heights of the seat, m."""
+    leaf, shape = found.leaf, found.shape
+    x0 = axle_centre(found.rig, found.layout.end)[0] - leaf.pin_offset_m
+    out: list[Shape] = []
+    for heave in heaves:
+        pose = shape.at(heave)
+        if not math.isfinite(pose.forward):
+            continue
+        fixed = (-shape.halves.b, shape.rear_eye) if shape.reversed_shackle else (shape.halves.a, shape.front_eye)
+        seat = (pose.forward, shape.seat + heave)
+        role: Role = "leaf" if heave == 0 else "ghost"
+        for side in (0.5, -0.5):
+            y = side * leaf.spacing_m
+            for eye in (fixed, pose.eye):
+                if math.isfinite(eye[0]):
+                    bow = _bow(seat, eye, pose.nose_down)
+                    out.append(Line(tuple(flatten((x0 + x, y, z), view) for x, z in bow), role))
+            if math.isfinite(pose.eye[0]):
+                pivot = shape.frame_pivot
+                out.append(Line((flatten((x0 + pose.eye[0], y, pose.eye[1]), view), flatten((x0 + pivot[0], y, pivot[1]), view)), role))
+            if heave == 0:
+                out += [
+                    Oval(flatten((x0 + x, y, z), view), (0.018, 0.018), "hole") for x, z in (fixed, pose.eye, shape.frame_pivot) if math.isfinite(x)
+                ]
+    return out
+
+
+def _bow(seat: tuple[float, float], eye: tuple[float, float], nose_down: float) -> list[tuple[float, float]]:
+    """A half of the main leaf from the seat, where it lies along the tilt, bent like a parabola to the eye."""
+    dx, dz = eye[0] - seat[0], eye[1] - seat[1]
+    slope = -math.tan(nose_down)
+    return [(seat[0] + t * dx, seat[1] + slope * t * dx + (dz - slope * dx) * t * t) for t in np.linspace(0.0, 1.0, 13).tolist()]
+
+
+def lock_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None) -> list[Shape]:
+    """From above: the front tyres at full lock either way, turned about an upright axis (a first estimate)."""
+    if layout.end != "front":
+        return []
+    wheel = rig.front
+    x0 = axle_centre(rig, "front")[0]
+    lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
+    half, free, tread = wheel.track_m / 2, wheel.free, wheel.tread
+    inset = 0.09
+    if donor is not None and donor.width_m is not None and donor.kingpin_inset_m is not None:
+        inset = half - (0.5 * donor.width_m - donor.kingpin_inset_m)
+    out: list[Shape] = []
+    for side in (1.0, -1.0):
+        pin = side * (half - inset)
+        for turn in (lock, -lock):
+            c, s = math.cos(turn), math.sin(turn)
+            corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
+            out.append(
+                Line(tuple((x0 + c * a - s * (b + side * inset), pin + s * a + c * (b + side * inset)) for a, b in corners), "lock", closed=True)
+            )
+    return out
+
+
+def driveshaft_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None) -> list[Shape]:
+    """From the transfer case's output to the pinion's joint, where both are known."""
+    out = rig.drivetrain.output_m
+    if out is None or pose is None:
+        return []
+    ride = axle_centre(rig, layout.end)
+    snout = donor.snout_length_m if donor is not None and donor.snout_length_m is not None else 0.30
+    offset = donor.pinion_offset_m if donor is not None and donor.pinion_offset_m is not None else 0.0
+    rise = donor.pinion_rise_m if donor is not None and donor.pinion_rise_m is not None else 0.0
+    forward = 1.0 if layout.end == "rear" else -1.0
+    if (out[0] - ride[0]) * forward < snout:
+        return []
+    up = layout.pinion_up_rad
+    joint = pose.carry((ride[0] + forward * snout * math.cos(up), offset, ride[2] + rise + snout * math.sin(up)), ride)
+    return [Line((flatten(joint, view), flatten(out, view)), "shaft", width=0.06)]
