@@ -12,6 +12,8 @@ from typing import Generic, TypeVar
 
 from PyQt6.QtCore import QObject, QTimer
 
+from stoutlink.core.errors import StoutError
+
 T = TypeVar("T")
 Progress = Callable[[float], bool]
 LOOK_MS = 40
@@ -28,9 +30,17 @@ class Background(QObject, Generic[T]):
         self._run: _Run[T] | None = None
         self._done: Callable[[T], None] | None = None
         self._moved: Callable[[float], None] | None = None
+        self._failed: Callable[[Exception], None] | None = None
 
-    def start(self, work: Callable[[Progress], T], done: Callable[[T], None], moved: Callable[[float], None]) -> None:
-        """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's own thread.
+    def start(
+        self,
+        work: Callable[[Progress], T],
+        done: Callable[[T], None],
+        moved: Callable[[float], None],
+        failed: Callable[[Exception], None] | None = None,
+    ) -> None:
+        """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's own thread. ``failed`` gets
+        a failure that can be explained to the user (any other is raised).
 
         ``work`` is given a function to call with its progress; when that answers False it should give up.
         """
@@ -38,7 +48,7 @@ class Background(QObject, Generic[T]):
         if gc.isenabled():
             gc.collect(0)
             gc.disable()
-        self._done, self._moved = done, moved
+        self._done, self._moved, self._failed = done, moved, failed
         self._run = _Run(work)
         self._timer.start()
 
@@ -63,6 +73,9 @@ class Background(QObject, Generic[T]):
                 self._moved(run.part)
             return
         self._over()
+        if isinstance(run.failed, StoutError) and self._failed is not None:
+            self._failed(run.failed)
+            return
         if run.failed is not None:
             raise run.failed
         if run.wanted and run.answer is not None and self._done is not None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from stoutlink.app.actions import Command
 from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
+from stoutlink.app.sheets.layout.sheet import LOOKS as LAYOUT_LOOKS
 from stoutlink.app.sheets.rig_sheet import LOOKS
 from stoutlink.core.editing.edits import SetChoice
 
@@ -35,13 +36,21 @@ def command_list(window: MainWindow) -> list[Command]:
 
         return show
 
+    def layout_look(name: str) -> Callable[[], object]:
+        def show() -> None:
+            window.layout_sheet.look(name)
+            window.show_step("layout")
+
+        return show
+
     def fit() -> None:
         (window.tape.view if window.step == "tape" else window.layout_sheet.views).fit()
 
     return [
         Command("new", "New project", "File", "Ctrl+N", "Start from placeholders to measure over.", window.files.new),
         Command("open", "Open project…", "File", "Ctrl+O", "Open a project file.", window.files.open),
-        Command("open_demo", "Open the demo rig", "File", "", "Open the invented crawler Basalt.", window.files.open_demo),
+        Command("open_demo", "Open the demo rig Basalt", "File", "", "The invented crawler on links.", lambda: window.files.open_demo("basalt")),
+        Command("open_tamarack", "Open the demo rig Tamarack", "File", "", "The invented pickup: front links, leaves behind.", lambda: window.files.open_demo("tamarack")),
         Command("save", "Save", "File", "Ctrl+S", "Write the project; the previous file is kept beside it.", window.files.save),
         Command("save_as", "Save as…", "File", "Ctrl+Shift+S", "Write the project under another name.", window.files.save_as),
         Command("import_donors", "Import donor catalogue…", "File", "", "Add donor axles from a CSV table.", window.files.import_donors),
@@ -57,6 +66,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("copy_numbers", "Copy all numbers as text", "Edit", "Ctrl+Shift+C", "Put the whole analysis on the clipboard.", window.copy_numbers),
         Command("copy_cuts", "Copy cut list as text", "Edit", "", "Put the cut list on the clipboard.", window.copy_cuts),
         Command("copy_donors", "Copy the donors look as text", "Edit", "", "Put what the donors step shows on the clipboard.", window.copy_donors),
+        Command("copy_layout_look", "Copy the layout look as text", "Edit", "", "Put what the layout step shows on the clipboard.", window.copy_layout_look),
         Command("copy_survey", "Copy survey as text", "Edit", "", "Put the survey in view on the clipboard.", window.copy_survey),
         Command("rig", "Go to Rig", "View", "Ctrl+1", "The vehicle.", step("rig")),
         Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
@@ -65,6 +75,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("cut", "Go to Cut", "View", "Ctrl+5", "The cut list.", step("cut")),
         *(Command(f"look_{key}", f"Rig: {title}", "View", "", tip, look(key)) for key, title, tip in LOOKS),
         *(Command(f"donors_look_{key}", f"Donors: {title}", "View", "", tip, donor_look(key)) for key, title, tip in DONOR_LOOKS),
+        *(Command(f"layout_look_{key}", f"Layout: {title}", "View", "", tip, layout_look(key)) for key, title, tip in LAYOUT_LOOKS),
         Command("other_end", "Switch rear and front axle", "View", "Ctrl+B", "Judge and work on the other axle.", lambda: w.set_end("front" if w.end == "rear" else "rear")),
         Command("units", "Switch inches and millimetres", "View", "Ctrl+U", "Show and read the project in the other unit.", window.switch_units),
         Command("theme", "Switch dark and light", "View", "Ctrl+D", "Steel plate or butcher paper.", lambda: window.set_theme("light" if window.theme.name == "dark" else "dark")),

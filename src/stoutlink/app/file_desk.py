@@ -64,10 +64,10 @@ class FileDesk:
             self._take(read_project(demo_file("starter.stoutlink")), None)
             self._window.show_step("rig")
 
-    def open_demo(self) -> None:
-        """Open the demo rig."""
+    def open_demo(self, name: str = "basalt") -> None:
+        """Open a demo rig."""
         if self.may_drop():
-            self._take(read_project(demo_file("basalt.stoutlink")), None)
+            self._take(read_project(demo_file(f"{name}.stoutlink")), None)
 
     def _take(self, project: Project, file: Path | None) -> None:
         self._window.layout_sheet.views.select(None)

@@ -12,11 +12,12 @@ from pathlib import Path
 from types import TracebackType
 
 import platformdirs
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from stoutlink.app import dialogs, theme
 from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
+from stoutlink.app.sheets.layout.sheet import LOOKS as LAYOUT_LOOKS
 from stoutlink.app.sheets.rig_sheet import LOOKS as RIG_LOOKS
 from stoutlink.app.window import MainWindow
 from stoutlink.app.workspace import Workspace
@@ -27,6 +28,7 @@ from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 
 log = logging.getLogger("stoutlink")
+DEMOS = ("basalt", "tamarack")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -34,7 +36,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     args = _arguments(argv)
     app = make_app(args.theme)
     trouble: StoutError | None = None
-    project, file = read_project(demo_file("basalt.stoutlink" if args.demo else "starter.stoutlink")), None
+    project, file = read_project(demo_file(f"{args.demo or 'starter'}.stoutlink")), None
     window = make_window(project, file, args.theme)
     wide, high = args.size
     window.resize(wide, high)
@@ -85,14 +87,20 @@ def make_window(project: Project, file: Path | None, theme_name: str) -> MainWin
 def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="stout-link-app", description="Plan a solid axle swap.")
     parser.add_argument("file", nargs="?", type=Path, help="project to open")
-    parser.add_argument("--demo", action="store_true", help="start with the invented crawler Basalt")
+    parser.add_argument(
+        "--demo", nargs="?", const="basalt", choices=DEMOS, help="start with an invented rig: the crawler Basalt, or the pickup Tamarack"
+    )
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
     parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "cut"), default="rig")
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
     parser.add_argument("--theme", choices=("dark", "light"), default="dark")
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
-    parser.add_argument("--look", choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS)], help="with --shot: which look at the rig or the donors")
+    parser.add_argument(
+        "--look",
+        choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS, *LAYOUT_LOOKS)],
+        help="with --shot: which look at the rig, the donors or the layout",
+    )
     parser.add_argument("--donor", metavar="ID", help="with --shot: look at this candidate")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
     parser.add_argument("--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)")
@@ -113,6 +121,8 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     window.workspace.set_end(args.end)
     if args.look in [key for key, *_ in RIG_LOOKS]:
         window.rig.look(args.look)
+    elif args.look in [key for key, *_ in LAYOUT_LOOKS]:
+        window.layout_sheet.look(args.look)
     elif args.look is not None:
         window.donors.look(args.look)
     window.show_step(args.view)
@@ -122,6 +132,8 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     app.processEvents()
     if args.pivot:
         window.layout_sheet.views.select((args.pivot[0], args.pivot[1]))
+    if args.look == "find":
+        _search(app, window)
     window.layout_sheet.travel.step(args.travel)
     for _ in range(3):
         app.processEvents()
@@ -131,6 +143,14 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     window.workspace.session.mark_saved()
     window.close()
     return 0 if done else 2
+
+
+def _search(app: QApplication, window: MainWindow) -> None:
+    """Let a search run to its end, for its picture."""
+    look = window.layout_sheet.find_look
+    look.search()
+    while look.part is not None:
+        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
 
 def _explain(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:

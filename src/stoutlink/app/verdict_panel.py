@@ -178,9 +178,9 @@ class VerdictPanel(QWidget):
                     wanted.show_gauge(end, axle.gauges[i])
         if axle.problem is not None:
             self._problem.setText(f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}")
-        elif axle.motion is None:
-            self._problem.setText(f"No layout for the {end} axle in this project yet.")
-        self._problem.setVisible(axle.motion is None)
+        elif not axle.gauges:
+            self._problem.setText(f"No layout for the {end} axle in this project yet: start one in Layout.")
+        self._problem.setVisible(not axle.gauges)
 
     def _unfold(self) -> None:
         if self._theme is not None:

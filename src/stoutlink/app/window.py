@@ -21,7 +21,7 @@ from stoutlink.app.resources import ICONS
 from stoutlink.app.route import Route
 from stoutlink.app.sheets.cut_sheet import CutSheet
 from stoutlink.app.sheets.donors.sheet import DonorSheet
-from stoutlink.app.sheets.layout_sheet import LayoutSheet
+from stoutlink.app.sheets.layout.sheet import LayoutSheet
 from stoutlink.app.sheets.rig_sheet import RigSheet
 from stoutlink.app.sheets.tape_sheet import TapeSheet
 from stoutlink.app.verdict_panel import VerdictPanel
@@ -231,6 +231,10 @@ class MainWindow(QMainWindow):
         """The look of the donors step as text."""
         self._to_clipboard(self.donors.as_text(), "What the donors step shows")
 
+    def copy_layout_look(self) -> None:
+        """The look of the layout step as text."""
+        self._to_clipboard(self.layout_sheet.as_text(), "What the layout step shows")
+
     def _to_clipboard(self, text: str, what: str) -> None:
         board = QGuiApplication.clipboard()
         if board is not None:
@@ -284,6 +288,7 @@ class MainWindow(QMainWindow):
             self.workspace.discard()
             self.instruments.close()
             self.donors.stop()
+            self.layout_sheet.stop()
             event.accept()
         else:
             event.ignore()

@@ -28,10 +28,10 @@ class Entry:
 class PathDrawer(QWidget):
     """Entries in rows of ``columns``; made anew when they are other ones."""
 
-    def __init__(self, workspace: Workspace, name: str, columns: int, parent: QWidget) -> None:
+    def __init__(self, workspace: Workspace, name: str, columns: int, parent: QWidget, *, wide: int = 104) -> None:
         super().__init__(parent)
         self.setObjectName(name)
-        self._workspace, self._columns = workspace, columns
+        self._workspace, self._columns, self._wide = workspace, columns, wide
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(6)
@@ -68,7 +68,7 @@ class PathDrawer(QWidget):
             )
         else:
             field = QuantityField(self._workspace, entry.path, self, title=entry.word.capitalize())
-        field.setFixedWidth(104)
+        field.setFixedWidth(self._wide)
         self._grid.addWidget(quiet_label(entry.word, self), row, 2 * column)
         self._grid.addWidget(field, row, 2 * column + 1)
         self._fields.append(field)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolTip, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolTip, QWidget
 
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.theme import Theme, font
@@ -141,6 +141,20 @@ def plate(p: QPainter, t: Theme, box: QRectF, *, raised: bool = False, picked: b
     p.setPen(QPen(t.dye if picked else t.edge, 2 if picked else 1))
     p.setBrush(t.raised if raised or picked else Qt.BrushStyle.NoBrush)
     p.drawRoundedRect(box, 3, 3)
+
+
+def scrolled(inside: QWidget, parent: QWidget) -> QScrollArea:
+    """An area that scrolls up and down what may be taller than its place, on the sheet's own ground."""
+    area = QScrollArea(parent)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QScrollArea.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(inside)
+    inside.setAutoFillBackground(False)
+    viewport = area.viewport()
+    if viewport is not None:
+        viewport.setAutoFillBackground(False)
+    return area
 
 
 def quiet_label(words: str, parent: QWidget) -> QLabel:

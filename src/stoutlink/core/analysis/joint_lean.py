@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel
 from stoutlink.core.analysis.bar_set import stiffness_of
-from stoutlink.core.document.layout import Joint, Link
+from stoutlink.core.document.layout import Joint, Link, LinkEnd, PivotEnd
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.lean import best_clock, lean
 
@@ -24,7 +24,7 @@ class EndLean:
     """One joint: the largest lean over heave and over roll (rad), what it allows (None: not known), and where the largest is, in words."""
 
     link: Link
-    end: str
+    end: PivotEnd
     joint: Joint | None
     heave: float
     roll: float
@@ -70,7 +70,7 @@ def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
     leans = [_leans(motion, known, travel) for travel in (motion.heave, motion.roll)]
     ends: list[EndLean] = []
     for i, link in enumerate(motion.layout.links):
-        for k, (which, at) in enumerate((("frame", link.frame_end), ("axle", link.axle_end))):
+        for k, (which, at) in enumerate(_ends(link)):
             joint = known.get(at.joint)
             heave, roll = float(leans[0][k, i]), float(leans[1][k, i])
             ends.append(EndLean(link, which, joint, heave, roll, joint.misalignment_rad if joint is not None else None))
@@ -83,6 +83,10 @@ def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
             bars.append(LinkBind(link, (give[0] * a, give[0] * b), (give[1] * a, give[1] * b), stiff[i] * give[1]))
     low, high = motion.roll_reach
     return Bind(tuple(ends), tuple(bars), assumed, math.radians(20.0), (low, high))
+
+
+def _ends(link: Link) -> tuple[tuple[PivotEnd, LinkEnd], ...]:
+    return ("frame", link.frame_end), ("axle", link.axle_end)
 
 
 def _leans(motion: AxleMotion, known: dict[str, Joint], travel: Travel) -> Array:

@@ -41,7 +41,7 @@ Role = Literal["upper", "lower", "panhard", "arm"]
 Side = Literal["left", "right", "centre"]
 PivotEnd = Literal["frame", "axle"]
 Material = Literal["steel", "steel_4130", "aluminium"]
-MATERIAL_WORDS: dict[Material, str] = {"steel": "drawn steel tube", "steel_4130": "chrome-molybdenum steel", "aluminium": "7075 aluminium"}
+MATERIAL_WORDS: dict[Material, str] = {"steel": "drawn steel", "steel_4130": "4130 steel", "aluminium": "aluminium"}
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:

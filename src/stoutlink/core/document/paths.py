@@ -13,6 +13,7 @@ from msgspec import Meta, Struct
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import GearRatio
+from stoutlink.core.document.search import LENGTH_WANTS, Want
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
@@ -112,6 +113,8 @@ def field_info(root: Struct, path: str) -> FieldInfo:
     if meta is None or meta.ge is None or meta.le is None:
         raise KeyError(path)
     kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
+    if isinstance(owner, Want) and owner.id in LENGTH_WANTS and parts[-1] != "weight":
+        kind = "length"
     title = meta.title or parts[-1]
     whole = int in (hint, *get_args(hint)) or any(int in get_args(one) for one in get_args(hint))
     return FieldInfo(title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint), whole)

@@ -19,6 +19,10 @@ WANT_IDS: tuple[WantId, ...] = (
 )  # fmt: skip
 
 
+LENGTH_WANTS: tuple[WantId, ...] = ("bind", "longest", "shortest", "clearance")
+"""Wanted numbers that are lengths, m."""
+
+
 class PivotBox(Frozen, frozen=True, kw_only=True):
     """Where one pivot may lie, m: the link's id and its end as ``upper_left:frame``; mirrored partners follow."""
 

@@ -91,7 +91,7 @@ def arc_shapes(layout: Layout) -> list[Shape]:
 
 
 def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, only: str | None = None) -> list[Shape]:
-    """Force of every link in a case (``worst``: the largest of all), written at its middle; arrows apart for pull, together for push."""
+    """Force of every link in a case (``worst``: the largest of all): arrows apart for pull, together for push; written at its middle in the plan."""
     out: list[Shape] = []
     for one in loads.links:
         if only is not None and one.link.id != only:

@@ -209,3 +209,58 @@ class MovePoint(Edit):
         after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
         check_project(after)
         return after
+
+
+@dataclass(frozen=True)
+class LockLength(Edit):
+    """Keep a link's length (and its mirrored partner's) while its pivots are moved, or let it change again."""
+
+    layout: str
+    link: str
+    locked: bool
+
+    @property
+    def label(self) -> str:
+        return "Keep the link's length" if self.locked else "Let the link's length change"
+
+    def apply(self, project: Project) -> Project:
+        layout = _found(project, self.layout)
+        link = layout.link(self.link)
+        if link is None:
+            raise ValueOutOfRange("D124", f"There is no link “{self.link}” in {layout.name}.")
+        partner = layout.partner(link) if layout.mirrored else None
+        both = {link.id, partner.id if partner is not None else link.id}
+        links = tuple(msgspec.structs.replace(one, length_locked=self.locked) if one.id in both else one for one in layout.links)
+        return with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=links))
+
+
+@dataclass(frozen=True)
+class SetTube(Edit):
+    """Give a link, and its mirrored partner, a tube: outside and wall, m."""
+
+    layout: str
+    link: str
+    outside: float
+    wall: float
+
+    @property
+    def label(self) -> str:
+        return "Take another tube"
+
+    def apply(self, project: Project) -> Project:
+        layout = _found(project, self.layout)
+        link = layout.link(self.link)
+        if link is None:
+            raise ValueOutOfRange("D124", f"There is no link “{self.link}” in {layout.name}.")
+        partner = layout.partner(link) if layout.mirrored else None
+        after = project
+        for one in {link.id, partner.id if partner is not None else link.id}:
+            at = f"layouts.{layout.id}.links.{one}"
+            accept(project, f"{at}.tube_od_m", self.outside)
+            accept(project, f"{at}.tube_wall_m", self.wall)
+            changed = msgspec.structs.replace(get_value(after, at), tube_od_m=self.outside, tube_wall_m=self.wall)
+            after = with_value(after, at, changed)
+            gone = {f"{at}.tube_od_m", f"{at}.tube_wall_m"}
+            after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
+        check_project(after)
+        return after

@@ -82,7 +82,7 @@ def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
     wants = {
         "drive": (*own.get("drive", anti), 2.0), "roll_centre": (*own.get("roll_centre", ROLL[s.roll_centre_target]), 1.0),
         "steer": (*own.get("steer", (-0.10, 0.05)), 1.0), "hold": (*own.get("hold", (0.0, 4.0)), 1.0), "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
-        "clearance": (0.0, 10.0, 2.0),
+        "clearance": (0.0, 1.0, 2.0),
     }  # fmt: skip
     if len(layout.links) > 4:
         wants["bind"] = (-0.001, 0.004, 1.0)

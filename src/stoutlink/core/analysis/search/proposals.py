@@ -24,15 +24,15 @@ from stoutlink.core.errors import StoutError
 OPEN_JOINT = Joint(id="joint-open", name="Joint not chosen yet", kind="spherical")
 TAKE_UP = 0.065
 UPPER_TUBE, LOWER_TUBE, BAR_TUBE = (0.04445, 0.00635), (0.0508, 0.00635), (0.0381, 0.00635)
-STARTS: tuple[tuple[Kind, str], ...] = (
-    ("double_triangulated_four_link", "Both pairs spread in plan: no panhard, holds the axle by itself; wants room between the rails."),
-    ("single_triangulated_four_link", "Only the uppers spread: lowers straight along the rails, room for the exhaust; uppers meet over the axle."),
-    ("parallel_four_link_panhard", "Straight pairs and a panhard: simple brackets; the bushings must give in roll."),
-    ("three_link_panhard", "One upper, wherever there is room for it, and a panhard: nothing binds; the upper takes all the torque."),
-    ("radius_arms_panhard", "Two arms that hold the axle by two bushings each, and a panhard: few parts; high anti-numbers, stiff in roll."),
-    ("leaf", "Leaf springs: locate, carry and spring in one; watch the wrap under power."),
+STARTS: tuple[tuple[Kind, str, str], ...] = (
+    ("double_triangulated_four_link", "Both pairs spread, no panhard.", "Holds the axle sideways by itself; wants room between the rails and over the axle."),
+    ("single_triangulated_four_link", "Uppers spread, lowers straight.", "Lowers along the rails leave room for the exhaust; the uppers meet over the axle."),
+    ("parallel_four_link_panhard", "Straight pairs and a panhard.", "Simple brackets, all links along the rails; the bushings must give in roll."),
+    ("three_link_panhard", "One upper where there is room.", "Nothing binds, and the upper goes where the engine lets it; it alone takes the torque, the panhard the side."),
+    ("radius_arms_panhard", "Two arms and a panhard.", "Few parts; each arm holds the axle by two bushings, so anti-numbers are high and roll is stiff."),
+    ("leaf", "Locates and springs in one.", "Few parts and long known; watch the wrap under power."),
 )  # fmt: skip
-"""The kinds a layout can be started from, each with one sentence."""
+"""The kinds a layout can be started from, each with a few words and one sentence."""
 
 
 CANNOT: dict[str, tuple[str, ...]] = {"radius_arms_panhard": ("pinion", "bind", "drive"), "parallel_four_link_panhard": ("bind",)}

@@ -12,6 +12,7 @@ from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.rig_numbers import rig_numbers
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, link_shapes, ride_pose_of
+from stoutlink.core.drawing.layout_views import lock_shapes
 from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName
 from stoutlink.core.drawing.survey_views import surveyed_shapes
 
@@ -51,6 +52,8 @@ def paint_backdrop(
             shapes += [Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)]
         if pose is not None:
             shapes += axle_shapes(rig, layout, view, pose)
+        if view == "plan" and not moving:
+            shapes += lock_shapes(rig, layout, workspace.project.donor(layout.end))
         paint(p, shapes, drawn.frame_of(view), t)
         p.setPen(t.quiet)
         p.setFont(font(9))

@@ -16,21 +16,22 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.backdrop import paint_backdrop
+from stoutlink.app.sheets.layout.backdrop import paint_backdrop
+from stoutlink.app.sheets.layout.pivots import DRAG_LINK, Pivot, move, moved_along, name_of, path_of, pivots_of, place_of
+from stoutlink.app.sheets.layout.snapping import snap
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.document.layout import Layout, Link, PivotEnd
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, steering_shapes
 from stoutlink.core.drawing.shapes import VIEWS, Shape, ViewName, flatten
-from stoutlink.core.editing.edits import MovePivot
+from stoutlink.core.editing.edits import Edit
 from stoutlink.core.quantity.shown import Typed, show
 
 HIT = 15.0
-ALIGN = 5.0
-Pivot = tuple[str, PivotEnd]
-_BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
+Overlay = Callable[[ViewName], list[Shape]]
 _gesture = itertools.count(1)
 
 
@@ -51,7 +52,9 @@ class ThreeViews(QWidget):
         self.station: int | None = None
         self.snapping = True
         self.drawn = ViewGeometry()
+        self.overlay: Overlay | None = None
         self._fitted = False
+        self._caught = ""
         self._active: ViewName = "side"
         self._hover: tuple[ViewName, QPointF] | None = None
         self._drag: tuple[Pivot, ViewName, str] | None = None
@@ -73,7 +76,7 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is not None and not self._fitted:
             self.fit()
-        if layout is None or (self.selected and layout.link(self.selected[0]) is None):
+        if layout is None or (self.selected and self.selected not in pivots_of(layout)):
             self.select(None)
         for one in self._fields:
             one.refresh()
@@ -90,10 +93,16 @@ class ThreeViews(QWidget):
         rig = self._workspace.rig
         end = rig.end(layout.end)
         centre = rig.wheelbase_m if layout.end == "front" else 0.0
-        xs = [p[0] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        points = [p for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        if layout.leaf is not None:
+            points += [
+                (centre + layout.leaf.front_m, 0.0, layout.leaf.front_eye_z_m),
+                (centre - layout.leaf.rear_m, 0.0, layout.leaf.rear_eye_z_m + 0.1),
+            ]
+        xs = [p[0] for p in points]
         left = min([*xs, centre - end.free]) - 0.08
         right = max([*xs, centre + end.free]) + 0.16
-        zs = [p[2] for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        zs = [p[2] for p in points]
         top = max([*zs, rig.cg_height_m, end.loaded + end.free]) + 0.12
         half = end.track_m / 2 + 0.25
         self.drawn.fit((left, right), half, (-0.16, top))
@@ -126,10 +135,9 @@ class ThreeViews(QWidget):
     def pivot_point(self, pivot: Pivot) -> Point | None:
         """Where a pivot is drawn now (axle pivots move with travel)."""
         layout, pose = self.layout_shown, self._pose()
-        link = layout.link(pivot[0]) if layout else None
-        if layout is None or link is None:
+        point = place_of(layout, pivot) if layout is not None else None
+        if layout is None or point is None:
             return None
-        point = link.pivot(pivot[1])
         if pivot[1] == "axle" and pose is not None:
             return pose.carry(point, ride_pose_of(self._workspace.rig, layout.end).centre)
         return point
@@ -153,26 +161,42 @@ class ThreeViews(QWidget):
             p.setPen(t.quiet)
             p.setFont(font(12))
             p.drawText(
-                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"No {self._workspace.end} layout in this project. Open a project that has one."
+                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"Nothing hangs the {self._workspace.end} axle yet: start from a kind, above left."
             )
             return
         pose = self._pose()
         ride = ride_pose_of(self._workspace.rig, layout.end)
         motion = self._workspace.review.axles[layout.end].motion
         panes = self.panes()
-        points = {pivot: at for pivot in _pivots(layout) if (at := self.pivot_point(pivot)) is not None}
+        donor = self._workspace.project.donor(layout.end)
+        points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
         for view in VIEWS:
             frame = self.frame_of(view)
             p.save()
             p.setClipRect(panes[view])
-            shapes: list[Shape] = [*link_shapes(layout, view, pose, ride.centre)] if pose is not None else []
+            shapes: list[Shape] = driveshaft_shapes(self._workspace.rig, layout, donor, view, pose)
+            if pose is not None:
+                shapes += link_shapes(layout, view, pose, ride.centre)
+            shapes += hole_shapes(layout, view, pose, ride.centre)
+            shapes += steering_shapes(layout, view, pose, ride.centre)
             if motion is not None and self.station is None:
                 shapes += construction_shapes(self._workspace.rig, motion, view)
+            if self.overlay is not None:
+                shapes += self.overlay(view)
             paint(p, shapes, frame, t)
             self._handles(p, t, layout, view, points)
             self._crosshair(p, t, view, panes[view])
             p.restore()
         self._dimensions(p, t)
+        self._catch(p, t)
+
+    def _catch(self, p: QPainter, t: Theme) -> None:
+        """What a dragged pivot has fallen on."""
+        if not self._caught or self._hover is None:
+            return
+        p.setFont(font(8.5))
+        p.setPen(t.dye)
+        p.drawText(self._hover[1] + QPointF(14, -10), self._caught)
 
     def _compared_pose(self, compared: Layout) -> AxlePose | None:
         """Where the compared layout's axle is: at the same station where it gets there, else at ride."""
@@ -222,13 +246,11 @@ class ThreeViews(QWidget):
 
     def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName, points: dict[Pivot, Point]) -> None:
         frame = self.frame_of(view)
-        chosen_link = layout.link(self.selected[0]) if self.selected else None
-        partner = layout.partner(chosen_link) if chosen_link is not None and layout.mirrored else None
-        tied_to = (partner.id, self.selected[1]) if partner is not None and self.selected is not None else None
+        tied = {(name, self.selected[1]) for name in moved_along(layout, self.selected)} if self.selected is not None else set()
         for pivot in sorted(points, key=lambda one: one == self.selected):
             at = frame.at(flatten(points[pivot], view))
             chosen = pivot == self.selected
-            p.setPen(QPen(t.dye if chosen or pivot == tied_to else t.soap, 2.5 if chosen else 1.5))
+            p.setPen(QPen(t.dye if chosen or pivot in tied else t.soap, 2.5 if chosen else 1.5))
             p.setBrush(t.dye if chosen else t.sheet)
             r = 6.5 if chosen else 5.0
             if pivot[1] == "frame":
@@ -269,8 +291,9 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if pivot is not None and layout is not None:
             for axis, title in enumerate(("Station", "Side", "Height")):
-                path = f"layouts.{layout.id}.links.{pivot[0]}.{pivot[1]}_pivot_m.{axis}"
-                field = QuantityField(self._workspace, path, self, title=title, make_edit=self._typed(pivot, axis))
+                path = f"{path_of(layout, pivot)}.{axis}"
+                own = None if pivot[0] == DRAG_LINK else self._typed(pivot, axis)
+                field = QuantityField(self._workspace, path, self, title=title, make_edit=own)
                 field.setObjectName(f"pivot_{('station', 'side', 'height')[axis]}")
                 field.setFixedSize(92, 24)
                 field.show()
@@ -279,25 +302,18 @@ class ThreeViews(QWidget):
         self.selected_changed.emit()
         self.update()
 
-    def _typed(self, pivot: Pivot, axis: int) -> Callable[[Typed], MovePivot]:
-        def make(typed: Typed) -> MovePivot:
+    def _typed(self, pivot: Pivot, axis: int) -> Callable[[Typed], Edit]:
+        def make(typed: Typed) -> Edit:
             layout = self.layout_shown
             assert layout is not None
-            link = layout.link(pivot[0])
-            assert link is not None
-            to = list(link.pivot(pivot[1]))
+            at = place_of(layout, pivot)
+            assert at is not None
+            to = list(at)
             to[axis] = typed.value
             texts = ["", "", ""]
             texts[axis] = typed.text
-            return MovePivot(
-                layout.id,
-                pivot[0],
-                pivot[1],
-                (to[0], to[1], to[2]),
-                texts=(texts[0], texts[1], texts[2]),
-                basis="estimated" if typed.estimated else "measured",
-                sigma=typed.sigma,
-            )
+            basis = "estimated" if typed.estimated else "measured"
+            return move(layout, pivot, (to[0], to[1], to[2]), "", (texts[0], texts[1], texts[2]), basis, typed.sigma)  # type: ignore[arg-type]
 
         return make
 
@@ -346,7 +362,7 @@ class ThreeViews(QWidget):
         if layout is None or view is None:
             return None
         best: tuple[float, Pivot] | None = None
-        for pivot in _pivots(layout):
+        for pivot in pivots_of(layout):
             at = self.handle_at(pivot, view)
             if at is None:
                 continue
@@ -384,7 +400,7 @@ class ThreeViews(QWidget):
         self._hover = (view, at) if view else None
         if self._drag is not None:
             free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-            self._drag_to(at, snap=self.snapping and not free)
+            self._drag_to(at, snapping=self.snapping and not free)
         elif self._pan is not None:
             step = at - self._pan
             self._pan = at
@@ -397,6 +413,7 @@ class ThreeViews(QWidget):
         if self._drag is not None:
             self._workspace.session.end_gesture()
         self._drag = self._pan = None
+        self._caught = ""
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self.pivot_near(event.position()) is None:
@@ -424,29 +441,21 @@ class ThreeViews(QWidget):
         self.drawn.shift(view, step)
         self._place_fields()
 
-    def _drag_to(self, pixel: QPointF, *, snap: bool) -> None:
+    def _drag_to(self, pixel: QPointF, *, snapping: bool) -> None:
         assert self._drag is not None
         pivot, view, gesture = self._drag
         layout = self.layout_shown
-        link = layout.link(pivot[0]) if layout else None
-        if layout is None or link is None:
+        at = place_of(layout, pivot) if layout is not None else None
+        if layout is None or at is None:
             return
-        h, v = self.frame_of(view).back(pixel)
-        to = list(link.pivot(pivot[1]))
-        for axis, value in zip(AXES[view], (SIGN[view] * h, v), strict=True):
-            to[axis] = self._snapped(layout, link, pivot[1], axis, value) if snap else value
-        self._workspace.do(MovePivot(layout.id, pivot[0], pivot[1], (to[0], to[1], to[2]), gesture))
-
-    def _snapped(self, layout: Layout, link: Link, which: PivotEnd, axis: int, value: float) -> float:
-        """Line up with another pivot within a few pixels, else fall on the 1/16 in or 1 mm grid."""
-        skip = {link.id} | ({p.id} if layout.mirrored and (p := layout.partner(link)) else set())
-        others = [p[axis] for one in layout.links if one.id not in skip for p in (one.frame_pivot_m, one.axle_pivot_m)]
-        others.append(link.axle_pivot_m[axis] if which == "frame" else link.frame_pivot_m[axis])
-        near = [o for o in others if abs(o - value) * self.drawn.scale < ALIGN]
-        if near:
-            return min(near, key=lambda o: abs(o - value))
-        step = 0.0254 / 16 if self._workspace.unit == "in" else 0.001
-        return round(value / step) * step
+        to, flat = list(at), self.frame_of(view).back(pixel)
+        self._caught = ""
+        if snapping:
+            found = snap(self._workspace.project, self._workspace.rig, layout, pivot, view, flat, self.drawn.scale)
+            flat, self._caught = found.at, found.word
+        for axis, value in zip(AXES[view], (SIGN[view] * flat[0], flat[1]), strict=True):
+            to[axis] = value
+        self._workspace.do(move(layout, pivot, (to[0], to[1], to[2]), gesture))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -466,22 +475,24 @@ class ThreeViews(QWidget):
     def nudge(self, direction: tuple[int, int], times: int = 1) -> None:
         """Move the selected pivot one step (1/16 in or 1 mm) in the view last touched."""
         layout = self.layout_shown
-        link = layout.link(self.selected[0]) if layout and self.selected else None
-        if layout is None or link is None or self.selected is None:
+        at = place_of(layout, self.selected) if layout is not None and self.selected is not None else None
+        if layout is None or at is None or self.selected is None:
             return
         step = (0.0254 / 16 if self._workspace.unit == "in" else 0.001) * times
-        to = list(link.pivot(self.selected[1]))
+        to = list(at)
         a, b = AXES[self._active]
         to[a] += SIGN[self._active] * direction[0] * step
         to[b] += direction[1] * step
-        self._workspace.do(MovePivot(layout.id, link.id, self.selected[1], (to[0], to[1], to[2]), "nudge"))
+        self._workspace.do(move(layout, self.selected, (to[0], to[1], to[2]), "nudge"))
 
     def step_pivot(self, by: int) -> None:
         """Pick the next or previous pivot."""
         layout = self.layout_shown
         if layout is None:
             return
-        every = _pivots(layout)
+        every = pivots_of(layout)
+        if not every:
+            return
         at = every.index(self.selected) if self.selected in every else -by if by > 0 else 0
         self.select(every[(at + by) % len(every)])
 
@@ -492,13 +503,9 @@ class ThreeViews(QWidget):
     def describe(self) -> str:
         """The selected pivot in words, for the status line and copying."""
         layout = self.layout_shown
-        link = layout.link(self.selected[0]) if layout and self.selected else None
-        if link is None or self.selected is None:
+        at = place_of(layout, self.selected) if layout is not None and self.selected is not None else None
+        if layout is None or at is None or self.selected is None:
             return "No pivot selected"
-        x, y, z = link.pivot(self.selected[1])
+        x, y, z = at
         unit = self._workspace.unit
-        return f"{link.name}, {self.selected[1]} pivot: station {show(x, 'length', unit)}, side {show(y, 'length', unit)}, height {show(z, 'length', unit)}"
-
-
-def _pivots(layout: Layout) -> list[Pivot]:
-    return [(link.id, which) for link in layout.links for which in _BOTH]
+        return f"{name_of(layout, self.selected)} pivot: station {show(x, 'length', unit)}, side {show(y, 'length', unit)}, height {show(z, 'length', unit)}"

@@ -1,0 +1,67 @@
+"""What can be taken hold of in the views: link pivots and the ends of the drag link, each with its place, its fields and its edit."""
+
+from __future__ import annotations
+
+from stoutlink.core.document.layout import Layout, PivotEnd
+from stoutlink.core.document.project import Basis
+from stoutlink.core.document.quantities import Point
+from stoutlink.core.editing.edits import Edit, MovePivot
+from stoutlink.core.editing.layout_edits import MovePoint
+
+Pivot = tuple[str, PivotEnd]
+DRAG_LINK = "@drag_link"
+"""Stands for the drag link among the links' ids, which cannot be spelt so."""
+_BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
+
+
+def pivots_of(layout: Layout) -> list[Pivot]:
+    """Everything that can be taken hold of, in order."""
+    out: list[Pivot] = [(link.id, which) for link in layout.links for which in _BOTH]
+    if layout.steering is not None and layout.steering.kind == "drag_link":
+        out += [(DRAG_LINK, which) for which in _BOTH]
+    return out
+
+
+def place_of(layout: Layout, pivot: Pivot) -> Point | None:
+    """Where it is at ride height, m."""
+    if pivot[0] == DRAG_LINK:
+        s = layout.steering
+        return None if s is None else s.pitman_m if pivot[1] == "frame" else s.knuckle_m
+    link = layout.link(pivot[0])
+    return None if link is None else link.pivot(pivot[1])
+
+
+def path_of(layout: Layout, pivot: Pivot) -> str:
+    """Path of its point in the project."""
+    if pivot[0] == DRAG_LINK:
+        return f"layouts.{layout.id}.steering.{'pitman' if pivot[1] == 'frame' else 'knuckle'}_m"
+    return f"layouts.{layout.id}.links.{pivot[0]}.{pivot[1]}_pivot_m"
+
+
+def name_of(layout: Layout, pivot: Pivot) -> str:
+    """In words."""
+    if pivot[0] == DRAG_LINK:
+        return f"Drag link, {'pitman' if pivot[1] == 'frame' else 'knuckle'}"
+    link = layout.link(pivot[0])
+    return "" if link is None else f"{link.name}, {pivot[1]}"
+
+
+def move(
+    layout: Layout,
+    pivot: Pivot,
+    to: Point,
+    gesture: str = "",
+    texts: tuple[str, str, str] = ("", "", ""),
+    basis: Basis = "measured",
+    sigma: float | None = None,
+) -> Edit:
+    """The edit that puts it somewhere."""
+    if pivot[0] == DRAG_LINK:
+        return MovePoint(path_of(layout, pivot), to, name_of(layout, pivot).lower(), gesture)
+    return MovePivot(layout.id, pivot[0], pivot[1], to, gesture, texts, basis, sigma)
+
+
+def moved_along(layout: Layout, pivot: Pivot) -> set[str]:
+    """Ids of the links whose pivot of that end moves with it."""
+    link = layout.link(pivot[0])
+    return set() if link is None else {name for name, _ in layout.moved_with(link, pivot[1])}
