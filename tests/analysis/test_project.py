@@ -37,7 +37,7 @@ from stoutlink.core.editing.edits import (
     TakeFromList,
 )
 from stoutlink.core.editing.history import Session
-from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
+from stoutlink.core.editing.layout_edits import CopyLayout, FitHoles, LockLength, MovePoint, PutLayout, SetTube, TakeLayout, UseLayout
 from stoutlink.core.editing.swap_edits import ChoosePair, ImportDonors, TakeDonor
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -202,6 +202,11 @@ EDITS: list[Edit] = [
     CopyLayout("rear-a", "rear-b", "Second cut"),
     TakeLayout("rear-a"),
     UseLayout("rear-a", "other-rear"),
+    PutLayout(layout(DOUBLE, id="new-rear"), (JOINT,), "Start a layout"),
+    FitHoles("rear-a", (("upper-frame", 1), ("lower-frame", 3))),
+    MovePoint("layouts.front-a.steering.pitman_m", (2.8, 0.4, 0.7), "the pitman end"),
+    LockLength("rear-a", "upper_left", True),
+    SetTube("rear-a", "lower_left", 0.0508, 0.00635),
     ChoosePair(DonorAxle(id="one", name="One", end="front"), DonorAxle(id="two", name="Two", end="rear"), ToothPair(ring=41, pinion=10), None),
 ]
 

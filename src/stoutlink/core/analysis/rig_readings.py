@@ -48,6 +48,10 @@ def rig_cases(project: Project) -> tuple[RigCase, ...]:
     return _cases(project.rig, project.donor("front"), project.donor("rear"), rig_entries(project.entries))
 
 
+SIZES, MOST_OFF = ("_radius_m", "roll_out_m", "wheelbase_m", "_kg"), 0.9
+"""Readings that are sizes stay sizes however unsure they are: moved by this part of themselves at the most."""
+
+
 @lru_cache(maxsize=8)
 def rig_entries(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
     """The notes on the rig's and donors' numbers: the same tuple for the same notes."""
@@ -70,8 +74,9 @@ def _cases(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: t
         if sigma <= 0:
             continue
         pair = []
+        step = min(sigma, MOST_OFF * abs(value)) if path.endswith(SIZES) else sigma
         for sign in (1.0, -1.0):
-            moved = with_value(root, path, value + sign * sigma)
+            moved = with_value(root, path, value + sign * step)
             pair.append(resolve(moved.rig, moved.donor("front"), moved.donor("rear")).rig)
         out.append(RigCase(path, words_for(root, path), sigma, pair[0], pair[1]))
     return tuple(out)

@@ -17,7 +17,8 @@ from PyQt6.QtWidgets import QWidget
 from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.layout.backdrop import paint_backdrop
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK, Pivot, move, moved_along, name_of, path_of, pivots_of, place_of
+from stoutlink.app.sheets.layout.marks import paint_crosshair, paint_handles
+from stoutlink.app.sheets.layout.pivots import DRAG_LINK, Pivot, move, name_of, path_of, pivots_of, place_of
 from stoutlink.app.sheets.layout.snapping import snap
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
@@ -184,8 +185,9 @@ class ThreeViews(QWidget):
             if self.overlay is not None:
                 shapes += self.overlay(view)
             paint(p, shapes, frame, t)
-            self._handles(p, t, layout, view, points)
-            self._crosshair(p, t, view, panes[view])
+            paint_handles(p, t, layout, self.selected, view, frame, points)
+            if self._hover is not None:
+                paint_crosshair(p, t, self._hover[0], self.frame_of(self._hover[0]).back(self._hover[1]), view, frame, panes[view])
             p.restore()
         self._dimensions(p, t)
         self._catch(p, t)
@@ -243,39 +245,6 @@ class ThreeViews(QWidget):
         )
         self._kept = (key, sheet)
         return sheet
-
-    def _handles(self, p: QPainter, t: Theme, layout: Layout, view: ViewName, points: dict[Pivot, Point]) -> None:
-        frame = self.frame_of(view)
-        tied = {(name, self.selected[1]) for name in moved_along(layout, self.selected)} if self.selected is not None else set()
-        for pivot in sorted(points, key=lambda one: one == self.selected):
-            at = frame.at(flatten(points[pivot], view))
-            chosen = pivot == self.selected
-            p.setPen(QPen(t.dye if chosen or pivot in tied else t.soap, 2.5 if chosen else 1.5))
-            p.setBrush(t.dye if chosen else t.sheet)
-            r = 6.5 if chosen else 5.0
-            if pivot[1] == "frame":
-                p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
-            else:
-                p.drawEllipse(at, r, r)
-
-    def _crosshair(self, p: QPainter, t: Theme, view: ViewName, pane: QRectF) -> None:
-        if self._hover is None:
-            return
-        source, pixel = self._hover
-        h, v = self.frame_of(source).back(pixel)
-        a, b = AXES[source]
-        known = {a: SIGN[source] * h, b: v}
-        frame = self.frame_of(view)
-        p.setPen(QPen(t.faint, 0.8))
-        for axis in AXES[view]:
-            if axis not in known:
-                continue
-            if axis == AXES[view][0]:
-                x = frame.at((SIGN[view] * known[axis], 0.0)).x()
-                p.drawLine(QPointF(x, pane.top()), QPointF(x, pane.bottom()))
-            else:
-                y = frame.at((0.0, known[axis])).y()
-                p.drawLine(QPointF(pane.left(), y), QPointF(pane.right(), y))
 
     # Dimensions of the selected pivot
 
