@@ -1,4 +1,4 @@
-"""How many generated layout problems are solved, and how fast: ``python benchmarks/find.py [PROBLEMS]``."""
+"""How many generated layout problems are solved, and how fast: ``python -m benchmarks.find [PROBLEMS]``."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import time
 from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
-from problems import problem
+from benchmarks.problems import problem
 
 from stoutlink.core.analysis.search.find import find_layouts
 

@@ -44,13 +44,13 @@ def problem(seed: int) -> tuple[Setting, Search]:
             end = LinkEnd(joint="j", take_up_m=0.06)
             links.append(
                 Link(
-                    id=f"{role}_{name}", name=f"{name} {role}", role=role, side=name,  # type: ignore[arg-type]
+                    id=f"{role}_{name}", name=f"{name} {role}", role=role, side=name,
                     frame_pivot_m=(frame[0], mirror * frame[1], frame[2]), axle_pivot_m=(axle[0], mirror * axle[1], axle[2]), tube_od_m=0.045, tube_wall_m=0.006,
                     frame_end=end, axle_end=end,
                 )
             )  # fmt: skip
         pairs.append((f"{role}_{'left' if how == 'pair' else side}", how))
-    layout = Layout(id="p", name="p", end="rear", kind=kind, links=tuple(links))  # type: ignore[arg-type]
+    layout = Layout(id="p", name="p", end="rear", kind=kind, links=tuple(links))
     radius = float(rng.uniform(0.40, 0.50))
     wheel = WheelEnd(track_m=1.65, tyre_free_radius_m=radius * 1.05, loaded_radius_m=radius, unsprung_mass_kg=250.0)
     height = float(rng.uniform(0.72, 0.92))
@@ -65,7 +65,7 @@ def problem(seed: int) -> tuple[Setting, Search]:
         for which in ("frame", "axle"):
             link = layout.link(name)
             assert link is not None
-            at = np.array(link.pivot(which))
+            at = np.array(getattr(link, f"{which}_pivot_m"))
             edge = rng.uniform([0.08, 0.05, 0.05], [0.30, 0.20, 0.20])
             low = at - edge * rng.uniform(0.3, 0.7, 3)
             step = np.array([0.005, 0.0025 if how == "pair" else 0.005, 0.005])
@@ -76,17 +76,17 @@ def problem(seed: int) -> tuple[Setting, Search]:
                 hidden, links=tuple(msgspec.structs.replace(x, **{f"{which}_pivot_m": moved[x.id]}) if x.id in moved else x for x in hidden.links)
             )
     ids = ["drive", "roll_centre", "steer", "hold", "pinion", "clearance", "longest"] + (["bind"] if len(links) > 4 else [])
-    frame, axle = (np.array([[x.pivot(w) for x in hidden.links]]) for w in ("frame", "axle"))  # type: ignore[arg-type]
-    gives = {k: float(v[0]) for k, v in numbers_of(setting, frame, axle, (*ids, "travel"), 121).items()}
+    tried = tuple(np.array([[getattr(x, f"{w}_pivot_m") for x in hidden.links]]) for w in ("frame", "axle"))
+    gives = {k: float(v[0]) for k, v in numbers_of(setting, tried[0], tried[1], (*ids, "travel"), 121).items()}
     if not all(np.isfinite(v) for v in gives.values()) or gives["travel"] < 0.999:
         return problem(seed + 1000)  # the hidden layout itself does not work
     wants = []
     for name in ids:
         half, off = USUAL[name] * rng.uniform(0.5, 1.2), rng.uniform(-0.6, 0.6)
         if name in ("hold", "pinion", "longest", "bind"):
-            wants.append(Want(id=name, low=0.0, high=gives[name] + half))  # type: ignore[arg-type]
+            wants.append(Want(id=name, low=0.0, high=gives[name] + half))
         elif name == "clearance":
             wants.append(Want(id="clearance", low=min(0.0, gives[name]) - 0.002, high=10.0))
         else:
-            wants.append(Want(id=name, low=gives[name] + (off - 1) * half, high=gives[name] + (off + 1) * half))  # type: ignore[arg-type]
+            wants.append(Want(id=name, low=gives[name] + (off - 1) * half, high=gives[name] + (off + 1) * half))
     return setting, Search(id="rear", boxes=tuple(boxes), wants=tuple(wants))

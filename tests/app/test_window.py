@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.layout.three_views import Pivot
+from stoutlink.app.sheets.layout.pivots import Pivot
 from stoutlink.app.verdict_panel import GaugeBar
 from stoutlink.app.window import MainWindow
 from stoutlink.core.document.paths import get_value

@@ -12,10 +12,22 @@ from stoutlink.core.advice.review import review
 from stoutlink.core.catalogue.donor_table import COLUMNS
 from stoutlink.core.document.project import Project
 from stoutlink.core.reports.results import results
+from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.schema import project_schema
+from stoutlink.demo import demo_file
 
 ROOT = Path(__file__).parents[2]
-DATA_NAMED = {"cut_list", "findings", "donors", "link_force_per_side_force", "plan_angles_deg", "included_angles_deg", "bind_m"}
+DATA_NAMED = {
+    "cut_list",
+    "findings",
+    "donors",
+    "link_force_per_side_force",
+    "plan_angles_deg",
+    "included_angles_deg",
+    "bind_m",
+    "link_force_n",
+    "bushing_give_m",
+}
 """Objects whose keys are names from the project, or that the paper lists as a whole."""
 
 
@@ -38,7 +50,8 @@ def test_every_key_of_the_results_is_in_the_paper(basalt: Project) -> None:
     paper = _paper("docs/command-line.md")
     wild = {"front_loaded_radius_m", "rear_loaded_radius_m", "front_rolling_radius_m", "rear_rolling_radius_m"}
     wild |= {"frame_thread_engaged_m", "axle_thread_engaged_m", "wheelbase_change_left_m", "wheelbase_change_right_m"}
-    for key in _keys(results(review(basalt), ((0.05, 0.05),))) - wild - {"axles", "donors", "rear", "front"}:
+    leaves = read_project(demo_file("tamarack.stoutlink"))
+    for key in (_keys(results(review(basalt), ((0.05, 0.05),))) | _keys(results(review(leaves)))) - wild - {"axles", "donors", "rear", "front"}:
         assert f"`{key}`" in paper or f".{key}`" in paper or f"`{key}[]`" in paper, key
 
 

@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, export, import, rank, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
+"""``stout-link``: analyze, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
 
 from __future__ import annotations
 
@@ -14,17 +14,23 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
+from stoutlink.core.advice.search_words import number_words
+from stoutlink.core.analysis.many_layouts import Setting
 from stoutlink.core.analysis.pick import rank_pairs
+from stoutlink.core.analysis.search.defaults import default_search
+from stoutlink.core.analysis.search.find import find_layouts
 from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.layout_results import found_results
 from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
@@ -75,6 +81,12 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--top", type=_top, default=10, metavar="N", help="how many pairs, 1 to 1000")
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
     one.set_defaults(run=_rank)
+    one = commands.add_parser("find", help="search for layouts of an axle that meet the project's bands; exit 1 when there are none")
+    one.add_argument("file", type=Path)
+    one.add_argument("--end", choices=("rear", "front"), default="rear")
+    one.add_argument("--json", action="store_true", help="as JSON, keys with units")
+    one.add_argument("--take", action="store_true", help="write the answers into the project as layouts of their own")
+    one.set_defaults(run=_find)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
@@ -179,6 +191,33 @@ def _rank(args: argparse.Namespace) -> int:
     data = ranking_results(project, rank_pairs(project, true_rig(project).rig, fronts or [None], rears or [None], most=args.top))
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(data))
     return 0
+
+
+def _find(args: argparse.Namespace) -> int:
+    project = read_project(args.file)
+    layout = project.layout(args.end)
+    if layout is None or layout.leaf is not None:
+        raise FileError("F134", f"{args.file.name} has no {args.end} layout of links in use, so there are no pivots to search for.")
+    search = project.search(args.end) or default_search(project, layout)
+    found = find_layouts(Setting.of(project, true_rig(project).rig, layout), search)
+    unit = project.settings.units
+    if args.json:
+        print(json.dumps(found_results(found), indent=1, allow_nan=False))
+    else:
+        for i, one in enumerate(found.answers):
+            print(f"{i + 1}  " + ", ".join(number_words(name, value, unit) for name, value in one.values.items() if name != "travel"))
+        for relax in found.relax:
+            print(
+                f"relax {relax.want.id}: {number_words(relax.want.id, relax.low, unit)} to {number_words(relax.want.id, relax.high, unit)} would do"
+            )
+    if args.take and found.answers:
+        for i, one in enumerate(found.answers):
+            new = free_id(f"{args.end}-", (x.id for x in project.layouts))
+            project = PutLayout(msgspec.structs.replace(one.layout, id=new, name=f"{layout.name[:100]}, found {i + 1}"), (), "Take it").apply(project)
+        project = msgspec.structs.replace(project, **{f"{args.end}_layout": layout.id, f"{args.end}_compare": None})
+        write_project(project, args.file)
+        print(f"{len(found.answers)} layouts taken in", file=sys.stderr)
+    return 0 if found.answers else 1
 
 
 def _check(args: argparse.Namespace) -> int:

@@ -221,7 +221,7 @@ class MovePivot(Edit):
     def apply(self, project: Project) -> Project:
         layout = _layout(project, self.layout)
         link = _link(layout, self.link)
-        to = _at_length(link, self.which, self.to, project.settings.units) if link.length_locked else self.to
+        to = _at_length(link, self.which, self.to, any(self.texts), project.settings.units) if link.length_locked else self.to
         moved = {name: (to[0], side * to[1], to[2]) for name, side in layout.moved_with(link, self.which)}
         field = f"{self.which}_pivot_m"
         after = project
@@ -320,24 +320,25 @@ def _valid(item: Any, unit: UnitSystem) -> Any:
         raise ValueOutOfRange("D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()) from None
 
 
-def _at_length(link: Link, which: PivotEnd, to: Point, unit: UnitSystem) -> Point:
-    """Where a pivot of a link of fixed length comes to rest: one coordinate typed stays as typed and the others give way, else straight along
-    the new direction. Raises :class:`ValueOutOfRange` when the link cannot reach."""
+def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSystem) -> Point:
+    """Where a pivot of a link of fixed length comes to rest: a single coordinate stays where it is put and the others give way, as far as the
+    link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when what was typed is out of reach."""
     here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
     length = math.dist(here, other)
     changed = [i for i in range(3) if to[i] != here[i]]
     if not changed:
         return here
-    held = changed[0] if len(changed) == 1 else None
-    room = length if held is None else math.sqrt(max(0.0, length**2 - (to[held] - other[held]) ** 2))
-    free = [i for i in range(3) if i != held]
-    size = math.sqrt(sum((to[i] - other[i]) ** 2 for i in free))
-    if size < 1e-9 or room < 1e-9:
-        raise ValueOutOfRange("D138", f"{link.name} is kept {show(length, 'length', unit)} long and does not reach there.", "Unlock its length, or move the other pivot first.")  # fmt: skip
-    out = list(to)
-    for i in free:
-        out[i] = other[i] + (to[i] - other[i]) * room / size
-    return out[0], out[1], out[2]
+    for held in (changed[0], None) if len(changed) == 1 else (None,):
+        free = [i for i in range(3) if i != held]
+        room = length**2 - (0.0 if held is None else (to[held] - other[held]) ** 2)
+        size = math.hypot(*(to[i] - other[i] for i in free))
+        if room > 1e-12 and size > 1e-9:
+            part = math.sqrt(room) / size
+            moved = [other[i] + (to[i] - other[i]) * part if i in free else to[i] for i in range(3)]
+            return moved[0], moved[1], moved[2]
+        if typed:
+            break
+    raise ValueOutOfRange("D138", f"{link.name} is kept {show(length, 'length', unit)} long and does not reach there.", "Let its length change, or move the other pivot first.")  # fmt: skip
 
 
 def _flip(point: Point) -> Point:

@@ -21,9 +21,10 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
                 f"  {n.title:<38} {show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}  {n.source}".rstrip()
             )
     for end, axle in review.axles.items():
-        if axle.motion is None:
+        layout = review.project.layout(end)
+        if layout is None or not axle.gauges:
             continue
-        lines += ["", f"{end.capitalize()}: {axle.motion.layout.name}"]
+        lines += ["", f"{end.capitalize()}: {layout.name}"]
         for g in axle.gauges:
             lines.append(f"  {g.title:<38} {g.text:<26} {g.sure:<27} {g.word}".rstrip())
         for pose in data["axles"][end].get("poses", ()):
@@ -33,6 +34,10 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
                 lines.append(f"  at {where}: centre {x:.4f} {y:.4f} {z:.4f} m, yaw {pose['yaw_deg']:.3f}°, pitch {pose['pitch_deg']:.3f}°")
             else:
                 lines.append(f"  at {where}: not reached, {pose['why']}")
+        for load in axle.loads.links if axle.loads is not None else ():
+            w = load.weakest
+            if w is not None and w.margin is not None:
+                lines.append(f"  {load.link.name:<38} {show(load.worst, 'force', unit):<26} {w.margin:.2f} × {w.what}")
     if review.cuts:
         lines += ["", "Cut list"]
     for c in review.cuts:

@@ -23,6 +23,7 @@ from stoutlink.core.analysis.survey_points import place_survey
 from stoutlink.core.analysis.uncertainty import HowSure, how_sure
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
+from stoutlink.core.reports.layout_results import hanging, leaf_results
 
 SCHEMA = 1
 _UNIT = {"mass": "kg", "length": "m", "angle": "deg"}
@@ -66,7 +67,7 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
         ],
         "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
         "cost_to_ready": _cost(review),
-        "axles": {end: _axle(project, one.motion, poses) | _compared(project, one) for end, one in review.axles.items() if one.motion},
+        "axles": {end: found for end, one in review.axles.items() if (found := _end(review, one, poses)) is not None},
         "cut_list": [
             {
                 "axle": c.layout.end,
@@ -228,6 +229,18 @@ def _cost(review: Review) -> dict[str, Any] | None:
             for x in cost.lines
         ],
     }
+
+
+def _end(review: Review, axle: AxleReview, poses: tuple[tuple[float, float], ...]) -> dict[str, Any] | None:
+    """One end: links with all that hangs on them, or leaf springs."""
+    project, layout = review.project, review.project.layout(axle.end)
+    if layout is None:
+        return None
+    if axle.leaf is not None:
+        return {"layout": layout.id, "kind": layout.kind, "leaf": leaf_results(project, axle.leaf)} | hanging(project, review.true.rig, axle, layout)
+    if axle.motion is None:
+        return None
+    return _axle(project, axle.motion, poses) | _compared(project, axle) | hanging(project, review.true.rig, axle, layout)
 
 
 def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:

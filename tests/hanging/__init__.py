@@ -1,0 +1,1 @@
+"""What a layout hangs by besides its motion: leaves, loads, joints, holes, fit, steering, the search."""
