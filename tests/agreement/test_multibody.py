@@ -25,20 +25,24 @@ Array = NDArray[np.float64]
 POSES = [(0.10, 0.15), (-0.12, 0.0), (0.0, -0.30), (0.13, -0.2), (-0.10, 0.25)]
 
 
-def _multibody(one: Bars, heave: float, roll: float) -> tuple[Array, Array]:
-    """Position and rotation of the axle from exudyn: rigid body, distance constraints, heights of two points on the tube."""
+def _multibody(one: Bars, heave: float, roll: float, *, bushings: bool = False) -> tuple[Array, Array]:
+    """Position and rotation of the axle from exudyn: rigid body, distance constraints (or springs of the bars' stiffness for ``bushings``),
+    heights of two points on the tube."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         system = exu.SystemContainer().AddSystem()
         ground = system.AddObject(items.ObjectGround())
         node = system.AddNode(items.NodeRigidBodyEP(referenceCoordinates=[*one.centre, 1, 0, 0, 0]))
         body = system.AddObject(items.ObjectRigidBody(physicsMass=100, physicsInertia=[10, 10, 10, 0, 0, 0], nodeNumber=node))
-        for frame, local, length in zip(one.frame, one.local, one.length, strict=True):
+        for frame, local, length, stiff in zip(one.frame, one.local, one.length, one.stiffness, strict=True):
             ends = [
                 system.AddMarker(items.MarkerBodyPosition(bodyNumber=n, localPosition=[float(v) for v in p]))
                 for n, p in ((ground, frame), (body, local))
             ]
-            system.AddObject(items.ObjectConnectorDistance(markerNumbers=ends, distance=float(length)))
+            if bushings:
+                system.AddObject(items.ObjectConnectorSpringDamper(markerNumbers=ends, referenceLength=float(length), stiffness=float(stiff)))
+            else:
+                system.AddObject(items.ObjectConnectorDistance(markerNumbers=ends, distance=float(length)))
         for side in (0.8, -0.8):
             ends = [
                 system.AddMarker(items.MarkerBodyRigid(bodyNumber=n, localPosition=[float(v) for v in p]))
@@ -52,7 +56,8 @@ def _multibody(one: Bars, heave: float, roll: float) -> tuple[Array, Array]:
         system.Assemble()
         settings = exu.SimulationSettings()
         settings.staticSolver.numberOfLoadSteps = 12
-        settings.staticSolver.newton.relativeTolerance = settings.staticSolver.newton.absoluteTolerance = 1e-12
+        newton = settings.staticSolver.newton
+        newton.relativeTolerance = newton.absoluteTolerance = 1e-9 if bushings else 1e-12
         settings.solutionSettings.writeSolutionToFile = False
         system.SolveStatic(settings)
         place = system.GetNodeOutput(node, exu.OutputVariableType.Position)
@@ -68,6 +73,18 @@ def test_poses_agree_with_a_rigid_body_library(kind: str, heave: float, roll: fl
     assert p.reached[0]
     assert p.residual[0] <= 1e-10
     place, turn = _multibody(one, heave, roll)
+    assert [p.x[0], p.y[0], p.z[0]] == pytest.approx(place, abs=1e-9)
+    assert rotation(p.yaw, p.roll, p.pitch)[0] == pytest.approx(turn, abs=1e-9)
+
+
+@pytest.mark.parametrize("which", [REDUNDANT, RADIUS], ids=["parallel", "radius arms"])
+@pytest.mark.parametrize(("heave", "roll"), [(0.08, 0.0), (-0.10, 0.0), (0.0, 0.10), (0.05, -0.08)])
+def test_redundant_kinds_agree_with_a_rigid_body_library_on_bushings(which: Any, heave: float, roll: float) -> None:
+    """The same axle in exudyn with a spring of the bar's stiffness in place of each bar, unequal ones, at rest."""
+    k = np.array([1.0, 2.0, 1.0, 1.5, 3.0]) * 1e7
+    one = Bars.of(CENTRE, [b[0] for b in which], [b[1] for b in which], k)
+    p = pose(one, heave, roll)
+    place, turn = _multibody(one, heave, roll, bushings=True)
     assert [p.x[0], p.y[0], p.z[0]] == pytest.approx(place, abs=1e-9)
     assert rotation(p.yaw, p.roll, p.pitch)[0] == pytest.approx(turn, abs=1e-9)
 

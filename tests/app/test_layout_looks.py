@@ -7,7 +7,6 @@ import math
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
 from pytestqt.qtbot import QtBot
 
@@ -57,15 +56,17 @@ def click(qtbot: QtBot, picture: Picture, name: str) -> None:
     qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
 
 
-def drag(window: MainWindow, pivot: tuple[str, str], view: str, by: QPointF, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+def drag(
+    qtbot: QtBot, window: MainWindow, pivot: tuple[str, str], view: str, by: QPointF, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
+) -> None:
     views = window.layout_sheet.views
     start = views.handle_at(pivot, view)  # type: ignore[arg-type]
     assert start is not None
-    QTest.mousePress(views, Qt.MouseButton.LeftButton, modifier, start.toPoint())
+    qtbot.mousePress(views, Qt.MouseButton.LeftButton, modifier, pos=start.toPoint())
     for part in (0.4, 0.8, 1.0):
-        QTest.mouseMove(views, (start + by * part).toPoint())
+        qtbot.mouseMove(views, (start + by * part).toPoint())
     QApplication.processEvents()
-    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, modifier, (start + by).toPoint())
+    qtbot.mouseRelease(views, Qt.MouseButton.LeftButton, modifier, pos=(start + by).toPoint())
 
 
 def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
@@ -74,9 +75,8 @@ def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
     assert isinstance(look, HoleLook)
     assert look.found is not None
     before = rear(window)
-    row = next(
-        i for i in range(len(look.found.holes)) if look.map.dot(i) is not None and look.map.nearest(look.map.dot(i)) == i and i != look.found.current
-    )  # type: ignore[arg-type]
+    dots = {i: dot for i in range(len(look.found.holes)) if (dot := look.map.dot(i)) is not None and i != look.found.current}
+    row = next(i for i, dot in dots.items() if look.map.nearest(dot) == i)
     spot = look.map.dot(row)
     assert spot is not None
     wanted = [int(h) for h in look.found.holes[row]]
@@ -113,7 +113,7 @@ def test_a_row_is_added_to_a_pivot_and_shaped(qtbot: QtBot, window: MainWindow) 
     press(qtbot, window, "take_bracket")
     assert window.workspace.project.layout("front").bracket("upper", "frame") is None  # type: ignore[union-attr]
     window.layout_sheet.views.select((DRAG_LINK, "frame"))
-    assert not window.findChild(QPushButton, "add_row").isVisible()  # type: ignore[union-attr]
+    assert not window.findChild(QPushButton, "add_row").isVisible()
 
 
 def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: MainWindow) -> None:
@@ -158,7 +158,7 @@ def test_drag_link_is_dragged_taken_away_and_added(qtbot: QtBot, window: MainWin
     assert isinstance(look, SidewaysLook)
     before = window.workspace.project.layout("front").steering  # type: ignore[union-attr]
     assert before is not None
-    drag(window, (DRAG_LINK, "frame"), "rear", QPointF(0, 40))
+    drag(qtbot, window, (DRAG_LINK, "frame"), "rear", QPointF(0, 40))
     moved = window.workspace.project.layout("front").steering  # type: ignore[union-attr]
     assert moved is not None
     assert moved.pitman_m[2] < before.pitman_m[2]
@@ -297,7 +297,7 @@ def test_leaves_are_typed_and_the_numbers_follow(qtbot: QtBot, window: MainWindo
     assert "Wrap at full throttle" in look.as_text()
 
 
-def test_a_dragged_pivot_falls_on_the_rail_and_alt_lets_it_go(window: MainWindow) -> None:
+def test_a_dragged_pivot_falls_on_rails_and_the_axle_tube(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "pivots")
     views = window.layout_sheet.views
     start = views.handle_at(("upper_left", "frame"), "rear")
@@ -306,21 +306,21 @@ def test_a_dragged_pivot_falls_on_the_rail_and_alt_lets_it_go(window: MainWindow
     width = window.workspace.project.rig.body.rail_width_m
     assert width is not None
     target = views.frame_of("rear").at((-(rail - 0.5 * width), 0.70))
-    QTest.mousePress(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
-    QTest.mouseMove(views, target.toPoint())
+    qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    qtbot.mouseMove(views, target.toPoint())
     QApplication.processEvents()
     assert "rail" in views._caught
     caught = rear(window).link("upper_left").frame_pivot_m  # type: ignore[union-attr]
-    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, target.toPoint())
+    qtbot.mouseRelease(views, Qt.MouseButton.LeftButton, pos=target.toPoint())
     assert min(abs(caught[1] - v) for v in (rail - width / 2, rail, rail + width / 2)) < 0.01
     tube = views.frame_of("side").at((0.0, window.workspace.rig.rear.loaded))
     hold = views.handle_at(("lower_left", "axle"), "side")
     assert hold is not None
-    QTest.mousePress(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, hold.toPoint())
-    QTest.mouseMove(views, (tube + QPointF(2, 1)).toPoint())
+    qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=hold.toPoint())
+    qtbot.mouseMove(views, (tube + QPointF(2, 1)).toPoint())
     QApplication.processEvents()
     assert views._caught == "middle of the axle tube"
-    QTest.mouseRelease(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, tube.toPoint())
+    qtbot.mouseRelease(views, Qt.MouseButton.LeftButton, pos=tube.toPoint())
     at = rear(window).link("lower_left").axle_pivot_m  # type: ignore[union-attr]
     assert (at[0], at[2]) == pytest.approx((0.0, window.workspace.rig.rear.loaded))
 
@@ -335,7 +335,7 @@ def test_a_link_you_already_have_keeps_its_length(qtbot: QtBot, window: MainWind
     assert link is not None
     assert link.length_locked
     length = math.dist(link.frame_pivot_m, link.axle_pivot_m)
-    drag(window, ("lower_left", "frame"), "side", QPointF(30, -25))
+    drag(qtbot, window, ("lower_left", "frame"), "side", QPointF(30, -25))
     moved = rear(window).link("lower_left")
     assert moved is not None
     assert moved.frame_pivot_m != link.frame_pivot_m
