@@ -93,7 +93,7 @@ def test_springs_feel_the_support_slope_of_the_thrust(which: Any) -> None:
     one = bars(which)
     springs = np.array([[0.0, 0.5, 0.44], [0.0, -0.5, 0.44]])
     loads = tuple(Load((2000.0, 0.0, 3000.0), (0.0, y, 0.0)) for y in (0.8, -0.8))
-    found = reactions(one.frame, one.axle, one.stiffness, springs, loads, one.centre)
+    found = reactions(one.frame, one.axle, one.stiffness, springs, [loads], one.centre)[0]
     at = ride_pose(one)
     slope = side_view(at, motion(one, at), "rear", CENTRE[2], 1.6).slope[0]
     assert found.springs.sum() == pytest.approx(6000.0 - slope * 4000.0, abs=1e-6)
@@ -105,7 +105,7 @@ def test_redundant_bars_share_by_least_work() -> None:
     one = bars(REDUNDANT)
     springs = np.array([[0.0, 0.5, 0.44], [0.0, -0.5, 0.44]])
     loads = (Load((1500.0, 700.0, 4000.0), (0.1, 0.8, 0.0), (30.0, -200.0, 50.0)), Load((0.0, 0.0, -1800.0), CENTRE))
-    found = reactions(one.frame, one.axle, k, springs, loads, one.centre)
+    found = reactions(one.frame, one.axle, k, springs, [loads], one.centre)[0]
     unit = (one.frame - one.axle) / one.length[:, None]
     force = np.concatenate([unit, np.tile([0.0, 0.0, -1.0], (2, 1))])
     points = np.concatenate([one.axle, springs])
@@ -127,7 +127,7 @@ def test_what_nothing_holds_is_said() -> None:
     one = bars(PARALLEL)
     springs = np.array([[0.0, 0.5, 0.44], [0.0, -0.5, 0.44]])
     with pytest.raises(GeometryError, match="cannot hold"):
-        reactions(one.frame, one.axle, one.stiffness, springs, (Load((0.0, 1000.0, 0.0), CENTRE),), one.centre)
+        reactions(one.frame, one.axle, one.stiffness, springs, [(Load((0.0, 1000.0, 0.0), CENTRE),)], one.centre)
 
 
 @pytest.mark.parametrize("end", ["rear", "front"])

@@ -28,7 +28,8 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
     if step in ("layout", "cut") and project.layout("rear") is None and project.layout("front") is None:
         return "untouched", "no layout"
     if step == "cut" and not review.cuts:
-        return "untouched", "waits for layout"
+        hung = any(axle.gauges for axle in review.axles.values())
+        return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
     if step == "tape" and not any(s.points for s in project.surveys):
         return "untouched", "not measured"
     if count:

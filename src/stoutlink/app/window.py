@@ -5,7 +5,7 @@ from __future__ import annotations
 import html
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QIcon, QKeySequence
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLineEdit, QMainWindow, QMenu, QSplitter, QStackedWidget, QWidget
 
@@ -31,6 +31,9 @@ from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.survey_table import write_survey
+
+REST_MS = 60
+"""A hand that holds still this long while dragging is resting."""
 
 
 class MainWindow(QMainWindow):
@@ -82,6 +85,10 @@ class MainWindow(QMainWindow):
         bar.setSizeGripEnabled(False)
         bar.addWidget(self._said, 1)
         bar.addPermanentWidget(self._state)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self._refresh_rest)
         self.files = FileDesk(self)
         self.commands = command_list(self)
         self.actions_by_id = make_actions(self.commands, self)
@@ -117,8 +124,10 @@ class MainWindow(QMainWindow):
         w.setProperty("quiet", self.theme.quiet.name())
         self.sheets[self.step].refresh(self.theme)
         self.verdict.refresh(self.theme)
-        self.knock_ons.refresh(self.theme)
-        self.route.refresh(w.review, self.theme)
+        if w.dragging:
+            self._rest.start()
+        else:
+            self._refresh_rest()
         name = w.file.name if w.file else "not saved yet"
         self._state.setText(f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}   ")
         self.setWindowTitle(f"{'*' if w.session.changed else ''}{w.project.name} – Stout Link")
@@ -126,6 +135,12 @@ class MainWindow(QMainWindow):
         for key, word, label in (("undo", "Undo", undo), ("redo", "Redo", redo)):
             self.actions_by_id[key].setText(f"{word} {label[0].lower() + label[1:]}" if label else word)
             self.actions_by_id[key].setEnabled(label is not None)
+
+    def _refresh_rest(self) -> None:
+        """What stands beside the drawing: knock-ons and route. While a pivot is dragged they follow when the hand rests."""
+        self._rest.stop()
+        self.knock_ons.refresh(self.theme)
+        self.route.refresh(self.workspace.review, self.theme)
 
     def say(self, text: str, problem: bool = False) -> None:
         """One sentence in the status line."""

@@ -36,6 +36,8 @@ class Workspace(QObject):
         self.session = Session(project, project)
         self.file = file
         self.end = "rear"
+        self.dragging = False
+        """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
         self._review: Review | None = None
         self._recovery = Recovery(platformdirs.user_state_path("stout-link") / "recovery")
         self._timer = QTimer(self)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from stoutlink.core.advice.comparison import differences
@@ -51,32 +52,72 @@ class Compared:
     words: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class AxleReview:
-    """One end: its motion on links or its leaf springs, with gauges, loads, bind and bump steer; or why there are none."""
+    """One end: its motion on links or its leaf springs, with gauges; or why there are none. What costs more is worked out when it is asked for."""
 
+    project: Project
+    true: TrueRig
     end: End
-    motion: AxleMotion | None
-    gauges: tuple[Gauge, ...]
-    problem: StoutError | None
+    motion: AxleMotion | None = None
+    gauges: tuple[Gauge, ...] = ()
+    problem: StoutError | None = None
     compared: Compared | None = None
     leaf: LeafAxle | None = None
-    loads: LinkLoads | None = None
-    bind: Bind | None = None
-    steer: BumpSteer | None = None
-    cuts: tuple[LinkCut, ...] = ()
-    findings: tuple[Finding, ...] = ()
+
+    @property
+    def layout(self) -> Layout | None:
+        """The layout in use."""
+        return self.project.layout(self.end)
+
+    @cached_property
+    def loads(self) -> LinkLoads | None:
+        """Forces in the links for hard cases; ``None`` for leaves, and for what cannot be analysed."""
+        return None if self.motion is None else link_loads(self.project, self.true.rig, self.motion.layout)
+
+    @cached_property
+    def bind(self) -> Bind | None:
+        """Lean of the joints and give of the bushings."""
+        return None if self.motion is None else bind(self.motion, self.project.joints)
+
+    @cached_property
+    def steer(self) -> BumpSteer | None:
+        """Bump steer, where there is a drag link."""
+        return None if self.motion is None else bump_steer(self.motion)
+
+    @cached_property
+    def cuts(self) -> tuple[LinkCut, ...]:
+        """Cut cards of the layout in use."""
+        return () if self.layout is None or self.problem is not None else layout_cuts(self.true.rig, self.layout, self.project.joints)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What motion, joints, tubes, parts and leaves of this end have to say."""
+        return () if self.layout is None else _said(self.project, self, self.layout)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Review:
     """The whole project judged."""
 
     project: Project
     true: TrueRig
     axles: dict[str, AxleReview]
-    cuts: tuple[LinkCut, ...]
-    findings: tuple[Finding, ...]
+
+    @cached_property
+    def cuts(self) -> tuple[LinkCut, ...]:
+        """Cut cards of the layouts in use, rear first."""
+        return tuple(c for one in ENDS for c in self.axles[one].cuts)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """Everything there is to say, the worst first."""
+        found: list[Finding] = []
+        found += swap_findings(self.project, self.true.rig)
+        found += rig_findings(self.project, self.true)
+        found += _survey_findings(self.project)
+        found += (f for one in ENDS for f in self.axles[one].findings)
+        return tuple(sorted(found, key=lambda f: RANK[f.severity]))
 
     def accepted(self, finding: Finding) -> Accepted | None:
         """The acceptance of a finding, if the user gave one."""
@@ -94,17 +135,10 @@ def review(project: Project, before: Review | None = None) -> Review:
     ``before`` is an earlier review: an end whose inputs are the very same values keeps its answer.
     """
     true = true_rig(project)
-    axles: dict[str, AxleReview] = {}
-    cuts: tuple[LinkCut, ...] = ()
-    found: list[Finding] = []
-    found += swap_findings(project, true.rig)
-    found += rig_findings(project, true)
-    found += _survey_findings(project)
-    for one in ENDS:
-        axles[one] = before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, true, one)
-        found += axles[one].findings
-        cuts += axles[one].cuts
-    return Review(project, true, axles, cuts, tuple(sorted(found, key=lambda f: RANK[f.severity])))
+    axles: dict[str, AxleReview] = {
+        one: before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, true, one) for one in ENDS
+    }
+    return Review(project, true, axles)
 
 
 def _said(project: Project, axle: AxleReview, layout: Layout) -> tuple[Finding, ...]:
@@ -156,29 +190,18 @@ def _same_inputs(old: Project, new: Project, end: End) -> bool:
 
 
 def _axle(project: Project, true: TrueRig, end: End) -> AxleReview:
-    layout = project.layout(end)
+    layout, s = project.layout(end), project.settings
     if layout is None:
-        return AxleReview(end, None, (), None)
-    found = _hung(project, true, end, layout)
-    if found.problem is None:
-        found = replace(found, cuts=layout_cuts(true.rig, layout, project.joints))
-    return replace(found, findings=_said(project, found, layout))
-
-
-def _hung(project: Project, true: TrueRig, end: End, layout: Layout) -> AxleReview:
-    """One end without its findings."""
-    s = project.settings
+        return AxleReview(project, true, end)
     if layout.leaf is not None:
         found = leaf_axle(project, true.rig, layout)
         assert found is not None
-        return AxleReview(end, None, leaf_verdict(project, found), None, leaf=found)
+        return AxleReview(project, true, end, None, leaf_verdict(project, found), leaf=found)
     try:
         motion = axle_motion(true.rig, layout, project.joints, s.droop_m, s.bump_m)
-        loads = link_loads(project, true.rig, layout)
     except StoutError as why:
-        return AxleReview(end, None, (), why)
-    compared = _compared(project, true, motion, end)
-    return AxleReview(end, motion, verdict(project, motion), None, compared, None, loads, bind(motion, project.joints), bump_steer(motion))
+        return AxleReview(project, true, end, problem=why)
+    return AxleReview(project, true, end, motion, verdict(project, motion), None, _compared(project, true, motion, end))
 
 
 def _compared(project: Project, true: TrueRig, shown: AxleMotion, end: End) -> Compared | None:

@@ -10,6 +10,7 @@ import numpy as np
 
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.uncertainty import HowSure, Part, how_sure
+from stoutlink.core.analysis.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -68,17 +69,17 @@ def school_words(settings: Settings) -> str:
 
 
 ANTI_TARGETS = {
-    "first_trail": Target(70, 90, "70–90 %: calm on a first trail build (common practice)."),
-    "steep_technical": Target(110, 150, "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice)."),
-    "neutral": Target(90, 110, "Near 100 %: neither squats nor lifts (common practice)."),
+    "first_trail": Target(*ANTI_BANDS["first_trail"], "70–90 %: calm on a first trail build (common practice)."),
+    "steep_technical": Target(*ANTI_BANDS["steep_technical"], "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice)."),
+    "neutral": Target(*ANTI_BANDS["neutral"], "Near 100 %: neither squats nor lifts (common practice)."),
 }
 ROLL_CENTRE_TARGETS = {
-    "high": Target(0.75, 1.0, "Three quarters of CG height and up: leans little on side slopes (common practice)."),
-    "low": Target(0.45, 0.75, "Lower: less side jacking and jolt, more lean (the other school)."),
+    "high": Target(*ROLL_BANDS["high"], "Three quarters of CG height and up: leans little on side slopes (common practice)."),
+    "low": Target(*ROLL_BANDS["low"], "Lower: less side jacking and jolt, more lean (the other school)."),
 }
-STEER_TARGET = Target(-0.10, 0.05, "Within −0.10 to +0.05 ° per ° of roll: tracks straight on the road (estimate).")
-HOLD_TARGET = Target(0.0, 4.0, "Up to four times the side force in one link (estimate).")
-PINION_TARGET = Target(0.0, 4.0, "Up to 4° over the travel keeps the joints happy (estimate).")
+STEER_TARGET = Target(*STEER_BAND, "Within −0.10 to +0.05 ° per ° of roll: tracks straight on the road (estimate).")
+HOLD_TARGET = Target(*HOLD_BAND, "Up to four times the side force in one link (estimate).")
+PINION_TARGET = Target(*PINION_BAND, "Up to 4° over the travel keeps the joints happy (estimate).")
 
 
 def gauge_values(settings: Settings, motion: AxleMotion) -> dict[str, float]:

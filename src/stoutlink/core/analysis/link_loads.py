@@ -111,7 +111,8 @@ def _loads(ask: _Asked) -> LinkLoads:
     frame = np.array([one.frame_pivot_m for one in layout.links])
     axle = np.array([one.axle_pivot_m for one in layout.links])
     stiff = np.array(stiffness_of(layout, ask.joints)[0])
-    solved = tuple(CaseForces(c, reactions(frame, axle, stiff, springs, c.loads, np.array([x, 0.0, z]))) for c in ask.cases)
+    forces_of = reactions(frame, axle, stiff, springs, [c.loads for c in ask.cases], np.array([x, 0.0, z]))
+    solved = tuple(CaseForces(c, r) for c, r in zip(ask.cases, forces_of, strict=True))
     known = {j.id: j for j in ask.joints}
     heavier = heavier_axle(rig)
     links = []

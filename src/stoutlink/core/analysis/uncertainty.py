@@ -21,7 +21,7 @@ from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.bar_set import axle_centre, stiffness_of
 from stoutlink.core.analysis.default_sigma import PLUMB, TAPE
 from stoutlink.core.analysis.rig_readings import BETTER, RigCase, rig_cases
-from stoutlink.core.document.layout import Joint, Layout, PivotEnd
+from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Entry, HeightSchool, Project, ThrustSchool
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
@@ -286,13 +286,7 @@ def pivot_readings(layout: Layout, noted: dict[str, float], zero: float = ZERO) 
     out = []
     if zero > 0:
         out.append(_Reading("tape zero", "", zero, tuple(("frame", i, 0, 1.0) for i in index.values())))
-    ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
-    seen: set[tuple[str, PivotEnd]] = set()
-    for link, which in ((link, which) for link in layout.links for which in ends):
-        together = layout.moved_with(link, which)
-        if (link.id, which) in seen:
-            continue
-        seen |= {(name, which) for name, _ in together}
+    for link, which, together in layout.pivots_apart():
         pair = any(side < 0 for _, side in together)
         for axis, (word, default) in enumerate((("station", STATION), ("spread" if pair else "offset", SPREAD), ("height", HEIGHT))):
             paths = [f"layouts.{layout.id}.links.{name}.{which}_pivot_m.{axis}" for name, _ in together]

@@ -61,16 +61,11 @@ def will_it_fit(project: Project, layout: Layout) -> tuple[Fit, ...]:
     """Every check of every end, those that do not fit first."""
     known = {j.id: j for j in project.joints}
     out: list[Fit] = []
-    seen: set[tuple[str, PivotEnd]] = set()
-    ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
-    for link in layout.links:
-        for which in ends:
-            if (link.id, which) in seen:
-                continue
-            seen |= {(name, which) for name, side in layout.moved_with(link, which) if side < 0}
-            end = link.frame_end if which == "frame" else link.axle_end
-            joint, bracket = known.get(end.joint), layout.bracket(link.id, which)
-            out += _end(project, layout, link, which, end, joint, bracket)
+    for link, which, together in layout.pivots_apart():
+        own = [name for name, side in together if side > 0]  # several links on one bolt are looked at each, the mirrored side is not
+        for one in (x for x in layout.links if x.id in own):
+            end = one.frame_end if which == "frame" else one.axle_end
+            out += _end(project, layout, one, which, end, known.get(end.joint), layout.bracket(link.id, which))
     rank = {"misfit": 0, "tight": 1, "unknown": 2, "fits": 3}
     return tuple(sorted(out, key=lambda f: rank[f.standing]))
 

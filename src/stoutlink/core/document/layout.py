@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from msgspec import Meta
@@ -178,3 +179,15 @@ class Layout(Frozen, frozen=True, kw_only=True):
             if partner is not None:
                 out.setdefault(partner.id, -1.0)
         return tuple(out.items())
+
+    def pivots_apart(self) -> Iterator[tuple[Link, PivotEnd, tuple[tuple[str, float], ...]]]:
+        """Every pivot that stands for itself, with all that moves with it (see :meth:`moved_with`); those that only follow are left out."""
+        ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
+        seen: set[tuple[str, PivotEnd]] = set()
+        for link in self.links:
+            for which in ends:
+                if (link.id, which) in seen:
+                    continue
+                together = self.moved_with(link, which)
+                seen |= {(name, which) for name, _ in together}
+                yield link, which, together

@@ -101,6 +101,8 @@ def construction_shapes(rig: Rig, motion: AxleMotion, view: ViewName) -> list[Sh
             out.append(Line((contact, (contact[0] + 4.0, 4.0 * slope)), "force"))
         other = rig.wheelbase_m if end == "rear" else 0.0
         out.append(Line((contact, (other, rig.cg_height_m)), "neutral"))
+        along = contact[0] + 0.42 * (other - contact[0])
+        out.append(Note((along, 0.42 * rig.cg_height_m - 0.05), "no-squat line" if end == "rear" else "no-rise line", "neutral"))
         x, z = ride.roll_axis_point[0], ride.roll_axis_point[2]
         tilt = math.tan(ride.roll_axis_inclination)
         out.append(Line(((x - 0.8, z - 0.8 * tilt), (x + 1.6, z + 1.6 * tilt)), "roll_axis"))

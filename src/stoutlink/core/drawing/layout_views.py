@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from functools import lru_cache
 
 import numpy as np
 
@@ -32,19 +33,26 @@ LOCK_GUESS = math.radians(32.0)
 def hole_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
     """The holes of every bracket, on both sides where they are mirrored; those on the axle go with it."""
     out: list[Shape] = []
+    for on_axle, point in _holes(layout):
+        at = pose.carry(point, ride) if on_axle and pose is not None else point
+        out.append(Oval(flatten(at, view), (HOLE, HOLE), "hole"))
+    return out
+
+
+@lru_cache(maxsize=4)
+def _holes(layout: Layout) -> tuple[tuple[bool, Point], ...]:
+    """Every hole but the one in use, which the pivot's handle covers: whether it is on the axle, and where."""
+    out: list[tuple[bool, Point]] = []
     for bracket in layout.brackets:
         link = layout.link(bracket.link)
         if link is None:
             continue
         sides = {side for _, side in layout.moved_with(link, bracket.end)}
         for hole in range(1, bracket.holes + 1):
-            x, y, z = hole_point(layout, bracket, hole)
-            for side in sides:
-                point = (x, side * y, z)
-                if bracket.end == "axle" and pose is not None:
-                    point = pose.carry(point, ride)
-                out.append(Oval(flatten(point, view), (HOLE, HOLE), "hole"))
-    return out
+            if hole != bracket.hole:
+                x, y, z = hole_point(layout, bracket, hole)
+                out += [(bracket.end == "axle", (x, side * y, z)) for side in sides]
+    return tuple(out)
 
 
 def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:

@@ -26,6 +26,15 @@ def _found(project: Project, layout: str) -> Layout:
     raise ValueOutOfRange("D123", f"There is no layout “{layout}”.")
 
 
+def _with_partner(layout: Layout, link_id: str) -> tuple[str, ...]:
+    """A link and, in a mirrored layout, its partner."""
+    link = layout.link(link_id)
+    if link is None:
+        raise ValueOutOfRange("D124", f"There is no link “{link_id}” in {layout.name}.")
+    partner = layout.partner(link) if layout.mirrored else None
+    return (link.id,) if partner is None else (link.id, partner.id)
+
+
 @dataclass(frozen=True)
 class CopyLayout(Edit):
     """Copy a layout under a new id and name, notes on its numbers included; work goes on in the copy, held against the original."""
@@ -225,11 +234,7 @@ class LockLength(Edit):
 
     def apply(self, project: Project) -> Project:
         layout = _found(project, self.layout)
-        link = layout.link(self.link)
-        if link is None:
-            raise ValueOutOfRange("D124", f"There is no link “{self.link}” in {layout.name}.")
-        partner = layout.partner(link) if layout.mirrored else None
-        both = {link.id, partner.id if partner is not None else link.id}
+        both = _with_partner(layout, self.link)
         links = tuple(msgspec.structs.replace(one, length_locked=self.locked) if one.id in both else one for one in layout.links)
         return with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=links))
 
@@ -249,12 +254,8 @@ class SetTube(Edit):
 
     def apply(self, project: Project) -> Project:
         layout = _found(project, self.layout)
-        link = layout.link(self.link)
-        if link is None:
-            raise ValueOutOfRange("D124", f"There is no link “{self.link}” in {layout.name}.")
-        partner = layout.partner(link) if layout.mirrored else None
         after = project
-        for one in {link.id, partner.id if partner is not None else link.id}:
+        for one in _with_partner(layout, self.link):
             at = f"layouts.{layout.id}.links.{one}"
             accept(project, f"{at}.tube_od_m", self.outside)
             accept(project, f"{at}.tube_wall_m", self.wall)

@@ -36,7 +36,8 @@ class LayoutLook(QWidget):
         """Show the current project."""
         self.theme = theme
         self.prepare()
-        self.setAccessibleDescription(self.as_text()[:2000])
+        if not self.workspace.dragging:
+            self.setAccessibleDescription(self.as_text()[:2000])
         self.update()
 
     def prepare(self) -> None:

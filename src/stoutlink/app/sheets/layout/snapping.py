@@ -10,13 +10,14 @@ from dataclasses import dataclass
 from stoutlink.app.sheets.layout.pivots import Pivot, moved_along
 from stoutlink.app.sheets.view_geometry import AXES, SIGN
 from stoutlink.core.analysis.bar_set import axle_centre
-from stoutlink.core.analysis.survey_points import placed_points, rail_run
+from stoutlink.core.analysis.survey_points import place_survey, rail_run
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.survey import TubeSolid
+from stoutlink.core.document.survey import Survey, TubeSolid
 from stoutlink.core.drawing.shapes import Flat, ViewName, flatten
+from stoutlink.core.numerics.remembering import remember_by_identity
 
 REACH = 7.0
 """Pixels within which something is fallen on."""
@@ -82,23 +83,30 @@ def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: View
 
 
 def _rails(project: Project, view: ViewName, at: Flat) -> Iterator[Snap]:
-    """Middle line and faces of the surveyed rails (widths from the points, height from the rig)."""
-    points = placed_points(project)
-    tall = project.rig.body.rail_height_m
+    """Middle line and faces of the surveyed rails."""
+    for word, a, b in _rail_lines(project.surveys, project.rig, view):
+        yield Snap(_onto(at, a, b), word)
+
+
+@remember_by_identity(6)
+def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[tuple[str, Flat, Flat], ...]:
+    """The rails as straight pieces in a view, with what they are (widths from the points, height from the rig)."""
+    points = tuple(p for survey in surveys for p in place_survey(survey, rig.wheelbase_m))
+    tall, out = rig.body.rail_height_m, []
     for side in (1.0, -1.0):
         run = [p for p in rail_run(points, side) if p.z is not None]
         for a, b in itertools.pairwise(run):
             ya, yb = (next((y for y in p.sides if y * side > 0), None) for p in (a, b))
             if ya is None or yb is None or a.z is None or b.z is None:
                 continue
-            wide = (a.point.diameter_m or project.rig.body.rail_width_m, b.point.diameter_m or project.rig.body.rail_width_m)
+            wide = (a.point.diameter_m or rig.body.rail_width_m, b.point.diameter_m or rig.body.rail_width_m)
             offsets: list[tuple[str, float, float]] = [("middle of the rail", 0.0, 0.0)]
             if wide[0] and wide[1] and view != "side":
                 offsets += [("outside of the rail", side * wide[0] / 2, 0.0), ("inside of the rail", -side * wide[0] / 2, 0.0)]
             if tall and view != "plan":
                 offsets += [("top of the rail", 0.0, tall / 2), ("bottom of the rail", 0.0, -tall / 2)]
-            for word, dy, dz in offsets:
-                yield Snap(_onto(at, flatten((a.x, ya + dy, a.z + dz), view), flatten((b.x, yb + dy, b.z + dz), view)), word)
+            out += [(word, flatten((a.x, ya + dy, a.z + dz), view), flatten((b.x, yb + dy, b.z + dz), view)) for word, dy, dz in offsets]
+    return tuple(out)
 
 
 def _axle_tube(project: Project, rig: Rig, layout: Layout, view: ViewName, at: Flat) -> Iterator[Snap]:

@@ -358,6 +358,7 @@ class ThreeViews(QWidget):
                 self._workspace.said.emit("Axle pivots are moved at ride height: put the travel slider back to the middle.", False)
                 return
             self._drag = (*found, f"drag {next(_gesture)}")
+            self._workspace.dragging = True
         elif event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
             self._pan = event.position()
 
@@ -380,6 +381,7 @@ class ThreeViews(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._drag is not None:
+            self._workspace.dragging = False
             self._workspace.session.end_gesture()
         self._drag = self._pan = None
         self._caught = ""

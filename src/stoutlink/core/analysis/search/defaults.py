@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 
 from stoutlink.core.analysis.survey_points import placed_points, rail_run
+from stoutlink.core.analysis.wanted_bands import ANTI_BANDS, FRONT_BAND, HOLD_BAND, ROLL_BANDS, STEER_BAND
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
@@ -14,8 +15,6 @@ ALONG, ACROSS, UP = 0.12, 0.09, 0.10
 """How far a pivot may go from where it is, m."""
 PINION = 10.0
 """Pinion change over the travel a search starts with, degrees: with much anti-squat the side-view centre is near and less cannot be had (estimate)."""
-ANTI = {"first_trail": (70.0, 90.0), "steep_technical": (110.0, 150.0), "neutral": (90.0, 110.0)}
-ROLL = {"high": (0.75, 1.0), "low": (0.45, 0.75)}
 
 
 def rail_at(project: Project, x: float) -> tuple[float, float] | None:
@@ -34,17 +33,7 @@ def rail_at(project: Project, x: float) -> tuple[float, float] | None:
 def default_boxes(project: Project, layout: Layout) -> tuple[PivotBox, ...]:
     """One box a pivot (one for a pair), around where it is: frame pivots between the centreline and just outside the rails, never under the belly
     clearance wanted; axle pivots inside the tyres and no lower than half the loaded radius."""
-    out: list[PivotBox] = []
-    seen: set[tuple[str, PivotEnd]] = set()
-    ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
-    for link in layout.links:
-        for which in ends:
-            if (link.id, which) in seen:
-                continue
-            together = layout.moved_with(link, which)
-            seen |= {(name, which) for name, _ in together}
-            out.append(_box(project, layout, link, which, pair=any(side < 0 for _, side in together)))
-    return tuple(out)
+    return tuple(_box(project, layout, link, which, pair=any(side < 0 for _, side in together)) for link, which, together in layout.pivots_apart())
 
 
 def _box(project: Project, layout: Layout, link: Link, which: PivotEnd, *, pair: bool) -> PivotBox:
@@ -78,10 +67,10 @@ def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
     """Bands of the schools in force (the user's own where there are any), and what else a layout should keep to (estimates as in the verdict)."""
     s = project.settings
     own = {t.id.removeprefix(f"{layout.end}-").replace("-", "_"): (t.low, t.high) for t in project.targets if t.id.startswith(f"{layout.end}-")}
-    anti = ANTI[s.anti_target] if layout.end == "rear" else (20.0, 90.0)
+    anti = ANTI_BANDS[s.anti_target] if layout.end == "rear" else FRONT_BAND
     wants = {
-        "drive": (*own.get("drive", anti), 2.0), "roll_centre": (*own.get("roll_centre", ROLL[s.roll_centre_target]), 1.0),
-        "steer": (*own.get("steer", (-0.10, 0.05)), 1.0), "hold": (*own.get("hold", (0.0, 4.0)), 1.0), "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
+        "drive": (*own.get("drive", anti), 2.0), "roll_centre": (*own.get("roll_centre", ROLL_BANDS[s.roll_centre_target]), 1.0),
+        "steer": (*own.get("steer", STEER_BAND), 1.0), "hold": (*own.get("hold", HOLD_BAND), 1.0), "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
         "clearance": (0.0, 1.0, 2.0),
     }  # fmt: skip
     if len(layout.links) > 4:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -32,16 +33,17 @@ class Reactions:
 
 def wrench(loads: tuple[Load, ...], about: Array) -> Array:
     """Force and moment of loads about a point, ``(6,)``."""
-    out = np.zeros(6)
+    force, moment = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
     for one in loads:
-        force = np.asarray(one.force)
-        out[:3] += force
-        out[3:] += np.cross(np.asarray(one.at) - about, force) + np.asarray(one.moment)
-    return out
+        (x, y, z), (fx, fy, fz) = (a - b for a, b in zip(one.at, about.tolist(), strict=True)), one.force
+        for i, (f, m) in enumerate(zip(one.force, (y * fz - z * fy, z * fx - x * fz, x * fy - y * fx), strict=True)):
+            force[i] += f
+            moment[i] += m + one.moment[i]
+    return np.array(force + moment)
 
 
-def reactions(frame: Array, axle: Array, stiffness: Array, springs: Array, loads: tuple[Load, ...], about: Array) -> Reactions:
-    """Bars and two springs that hold the axle against ``loads``.
+def reactions(frame: Array, axle: Array, stiffness: Array, springs: Array, loads: Sequence[tuple[Load, ...]], about: Array) -> tuple[Reactions, ...]:
+    """Bars and two springs that hold the axle against each of several sets of ``loads``.
 
     ``frame`` and ``axle`` pivots ``(n, 3)`` m as they stand, ``stiffness`` ``(n,)`` N/m, ``springs`` ``(2, 3)`` where they press (straight down),
     ``about`` ``(3,)`` any point. Wheel and outboard brake torque are internal. Four bars and two springs: six equations, six unknowns. More
@@ -49,24 +51,21 @@ def reactions(frame: Array, axle: Array, stiffness: Array, springs: Array, loads
     Source: equilibrium of a rigid body; Castigliano's theorem for the redundant ones.
     """
     unit = (axle - frame) / np.linalg.norm(axle - frame, axis=-1)[:, None]
-    down = np.tile([0.0, 0.0, -1.0], (2, 1))
-    force = np.concatenate([-unit, down])
+    force = np.concatenate([-unit, np.tile([0.0, 0.0, -1.0], (2, 1))])
     points = np.concatenate([axle, springs])
     a = np.concatenate([force, np.cross(points - about, force)], axis=1).T
-    outside = wrench(loads, about)
+    outside = np.stack([wrench(one, about) for one in loads], axis=1)
     n = len(frame)
-    soft = np.concatenate([stiffness.mean() / stiffness, np.zeros(2)])
     system = np.zeros((n + 8, n + 8))
-    system[: n + 2, : n + 2] = np.diag(soft)
+    system[: n + 2, : n + 2] = np.diag(np.concatenate([stiffness.mean() / stiffness, np.zeros(2)]))
     system[: n + 2, n + 2 :] = a.T
     system[n + 2 :, : n + 2] = a
-    right = np.concatenate([np.zeros(n + 2), -outside])
+    right = np.concatenate([np.zeros((n + 2, outside.shape[1])), -outside])
     try:
-        found = np.linalg.solve(system, right)
+        x = np.linalg.solve(system, right)[: n + 2]
     except np.linalg.LinAlgError:
         raise GeometryError("G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free.") from None
-    x = found[: n + 2]
     rest = a @ x + outside
     if not np.isfinite(x).all() or np.abs(rest).max() > 1e-6 * max(1.0, np.abs(outside).max()):
         raise GeometryError("G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free.")
-    return Reactions(x[:n], x[n:], rest)
+    return tuple(Reactions(x[:n, i], x[n:, i], rest[:, i]) for i in range(outside.shape[1]))
