@@ -112,13 +112,10 @@ def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, o
         role: Role = "load_pull" if force >= 0 else "load_push"
         out.append(Line((a, b), role))
         out += _arrows(a, b, role, apart=force >= 0)
-        out.append(
-            Note(
-                (a[0] + 0.42 * (b[0] - a[0]), a[1] + 0.42 * (b[1] - a[1])),
-                f"{show(abs(force), 'force', unit)} {'pull' if force >= 0 else 'push'}",
-                role,
-            )
-        )
+        if view == "plan":
+            part = 0.78 if one.link.role == "upper" else 0.62
+            words = f"{show(abs(force), 'force', unit)} {'pull' if force >= 0 else 'push'}"
+            out.append(Note((a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1])), words, role))
     return out
 
 

@@ -188,7 +188,7 @@ class SidewaysLook(LayoutLook):
         text(
             p,
             QRectF(box.left() + 38, box.bottom() - 17, box.width() - 44, 15),
-            f"wheel heading in degrees (left +) over droop and bump in {'inches' if unit == 'in' else 'mm'}",
+            f"wheel heading, ° left +, over droop and bump, {unit}",
             t.quiet,
             size=8,
             align="centre",
