@@ -9,6 +9,7 @@ from stoutlink.app.actions import Command
 from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.sheets.layout.sheet import LOOKS as LAYOUT_LOOKS
 from stoutlink.app.sheets.rig_sheet import LOOKS
+from stoutlink.app.sheets.travel.sheet import LOOKS as TRAVEL_LOOKS
 from stoutlink.core.editing.edits import SetChoice
 
 if TYPE_CHECKING:
@@ -43,8 +44,21 @@ def command_list(window: MainWindow) -> list[Command]:
 
         return show
 
+    def travel_look(name: str) -> Callable[[], object]:
+        def show() -> None:
+            window.travel.look(name)
+            window.show_step("travel")
+
+        return show
+
+    def heave(by: int) -> Callable[[], object]:
+        return lambda: window.travel.step(by) if window.step == "travel" else window.layout_sheet.travel.step(by)
+
+    def to_ride() -> None:
+        (window.travel if window.step == "travel" else window.layout_sheet.travel).to_ride()
+
     def fit() -> None:
-        (window.tape.view if window.step == "tape" else window.layout_sheet.views).fit()
+        (window.tape.view if window.step == "tape" else window.travel.views if window.step == "travel" else window.layout_sheet.views).fit()
 
     return [
         Command("new", "New project", "File", "Ctrl+N", "Start from placeholders to measure over.", window.files.new),
@@ -56,6 +70,7 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("import_donors", "Import donor catalogue…", "File", "", "Add donor axles from a CSV table.", window.files.import_donors),
         Command("export_donors", "Export donor catalogue…", "File", "", "Write the project's donor axles as a CSV table.", window.files.export_donors),
         Command("export_cuts", "Export cut list…", "File", "Ctrl+E", "Write the cut list of both axles as a CSV table.", window.files.export_cuts),
+        Command("export_travel", "Export travel table…", "File", "", "Write the travel of the axle in work as a CSV table.", window.files.export_travel),
         Command("import_survey", "Import survey…", "File", "Ctrl+I", "Take in a tape survey from a CSV table.", window.files.import_survey),
         Command("export_survey", "Export survey…", "File", "", "Write the survey in view as a CSV table.", window.files.export_survey),
         Command("import_outline", "Import outline from DXF…", "File", "", "Take in closed outlines as something that is in the way.", window.files.import_outline),
@@ -72,19 +87,22 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("donors", "Go to Donors", "View", "Ctrl+2", "Candidate axles.", step("donors")),
         Command("tape", "Go to Tape", "View", "Ctrl+3", "The survey of the frame.", step("tape")),
         Command("layout", "Go to Layout", "View", "Ctrl+4", "Links in three views.", step("layout")),
-        Command("cut", "Go to Cut", "View", "Ctrl+5", "The cut list.", step("cut")),
+        Command("travel", "Go to Travel", "View", "Ctrl+5", "Cycle an axle.", step("travel")),
+        Command("cut", "Go to Cut", "View", "Ctrl+6", "The cut list.", step("cut")),
         *(Command(f"look_{key}", f"Rig: {title}", "View", "", tip, look(key)) for key, title, tip in LOOKS),
         *(Command(f"donors_look_{key}", f"Donors: {title}", "View", "", tip, donor_look(key)) for key, title, tip in DONOR_LOOKS),
         *(Command(f"layout_look_{key}", f"Layout: {title}", "View", "", tip, layout_look(key)) for key, title, tip in LAYOUT_LOOKS),
+        *(Command(f"travel_look_{key}", f"Travel: {title}", "View", "", tip, travel_look(key)) for key, title, tip in TRAVEL_LOOKS),
+        Command("play", "Play the travel", "View", "Ctrl+Space", "Run through bump, droop and roll; again to hold.", window.travel.play.toggle),
         Command("other_end", "Switch rear and front axle", "View", "Ctrl+B", "Judge and work on the other axle.", lambda: w.set_end("front" if w.end == "rear" else "rear")),
         Command("units", "Switch inches and millimetres", "View", "Ctrl+U", "Show and read the project in the other unit.", window.switch_units),
         Command("theme", "Switch dark and light", "View", "Ctrl+D", "Steel plate or butcher paper.", lambda: window.set_theme("light" if window.theme.name == "dark" else "dark")),
         Command("fit", "Fit the drawing", "View", "Ctrl+0", "Bring everything into the views.", fit),
         Command("zoom_in", "Zoom in", "View", "Ctrl++ or Ctrl+=", "Draw larger.", lambda: window.layout_sheet.views.zoom(1.25)),
         Command("zoom_out", "Zoom out", "View", "Ctrl+-", "Draw smaller.", lambda: window.layout_sheet.views.zoom(0.8)),
-        Command("bump", "Step into bump", "View", "PgUp", "Move the axle up one step.", lambda: window.layout_sheet.travel.step(5)),
-        Command("droop", "Step into droop", "View", "PgDown", "Move the axle down one step.", lambda: window.layout_sheet.travel.step(-5)),
-        Command("ride", "Back to ride height", "View", "Home", "Put the axle back at ride height.", window.layout_sheet.travel.to_ride),
+        Command("bump", "Step into bump", "View", "PgUp", "Move the axle up one step.", heave(5)),
+        Command("droop", "Step into droop", "View", "PgDown", "Move the axle down one step.", heave(-5)),
+        Command("ride", "Back to ride height", "View", "Home", "Put the axle back at ride height.", to_ride),
         *_schools(window),
         Command("command_box", "Command box", "Help", "Ctrl+K", "Do anything by typing its name.", lambda: window.box.popup()),
         Command("keys", "Keys and gestures", "Help", "F1", "What the keys and the mouse do.", window.show_keys),

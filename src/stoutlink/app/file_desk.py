@@ -18,6 +18,7 @@ from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.swap_edits import ImportDonors, Known
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.storage.files import SUFFIX, read_project, write_bytes
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.demo import demo_file
@@ -259,6 +260,14 @@ class FileDesk:
             self._window.say("There is no cut list: no layout that works yet.", True)
             return
         self._write("Export cut list", "cut-list.csv", TABLES, cut_list_csv(cuts).encode())
+
+    def export_travel(self) -> None:
+        """Write the travel of the axle in work."""
+        travel = self._window.travel.travel
+        if travel is None:
+            self._window.say("The travel is not worked out yet: look at Travel first.", True)
+            return
+        self._write("Export travel table", f"travel-{travel.layout.end}.csv", TABLES, travel_csv(travel).encode())
 
     def _write(self, title: str, name: str, pattern: str, data: bytes) -> None:
         path = dialogs.choose_file(self._window, title, str(Path(self._folder()) / name), pattern, True)

@@ -15,7 +15,7 @@ from stoutlink.core.advice.finding import Finding
 from stoutlink.core.editing.edits import AcceptKnockOn
 
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
-STEP_NAME = {"rig": "Rig", "donors": "Donors", "tape": "Tape", "layout": "Layout", "cut": "Cut"}
+STEP_NAME = {"rig": "Rig", "donors": "Donors", "tape": "Tape", "layout": "Layout", "travel": "Travel", "cut": "Cut"}
 GLOW_MS = 1600
 MOST = 24
 """Cards shown at once; the rest is counted."""

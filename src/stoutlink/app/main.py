@@ -7,7 +7,7 @@ import logging
 import signal
 import sys
 import traceback
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from types import TracebackType
 
@@ -19,6 +19,7 @@ from stoutlink.app import dialogs, theme
 from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.sheets.layout.sheet import LOOKS as LAYOUT_LOOKS
 from stoutlink.app.sheets.rig_sheet import LOOKS as RIG_LOOKS
+from stoutlink.app.sheets.travel.sheet import LOOKS as TRAVEL_LOOKS
 from stoutlink.app.window import MainWindow
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.document.project import Project
@@ -91,19 +92,20 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
         "--demo", nargs="?", const="basalt", choices=DEMOS, help="start with an invented rig: the crawler Basalt, or the pickup Tamarack"
     )
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
-    parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "cut"), default="rig")
+    parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "travel", "cut"), default="rig")
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
     parser.add_argument("--theme", choices=("dark", "light"), default="dark")
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
     parser.add_argument(
         "--look",
-        choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS, *LAYOUT_LOOKS)],
-        help="with --shot: which look at the rig, the donors or the layout",
+        choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS, *LAYOUT_LOOKS, *TRAVEL_LOOKS)],
+        help="with --shot: which look at the rig, the donors, the layout or the travel",
     )
     parser.add_argument("--donor", metavar="ID", help="with --shot: look at this candidate")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
     parser.add_argument("--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)")
+    parser.add_argument("--roll", type=int, default=0, metavar="STATIONS", help="with --shot of the travel step: stations of roll")
     return parser.parse_args(argv)
 
 
@@ -119,12 +121,11 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
-    if args.look in [key for key, *_ in RIG_LOOKS]:
-        window.rig.look(args.look)
-    elif args.look in [key for key, *_ in LAYOUT_LOOKS]:
-        window.layout_sheet.look(args.look)
-    elif args.look is not None:
-        window.donors.look(args.look)
+    looks: dict[str, tuple[Callable[[str], None], tuple[tuple[str, str, str], ...]]] = {
+        "rig": (window.rig.look, RIG_LOOKS), "donors": (window.donors.look, DONOR_LOOKS), "layout": (window.layout_sheet.look, LAYOUT_LOOKS), "travel": (window.travel.look, TRAVEL_LOOKS),
+    }  # fmt: skip
+    if args.view in looks and args.look in [key for key, *_ in looks[args.view][1]]:
+        looks[args.view][0](args.look)
     window.show_step(args.view)
     if args.donor is not None:
         window.donors.look_at(args.donor)
@@ -134,7 +135,10 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
         window.layout_sheet.views.select((args.pivot[0], args.pivot[1]))
     if args.look == "find":
         _search(app, window)
-    window.layout_sheet.travel.step(args.travel)
+    if args.view == "travel":
+        _cycle(app, window, args.travel, args.roll)
+    else:
+        window.layout_sheet.travel.step(args.travel)
     for _ in range(3):
         app.processEvents()
     done = window.grab().save(str(args.shot))
@@ -143,6 +147,16 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     window.workspace.session.mark_saved()
     window.close()
     return 0 if done else 2
+
+
+def _cycle(app: QApplication, window: MainWindow, heave: int, roll: int) -> None:
+    """Let the travel be worked out, and go somewhere in it, for its picture."""
+    sheet = window.travel
+    while sheet.working is not None:
+        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+    if sheet.travel is not None:
+        row, column = sheet.travel.grid.ride
+        sheet.go(row + roll, column + heave)
 
 
 def _search(app: QApplication, window: MainWindow) -> None:

@@ -9,12 +9,13 @@ from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 from stoutlink.app.theme import Theme, font
 from stoutlink.core.advice.review import Review
 
-STEPS = (("rig", "Rig"), ("donors", "Donors"), ("tape", "Tape"), ("layout", "Layout"), ("cut", "Cut"))
+STEPS = (("rig", "Rig"), ("donors", "Donors"), ("tape", "Tape"), ("layout", "Layout"), ("travel", "Travel"), ("cut", "Cut"))
 HELP = {
     "rig": "The vehicle as it really is: weight, tyres, gears, balance point.",
     "donors": "Which axle goes under it, and what that tips over.",
     "tape": "The frame as the tape finds it, and the reading that cannot be right.",
     "layout": "Where the links go, in three views, with live numbers.",
+    "travel": "Cycled before it is welded: what touches, binds or runs out, and every number over the way.",
     "cut": "How long to cut each tube and how much thread is left.",
 }
 
@@ -25,11 +26,13 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
     count = sum(1 for f in review.open if f.step == step and f.severity != "note")
     if step == "donors" and project.donor("rear") is None and project.donor("front") is None:
         return "untouched", "none chosen"
-    if step in ("layout", "cut") and project.layout("rear") is None and project.layout("front") is None:
+    if step in ("layout", "travel", "cut") and project.layout("rear") is None and project.layout("front") is None:
         return "untouched", "no layout"
     if step == "cut" and not review.cuts:
         hung = any(axle.gauges for axle in review.axles.values())
         return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
+    if step == "travel":
+        return "work", "cycle it"
     if step == "tape" and not any(s.points for s in project.surveys):
         return "untouched", "not measured"
     if count:
@@ -58,7 +61,7 @@ class _Station(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(92, 92)
+        return QSize(92, 88)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         t = self.theme

@@ -24,6 +24,7 @@ from stoutlink.app.sheets.donors.sheet import DonorSheet
 from stoutlink.app.sheets.layout.sheet import LayoutSheet
 from stoutlink.app.sheets.rig_sheet import RigSheet
 from stoutlink.app.sheets.tape_sheet import TapeSheet
+from stoutlink.app.sheets.travel.sheet import TravelSheet
 from stoutlink.app.verdict_panel import VerdictPanel
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.editing.edits import SetChoice
@@ -50,8 +51,9 @@ class MainWindow(QMainWindow):
         self.instruments = InstrumentDesk(workspace, self)
         self.rig, self.tape = RigSheet(workspace, self.instruments), TapeSheet(workspace, self.instruments)
         self.donors, self.layout_sheet, self.cut = DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
-        self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | CutSheet] = {
-            "rig": self.rig, "donors": self.donors, "tape": self.tape, "layout": self.layout_sheet, "cut": self.cut,
+        self.travel = TravelSheet(workspace)
+        self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | TravelSheet | CutSheet] = {
+            "rig": self.rig, "donors": self.donors, "tape": self.tape, "layout": self.layout_sheet, "travel": self.travel, "cut": self.cut,
         }  # fmt: skip
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
@@ -101,6 +103,7 @@ class MainWindow(QMainWindow):
         if self.tape.outline_action is not None:
             self.tape.outline_action.triggered.connect(self.files.import_outline)
         self.cut.export.connect(self.files.export_cuts)
+        self.travel.export_table.connect(self.files.export_travel)
         self.cut.copy.connect(self.copy_cuts)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)
@@ -158,6 +161,7 @@ class MainWindow(QMainWindow):
 
     def _end_changed(self) -> None:
         self.layout_sheet.end_changed()
+        self.travel.end_changed()
         self.donors.end_changed()
         self.refresh()
 
@@ -247,8 +251,9 @@ class MainWindow(QMainWindow):
         self._to_clipboard(self.donors.as_text(), "What the donors step shows")
 
     def copy_layout_look(self) -> None:
-        """The look of the layout step as text."""
-        self._to_clipboard(self.layout_sheet.as_text(), "What the layout step shows")
+        """The look of the layout or travel step as text."""
+        sheet = self.travel if self.step == "travel" else self.layout_sheet
+        self._to_clipboard(sheet.as_text(), f"What the {'travel' if self.step == 'travel' else 'layout'} step shows")
 
     def _to_clipboard(self, text: str, what: str) -> None:
         board = QGuiApplication.clipboard()
@@ -304,6 +309,7 @@ class MainWindow(QMainWindow):
             self.instruments.close()
             self.donors.stop()
             self.layout_sheet.stop()
+            self.travel.stop()
             event.accept()
         else:
             event.ignore()

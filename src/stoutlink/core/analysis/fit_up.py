@@ -76,7 +76,7 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     under = housing_clearance(rig, donor, plan)
     other = project.donor("rear" if end == "front" else "front")
     wider = None if width is None or other is None or other.width_m is None else width - (project.plan(other.end).width_m or other.width_m)
-    output = rig.drivetrain.output_m
+    output = rig.drivetrain.output(end)
     shaft = first_driveshaft(rig, donor, plan)
     length, angle, in_plan = shaft if shaft is not None else (None, None, None)
     offset_y = _pinion_offset(donor, plan)
@@ -109,7 +109,7 @@ def axle_track(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
 
 def first_driveshaft(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> tuple[float, float, float] | None:
     """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output, snout and offset are known."""
-    output, offset = rig.drivetrain.output_m, _pinion_offset(donor, plan)
+    output, offset = rig.drivetrain.output(donor.end), _pinion_offset(donor, plan)
     if output is None or donor.snout_length_m is None or offset is None:
         return None
     x = rig.wheelbase_m - donor.snout_length_m if donor.end == "front" else donor.snout_length_m

@@ -67,7 +67,7 @@ class Bind:
 def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
     """Lean of every joint and give of every bushing over the heave and roll sweeps (roll to ±20° or where the links bind)."""
     known = {j.id: j for j in joints}
-    leans = [_leans(motion, known, travel) for travel in (motion.heave, motion.roll)]
+    leans = [np.nanmax(leans_over(motion, joints, travel), axis=-1, initial=0.0) for travel in (motion.heave, motion.roll)]
     ends: list[EndLean] = []
     for i, link in enumerate(motion.layout.links):
         for k, (which, at) in enumerate(_ends(link)):
@@ -89,12 +89,14 @@ def _ends(link: Link) -> tuple[tuple[PivotEnd, LinkEnd], ...]:
     return ("frame", link.frame_end), ("axle", link.axle_end)
 
 
-def _leans(motion: AxleMotion, known: dict[str, Joint], travel: Travel) -> Array:
-    """Largest lean over one sweep of every link, ``(2, links)``: frame and axle end, rad."""
+def leans_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) -> Array:
+    """Lean of every joint over one sweep, ``(2, links, stations)``: frame and axle end, rad; ``nan`` where it is not reached."""
+    known = {j.id: j for j in joints}
     p, links, bars = travel.poses, motion.layout.links, motion.bars
     good = p.reached
+    out = np.full((2, len(links), len(good)), np.nan)
     if not good.any():
-        return np.zeros((2, len(links)))
+        return out
     turn = rotation(p.yaw[good], p.roll[good], p.pitch[good])
     at = np.stack([p.x[good], p.y[good], p.z[good]], axis=-1)
     along = at + np.swapaxes(bars.local @ np.swapaxes(turn, -1, -2), 0, 1) - bars.frame[:, None]
@@ -105,7 +107,8 @@ def _leans(motion: AxleMotion, known: dict[str, Joint], travel: Travel) -> Array
     soft = np.array([[(j := known.get(end.joint)) is not None and j.kind == "bushing" for end in (x.frame_end, x.axle_end)] for x in links])
     turned = np.swapaxes(axle_bolt @ np.swapaxes(turn, -1, -2), 0, 1)
     found = lean(along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:])
-    return np.stack([found.frame.max(axis=-1), found.axle.max(axis=-1)])
+    out[0][:, good], out[1][:, good] = found.frame, found.axle
+    return out
 
 
 def _bolt(lies: str, along: Array) -> Array:

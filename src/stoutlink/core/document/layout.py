@@ -26,6 +26,7 @@ from stoutlink.core.document.quantities import (
     TubeOd,
     TubeWall,
 )  # fmt: skip
+from stoutlink.core.document.springing import CarrySpring, Driveshaft, Shock, Stops
 from stoutlink.core.document.steering import Steering
 
 End = Literal["front", "rear"]
@@ -142,6 +143,10 @@ class Layout(Frozen, frozen=True, kw_only=True):
     brackets: Annotated[tuple[Bracket, ...], Meta(max_length=48)] = ()
     leaf: LeafSpring | None = None
     steering: Steering | None = None
+    shock: Shock | None = None
+    spring: CarrySpring | None = None
+    stops: Stops = Stops()
+    driveshaft: Driveshaft | None = None
     spring_spacing_m: Annotated[float, _n("Spring spacing", "length", 0.2, 2.5, "Between the springs' lines of action at the axle; empty: three quarters of the track.")] | None = None  # fmt: skip
 
     def link(self, link_id: str) -> Link | None:

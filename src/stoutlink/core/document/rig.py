@@ -146,7 +146,12 @@ class Drivetrain(Frozen, frozen=True, kw_only=True):
     transfer_case: TransferCase = "locked"
     output_side: Literal["left", "right", "centre"] = "centre"
     output_m: Point | None = None
+    front_output_m: Point | None = None
     output_angle_rad: OutputAngle = 0.0
+
+    def output(self, end: str) -> Point | None:
+        """Where the transfer case's output toward an end is, m; one place stands for both until the front's own is given."""
+        return self.front_output_m if end == "front" and self.front_output_m is not None else self.output_m
 
     @property
     def first_ratio(self) -> float:

@@ -201,7 +201,7 @@ def lock_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None) -> list[Shape
 
 def driveshaft_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None) -> list[Shape]:
     """From the transfer case's output to the pinion's joint, where both are known."""
-    out = rig.drivetrain.output_m
+    out = rig.drivetrain.output(layout.end)
     if out is None or pose is None:
         return []
     ride = axle_centre(rig, layout.end)

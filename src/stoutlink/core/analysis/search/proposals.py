@@ -197,7 +197,8 @@ def _nothing(end: End) -> Layout:
 def _upper_side(f: _Frame) -> float:
     """A single upper goes to the side away from the transfer case's output and its driveshaft."""
     train = f.rig.drivetrain
-    y = train.output_m[1] if train.output_m is not None else {"left": 0.1, "right": -0.1}.get(train.output_side, 0.1)
+    out = train.output(f.end)
+    y = out[1] if out is not None else {"left": 0.1, "right": -0.1}.get(train.output_side, 0.1)
     return -1.0 if y > 0 else 1.0
 
 
@@ -233,7 +234,7 @@ def _joint(project: Project) -> tuple[str, tuple[Joint, ...]]:
 
 def _pinion(f: _Frame) -> float:
     """The pinion at the transfer case's output where that is known, else 4° up."""
-    out = f.rig.drivetrain.output_m
+    out = f.rig.drivetrain.output(f.end)
     if out is None:
         return 0.07
     return round(math.atan2(out[2] - f.centre[2], abs(out[0] - f.centre[0])), 3)

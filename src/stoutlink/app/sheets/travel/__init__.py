@@ -1,0 +1,1 @@
+"""The travel step: cycle an axle before it is welded."""

@@ -1,0 +1,210 @@
+"""Curves: one number over heave or roll, the compared layout as a ghost, its ± at ride, the pose picked as a line."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from stoutlink.app.sheets.picture import Picture, text
+from stoutlink.app.sheets.plot import Plot
+from stoutlink.app.sheets.travel.look import TravelLook
+from stoutlink.app.theme import Theme, font
+from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.cycle.travel import Curve
+from stoutlink.core.quantity.shown import show
+
+Array = NDArray[np.float64]
+GAUGES = {"drive": "drive", "brake": "brake", "roll_steer": "steer"}
+"""Curves whose ± and band are those of a gauge, in the same unit."""
+
+
+class CurveLook(TravelLook):
+    """``moved`` carries the station picked on the curve: over heave a column, over roll a row; ``export`` asks for the table."""
+
+    moved = pyqtSignal(int, bool)
+    export = pyqtSignal()
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, "curves", "Curves over the travel", parent)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(4)
+        row = QHBoxLayout()
+        self.which, self.over = QComboBox(self), QComboBox(self)
+        for box, name, title in ((self.which, "curve_which", "Number"), (self.over, "curve_over", "Over")):
+            box.setObjectName(name)
+            box.setAccessibleName(title)
+            box.setFont(font(9))
+            box.currentIndexChanged.connect(self._again)
+        self.over.addItem("over heave", True)
+        self.over.addItem("over roll", False)
+        self.save = QPushButton("CSV…", self)
+        self.save.setObjectName("export_travel")
+        self.save.setToolTip("Write every curve of this axle as a table.")
+        self.save.setFont(font(9))
+        self.save.clicked.connect(self.export)
+        row.addWidget(self.which, 2)
+        row.addWidget(self.over, 1)
+        row.addWidget(self.save)
+        inside.addLayout(row)
+        self.picture = _Curve(self)
+        inside.addWidget(self.picture, 1)
+        self._listed: tuple[str, ...] = ()
+
+    def _again(self) -> None:
+        if self.theme is not None and self.shown.travel is not None:
+            self.prepare()
+
+    def prepare(self) -> None:
+        travel = self.shown.travel
+        listed = () if travel is None else tuple(c.id for c in travel.curves)
+        if travel is not None and listed != self._listed:
+            now = self.which.currentData()
+            self._listed = listed
+            self.which.blockSignals(True)
+            self.which.clear()
+            for c in travel.curves:
+                self.which.addItem(c.title, c.id)
+            self.which.setCurrentIndex(max(0, self.which.findData(now)))
+            self.which.blockSignals(False)
+        assert self.theme is not None
+        self.picture.show_with(self.theme, self.picture.paint_curve)
+
+    @property
+    def heaving(self) -> bool:
+        """Over heave rather than roll."""
+        return bool(self.over.currentData())
+
+    def curve(self) -> Curve | None:
+        """The curve picked."""
+        return None if self.shown.travel is None else self.shown.travel.curve(str(self.which.currentData()))
+
+    def scaled(self, c: Curve, values: Array) -> tuple[Array, str]:
+        """Values in the unit shown, and its name."""
+        unit = self.workspace.unit
+        if c.kind == "length":
+            return (values / 0.0254, "in") if unit == "in" else (values * 1000.0, "mm")
+        if c.kind == "angle":
+            return np.degrees(values), "°"
+        if c.kind == "spring_rate":
+            return (values / (4.4482216152605 / 0.0254), "lb/in") if unit == "in" else (values / 1000.0, "N/mm")
+        return values, "%" if c.kind == "percent" else ""
+
+    def as_text(self) -> str:
+        c, travel = self.curve(), self.shown.travel
+        if c is None or travel is None:
+            return ""
+        xs = travel.grid.heave * 1000.0 if self.heaving else np.degrees(travel.grid.roll)
+        values, name = self.scaled(c, c.heave if self.heaving else c.roll)
+        return f"{'heave, mm' if self.heaving else 'roll, °'}\t{c.title}, {name}\n" + "\n".join(
+            f"{x:.2f}\t{v:.5g}" for x, v in zip(xs, values, strict=True)
+        )
+
+
+class _Curve(Picture):
+    def __init__(self, look: CurveLook) -> None:
+        super().__init__("travel_curve", "Curve over the travel", look)
+        self.setMinimumHeight(170)
+        self._look = look
+        self._plot: Plot | None = None
+
+    def paint_curve(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        """The curve picked."""
+        look = self._look
+        travel, c = look.shown.travel, look.curve()
+        if travel is None or c is None:
+            return
+        heaving, unit, w, h = look.heaving, look.workspace.unit, float(self.width()), float(self.height())
+        values, name = look.scaled(c, c.heave if heaving else c.roll)
+        across = travel.grid.heave / 0.0254 if unit == "in" else travel.grid.heave * 1000.0
+        xs = across if heaving else np.degrees(travel.grid.roll)
+        good = np.isfinite(values)
+        if good.sum() < 2:
+            text(p, QRectF(10, 10, w - 20, 40), f"{c.title} is not defined over {'heave' if heaving else 'roll'} here.", t.quiet, size=10, wrap=True)
+            self._plot = None
+            return
+        other = look.shown.compared.curve(c.id) if look.shown.compared is not None else None
+        ghost = None if other is None else look.scaled(other, other.heave if heaving else other.roll)[0]
+        every = values[good] if ghost is None else np.concatenate([values[good], ghost[np.isfinite(ghost)]])
+        low, high = float(np.percentile(every, 1)), float(np.percentile(every, 99))
+        pad = max(0.08 * (high - low), 1e-3 + 0.01 * abs(high))
+        plot = self._plot = Plot(QRectF(52, 22, w - 62, h - 60), (float(xs[0]), float(xs[-1])), (low - pad, high + pad))
+        gauge = next((g for g in look.workspace.review.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None)
+        p.save()
+        p.setClipRect(plot.box)
+        if gauge is not None and gauge.target is not None:
+            top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
+            p.fillRect(QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern))
+        if gauge is not None and gauge.sigma > 0:
+            band = QPolygonF([plot.at(float(a), float(b) + 2 * gauge.sigma) for a, b in zip(xs[good], values[good], strict=True)]
+                             + [plot.at(float(a), float(b) - 2 * gauge.sigma) for a, b in zip(xs[good][::-1], values[good][::-1], strict=True)])  # fmt: skip
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QBrush(t.faint, Qt.BrushStyle.Dense6Pattern))
+            p.drawPolygon(band)
+        if ghost is not None:
+            p.setPen(QPen(t.dye, 1.4, Qt.PenStyle.DashDotLine))
+            self._line(p, plot, xs, ghost)
+        p.setPen(QPen(t.soap, 2))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        self._line(p, plot, xs, values)
+        p.restore()
+        plot.paint(p, t)
+        at = look.shown.column if heaving else look.shown.row
+        x = plot.x(float(xs[at]))
+        p.setPen(QPen(t.dye, 1.2))
+        p.drawLine(QPointF(x, plot.box.top()), QPointF(x, plot.box.bottom()))
+        value = float(values[at])
+        if math.isfinite(value):
+            p.setBrush(t.dye)
+            p.drawEllipse(QPointF(x, plot.y(value)), 3.5, 3.5)
+        where = (
+            f"{show(float(travel.grid.heave[at]), 'length', unit, decimals=1)} of heave"
+            if heaving
+            else f"{math.degrees(float(travel.grid.roll[at])):.0f}° of roll"
+        )
+        off = (
+            ""
+            if (look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1])
+            else f" ({'no roll' if heaving else 'ride height'})"
+        )
+        words = f"{value:.4g} {name}" if math.isfinite(value) else "not reached"
+        text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}".replace("-", "−"), t.text, size=9, bold=True, elide=True)
+        extra = [
+            w
+            for w, there in (
+                ("hatched: wanted", gauge is not None and gauge.target is not None),
+                ("grain: ± at ride", gauge is not None),
+                ("dash-dot: compared layout", ghost is not None),
+            )
+            if there
+        ]
+        axis = f"heave, {unit} (bump +)" if heaving else "roll, ° (left side up +)"
+        text(p, QRectF(4, h - 18, w - 8, 15), " · ".join([axis, *extra]), t.quiet, size=8, align="centre", elide=True)
+
+    @staticmethod
+    def _line(p: QPainter, plot: Plot, xs: Array, values: Array) -> None:
+        run: list[QPointF] = []
+        for a, b in zip(xs.tolist(), values.tolist(), strict=True):
+            if math.isfinite(b):
+                run.append(plot.at(a, b))
+            elif run:
+                p.drawPolyline(QPolygonF(run))
+                run = []
+        p.drawPolyline(QPolygonF(run))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        travel = self._look.shown.travel
+        if event is None or self._plot is None or travel is None:
+            return
+        part = (event.position().x() - self._plot.box.left()) / self._plot.box.width()
+        count = len(travel.grid.heave) if self._look.heaving else len(travel.grid.roll)
+        self._look.moved.emit(min(count - 1, max(0, round(part * (count - 1)))), self._look.heaving)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self.mousePressEvent(event)

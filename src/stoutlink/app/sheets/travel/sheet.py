@@ -1,0 +1,354 @@
+"""The travel step: scrub an axle through heave, roll and steer; the ribbon shows where anything touches, binds or runs out."""
+
+from __future__ import annotations
+
+import contextlib
+import math
+from functools import partial
+
+import msgspec
+from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
+
+from stoutlink.app.background import Background, Progress
+from stoutlink.app.sheets.travel.curve_look import CurveLook
+from stoutlink.app.sheets.travel.line_look import ClimbLook, DrivelineLook, SpringLook
+from stoutlink.app.sheets.travel.look import Shown, TravelLook
+from stoutlink.app.sheets.travel.ribbon_view import RibbonView
+from stoutlink.app.sheets.travel.touch_look import TouchLook
+from stoutlink.app.sheets.travel.views import CycleViews
+from stoutlink.app.theme import Theme, font
+from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.cycle.ribbon import Ribbon, ribbon, said_at
+from stoutlink.core.analysis.cycle.touching import LOCK_GUESS
+from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.shown import show
+
+LOOKS: tuple[tuple[str, str, str], ...] = (
+    ("touching", "Touching", "What comes near what, the nearest first."),
+    ("curves", "Curves", "Every number over heave or roll."),
+    ("driveline", "Driveline", "Joint angles, wave, slip, whirl, length to order."),
+    ("springs", "Springs", "Shocks, springs and stops over the travel."),
+    ("climb", "Climb", "Grade, side slope, ramp."),
+)
+RIBBON_HIGH = 150
+PLAY_MS = 16
+Keyed = tuple[tuple[object, ...], dict[str, AxleTravel | None]]
+
+
+def _same(one: tuple[object, ...] | None, two: tuple[object, ...]) -> bool:
+    """Whether two answers rest on the very same values (ids of donors by value)."""
+    return one is not None and all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
+
+
+def _half(tell: Progress, n: int, part: float) -> bool:
+    return tell((n + part) / 2)
+
+
+class TravelSheet(QWidget):
+    """Cycle it before it is welded. ``export_table`` asks for the travel table as a file."""
+
+    export_table = pyqtSignal()
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("sheet_travel")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        self.views = CycleViews(workspace, self)
+        self.ribbon = RibbonView(workspace, self)
+        self._corner = QWidget(self)
+        inside = QVBoxLayout(self._corner)
+        inside.setContentsMargins(12, 8, 12, 6)
+        inside.setSpacing(5)
+        self.state = QLabel(self._corner)
+        self.state.setObjectName("travel_state")
+        self.state.setFont(font(9.5, bold=True))
+        self.state.setWordWrap(True)
+        inside.addWidget(self.state)
+        self.heave, self.roll, self.steer = self._sliders(inside)
+        self.looks: dict[str, TravelLook] = {
+            "touching": TouchLook(workspace, self), "curves": CurveLook(workspace, self), "driveline": DrivelineLook(workspace, self), "springs": SpringLook(workspace, self),
+            "climb": ClimbLook(workspace, self),
+        }  # fmt: skip
+        bar = QHBoxLayout()
+        bar.setSpacing(1)
+        group = QButtonGroup(self)
+        self._buttons: dict[str, QPushButton] = {}
+        for key, title, tip in LOOKS:
+            button = QPushButton(title, self._corner)
+            button.setObjectName(f"travel_{key}")
+            button.setProperty("flat", True)
+            button.setCheckable(True)
+            button.setToolTip(tip)
+            button.setFont(font(8.5))
+            button.setStyleSheet("padding: 3px 5px;")
+            button.clicked.connect(lambda _=False, key=key: self.look(key))
+            group.addButton(button)
+            bar.addWidget(button)
+            self._buttons[key] = button
+        bar.addStretch(1)
+        inside.addLayout(bar)
+        self.stack = QStackedWidget(self._corner)
+        for one in self.looks.values():
+            self.stack.addWidget(one)
+        inside.addWidget(self.stack, 1)
+        self.current = "touching"
+        self.views.moved.connect(self.go)
+        self.ribbon.moved.connect(self.go)
+        touch, curves = self.looks["touching"], self.looks["curves"]
+        assert isinstance(touch, TouchLook)
+        assert isinstance(curves, CurveLook)
+        touch.go.connect(self._go_steered)
+        curves.moved.connect(self._along)
+        curves.export.connect(self.export_table)
+        self.work: Background[Keyed] = Background(self)
+        self.working: tuple[object, ...] | None = None
+        self.known: Keyed | None = None
+        self._ribbons: dict[str, Ribbon] = {}
+        self.row = self.column = 0
+        self._placed = False
+        self._play = QTimer(self)
+        self._play.setInterval(PLAY_MS)
+        self._play.timeout.connect(self._step)
+        self._phase = 0.0
+
+    def _sliders(self, inside: QVBoxLayout) -> tuple[QSlider, QSlider, QSlider]:
+        out = []
+        for name, words, tip in (
+            ("scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."), ("scrub_roll", "Roll", "Right side up to left side up."), ("scrub_steer", "Steer", "Front tyres, lock to lock."),
+        ):  # fmt: skip
+            row = QHBoxLayout()
+            label = QLabel(words, self._corner)
+            label.setFont(font(8.5))
+            label.setFixedWidth(40)
+            slider = QSlider(Qt.Orientation.Horizontal, self._corner)
+            slider.setObjectName(name)
+            slider.setAccessibleName(words)
+            slider.setToolTip(tip)
+            slider.valueChanged.connect(self._slid)
+            row.addWidget(label)
+            row.addWidget(slider, 1)
+            if name == "scrub_heave":
+                self.play = QPushButton("▶ Play", self._corner)
+                self.play.setObjectName("play")
+                self.play.setCheckable(True)
+                self.play.setFont(font(8.5))
+                self.play.setToolTip("Run through bump, droop and roll; again to hold.")
+                self.play.toggled.connect(self._playing)
+                row.addWidget(self.play)
+            elif name == "scrub_roll":
+                self.home = QPushButton("Ride", self._corner)
+                self.home.setObjectName("to_ride")
+                self.home.setFont(font(8.5))
+                self.home.setToolTip("Back to ride height, level, wheels straight (Home).")
+                self.home.clicked.connect(self.to_ride)
+                row.addWidget(self.home)
+            inside.addLayout(row)
+            out.append(slider)
+        out[2].setRange(-20, 20)
+        return out[0], out[1], out[2]
+
+    # What is shown
+
+    @property
+    def travel(self) -> AxleTravel | None:
+        """The travel of the axle in work, once it is worked out for the project as it is."""
+        return self.known[1].get(self._workspace.end) if self.known is not None and _same(self.known[0], self._key()) else None
+
+    def _key(self) -> tuple[object, ...]:
+        """Everything the answer rests on, told apart by identity."""
+        p = self._workspace.project
+        parts: tuple[object, ...] = (p.rig, p.solids, p.surveys, p.donors, p.front_donor, p.rear_donor, p.front_plan, p.rear_plan, p.settings, p.joints, p.layout("front"), p.layout("rear"),
+                 p.compared("front"), p.compared("rear"))  # fmt: skip
+        return parts
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project; what is not worked out yet is, beside the window."""
+        self._theme = theme
+        key = self._key()
+        if not _same(self.known[0] if self.known is not None else None, key) and not _same(self.working, key):
+            self._start(key)
+        self._show()
+
+    def _start(self, key: tuple[object, ...]) -> None:
+        project, rig = self._workspace.project, self._workspace.rig
+        self.working = key
+        stuck = {end for end in ("rear", "front") if self._workspace.review.axles[end].problem is not None}
+
+        def work(tell: Progress) -> Keyed:
+            out: dict[str, AxleTravel | None] = {}
+            for n, end in enumerate(("rear", "front")):
+                out[end] = None if end in stuck else axle_travel(project, rig, end, partial(_half, tell, n))
+                other = project.compared(end)
+                if other is not None and end not in stuck:
+                    with contextlib.suppress(StoutError):  # one that cannot be analysed has no ghost
+                        held = msgspec.structs.replace(project, **{f"{end}_layout": other.id, f"{end}_compare": None})
+                        out[f"{end} compared"] = axle_travel(held, rig, end, partial(_half, tell, n), touch=False)
+            return key, out
+
+        self.work.start(work, self._done, self._progress)
+
+    def _progress(self, part: float) -> None:
+        self.state.setText(f"Cycling both axles… {part:.0%}")
+
+    def _done(self, answer: Keyed) -> None:
+        self.working = None
+        if not _same(answer[0], self._key()):
+            if self._theme is not None and self.isVisible():
+                self.refresh(self._theme)
+            return
+        self.known = answer
+        self._ribbons = {end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")}
+        self._place()
+        self._show()
+
+    def _place(self) -> None:
+        """Sliders for the travel in work, at ride height the first time."""
+        t = self.travel
+        if t is None:
+            return
+        rows, columns = t.grid.reached.shape
+        with QSignalBlocker(self.heave), QSignalBlocker(self.roll):
+            self.heave.setRange(0, columns - 1)
+            self.roll.setRange(0, rows - 1)
+            if not self._placed:
+                self.row, self.column = t.grid.ride
+                self._placed = True
+            self.row, self.column = min(self.row, rows - 1), min(self.column, columns - 1)
+            self.heave.setValue(self.column)
+            self.roll.setValue(self.row)
+
+    def steered(self) -> float:
+        """Steer asked for, rad, left +."""
+        donor = self._workspace.project.donor("front")
+        lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
+        return lock * self.steer.value() / 20.0 if self._workspace.end == "front" else 0.0
+
+    def shown(self) -> Shown:
+        """What is on the table."""
+        both = self.known[1] if self.known is not None and _same(self.known[0], self._key()) else {}
+        end = self._workspace.end
+        return Shown(self.travel, both, both.get(f"{end} compared"), self._ribbons.get(end) if both else None, self.row, self.column, self.steered())
+
+    def _show(self) -> None:
+        if self._theme is None:
+            return
+        shown = self.shown()
+        travel, found = shown.travel, shown.found
+        self.steer.setEnabled(self._workspace.end == "front")
+        for key, button in self._buttons.items():
+            button.setChecked(key == self.current)
+        self.stack.setCurrentWidget(self.looks[self.current])
+        self.stack.setVisible(travel is not None)
+        marked: tuple[str, ...] = ()
+        if travel is not None and found is not None:
+            g, unit = travel.grid, self._workspace.unit
+            h, r = float(g.heave[self.column]), math.degrees(float(g.roll[self.row]))
+            where = "ride height" if abs(h) < 1e-9 else f"{show(abs(h), 'length', unit, decimals=1)} of {'bump' if h > 0 else 'droop'}"
+            lean = "" if abs(r) < 0.01 else f", {abs(r):.0f}° {'left' if r > 0 else 'right'} side up"
+            self.state.setText(f"{travel.layout.end.capitalize()} axle at {where}{lean}: {said_at(travel, found, self.row, self.column)[0]}")
+            marked = tuple(name for c in travel.touching.contacts if c.room[self.row, self.column] < 0 for name in (c.one, c.other))
+            self.looks[self.current].show_at(self._theme, shown)
+        elif self.working is None or self._workspace.project.layout(self._workspace.end) is None:
+            axle = self._workspace.review.axles[self._workspace.end]
+            why = (
+                axle.problem.sentence
+                if axle.problem is not None
+                else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
+            )
+            self.state.setText(why)
+        self.views.show_at(self._theme, travel, self.row, self.column, shown.steer, marked)
+        self.ribbon.show_at(self._theme, travel, found, self.row, self.column)
+
+    def look(self, key: str) -> None:
+        """Put a look up."""
+        self.current = key
+        self._show()
+
+    # Hands
+
+    def go(self, row: int, column: int) -> None:
+        """Go to a pose."""
+        self.row, self.column = row, column
+        with QSignalBlocker(self.heave), QSignalBlocker(self.roll):
+            self.heave.setValue(column)
+            self.roll.setValue(row)
+        self._show()
+
+    def _go_steered(self, row: int, column: int, steer: float) -> None:
+        donor = self._workspace.project.donor("front")
+        lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
+        with QSignalBlocker(self.steer):
+            self.steer.setValue(round(20 * steer / lock))
+        self.go(row, column)
+
+    def _along(self, station: int, heaving: bool) -> None:
+        self.go(self.row if heaving else station, station if heaving else self.column)
+
+    def _slid(self) -> None:
+        self.row, self.column = self.roll.value(), self.heave.value()
+        self._show()
+
+    def step(self, by: int) -> None:
+        """Steps of heave."""
+        self.heave.setValue(self.heave.value() + by)
+
+    def to_ride(self) -> None:
+        """Back to ride height, level, straight."""
+        t = self.travel
+        self.play.setChecked(False)
+        with QSignalBlocker(self.steer):
+            self.steer.setValue(0)
+        if t is not None:
+            self.go(*t.grid.ride)
+
+    def _playing(self, on: bool) -> None:
+        self.play.setText("❚❚ Hold" if on else "▶ Play")
+        if on:
+            self._play.start()
+        else:
+            self._play.stop()
+
+    def _step(self) -> None:
+        """Along the edge of what the stops allow, slowly: bump, cross-axled, droop, cross-axled the other way."""
+        t = self.travel
+        if t is None:
+            return
+        self._phase = (self._phase + 0.012) % (2 * math.pi)
+        low, high = t.grid.limits
+        part = math.cos(self._phase)
+        heave = 0.95 * (high if part > 0 else -low) * part
+        wanted = math.sin(self._phase) * 0.95
+        column = int(abs(t.grid.heave - heave).argmin())
+        inside = t.grid.roll[t.grid.within[:, column]]
+        most = float(inside.max()) if len(inside) else 0.0
+        self.go(int(abs(t.grid.roll - wanted * most).argmin()), column)
+
+    def end_changed(self) -> None:
+        """Another axle: at ride height."""
+        self._placed = False
+        self._place()
+        self.to_ride()
+
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        self._play.stop()
+        self.work.stop()
+        self.working = None
+
+    def as_text(self) -> str:
+        """The look in view as text."""
+        return self.looks[self.current].as_text()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        high = self.height() - RIBBON_HIGH
+        self.views.setGeometry(0, 0, self.width(), high)
+        self.views.drawn.size = (float(self.width()), float(high))
+        self.ribbon.setGeometry(0, high, self.width(), RIBBON_HIGH)
+        self._corner.setGeometry(self.views.drawn.corner().toRect())
+
+    def hideEvent(self, event: object) -> None:
+        self.play.setChecked(False)

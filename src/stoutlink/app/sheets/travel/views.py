@@ -1,0 +1,177 @@
+"""Three views of an axle anywhere in its travel; the axle itself is dragged: in the middle it goes up and down, at a tyre it rolls."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.painting import paint
+from stoutlink.app.sheets.view_geometry import ViewGeometry
+from stoutlink.app.theme import Theme, font
+from stoutlink.app.workspace import Workspace
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_shapes, steering_shapes
+from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.drawing.survey_views import surveyed_shapes
+from stoutlink.core.drawing.travel_views import steered_tyre_shapes, strut_shapes
+
+TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
+
+
+class CycleViews(QWidget):
+    """``moved`` carries the row (roll) and column (heave) the hand asks for."""
+
+    moved = pyqtSignal(int, int)
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("cycle_views")
+        self.setAccessibleName("Three views of the axle in its travel")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._workspace = workspace
+        self.drawn = ViewGeometry()
+        self.theme: Theme | None = None
+        self.travel: AxleTravel | None = None
+        self.row = self.column = 0
+        self.steer = 0.0
+        self.marked: tuple[str, ...] = ()
+        self._held: tuple[str, float, int, int, float] | None = None
+
+    def show_at(self, theme: Theme, travel: AxleTravel | None, row: int, column: int, steer: float, marked: tuple[str, ...]) -> None:
+        """Draw the axle at a pose; names in ``marked`` are what touches there."""
+        new = travel is not None and (self.travel is None or self.travel.layout.end != travel.layout.end)
+        self.theme, self.travel, self.row, self.column, self.steer, self.marked = theme, travel, row, column, steer, marked
+        if new:
+            self.fit()
+        self.update()
+
+    def fit(self) -> None:
+        """Bring the whole travel into the views."""
+        if self.travel is None or self.width() < 50:
+            return
+        self.drawn.size = (float(self.width()), float(self.height()))
+        rig, layout = self._workspace.rig, self.travel.layout
+        end = rig.end(layout.end)
+        centre = self.travel.grid.centre[0]
+        points = [p for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        xs = [p[0] for p in points]
+        low, high = self.travel.grid.limits
+        half = end.track_m / 2 + 0.3
+        self.drawn.fit(
+            (min([*xs, centre - end.free]) - 0.1, max([*xs, centre + end.free]) + 0.15), half,
+            (low - 0.2, max([*(p[2] for p in points), rig.cg_height_m, end.loaded + end.free + high]) + 0.1),
+        )  # fmt: skip
+
+    def pose(self) -> AxlePose | None:
+        """Where the axle stands; ``None`` where it does not get to."""
+        t = self.travel
+        if t is None or not t.grid.reached[self.row, self.column]:
+            return None
+        at, turn = t.grid.at[self.row, self.column], t.grid.turn[self.row, self.column]
+        rows = tuple((float(r[0]), float(r[1]), float(r[2])) for r in turn)
+        return AxlePose((float(at[0]), float(at[1]), float(at[2])), rows)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        t = self.theme
+        if t is None:
+            return
+        p = QPainter(self)
+        p.fillRect(self.rect(), t.sheet)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.travel is None:
+            return
+        rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
+        ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
+        donor = project.donor(layout.end)
+        for view in VIEWS:
+            p.save()
+            p.setClipRect(panes[view])
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            shapes += surveyed_shapes(project, view)
+            shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
+            if pose is not None:
+                front = layout.end == "front"
+                shapes += [s for s in axle_shapes(rig, layout, view, pose) if not (front and view == "plan" and s.role == "tyre")]
+                if front and view == "plan":
+                    shapes += steered_tyre_shapes(rig, donor, pose, self.steer)
+                shapes += driveshaft_shapes(rig, layout, donor, view, pose)
+                for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
+                    shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))
+                    if link.name in self.marked:
+                        shapes.append(line)
+                        shapes.append(Line(line.points, "load_push"))
+                shapes += steering_shapes(layout, view, pose, ride.centre)
+                shapes += strut_shapes(layout, view, pose, ride.centre)
+                if self.travel.leaf is not None:
+                    shapes += leaf_shapes(self.travel.leaf, view, (float(self.travel.grid.heave[self.column]), 0.0))
+            paint(p, shapes, self.drawn.frame_of(view), t)
+            p.setPen(t.quiet)
+            p.setFont(font(9))
+            p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
+            if pose is None:
+                p.setPen(t.torch)
+                p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "The links bind before this.")
+            p.restore()
+        p.setPen(QPen(t.edge, 1))
+        p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
+        p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
+        p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+
+    # Hands
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        t = self.travel
+        if event is None or t is None:
+            return
+        self.setFocus()
+        at = event.position()
+        view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
+        if view not in ("side", "rear"):
+            return
+        side = 0.0
+        if view == "rear":
+            across = self.drawn.frame_of("rear").back(at)[0]
+            half = 0.5 * self._workspace.rig.end(t.layout.end).track_m
+            side = 0.0 if abs(across) < 0.45 * half else -math.copysign(half, across)
+        self._held = (view, side, self.row, self.column, at.y())
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._held is None or self.travel is None:
+            return
+        _, side, row, column, start = self._held
+        up = (start - event.position().y()) / self.drawn.scale
+        g = self.travel.grid
+        if side == 0.0:
+            column = int(np.argmin(np.abs(g.heave - (g.heave[column] + up))))
+        else:
+            row = int(np.argmin(np.abs(np.sin(g.roll) - (math.sin(g.roll[row]) + up / side))))
+        self.moved.emit(row, column)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._held = None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}
+        step = None if event is None else steps.get(Qt.Key(event.key()))
+        if event is None or step is None or self.travel is None:
+            super().keyPressEvent(event)
+            return
+        many = 5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        rows, columns = self.travel.grid.reached.shape
+        self.moved.emit(min(rows - 1, max(0, self.row + step[0] * many)), min(columns - 1, max(0, self.column + step[1] * many)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.fit()
+
+    def spot(self, view: ViewName, across: float) -> QPointF | None:
+        """Pixel of a place on the axle, ``across`` m left of its middle, as it stands now."""
+        pose = self.pose()
+        if self.travel is None or pose is None:
+            return None
+        centre = self.travel.grid.centre
+        return self.drawn.frame_of(view).at(flatten(pose.carry((centre[0], across, centre[2]), centre), view))

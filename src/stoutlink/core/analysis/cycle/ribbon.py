@@ -1,0 +1,86 @@
+"""The travel at a glance: at every heave and roll the worst of what happens there."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+
+UNREACHED, BEYOND, TOUCHES, RUNS_OUT, NEAR, FREE = range(6)
+WORDS = {
+    UNREACHED: "the links bind before this", BEYOND: "past the stops of one side", TOUCHES: "touches", RUNS_OUT: "runs out of length or angle", NEAR: "nearer than wanted",
+    FREE: "free",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Ribbon:
+    """State of every pose ``(rolls, heaves)``, one of the numbers above."""
+
+    states: NDArray[np.intp]
+    runs_out: tuple[tuple[str, NDArray[np.bool_]], ...]
+
+
+def ribbon(travel: AxleTravel) -> Ribbon:
+    """Judge every pose: not reached, past the stops, touching, out of shock, slip or joint angle, nearer than wanted, free."""
+    grid = travel.grid
+    states = np.full(grid.reached.shape, FREE)
+    gap = np.full(grid.reached.shape, np.inf)
+    for contact in travel.touching.contacts:
+        gap = np.fmin(gap, contact.room + contact.wanted)
+    short = _runs_out(travel)
+    states[np.nan_to_num(travel.touching.room, nan=1.0) < 0] = NEAR
+    for _, where in short:
+        states[where] = RUNS_OUT
+    states[gap < 0] = TOUCHES
+    states[~grid.within] = BEYOND
+    states[~grid.reached] = UNREACHED
+    return Ribbon(states, short)
+
+
+def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
+    """What has a limit of its own, and where it is past it."""
+    out: list[tuple[str, NDArray[np.bool_]]] = []
+    layout, springs, shaft = travel.layout, travel.springs, travel.shaft
+    with np.errstate(invalid="ignore"):
+        if springs.shock is not None and layout.shock is not None:
+            for side in (1, -1):  # the right shock sees the opposite roll
+                length = springs.shock[::side]
+                out.append(("a shock is shut", length < layout.shock.shut_m))
+                out.append(("a shock is pulled out", length > layout.shock.open_m))
+        if springs.spring is not None and layout.spring is not None and layout.spring.block_m is not None:
+            for side in (1, -1):
+                out.append(("a coil binds", springs.spring[::side] < layout.spring.block_m))
+        if shaft is not None:
+            limit = shaft.shaft.joint_limit_rad
+            if limit is not None:
+                out.append(("the joint at the case bends too far", shaft.first > limit))
+                out.append(("the joint at the axle bends too far", shaft.second > limit))
+            ride = shaft.at_ride[3]
+            if shaft.shaft.spline_m is not None:
+                least = shaft.shaft.spline_diameter_m or 0.0
+                out.append(("the slip spline has less than its diameter engaged", shaft.shaft.spline_m - (shaft.length - ride) < least))
+            if shaft.shaft.slip_in_m is not None:
+                out.append(("the slip joint bottoms", ride - shaft.length > shaft.shaft.slip_in_m))
+    return tuple((word, where & travel.grid.within) for word, where in out if (where & travel.grid.within).any())
+
+
+def said_at(travel: AxleTravel, found: Ribbon, row: int, column: int) -> tuple[str, ...]:
+    """What happens at one pose, in words, the worst first: (sentence) with distances left to the caller to show."""
+    state = int(found.states[row, column])
+    if state in (UNREACHED, BEYOND):
+        return (WORDS[state],)
+    out = [word for word, where in found.runs_out if where[row, column]]
+    near = sorted((c for c in travel.touching.contacts if c.room[row, column] < 0), key=lambda c: float(c.room[row, column]))
+    out = [f"{c.one} {'touches' if c.room[row, column] + c.wanted < 0 else 'comes near'} {c.other}" for c in near] + out
+    return tuple(out) or (WORDS[FREE],)
+
+
+def clear_part(found: Ribbon) -> float:
+    """Part of the poses within the stops that is free; ``nan`` without any."""
+    inside = np.isin(found.states, (TOUCHES, RUNS_OUT, NEAR, FREE))
+    return float((found.states[inside] == FREE).mean()) if inside.any() else math.nan

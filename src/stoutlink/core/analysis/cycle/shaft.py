@@ -1,0 +1,117 @@
+"""The driveshaft over travel: joint angles in space, what is left of the wave, slip, whirl, length to order."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.cycle.grid import Grid
+from stoutlink.core.analysis.ladder import planned_gears
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.springing import Driveshaft
+from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.mechanics.driveline import equivalent_angle, excitation, joint_angle, plane_angle, whirl_speed
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class ShaftTravel:
+    """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, equivalent angle rad, length m.
+    ``speed`` rad/s of the shaft at road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the longest."""
+
+    shaft: Driveshaft
+    first: Array
+    second: Array
+    equivalent: Array
+    length: Array
+    ride: tuple[int, int]
+    speed: float | None
+    whirl: float
+    output: tuple[float, float, float]
+    joint: Array
+    pinion_wanted: float
+    pinion_now: float
+    snout_assumed: bool
+
+    @property
+    def slip(self) -> float:
+        """Longest less shortest over all poses reached, m."""
+        return float(np.nanmax(self.length) - np.nanmin(self.length))
+
+    @property
+    def at_ride(self) -> tuple[float, float, float, float]:
+        """Both angles, equivalent angle (rad) and length (m) at ride."""
+        i, j = self.ride
+        return float(self.first[i, j]), float(self.second[i, j]), float(self.equivalent[i, j]), float(self.length[i, j])
+
+    @property
+    def left_out(self) -> float | None:
+        """Spline still engaged at the longest, m."""
+        return None if self.shaft.spline_m is None else self.shaft.spline_m - (float(np.nanmax(self.length)) - self.at_ride[3])
+
+    @property
+    def left_in(self) -> float | None:
+        """Slip left at the shortest, m."""
+        return None if self.shaft.slip_in_m is None else self.shaft.slip_in_m - (self.at_ride[3] - float(np.nanmin(self.length)))
+
+    @property
+    def torsional(self) -> float | None:
+        """Torsional excitation at ride at road speed, rad/s²."""
+        return None if self.speed is None else float(excitation(np.array(self.at_ride[2]), self.speed))
+
+    @property
+    def inertia(self) -> tuple[float, float] | None:
+        """Inertial excitation at ride, driving and coasting, rad/s²."""
+        if self.speed is None:
+            return None
+        a, b, _, _ = self.at_ride
+        counted = 0.0 if self.shaft.kind == "double_cardan" else a
+        return float(excitation(np.array(counted), self.speed)), float(excitation(np.array(b), self.speed))
+
+    @property
+    def whirl_part(self) -> float | None:
+        """Shaft speed at road speed as a part of the first bending speed."""
+        return None if self.speed is None else self.speed / self.whirl
+
+
+def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) -> ShaftTravel | None:
+    """The driveshaft of an axle over its grid; ``None`` until the output's place and the axle's pinion offset are known.
+
+    All axes point from case to axle. One cardan each end: pinion parallel to the output is wanted; a double cardan at the case: pinion at it,
+    the wrap allowance down either way. A double cardan counts as straight in the equivalent angle, each half at half its angle.
+    """
+    out = rig.drivetrain.output(grid.layout.end)
+    if out is None or donor is None or donor.pinion_offset_m is None:
+        return None
+    shaft = grid.layout.driveshaft or Driveshaft()
+    end = grid.layout.end
+    back = -1.0 if end == "rear" else 1.0  # from case to axle along x
+    down = rig.drivetrain.output_angle_rad
+    output = np.array([back * math.cos(down), 0.0, -math.sin(down)])
+    snout = donor.snout_length_m if donor.snout_length_m is not None else 0.30
+    up = grid.layout.pinion_up_rad
+    nose = np.array([-back * math.cos(up), 0.0, math.sin(up)])
+    ride = np.array(grid.centre)
+    joint = grid.carried(ride + np.array([0.0, donor.pinion_offset_m, donor.pinion_rise_m or 0.0]) + snout * nose)
+    pinion = grid.turn @ -nose
+    along = joint - np.array(out)
+    length = np.linalg.norm(along, axis=-1)
+    axis = along / length[..., None]
+    first, second = joint_angle(output, axis), joint_angle(axis, pinion)
+    planes = plane_angle(np.broadcast_to(output, axis.shape), axis, pinion)
+    counted = np.zeros_like(first) if shaft.kind == "double_cardan" else first
+    i, j = grid.ride
+    elevation = float(np.arctan2(-axis[i, j, 2], np.hypot(axis[i, j, 0], axis[i, j, 1])))
+    wanted = (elevation if shaft.kind == "double_cardan" else down) - shaft.wrap_rad * (1.0 if end == "rear" else -1.0)
+    pair = planned_gears(donor, plan)
+    speed = None if pair is None else rig.road_speed_m_per_s / rig.end(end).rolling * pair.ratio * donor.hub_ratio
+    longest = float(np.nanmax(length))
+    return ShaftTravel(
+        shaft, first / (2.0 if shaft.kind == "double_cardan" else 1.0), second, equivalent_angle(counted, second, planes, shaft.yoke_rad), length, grid.ride, speed,
+        whirl_speed(longest, shaft.tube_od_m, shaft.tube_wall_m), out, joint, wanted, up, donor.snout_length_m is None,
+    )  # fmt: skip

@@ -1,0 +1,150 @@
+"""One axle's whole travel in one answer: grid, driveline, springs, what touches, and every number as a curve."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.anti_numbers import brake_percent, drive_percent
+from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, axle_motion, travel_of
+from stoutlink.core.analysis.cycle.grid import Grid, axle_grid, leaf_grid
+from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
+from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
+from stoutlink.core.analysis.cycle.touching import Touching, touching
+from stoutlink.core.analysis.joint_lean import leans_over
+from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
+from stoutlink.core.analysis.steering_geometry import turn_over
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.project import Project, Settings
+from stoutlink.core.document.rig import Rig
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """One number over heave at no roll ``(heaves,)`` and over roll at ride height ``(rolls,)``, in SI (percent as such); ``kind`` as shown."""
+
+    id: str
+    title: str
+    kind: str
+    heave: Array
+    roll: Array
+
+
+@dataclass(frozen=True, eq=False)
+class AxleTravel:
+    """The answer for one axle. ``motion`` is there for links only."""
+
+    layout: Layout
+    grid: Grid
+    motion: AxleMotion | None
+    shaft: ShaftTravel | None
+    springs: SpringTravel
+    touching: Touching
+    curves: tuple[Curve, ...]
+    leaf: LeafAxle | None = None
+
+    def curve(self, name: str) -> Curve | None:
+        """A curve by its id."""
+        return next((c for c in self.curves if c.id == name), None)
+
+
+def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], bool] = lambda part: True, *, touch: bool = True) -> AxleTravel | None:
+    """Cycle one axle of a project on the rig in force; ``None`` without a layout, or when given up (``going`` says no).
+    Without ``touch`` only poses and curves are worked out.
+
+    Raises :class:`~stoutlink.core.errors.GeometryError` for a layout that does not hold its axle.
+    """
+    layout, s = project.layout(end), project.settings
+    if layout is None:
+        return None
+    motion = found = None
+    if layout.leaf is not None:
+        found = leaf_axle(project, rig, layout)
+        assert found is not None
+        grid = leaf_grid(found, s.droop_m, s.bump_m)
+    else:
+        motion = axle_motion(rig, layout, project.joints, s.droop_m, s.bump_m)
+        grid = axle_grid(rig, layout, project.joints, s.droop_m, s.bump_m)
+    if not going(0.2):
+        return None
+    donor = project.donor(end)
+    shaft = shaft_travel(rig, grid, donor, project.plan(end))
+    springs = spring_travel(grid)
+    nothing = Touching((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
+    touched = touching(project, rig, grid, shaft, donor, lambda: going(0.5)) if touch else nothing
+    if not going(0.95):
+        return None
+    return AxleTravel(layout, grid, motion, shaft, springs, touched, tuple(_curves(project, rig, grid, motion, shaft, springs)), found)
+
+
+def _curves(project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, shaft: ShaftTravel | None, springs: SpringTravel) -> list[Curve]:
+    i, j = grid.ride
+    out: list[Curve] = []
+
+    def put(name: str, title: str, kind: str, values: Array) -> None:
+        out.append(Curve(name, title, kind, values[i], values[:, j]))
+
+    if motion is not None:
+        level = np.zeros_like(grid.heave)
+        lines = [
+            travel_of(rig, grid.layout, motion.bars, grid.heave, level),
+            travel_of(rig, grid.layout, motion.bars, np.zeros_like(grid.roll), grid.roll),
+        ]
+        for (name, title, kind, heave), (_, _, _, roll) in zip(
+            _of(rig, grid, project.settings, lines[0]), _of(rig, grid, project.settings, lines[1]), strict=True
+        ):
+            out.append(Curve(name, title, kind, heave, roll))
+        leans = [leans_over(motion, project.joints, t) for t in lines]
+        for k, link in enumerate(grid.layout.links):
+            for e, which in enumerate(("frame", "axle")):
+                out.append(Curve(f"lean_{link.id}_{which}", f"Lean, {link.name.lower()} {which}", "angle", leans[0][e, k], leans[1][e, k]))
+        steering = grid.layout.steering
+        if steering is not None and steering.kind == "drag_link":
+            turns = [turn_over(grid.layout, steering, grid.centre, t.poses, at) for t, at in zip(lines, (j, i), strict=True)]
+            out.append(Curve("bump_steer", "Wheel heading", "angle", turns[0].heading, turns[1].heading))
+    else:
+        put(
+            "pinion_up",
+            "Pinion up",
+            "angle",
+            np.where(grid.reached, grid.layout.pinion_up_rad - (1.0 if grid.layout.end == "rear" else -1.0) * grid.pitch, np.nan),
+        )
+        put("wheelbase", "Wheelbase change", "length", (-1.0 if grid.layout.end == "rear" else 1.0) * (grid.x - grid.centre[0]))
+        put("yaw", "Axle steer", "angle", grid.yaw)
+    if shaft is not None:
+        put("joint_case", "Joint at the case", "angle", shaft.first)
+        put("joint_axle", "Joint at the axle", "angle", shaft.second)
+        put("equivalent", "Equivalent angle", "angle", shaft.equivalent)
+        put("shaft_length", "Driveshaft length", "length", shaft.length)
+    if springs.shock is not None:
+        put("shock", "Left shock length", "length", springs.shock)
+    if springs.spring is not None and springs.wheel_rate is not None and springs.ratio is not None:
+        put("spring", "Left spring length", "length", springs.spring)
+        empty = np.full_like(grid.roll, np.nan)
+        out.append(Curve("motion_ratio", "Motion ratio", "number", springs.ratio, empty))
+        out.append(Curve("wheel_rate", "Wheel rate", "spring_rate", springs.wheel_rate, empty))
+    return out
+
+
+def _of(rig: Rig, grid: Grid, s: Settings, t: Travel) -> list[tuple[str, str, str, Array]]:
+    """The numbers of a sweep that come from the links alone."""
+    end = grid.layout.end
+    rear = end == "rear"
+    out = [
+        ("drive", "Anti-squat" if rear else "Anti-lift, drive", "percent", drive_percent(rig, end, t.side.slope, s.thrust_school, s.height_school)),
+        ("brake", "Anti-lift, braking" if rear else "Anti-dive", "percent", brake_percent(rig, end, t.side.slope, s.height_school)),
+        ("roll_centre", "Roll centre height", "length", t.roll.centre_height),
+        ("roll_steer", "Roll steer", "number", t.roll.steer),
+        ("pinion_up", "Pinion up", "angle", t.pinion),
+        ("wheelbase", "Wheelbase change", "length", t.wheelbase_change),
+        ("side_shift", "Side shift", "length", t.lateral),
+        ("yaw", "Axle steer", "angle", t.poses.yaw),
+    ]
+    if t.caster is not None:
+        out.insert(5, ("caster", "Caster", "angle", t.caster))
+    return out

@@ -1,0 +1,57 @@
+"""Shocks, springs, stops and the driveshaft of one axle, as far as its travel needs them; the left side, the right is its mirror image."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from stoutlink.core.document.quantities import Frozen, Point
+
+
+def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
+    return Meta(title=title, description=text, ge=low, le=high, extra={"kind": kind})
+
+
+class Shock(Frozen, frozen=True, kw_only=True):
+    """One shock: pivots at ride height, and its length between them shut and pulled out."""
+
+    frame_m: Point
+    axle_m: Point
+    shut_m: Annotated[float, _n("Shut", "length", 0.1, 1.5, "Between pivots, all the way in.")]
+    open_m: Annotated[float, _n("Pulled out", "length", 0.1, 2.0, "Between pivots, all the way out.")]
+
+
+class CarrySpring(Frozen, frozen=True, kw_only=True):
+    """What carries: a coilover on the shock's own pivots, or a coil between seats of its own. ``second_n_per_m`` in series above it until the
+    slider is ``slider_m`` up (a dual rate)."""
+
+    kind: Literal["coilover", "coil"] = "coilover"
+    frame_m: Point | None = None
+    axle_m: Point | None = None
+    rate_n_per_m: Annotated[float, _n("Spring rate", "spring_rate", 2e3, 1e6, "Of the spring, or the main one of a dual rate.")]
+    second_n_per_m: Annotated[float, _n("Tender rate", "spring_rate", 2e3, 1e6, "Of the upper spring of a dual rate.")] | None = None
+    slider_m: Annotated[float, _n("Slider stop", "length", 0.0, 1.0, "Compression of the upper spring at which the slider stops it.")] | None = None
+    block_m: Annotated[float, _n("Coil bind", "length", 0.01, 1.5, "Length at which the coils touch, of all springs together, at the seats.")] | None = None  # fmt: skip
+
+
+class Stops(Frozen, frozen=True, kw_only=True):
+    """Where travel ends at one side: free bump before the stop touches, how far it then gives, and droop at which a strap is tight."""
+
+    bump_gap_m: Annotated[float, _n("Free bump", "length", 0.0, 0.6, "Axle up from ride until the bump stop touches.")] | None = None
+    bump_give_m: Annotated[float, _n("Stop gives", "length", 0.0, 0.2, "How far the stop compresses.")] = 0.02
+    strap_m: Annotated[float, _n("Strap tight at", "length", 0.0, 0.8, "Axle down from ride until the limit strap is tight.")] | None = None
+
+
+class Driveshaft(Frozen, frozen=True, kw_only=True):
+    """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase."""
+
+    kind: Literal["single", "double_cardan"] = "single"
+    tube_od_m: Annotated[float, _n("Shaft tube outside", "length", 0.02, 0.2, "Of the driveshaft tube.")] = 0.0762
+    tube_wall_m: Annotated[float, _n("Shaft tube wall", "length", 0.0008, 0.03, "Wall of the driveshaft tube.")] = 0.0021
+    joint_limit_rad: Annotated[float, _n("Joint limit", "angle", 0.05, 1.2, "How far a joint bends before its yokes touch.")] | None = None
+    spline_m: Annotated[float, _n("Slip engaged at ride", "length", 0.0, 0.6, "Length of slip spline engaged at ride height.")] | None = None
+    spline_diameter_m: Annotated[float, _n("Slip spline diameter", "length", 0.01, 0.12, "Outside of the slip spline.")] | None = None
+    slip_in_m: Annotated[float, _n("Slip left inward", "length", 0.0, 0.6, "How far it can still slide together at ride height.")] | None = None
+    yoke_rad: Annotated[float, _n("Yokes out of phase", "angle", -1.6, 1.6, "0: both yokes of the shaft lie in one plane.")] = 0.0
+    wrap_rad: Annotated[float, _n("Pinion wrap allowed", "angle", 0.0, 0.2, "How far the pinion is set down for power.")] = 0.026

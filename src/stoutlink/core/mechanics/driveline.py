@@ -1,0 +1,56 @@
+"""Universal joints: angles in space, the wave they make in speed, what is left of it after two, and how fast a shaft may turn."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+LIMIT_DRIVE, LIMIT_INERTIA = 400.0, 1000.0
+"""Torsional and inertial excitation, rad/s² (SAE AE-7, from memory)."""
+WHIRL_PART = 0.75
+"""Part of the first bending speed a shaft is kept below."""
+
+
+def joint_angle(u: Array, v: Array) -> Array:
+    """Angle between two axes pointing the same way along the line, rad ``(...)``, arguments ``(..., 3)``: atan2(|u × v|, u·v)."""
+    return np.asarray(np.arctan2(np.linalg.norm(np.cross(u, v), axis=-1), (u * v).sum(-1)))
+
+
+def output_turn(turn: Array, angle: float) -> Array:
+    """Turn of the driven yoke of a cardan joint, rad: tan θ_out = tan θ_in·cos β, θ = 0 where the input yoke is square to the plane of the shafts.
+
+    Speed varies between cos β and 1/cos β. Source: SAE AE-7, Universal Joint and Driveshaft Design Manual.
+    """
+    return np.asarray(np.arctan2(np.sin(turn) * math.cos(angle), np.cos(turn)))
+
+
+def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
+    """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0 where a joint is straight."""
+    n1, n2 = np.cross(output, shaft), np.cross(shaft, pinion)
+    return np.asarray(np.arctan2((np.cross(n1, n2) * shaft).sum(-1) / np.linalg.norm(shaft, axis=-1), (n1 * n2).sum(-1)))
+
+
+def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -> Array:
+    """One joint's angle that makes the same wave as two, rad: (β₁⁴ + β₂⁴ − 2·β₁²·β₂²·cos 2(φ − γ))^¼ with the second joint's yoke square to
+    the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|). Source: SAE AE-7 (*derived* for small angles)."""
+    a, b = first**2, second**2
+    return np.asarray(np.maximum(0.0, a * a + b * b - 2.0 * a * b * np.cos(2.0 * (planes - yokes))) ** 0.25)
+
+
+def excitation(angle: Array, speed: float) -> Array:
+    """Torsional acceleration of a joint's wave, rad/s²: ω²·β² (β rad, ω of the shaft rad/s)."""
+    return np.asarray(speed**2 * angle**2)
+
+
+def whirl_speed(length: float, outside: float, wall: float, modulus: float = 207e9, density: float = 7850.0) -> float:
+    """First bending speed of a tube on two joints, rad/s: (π/L)²·sqrt(E·I/(ρ·A)) (Euler–Bernoulli beam on simple supports).
+
+    Lengths m, steel by default (from memory). For a thin tube I/A = (D² + d²)/16. Raises ``ValueError`` unless all are positive.
+    """
+    inside = outside - 2 * wall
+    if min(length, outside, wall) <= 0 or inside < 0:
+        raise ValueError("length, outside and wall must be positive and fit each other")
+    return (math.pi / length) ** 2 * math.sqrt(modulus / density * (outside**2 + inside**2) / 16.0)

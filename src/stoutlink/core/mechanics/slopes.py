@@ -1,0 +1,104 @@
+"""A rig on a grade, on a side slope and against a ledge: axle loads, squat, tip angles, ramp; statics of the whole vehicle.
+
+Facing up the grade. a is the CG behind the *front* axle, b ahead of the rear one, h above the ground, L the wheelbase.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+G = 9.80665
+
+
+@dataclass(frozen=True)
+class Grade:
+    """Steady climb: axle loads N, grip needed, spring changes N an axle (+ more load), squat of the rear and rise of the front m, nose-up rad."""
+
+    front: float
+    rear: float
+    needed: float
+    spring_front: float
+    spring_rear: float
+    squat: float
+    rise: float
+    nose_up: float
+
+
+def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle: float) -> tuple[float, float]:
+    """Front and rear axle load, N, on a grade of ``angle`` rad, nose up; negative: that axle would lift.
+
+    N_r = W(a·cos α + h·sin α)/L, N_f = W((L − a)·cos α − h·sin α)/L, whatever the split of thrust. Source: moments about the contacts.
+    """
+    c, s = weight * math.cos(angle), weight * math.sin(angle)
+    return ((wheelbase - a) * c - height * s) / wheelbase, (a * c + height * s) / wheelbase
+
+
+def climb(
+    weight: float, a: float, wheelbase: float, height: float, angle: float, share_rear: float, slopes: tuple[float, float], rates: tuple[float, float]
+) -> Grade:
+    """A steady climb with both axles' springs: ``slopes`` support slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
+
+    dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; squat dS_r/2k_r, rise −dS_f/2k_f. First order: the CG is not moved.
+    Source: free body of each axle (see the support slope).
+    """
+    front, rear = grade_loads(weight, a, wheelbase, height, angle)
+    front0, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
+    thrust = weight * math.sin(angle)
+    d_r = rear - rear0 - share_rear * thrust * slopes[1]
+    d_f = front - front0 + (1.0 - share_rear) * thrust * slopes[0]
+    squat, rise = d_r / (2.0 * rates[1]), -d_f / (2.0 * rates[0])
+    driven = (front if share_rear < 1.0 else 0.0) + (rear if share_rear > 0.0 else 0.0)
+    needed = thrust / driven if driven > 0 else math.inf
+    return Grade(front, rear, needed, d_f, d_r, squat, rise, math.atan2(squat + rise, wheelbase))
+
+
+def back_over(a: float, wheelbase: float, height: float) -> float:
+    """Grade at which a rigid rig goes over backward, rad: its CG stands over the rear contact, atan((L − a)/h)."""
+    return math.atan2(wheelbase - a, height)
+
+
+def nose_over(a: float, height: float) -> float:
+    """Downgrade at which a rigid rig goes over its front axle, rad: atan(a/h)."""
+    return math.atan2(a, height)
+
+
+@dataclass(frozen=True)
+class SideSlope:
+    """On a side slope: lean of the body rad, ``None`` where it finds no rest; slope at which the first uphill wheel lifts, which, and at which it tips."""
+
+    lean: float | None
+    lift: float | None
+    lifts: str
+    tip: float
+
+
+def lean_on(weight: float, arm: float, stiffness: float, slope: float) -> float | None:
+    """Lean of the body against its axles, rad: W_s·d·sin(α + φ) = K_φ·φ, sprung weight W_s N, d m from the roll axis up to the sprung CG.
+
+    d ≤ 0 leans uphill or not at all; K_φ ≤ W_s·d: no stable ride, ``None``. Solved by halving. Source: equilibrium of the body in roll.
+    """
+    pull = weight * arm
+    if pull <= 0:
+        low, high = -math.pi / 2, 0.0
+    elif stiffness <= pull:
+        return None
+    else:
+        low, high = 0.0, math.pi / 2 + 0.2
+    for _ in range(80):
+        middle = 0.5 * (low + high)
+        if pull * math.sin(slope + middle) - stiffness * middle > 0:
+            low = middle
+        else:
+            high = middle
+    return 0.5 * (low + high)
+
+
+def rigid_tip(track: float, height: float, offset: float = 0.0) -> float:
+    """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side, m."""
+    return math.atan2(0.5 * track - offset, height)
+
+
+def ramp_index(climbed: float, wheelbase: float) -> float:
+    """Ramp index: 1000 × distance along the ramp to the tyre's contact over the wheelbase; over 1000 is allowed."""
+    return 1000.0 * climbed / wheelbase

@@ -1,0 +1,42 @@
+"""The travel of one axle as a CSV table: every curve over heave, then over roll; SI-friendly units in the headings."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+
+import numpy as np
+
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+
+_UNITS = {
+    "length": ("mm", 1000.0),
+    "angle": ("deg", 180.0 / math.pi),
+    "percent": ("pct", 1.0),
+    "number": ("", 1.0),
+    "spring_rate": ("N_per_mm", 1e-3),
+}
+
+
+def travel_csv(travel: AxleTravel) -> str:
+    """Write the table: one row a station, columns ``over`` (heave or roll), ``heave_mm``, ``roll_deg``, then each number with its unit; what is not reached or
+    not defined is left empty. Ends with one row a pair of parts: least distance and where, under headings of its own."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    names = [f"{c.id}_{_UNITS[c.kind][0]}".rstrip("_") for c in travel.curves]
+    writer.writerow(["over", "heave_mm", "roll_deg", *names])
+    g = travel.grid
+    for over, count in (("heave", len(g.heave)), ("roll", len(g.roll))):
+        for i in range(count):
+            heave, roll = (g.heave[i], 0.0) if over == "heave" else (0.0, g.roll[i])
+            values = [(c.heave if over == "heave" else c.roll)[i] * _UNITS[c.kind][1] for c in travel.curves]
+            writer.writerow([over, f"{heave * 1000:.2f}", f"{math.degrees(roll):.3f}", *(f"{v:.5g}" if np.isfinite(v) else "" for v in values)])
+    writer.writerow([])
+    writer.writerow(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
+    for c in travel.touching.contacts:
+        steer = "" if c.steer is None else f"{math.degrees(c.steer):.1f}"
+        writer.writerow(
+            [c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", f"{c.heave * 1000:.1f}", f"{math.degrees(c.roll):.1f}", steer]
+        )
+    return out.getvalue()
