@@ -181,10 +181,11 @@ class SpringShape:
         """Through ride."""
         return seat_motion(self.fixed, self.eye_above, self.halves.nose_down_per_bump, eye_behind=self.reversed_shackle)
 
-    def at(self, heave: float) -> SpringPose:
-        """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt turns it, the link to the
-        other eye places the shackle."""
-        h, tilt = self.halves, self.halves.nose_down_per_bump * heave
+    def at(self, heave: float, held: float | None = None) -> SpringPose:
+        """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt turns it (or the housing holds it
+        at ``held`` rad, as in roll), the link to the other eye places the shackle."""
+        h = self.halves
+        tilt = h.nose_down_per_bump * heave if held is None else held
         side = -1.0 if self.reversed_shackle else 1.0
         arm = (1.0 - BEAM_PART) * self.fixed
         link = math.hypot(BEAM_PART * self.fixed, self.eye_above)

@@ -105,20 +105,19 @@ def stop_limits(layout: Layout, droop: float, bump: float) -> tuple[float, float
 
 
 def leaf_grid(found: LeafAxle, droop: float, bump: float, heaves: int = HEAVES, rolls: int = ROLLS) -> Grid:
-    """A leaf axle over its travel: each end of the tube on its own spring's path, the housing tilted by the mean; what a shackle cannot follow is
-    not reached. The half that rolls tilts nothing (the tube holds it)."""
+    """A leaf axle over its travel: each end of the tube on its own spring's path, the housing tilted by the mean travel (the tube keeps it
+    from tilting in roll); what a shackle cannot follow is not reached."""
     heave, roll = _with_zero(-droop, bump, heaves), np.linspace(-ROLL_RANGE, ROLL_RANGE, rolls)
     centre, half = axle_centre(found.rig, found.layout.end), 0.5 * found.leaf.spacing_m
+    tilts = found.halves.nose_down_per_bump * heave
     sides = []
     for side in (1.0, -1.0):
         at = heave[None, :] + side * half * np.sin(roll)[:, None]
-        fine = np.linspace(float(at.min()), float(at.max()), 241)
-        poses = [found.shape.at(float(h)) for h in fine]
-        x = np.array([p.forward if np.isfinite(p.shackle) else np.nan for p in poses])
-        sides.append(np.interp(at, fine, x))
+        poses = [[found.shape.at(float(h), float(t)) for h, t in zip(row, tilts, strict=True)] for row in at]
+        sides.append(np.array([[p.forward if np.isfinite(p.shackle) else np.nan for p in row] for row in poses]))
     forward = 0.5 * (sides[0] + sides[1])
     yaw = np.arctan2(sides[1] - sides[0], 2 * half)
-    pitch = np.broadcast_to(found.halves.nose_down_per_bump * heave, forward.shape).copy()
+    pitch = np.broadcast_to(tilts, forward.shape)
     reached = np.isfinite(forward) & np.isfinite(yaw)
     limits = stop_limits(found.layout, droop, bump)
     x = centre[0] + forward

@@ -1,0 +1,1 @@
+"""An axle through its travel."""
