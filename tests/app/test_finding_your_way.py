@@ -48,7 +48,7 @@ def test_every_look_is_reached_by_its_name(window: MainWindow, look: str) -> Non
 
 
 def test_steps_have_their_keys(qtbot: QtBot, window: MainWindow) -> None:
-    for key, step in zip("12345", ("rig", "donors", "tape", "layout", "cut"), strict=True):
+    for key, step in zip("123456", ("rig", "donors", "tape", "layout", "travel", "cut"), strict=True):
         qtbot.keyClick(window, Qt.Key(ord(key)), Qt.KeyboardModifier.ControlModifier)
         assert window.step == step
 

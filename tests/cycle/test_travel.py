@@ -261,12 +261,12 @@ def test_wheel_rate_is_the_work_of_the_spring(front: tuple[Project, AxleTravel])
     main, tender, slider = spring.rate_n_per_m, spring.second_n_per_m, spring.slider_m
     assert tender is not None
     assert slider is not None
-    short = s.free - s.spring[i]
+    short = s.free - s.spring[0, i]
     met = slider * tender / main + slider  # the tender short by the slider's travel carries slider·tender, which the main spring feels too
     force = np.where(short < met, main * tender / (main + tender) * short, slider * tender + main * (short - met))
     assert force[j] * s.ratio[j] == pytest.approx(s.seat_load, rel=1e-6)
     near = slice(j - 8, j + 9)
-    work = np.trapezoid(force[near], -s.spring[i][near])
+    work = np.trapezoid(force[near], -s.spring[0, i][near])
     wheel = np.trapezoid((force * s.ratio)[near], found.grid.heave[near])
     assert work == pytest.approx(wheel, rel=1e-3)
 

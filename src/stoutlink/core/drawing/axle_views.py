@@ -9,6 +9,7 @@ import numpy as np
 
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, flatten
@@ -46,8 +47,8 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
     return AxlePose((float(p.x[station]), float(p.y[station]), float(p.z[station])), rows)
 
 
-def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> list[Shape]:
-    """Tyres and housing in one view."""
+def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor: DonorAxle | None = None) -> list[Shape]:
+    """Tyres and housing in one view; the pinion where the donor has it, in the middle while that is not known."""
     ride = axle_centre(rig, layout.end)
     end = rig.end(layout.end)
     half, free, tread = 0.5 * end.track_m, end.free, end.tread
@@ -66,11 +67,14 @@ def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose) -> lis
             out.append(Line(points, "tyre", closed=True))
         out.append(Line((put(0, half - tread / 2, 0), put(0, tread / 2 - half, 0)), "housing", width=0.09))
     forward = 1.0 if layout.end == "rear" else -1.0
-    reach, rise = 0.30 * math.cos(layout.pinion_up_rad), 0.30 * math.sin(layout.pinion_up_rad)
+    snout, aside, up = 0.30, 0.0, 0.0
+    if donor is not None:
+        snout, aside, up = donor.snout_length_m or snout, donor.pinion_offset_m or 0.0, donor.pinion_rise_m or 0.0
+    reach, rise = snout * math.cos(layout.pinion_up_rad), snout * math.sin(layout.pinion_up_rad)
     if view != "rear":
-        out.append(Line((put(0, 0, 0), put(forward * reach, 0, rise)), "housing", width=0.08))
+        out.append(Line((put(0, aside, up), put(forward * reach, aside, up + rise)), "housing", width=0.08))
     else:
-        out.append(Oval(put(0, 0, 0), (0.14, 0.14), "housing"))
+        out.append(Oval(put(0, aside, 0), (0.14, 0.14), "housing"))
     return out
 
 

@@ -12,11 +12,10 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from stoutlink.app.sheets.picture import Picture, text
 from stoutlink.app.sheets.plot import Plot
-from stoutlink.app.sheets.travel.look import TravelLook
+from stoutlink.app.sheets.travel.look import WAIT, TravelLook, heave_words, roll_words
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import Curve
-from stoutlink.core.quantity.shown import show
 
 Array = NDArray[np.float64]
 GAUGES = {"drive": "drive", "brake": "brake", "roll_steer": "steer"}
@@ -118,6 +117,8 @@ class _Curve(Picture):
         look = self._look
         travel, c = look.shown.travel, look.curve()
         if travel is None or c is None:
+            self._plot = None
+            text(p, QRectF(4, 4, self.width() - 8.0, 16), WAIT, t.quiet, size=9)
             return
         heaving, unit, w, h = look.heaving, look.workspace.unit, float(self.width()), float(self.height())
         values, name = look.scaled(c, c.heave if heaving else c.roll)
@@ -162,18 +163,14 @@ class _Curve(Picture):
         if math.isfinite(value):
             p.setBrush(t.dye)
             p.drawEllipse(QPointF(x, plot.y(value)), 3.5, 3.5)
-        where = (
-            f"{show(float(travel.grid.heave[at]), 'length', unit, decimals=1)} of heave"
-            if heaving
-            else f"{math.degrees(float(travel.grid.roll[at])):.0f}° of roll"
-        )
+        where = heave_words(float(travel.grid.heave[at]), unit) if heaving else roll_words(float(travel.grid.roll[at])) or "no roll"
         off = (
             ""
             if (look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1])
             else f" ({'no roll' if heaving else 'ride height'})"
         )
-        words = f"{value:.4g} {name}" if math.isfinite(value) else "not reached"
-        text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}".replace("-", "−"), t.text, size=9, bold=True, elide=True)
+        words = f"{value:.4g} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
+        text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}", t.text, size=9, bold=True, elide=True)
         extra = [
             w
             for w, there in (

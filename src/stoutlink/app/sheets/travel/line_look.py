@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.path_drawer import Entry, PathDrawer
 from stoutlink.app.sheets.picture import Hit, Picture, flow, scrolled, text
-from stoutlink.app.sheets.travel.look import TravelLook
+from stoutlink.app.sheets.travel.look import WAIT, TravelLook
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.behaviour import behaviour
@@ -90,6 +90,9 @@ class LineLook(TravelLook):
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 2.0
+        if self.shown.travel is None:
+            text(p, QRectF(4, y, w - 8, 16), WAIT, t.quiet, size=9)
+            return
         for one in self.lines():
             if not one.value:
                 y += flow(p, QRectF(4, y, w - 8, 80), one.word, t.torch if one.bad else t.quiet, size=9) + 4
@@ -140,7 +143,7 @@ class DrivelineLook(LineLook):
             return ()
         at = f"layouts.{layout.id}.driveshaft"
         return (
-            Entry(f"{at}.kind", "joints", "choice", (("single", "one each end"), ("double_cardan", "double at the case"))), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
+            Entry(f"{at}.kind", "joints", "choice", (("single", "single"), ("double_cardan", "double"))), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
             Entry(f"{at}.tube_od_m", "tube"), Entry(f"{at}.tube_wall_m", "wall"), Entry(f"{at}.joint_limit_rad", "joint limit"), Entry(f"{at}.wrap_rad", "wrap allowed"),
             Entry(f"{at}.spline_m", "slip engaged"), Entry(f"{at}.spline_diameter_m", "spline dia."), Entry(f"{at}.slip_in_m", "slip inward"), Entry(f"{at}.yoke_rad", "out of phase"),
         )  # fmt: skip
@@ -276,9 +279,9 @@ class SpringLook(LineLook):
         if springs.shock is None:
             out.append(Said("No shocks placed yet: their length budget, and coilovers on them, follow once they are.", "", ""))
         elif layout.shock is not None:
-            here = springs.shock[row, column], springs.shock[::-1][row, column]
+            here = springs.shock[:, row, column]
             shortest, longest = _least(springs.shock, travel), _most(springs.shock, travel)
-            ride = float(springs.shock[travel.grid.ride])
+            ride = float(springs.shock[0][travel.grid.ride])
             used = (
                 (layout.shock.open_m - ride) / (layout.shock.open_m - layout.shock.shut_m) if layout.shock.open_m > layout.shock.shut_m else math.nan
             )

@@ -38,9 +38,11 @@ class RibbonView(QWidget):
         self.travel: AxleTravel | None = None
         self.found: Ribbon | None = None
         self.row = self.column = 0
+        self.old = False
 
-    def show_at(self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int) -> None:
-        """Show a travel with the pose picked."""
+    def show_at(self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int, old: bool = False) -> None:
+        """Show a travel with the pose picked; an ``old`` one faint."""
+        self.old = old
         self.theme, self.travel, self.found, self.row, self.column = theme, travel, found, row, column
         if travel is not None and found is not None:
             self.setAccessibleDescription(", ".join(said_at(travel, found, row, column)))
@@ -59,6 +61,7 @@ class RibbonView(QWidget):
         p.fillRect(self.rect(), t.plate)
         if self.travel is None or self.found is None:
             return
+        p.setOpacity(0.35 if self.old else 1.0)
         box, states = self.box(), self.found.states
         rows, columns = states.shape
         dx, dy = box.width() / columns, box.height() / rows
@@ -140,7 +143,7 @@ class RibbonView(QWidget):
         self.mousePressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and self.travel is not None and self.found is not None:
+        if isinstance(event, QHelpEvent) and self.travel is not None and self.found is not None and not self.old:
             found = self.pose_at(QPointF(event.pos()))
             if found is not None:
                 QToolTip.showText(event.globalPos(), "\n".join(said_at(self.travel, self.found, *found)[:6]), self)

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSli
 from stoutlink.app.background import Background, Progress
 from stoutlink.app.sheets.travel.curve_look import CurveLook
 from stoutlink.app.sheets.travel.line_look import ClimbLook, DrivelineLook, SpringLook
-from stoutlink.app.sheets.travel.look import Shown, TravelLook
+from stoutlink.app.sheets.travel.look import Shown, TravelLook, heave_words, roll_words
 from stoutlink.app.sheets.travel.ribbon_view import RibbonView
 from stoutlink.app.sheets.travel.touch_look import TouchLook
 from stoutlink.app.sheets.travel.views import CycleViews
@@ -24,7 +24,6 @@ from stoutlink.core.analysis.cycle.ribbon import Ribbon, ribbon, said_at
 from stoutlink.core.analysis.cycle.touching import LOCK_GUESS
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import show
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
     ("touching", "Touching", "What comes near what, the nearest first."),
@@ -189,10 +188,13 @@ class TravelSheet(QWidget):
                         out[f"{end} compared"] = axle_travel(held, rig, end, partial(_half, tell, n), touch=False)
             return key, out
 
-        self.work.start(work, self._done, self._progress)
+        self.work.start(work, self._done, self._progress, self._failed)
 
     def _progress(self, part: float) -> None:
         self.state.setText(f"Cycling both axles… {part:.0%}")
+
+    def _failed(self, why: Exception) -> None:
+        self.state.setText(why.sentence if isinstance(why, StoutError) else str(why))
 
     def _done(self, answer: Keyed) -> None:
         self.working = None
@@ -242,15 +244,18 @@ class TravelSheet(QWidget):
         for key, button in self._buttons.items():
             button.setChecked(key == self.current)
         self.stack.setCurrentWidget(self.looks[self.current])
-        self.stack.setVisible(travel is not None)
+        before = self._before() if travel is None else None
+        self.stack.setVisible(travel is not None or before is not None)
         marked: tuple[str, ...] = ()
         if travel is not None and found is not None:
             g, unit = travel.grid, self._workspace.unit
-            h, r = float(g.heave[self.column]), math.degrees(float(g.roll[self.row]))
-            where = "ride height" if abs(h) < 1e-9 else f"{show(abs(h), 'length', unit, decimals=1)} of {'bump' if h > 0 else 'droop'}"
-            lean = "" if abs(r) < 0.01 else f", {abs(r):.0f}° {'left' if r > 0 else 'right'} side up"
-            self.state.setText(f"{travel.layout.end.capitalize()} axle at {where}{lean}: {said_at(travel, found, self.row, self.column)[0]}")
+            where, lean = heave_words(float(g.heave[self.column]), unit), roll_words(float(g.roll[self.row]))
+            self.state.setText(
+                f"{travel.layout.end.capitalize()} axle at {where}{', ' + lean if lean else ''}: {said_at(travel, found, self.row, self.column)[0]}"
+            )
             marked = tuple(name for c in travel.touching.contacts if c.room[self.row, self.column] < 0 for name in (c.one, c.other))
+            self.looks[self.current].show_at(self._theme, shown)
+        elif before is not None:
             self.looks[self.current].show_at(self._theme, shown)
         elif self.working is None or self._workspace.project.layout(self._workspace.end) is None:
             axle = self._workspace.review.axles[self._workspace.end]
@@ -260,8 +265,21 @@ class TravelSheet(QWidget):
                 else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
             )
             self.state.setText(why)
-        self.views.show_at(self._theme, travel, self.row, self.column, shown.steer, marked)
-        self.ribbon.show_at(self._theme, travel, found, self.row, self.column)
+        self.views.show_at(self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None)
+        self.ribbon.show_at(
+            self._theme,
+            travel or before,
+            found or (self._ribbons.get(self._workspace.end) if before is not None else None),
+            self.row,
+            self.column,
+            before is not None,
+        )
+
+    def _before(self) -> AxleTravel | None:
+        """The travel of this same layout as it was, to be drawn faint while the new one is worked out."""
+        now = self._workspace.project.layout(self._workspace.end)
+        last = None if self.known is None or self.working is None else self.known[1].get(self._workspace.end)
+        return last if last is not None and now is not None and last.layout.id == now.id else None
 
     def look(self, key: str) -> None:
         """Put a look up."""

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.picture import Hit, Picture, flow, scrolled, text
-from stoutlink.app.sheets.travel.look import TravelLook
+from stoutlink.app.sheets.travel.look import WAIT, TravelLook, heave_words, roll_words
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.ribbon import clear_part, said_at
@@ -40,10 +40,9 @@ class TouchLook(TravelLook):
     def words(self, c: Contact) -> str:
         """Where a pair is nearest."""
         unit = self.workspace.unit
-        at = "ride height" if abs(c.heave) < 1e-3 else f"{show(abs(c.heave), 'length', unit, decimals=1)} of {'bump' if c.heave > 0 else 'droop'}"
-        roll = "" if abs(c.roll) < 1e-3 else f", {abs(math.degrees(c.roll)):.0f}° {'left' if c.roll > 0 else 'right'} side up"
+        roll = roll_words(c.roll)
         steer = "" if c.steer is None or abs(c.steer) < 1e-3 else f", steered {abs(math.degrees(c.steer)):.0f}° {'left' if c.steer > 0 else 'right'}"
-        return f"at {at}{roll}{steer}"
+        return f"at {heave_words(c.heave, unit)}{', ' + roll if roll else ''}{steer}"
 
     def gap(self, c: Contact) -> str:
         """The least distance in words."""
@@ -57,6 +56,7 @@ class TouchLook(TravelLook):
         shown, w, y = self.shown, float(picture.width()), 2.0
         travel, found = shown.travel, shown.found
         if travel is None or found is None:
+            text(p, QRectF(4, y, w - 8, 16), WAIT, t.quiet, size=9)
             return
         here = said_at(travel, found, shown.row, shown.column)
         y += flow(p, QRectF(4, y, w - 8, 60), f"Here: {'; '.join(here[:3])}.", t.text, size=9.5) + 2

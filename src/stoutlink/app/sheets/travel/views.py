@@ -40,10 +40,14 @@ class CycleViews(QWidget):
         self.row = self.column = 0
         self.steer = 0.0
         self.marked: tuple[str, ...] = ()
+        self.old = False
         self._held: tuple[str, float, int, int, float] | None = None
 
-    def show_at(self, theme: Theme, travel: AxleTravel | None, row: int, column: int, steer: float, marked: tuple[str, ...]) -> None:
-        """Draw the axle at a pose; names in ``marked`` are what touches there."""
+    def show_at(
+        self, theme: Theme, travel: AxleTravel | None, row: int, column: int, steer: float, marked: tuple[str, ...], old: bool = False
+    ) -> None:
+        """Draw the axle at a pose; names in ``marked`` are what touches there. An ``old`` travel is drawn faint."""
+        self.old = old
         new = travel is not None and (self.travel is None or self.travel.layout.end != travel.layout.end)
         self.theme, self.travel, self.row, self.column, self.steer, self.marked = theme, travel, row, column, steer, marked
         if new:
@@ -85,6 +89,7 @@ class CycleViews(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.travel is None:
             return
+        p.setOpacity(0.35 if self.old else 1.0)
         rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
         ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
         donor = project.donor(layout.end)
@@ -96,7 +101,7 @@ class CycleViews(QWidget):
             shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
             if pose is not None:
                 front = layout.end == "front"
-                shapes += [s for s in axle_shapes(rig, layout, view, pose) if not (front and view == "plan" and s.role == "tyre")]
+                shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (front and view == "plan" and s.role == "tyre")]
                 if front and view == "plan":
                     shapes += steered_tyre_shapes(rig, donor, pose, self.steer)
                 shapes += driveshaft_shapes(rig, layout, donor, view, pose)
@@ -115,7 +120,7 @@ class CycleViews(QWidget):
             p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
             if pose is None:
                 p.setPen(t.torch)
-                p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "The links bind before this.")
+                p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
             p.restore()
         p.setPen(QPen(t.edge, 1))
         p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())

@@ -12,7 +12,7 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel
 
 UNREACHED, BEYOND, TOUCHES, RUNS_OUT, NEAR, FREE = range(6)
 WORDS = {
-    UNREACHED: "the links bind before this", BEYOND: "past the stops of one side", TOUCHES: "touches", RUNS_OUT: "runs out of length or angle", NEAR: "nearer than wanted",
+    UNREACHED: "links or springs end before this", BEYOND: "past the stops of one side", TOUCHES: "touches", RUNS_OUT: "runs out of length or angle", NEAR: "nearer than wanted",
     FREE: "free",
 }  # fmt: skip
 
@@ -48,13 +48,11 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
     layout, springs, shaft = travel.layout, travel.springs, travel.shaft
     with np.errstate(invalid="ignore"):
         if springs.shock is not None and layout.shock is not None:
-            for side in (1, -1):  # the right shock sees the opposite roll
-                length = springs.shock[::side]
+            for length in springs.shock:
                 out.append(("a shock is shut", length < layout.shock.shut_m))
                 out.append(("a shock is pulled out", length > layout.shock.open_m))
         if springs.spring is not None and layout.spring is not None and layout.spring.block_m is not None:
-            for side in (1, -1):
-                out.append(("a coil binds", springs.spring[::side] < layout.spring.block_m))
+            out += [("a coil binds", length < layout.spring.block_m) for length in springs.spring]
         if shaft is not None:
             limit = shaft.shaft.joint_limit_rad
             if limit is not None:

@@ -20,7 +20,7 @@ GRAVITY = 9.80665
 
 @dataclass(frozen=True, eq=False)
 class SpringTravel:
-    """Over the grid: shock and spring length m on the left ``(rolls, heaves)`` (None where there is none), and along heave at no roll: motion
+    """Over the grid: shock and spring length m, left and right, ``(2, rolls, heaves)`` (None where there is none), and along heave at no roll: motion
     ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is the spring's free length that carries the rig at ride, m."""
 
     layout: Layout
@@ -43,24 +43,35 @@ def spring_travel(grid: Grid) -> SpringTravel:
     end = layout.end
     sprung = max(0.0, rig.mass_kg * load_share(rig, end) - rig.end(end).unsprung)
     load = 0.5 * sprung * GRAVITY
-    shock = None if layout.shock is None else lengths(np.array(layout.shock.frame_m), grid.carried(layout.shock.axle_m))
+    shock = None if layout.shock is None else _both(grid, layout.shock.frame_m, layout.shock.axle_m)
     ends = spring_ends(layout)
     i, j = grid.ride
     if layout.spring is None or ends is None:
         return SpringTravel(layout, shock, None, None, None, None, None, load, None, grid.heave, grid.ride, None)
-    spring = lengths(np.array(ends[0]), grid.carried(ends[1]))
-    ratio = motion_ratio(spring[i], grid.heave)
+    spring = _both(grid, *ends)
+    left = spring[0, i]
+    ratio = motion_ratio(left, grid.heave)
     at = float(ratio[j])
     s = layout.spring
-    free, rate = _carrying(s, load / at if at > 0.05 else math.nan, float(spring[i, j]), spring[i])
+    free, rate = _carrying(s, load / at if at > 0.05 else math.nan, float(left[j]), left)
     # heave: k·MR² and what the ratio's own change makes of the load
-    force = _force(s, free, spring[i])
+    force = _force(s, free, left)
     wheel = np.gradient(force * ratio, grid.heave)
     base = 2.0 * abs(ends[1][1])
     return SpringTravel(
         layout, shock, spring, ratio, rate, wheel, frequency(float(wheel[j]), 0.5 * sprung) if wheel[j] > 0 and sprung > 0 else None, load, free, grid.heave,
         grid.ride, 0.5 * float(rate[j]) * at**2 * base**2,
     )  # fmt: skip
+
+
+def _both(grid: Grid, frame: tuple[float, float, float], axle: tuple[float, float, float]) -> Array:
+    """Lengths of the one on the left, as given, and of its mirror on the right; a side shift makes them differ."""
+    turned = [lengths(np.array(f), grid.carried(a)) for f, a in ((frame, axle), (_mirrored(frame), _mirrored(axle)))]
+    return np.stack(turned)
+
+
+def _mirrored(p: tuple[float, float, float]) -> tuple[float, float, float]:
+    return p[0], -p[1], p[2]
 
 
 def spring_ends(layout: Layout) -> tuple[tuple[float, float, float], tuple[float, float, float]] | None:

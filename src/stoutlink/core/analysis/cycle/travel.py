@@ -122,9 +122,9 @@ def _curves(project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, s
         put("equivalent", "Equivalent angle", "angle", shaft.equivalent)
         put("shaft_length", "Driveshaft length", "length", shaft.length)
     if springs.shock is not None:
-        put("shock", "Left shock length", "length", springs.shock)
+        put("shock", "Left shock length", "length", springs.shock[0])
     if springs.spring is not None and springs.wheel_rate is not None and springs.ratio is not None:
-        put("spring", "Left spring length", "length", springs.spring)
+        put("spring", "Left spring length", "length", springs.spring[0])
         empty = np.full_like(grid.roll, np.nan)
         out.append(Curve("motion_ratio", "Motion ratio", "number", springs.ratio, empty))
         out.append(Curve("wheel_rate", "Wheel rate", "spring_rate", springs.wheel_rate, empty))
