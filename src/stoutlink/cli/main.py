@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
+"""``stout-link``: analyze, travel, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ import msgspec
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.advice.search_words import number_words
+from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.many_layouts import Setting
 from stoutlink.core.analysis.pick import rank_pairs
 from stoutlink.core.analysis.search.defaults import default_search
@@ -33,6 +34,8 @@ from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.layout_results import found_results
 from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
+from stoutlink.core.reports.travel_csv import travel_csv
+from stoutlink.core.reports.travel_results import travel_results, travel_text
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.demo import demo_file
@@ -87,6 +90,12 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
     one.add_argument("--take", action="store_true", help="write the answers into the project as layouts of their own")
     one.set_defaults(run=_find)
+    one = commands.add_parser("travel", help="cycle an axle: what touches or runs out, driveline, springs; exit 1 when anything does")
+    one.add_argument("file", type=Path)
+    one.add_argument("--end", choices=("rear", "front"), default="rear")
+    one.add_argument("--json", action="store_true", help="as JSON, keys with units")
+    one.add_argument("--csv", type=Path, metavar="OUT.csv", help="every curve over heave and roll as a table")
+    one.set_defaults(run=_travel)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
@@ -218,6 +227,19 @@ def _find(args: argparse.Namespace) -> int:
         write_project(project, args.file)
         print(f"{len(found.answers)} layouts taken in", file=sys.stderr)
     return 0 if found.answers else 1
+
+
+def _travel(args: argparse.Namespace) -> int:
+    found = _reviewed(args.file)
+    travel = axle_travel(found.project, found.true.rig, args.end)
+    if travel is None:
+        raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
+    data = travel_results(travel)
+    print(json.dumps(data, indent=1, allow_nan=False) if args.json else travel_text(data))
+    if args.csv is not None:
+        write_bytes(travel_csv(travel).encode(), args.csv)
+        print(f"{args.csv} written", file=sys.stderr)
+    return 1 if data["poses"]["touches"] or data["poses"]["runs_out"] else 0
 
 
 def _check(args: argparse.Namespace) -> int:

@@ -39,25 +39,10 @@ class ShaftTravel:
     snout_assumed: bool
 
     @property
-    def slip(self) -> float:
-        """Longest less shortest over all poses reached, m."""
-        return float(np.nanmax(self.length) - np.nanmin(self.length))
-
-    @property
     def at_ride(self) -> tuple[float, float, float, float]:
         """Both angles, equivalent angle (rad) and length (m) at ride."""
         i, j = self.ride
         return float(self.first[i, j]), float(self.second[i, j]), float(self.equivalent[i, j]), float(self.length[i, j])
-
-    @property
-    def left_out(self) -> float | None:
-        """Spline still engaged at the longest, m."""
-        return None if self.shaft.spline_m is None else self.shaft.spline_m - (float(np.nanmax(self.length)) - self.at_ride[3])
-
-    @property
-    def left_in(self) -> float | None:
-        """Slip left at the shortest, m."""
-        return None if self.shaft.slip_in_m is None else self.shaft.slip_in_m - (self.at_ride[3] - float(np.nanmin(self.length)))
 
     @property
     def torsional(self) -> float | None:

@@ -1,0 +1,86 @@
+"""The travel of one axle as plain data: what stops it, what touches, driveline and springs at ride and at their worst."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, clear_part, ribbon
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+
+_STATES = {FREE: "free", NEAR: "near", RUNS_OUT: "runs_out", TOUCHES: "touches", BEYOND: "beyond_stops", UNREACHED: "not_reached"}
+
+
+def travel_results(travel: AxleTravel) -> dict[str, Any]:
+    """JSON-ready, keys with units; ``None`` where a number is not known or not reached. Least and largest are over the poses within the stops."""
+    g, found = travel.grid, ribbon(travel)
+    inside = g.within
+    shaft, springs = travel.shaft, travel.springs
+    j = g.ride[1]
+    return {
+        "travel_version": 1,
+        "end": travel.layout.end,
+        "layout": travel.layout.id,
+        "stations": {"heave": len(g.heave), "roll": len(g.roll)},
+        "side_droop_m": -g.limits[0],
+        "side_bump_m": g.limits[1],
+        "roll_at_ride_deg": math.degrees(float(g.roll[inside[:, j]].max())) if inside[:, j].any() else None,
+        "free_part": _finite(clear_part(found)),
+        "poses": {name: int((found.states == state).sum()) for state, name in _STATES.items()},
+        "runs_out": [word for word, _ in found.runs_out],
+        "touching": [
+            {
+                "one": c.one, "other": c.other, "least_m": c.least, "wanted_m": c.wanted, "heave_m": c.heave, "roll_deg": math.degrees(c.roll),
+                "steer_deg": None if c.steer is None else math.degrees(c.steer),
+            }
+            for c in travel.touching.contacts
+        ],
+        "driveshaft": None if shaft is None else {
+            "kind": shaft.shaft.kind, "joint_case_deg": math.degrees(shaft.at_ride[0]), "joint_axle_deg": math.degrees(shaft.at_ride[1]),
+            "equivalent_deg": math.degrees(shaft.at_ride[2]), "length_m": shaft.at_ride[3],
+            "largest_joint_case_deg": _degrees(_most(shaft.first, inside)), "largest_joint_axle_deg": _degrees(_most(shaft.second, inside)),
+            "shortest_m": _least(shaft.length, inside), "longest_m": _most(shaft.length, inside),
+            "pinion_wanted_deg": math.degrees(shaft.pinion_wanted), "pinion_now_deg": math.degrees(shaft.pinion_now),
+            "torsional_rad_per_s2": shaft.torsional, "whirl_part": shaft.whirl_part, "snout_assumed": shaft.snout_assumed,
+        },
+        "springs": {
+            "load_a_side_n": springs.seat_load, "wheel_rate_n_per_m": None if springs.wheel_rate is None else _finite(float(springs.wheel_rate[j])),
+            "motion_ratio": None if springs.ratio is None else _finite(float(springs.ratio[j])), "frequency_hz": springs.frequency, "free_length_m": springs.free,
+            "shock_shortest_m": None if springs.shock is None else _least(springs.shock, inside), "shock_longest_m": None if springs.shock is None else _most(springs.shock, inside),
+        },
+    }  # fmt: skip
+
+
+def travel_text(data: dict[str, Any]) -> str:
+    """The same in a few lines: millimetres and degrees, what comes near first."""
+    out = [
+        f"{data['end']} axle, {data['layout']}: one side {data['side_bump_m'] * 1000:.0f} mm up, {data['side_droop_m'] * 1000:.0f} mm down",
+        "free part of the travel " + ("–" if data["free_part"] is None else f"{data['free_part']:.0%}"),
+    ]
+    out += [f"runs out: {word}" for word in data["runs_out"]]
+    for c in data["touching"]:
+        state = "touches" if c["least_m"] < 0 else "near" if c["least_m"] < c["wanted_m"] else "clears"
+        steer = "" if c["steer_deg"] is None else f", steer {c['steer_deg']:+.0f}°"
+        out.append(
+            f"{state}: {c['one']} – {c['other']} {c['least_m'] * 1000:.0f} mm at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
+        )
+    return "\n".join(out)
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def _degrees(value: float | None) -> float | None:
+    return None if value is None else math.degrees(value)
+
+
+def _most(values: NDArray[np.float64], inside: NDArray[np.bool_]) -> float | None:
+    return float(values[..., inside].max()) if inside.any() else None
+
+
+def _least(values: NDArray[np.float64], inside: NDArray[np.bool_]) -> float | None:
+    return float(values[..., inside].min()) if inside.any() else None
