@@ -12,7 +12,7 @@ from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
 from stoutlink.core.mechanics.driveline import equivalent_angle, excitation, joint_angle, output_turn, plane_angle, whirl_speed
-from stoutlink.core.mechanics.slopes import back_over, climb, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
+from stoutlink.core.mechanics.slopes import back_over, climb, dive, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
 from stoutlink.core.mechanics.springing import coil_rate, dual_rate, frequency, motion_ratio, roll_rate
 
 G = 9.80665
@@ -112,6 +112,21 @@ def test_the_pitch_is_kept_where_gillespie_says() -> None:
     flat = climb(weight, a, wheelbase, height, 0.4, 1.0, (0.0, height / wheelbase), (kf, kr))
     assert flat.spring_rear == pytest.approx(flat.rear - weight * (a / wheelbase) - weight * math.sin(0.4) * height / wheelbase)
     assert flat.needed == pytest.approx(weight * math.sin(0.4) / flat.rear)
+
+
+@pytest.mark.parametrize("share", [0.45, 0.62, 0.8])
+def test_braking_by_moments(share: float) -> None:
+    """The axle said to lock is at its grip and the other below; full anti-dive leaves the front springs alone (Gillespie ch. 7)."""
+    weight, a, wheelbase, height, grip = 20000.0, 1.3, 2.7, 0.85, 0.8
+    found = dive(weight, a, wheelbase, height, grip, share, (height / wheelbase / share, 0.1), (30e3, 40e3))
+    force = found.deceleration * weight
+    rear = (weight * a - force * height) / wheelbase  # moments about the front contact
+    used = {"front": share * force / (weight - rear), "rear": (1 - share) * force / rear}
+    assert used[found.locks] == pytest.approx(grip)
+    assert max(used.values()) == pytest.approx(grip)
+    assert found.spring_front == pytest.approx(0.0, abs=1e-9)
+    assert found.rise == pytest.approx((force * height / wheelbase - (1 - share) * force * 0.1) / 80e3)
+    assert dive(weight, a, wheelbase, height, grip, share, (0.0, 0.0), (30e3, 40e3)).drop == pytest.approx(force * height / wheelbase / 60e3)
 
 
 @given(st.floats(0.05, 0.6), st.floats(0.05, 0.5), st.floats(1.2, 8.0))

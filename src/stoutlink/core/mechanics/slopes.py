@@ -53,6 +53,39 @@ def climb(
     return Grade(front, rear, needed, d_f, d_r, squat, rise, math.atan2(squat + rise, wheelbase))
 
 
+@dataclass(frozen=True)
+class Dive:
+    """Braking on the level: deceleration g, which axle locks first, spring changes N an axle (+ more load), drop of the front, rise of the rear m, nose-down rad."""
+
+    deceleration: float
+    locks: str
+    spring_front: float
+    spring_rear: float
+    drop: float
+    rise: float
+    nose_down: float
+
+
+def dive(
+    weight: float, a: float, wheelbase: float, height: float, grip: float, front_share: float, slopes: tuple[float, float], rates: tuple[float, float]
+) -> Dive:
+    """Braking with a fixed split, as hard as it goes until the first axle locks at tyre ``grip``; slopes and rates as in :func:`climb`.
+
+    B·s_f = μ(W(L − a)/L + B·h/L) or B·s_r = μ(W·a/L − B·h/L), the lesser B, at most μ·W. dS_f = B·h/L − B·s_f·σ_f, dS_r = −B·h/L + B·s_r·σ_r: the brakes'
+    torque stays in the housing, as the pinion's does. First order. Source: free body of each axle; anti-dive is 100 % where dS_f = 0.
+    """
+    lever, part = height / wheelbase, a / wheelbase
+    front_left = front_share - grip * lever
+    first = grip * (1.0 - part) / front_left if front_left > 0 else math.inf
+    second = grip * part / (1.0 - front_share + grip * lever)
+    g = min(first, second, grip)
+    force = g * weight
+    d_f = force * lever - force * front_share * slopes[0]
+    d_r = -force * lever + force * (1.0 - front_share) * slopes[1]
+    drop, rise = d_f / (2.0 * rates[0]), -d_r / (2.0 * rates[1])
+    return Dive(g, "front" if first <= second else "rear", d_f, d_r, drop, rise, math.atan2(drop + rise, wheelbase))
+
+
 def back_over(a: float, wheelbase: float, height: float) -> float:
     """Grade at which a rigid rig goes over backward, rad: its CG stands over the rear contact, atan((L − a)/h)."""
     return math.atan2(wheelbase - a, height)

@@ -346,6 +346,13 @@ class ClimbLook(LineLook):
                 Said("Rear squats, front rises", f"{self.say(c.squat, 'length', 1)}, {self.say(c.rise, 'length', 1)}".replace("-", "−"), "First order, springs and support slopes of both axles; more anti-squat lifts the rear and costs back-over angle."),
                 Said("Nose up by that", _deg(c.nose_up), "Squat and rise over the wheelbase."),
             ]  # fmt: skip
+            d = found.dive
+            if d is not None:
+                out += [
+                    Said(f"Braking, {d.locks} locks first", f"{d.deceleration:.2f} g", "On the level with the rig's brake split, until the first axle slides.", d.locks == "rear"),
+                    Said("Front drops, rear rises", f"{self.say(d.drop, 'length', 1)}, {self.say(d.rise, 'length', 1)}".replace("-", "−"), "First order; the brakes' torque stays in the housing."),
+                    Said("Nose down by that", _deg(d.nose_down), "Drop and rise over the wheelbase."),
+                ]  # fmt: skip
         else:
             out.append(Said("Squat and rise need springs at both axles: place coilovers in Springs, or leaves in Layout.", "", ""))
         if found.lean is not None:

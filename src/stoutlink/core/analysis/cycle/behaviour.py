@@ -1,4 +1,4 @@
-"""How the rig behaves: a steady climb, side slope, ramp. Each number says what it assumes."""
+"""How the rig behaves: a steady climb, braking, side slope, ramp. Each number says what it assumes."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from stoutlink.core.analysis.cycle.springs import GRAVITY
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.slopes import Grade, back_over, climb, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
+from stoutlink.core.mechanics.slopes import Dive, Grade, back_over, climb, dive, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
 from stoutlink.core.mechanics.weight import sprung_height, thrust_share
 
 RAMP = math.radians(20.0)
@@ -18,12 +18,13 @@ RAMP = math.radians(20.0)
 
 @dataclass(frozen=True)
 class Behaviour:
-    """SI; ``None`` where an input is not known. ``climb`` needs both axles' wheel rates; ``lean`` their roll stiffness."""
+    """SI; ``None`` where an input is not known. ``climb`` and ``dive`` need both axles' wheel rates; ``lean`` their roll stiffness."""
 
     grade: float
     loads: tuple[float, float]
     needed: float
     climb: Grade | None
+    dive: Dive | None
     back_over: float
     nose_over: float
     tip: tuple[float, float]
@@ -42,17 +43,17 @@ def behaviour(project: Project, rig: Rig, axles: dict[str, AxleTravel | None]) -
     front, rear = grade_loads(weight, a, rig.wheelbase_m, rig.cg_height_m, angle)
     rates = {end: _rate(one) for end, one in axles.items()}
     slopes = {end: _slope(one) for end, one in axles.items()}
-    climbed = None
+    climbed = dived = None
     if all(v is not None for v in (*rates.values(), *slopes.values())):
         school = project.settings.thrust_school
         share = 1.0 if school == "full_thrust" else thrust_share(school, load_share(rig, "rear"))
-        climbed = climb(
-            weight, a, rig.wheelbase_m, rig.cg_height_m, angle, share, (slopes["front"] or 0.0, slopes["rear"] or 0.0), (rates["front"] or 1.0, rates["rear"] or 1.0)
-        )  # fmt: skip
+        slope, rate = (slopes["front"] or 0.0, slopes["rear"] or 0.0), (rates["front"] or 1.0, rates["rear"] or 1.0)
+        climbed = climb(weight, a, rig.wheelbase_m, rig.cg_height_m, angle, share, slope, rate)
+        dived = dive(weight, a, rig.wheelbase_m, rig.cg_height_m, project.choosing.friction, rig.brake_front_share, slope, rate)
     lean, rest = _lean(project, rig, axles)
     ramp, by = _ramp(rig, axles)
     return Behaviour(
-        angle, (front, rear), weight * math.sin(angle) / (front + rear) if front + rear > 0 else math.inf, climbed, back_over(a, rig.wheelbase_m, rig.cg_height_m),
+        angle, (front, rear), weight * math.sin(angle) / (front + rear) if front + rear > 0 else math.inf, climbed, dived, back_over(a, rig.wheelbase_m, rig.cg_height_m),
         nose_over(a, rig.cg_height_m), (rigid_tip(rig.front.track_m, rig.cg_height_m), rigid_tip(rig.rear.track_m, rig.cg_height_m)), lean,
         project.loads.side_slope_rad, rest, ramp, by,
     )  # fmt: skip
