@@ -143,29 +143,34 @@ def search_shapes(search: Search, view: ViewName) -> list[Shape]:
 
 def leaf_shapes(found: LeafAxle, view: ViewName, heaves: Iterable[float]) -> list[Shape]:
     """Springs and shackles at ride, and dashed at other heights of the seat, m."""
-    leaf, shape = found.leaf, found.shape
-    x0 = axle_centre(found.rig, found.layout.end)[0] - leaf.pin_offset_m
     out: list[Shape] = []
     for heave in heaves:
-        pose = shape.at(heave)
+        out += leaf_pose_shapes(found, view, (heave, heave), None, "leaf" if heave == 0 else "ghost")
+    return out
+
+
+def leaf_pose_shapes(found: LeafAxle, view: ViewName, heaves: tuple[float, float], held: float | None, role: Role) -> list[Shape]:
+    """Left and right spring with their seats at ``heaves``, m; ``held`` is the tilt the housing keeps them at, rad, else each has its own.
+
+    What a shackle cannot follow is left out. Eyes and pivots are drawn in the role ``leaf``.
+    """
+    leaf, shape = found.leaf, found.shape
+    x0 = axle_centre(found.rig, found.layout.end)[0] - leaf.pin_offset_m
+    fixed = (-shape.halves.b, shape.rear_eye) if shape.reversed_shackle else (shape.halves.a, shape.front_eye)
+    out: list[Shape] = []
+    for side, heave in zip((0.5, -0.5), heaves, strict=True):
+        pose = shape.at(heave, held)
         if not math.isfinite(pose.forward):
             continue
-        fixed = (-shape.halves.b, shape.rear_eye) if shape.reversed_shackle else (shape.halves.a, shape.front_eye)
-        seat = (pose.forward, shape.seat + heave)
-        role: Role = "leaf" if heave == 0 else "ghost"
-        for side in (0.5, -0.5):
-            y = side * leaf.spacing_m
-            for eye in (fixed, pose.eye):
-                if math.isfinite(eye[0]):
-                    bow = _bow(seat, eye, pose.nose_down)
-                    out.append(Line(tuple(flatten((x0 + x, y, z), view) for x, z in bow), role))
-            if math.isfinite(pose.eye[0]):
-                pivot = shape.frame_pivot
-                out.append(Line((flatten((x0 + pose.eye[0], y, pose.eye[1]), view), flatten((x0 + pivot[0], y, pivot[1]), view)), role))
-            if heave == 0:
-                out += [
-                    Oval(flatten((x0 + x, y, z), view), (0.018, 0.018), "hole") for x, z in (fixed, pose.eye, shape.frame_pivot) if math.isfinite(x)
-                ]
+        seat, y = (pose.forward, shape.seat + heave), side * leaf.spacing_m
+        for eye in (fixed, pose.eye):
+            if math.isfinite(eye[0]):
+                out.append(Line(tuple(flatten((x0 + x, y, z), view) for x, z in _bow(seat, eye, pose.nose_down)), role))
+        if math.isfinite(pose.eye[0]):
+            pivot = shape.frame_pivot
+            out.append(Line((flatten((x0 + pose.eye[0], y, pose.eye[1]), view), flatten((x0 + pivot[0], y, pivot[1]), view)), role))
+        if role == "leaf":
+            out += [Oval(flatten((x0 + x, y, z), view), (0.018, 0.018), "hole") for x, z in (fixed, pose.eye, shape.frame_pivot) if math.isfinite(x)]
     return out
 
 

@@ -14,8 +14,9 @@ from stoutlink.app.sheets.view_geometry import ViewGeometry
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.leaf_axle import LeafAxle
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
-from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_shapes, steering_shapes
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes, steering_shapes
 from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
 from stoutlink.core.drawing.survey_views import surveyed_shapes
 from stoutlink.core.drawing.travel_views import steered_tyre_shapes, strut_shapes
@@ -113,7 +114,7 @@ class CycleViews(QWidget):
                 shapes += steering_shapes(layout, view, pose, ride.centre)
                 shapes += strut_shapes(layout, view, pose, ride.centre)
                 if self.travel.leaf is not None:
-                    shapes += leaf_shapes(self.travel.leaf, view, (float(self.travel.grid.heave[self.column]), 0.0))
+                    shapes += self._leaves(self.travel, self.travel.leaf, view)
             paint(p, shapes, self.drawn.frame_of(view), t)
             p.setPen(t.quiet)
             p.setFont(font(9))
@@ -126,6 +127,12 @@ class CycleViews(QWidget):
         p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
         p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
         p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+
+    def _leaves(self, travel: AxleTravel, leaf: LeafAxle, view: ViewName) -> list[Shape]:
+        """Both springs where the axle stands, ride dashed."""
+        heave, lift = float(travel.grid.heave[self.column]), 0.5 * leaf.leaf.spacing_m * math.sin(float(travel.grid.roll[self.row]))
+        ride = leaf_pose_shapes(leaf, view, (0.0, 0.0), None, "ghost")
+        return ride + leaf_pose_shapes(leaf, view, (heave + lift, heave - lift), leaf.halves.nose_down_per_bump * heave, "leaf")
 
     # Hands
 
