@@ -37,6 +37,8 @@ class Picture(QWidget):
         self.draw: Callable[[QPainter, Theme, Picture], None] | None = None
         self.hits: list[Hit] = []
         self.current = -1
+        self.asked = QRectF()
+        """What is being painted again; a long list may leave out what lies outside."""
 
     def show_with(self, theme: Theme, draw: Callable[[QPainter, Theme, Picture], None]) -> None:
         """Paint with this function from now on."""
@@ -51,6 +53,7 @@ class Picture(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), t.sheet)
         self.hits = []
+        self.asked = QRectF(self.rect()) if event is None else QRectF(event.rect())
         self.draw(p, t, self)
         acting = [h for h in self.hits if h.act is not None]
         if self.hasFocus() and 0 <= self.current < len(acting):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from stoutlink.app.theme import Theme, font
@@ -39,6 +39,7 @@ class RibbonView(QWidget):
         self.found: Ribbon | None = None
         self.row = self.column = 0
         self.old = False
+        self._ground: tuple[tuple[object, ...], QPixmap] | None = None
 
     def show_at(self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int, old: bool = False) -> None:
         """Show a travel with the pose picked; an ``old`` one faint."""
@@ -62,19 +63,9 @@ class RibbonView(QWidget):
         if self.travel is None or self.found is None:
             return
         p.setOpacity(0.35 if self.old else 1.0)
-        box, states = self.box(), self.found.states
-        rows, columns = states.shape
-        dx, dy = box.width() / columns, box.height() / rows
-        colours = {FREE: t.raised, BEYOND: t.plate, TOUCHES: t.oxide, RUNS_OUT: t.torch, NEAR: t.brass, UNREACHED: t.edge}
-        image = QImage(columns, rows, QImage.Format.Format_RGB32)
-        image.fill(t.plate)
-        for state, colour in colours.items():
-            if state in (TOUCHES, FREE, BEYOND):
-                _fill(image, states == state, colour)
-        p.drawImage(box, image)
-        for state in (RUNS_OUT, NEAR, UNREACHED):
-            for r, c0, c1 in _runs(states == state):
-                p.fillRect(QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5), QBrush(colours[state], HATCH[state]))
+        box = self.box()
+        rows, columns = self.found.states.shape
+        p.drawPixmap(0, 0, self._painted(t, self.found))
         p.setPen(QPen(t.edge, 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(box)
@@ -90,6 +81,33 @@ class RibbonView(QWidget):
         p.setBrush(t.dye)
         p.drawEllipse(at, 4, 4)
         self._words(p, t, box)
+
+    def _painted(self, t: Theme, found: Ribbon) -> QPixmap:
+        """The states, painted once for as long as they, the colours and the size stay."""
+        ratio = self.devicePixelRatioF()
+        key = (found, t, self.width(), self.height(), ratio)
+        if self._ground is not None and all(a is b or (isinstance(a, (int, float)) and a == b) for a, b in zip(self._ground[0], key, strict=True)):
+            return self._ground[1]
+        out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+        out.setDevicePixelRatio(ratio)
+        out.fill(t.plate)
+        p = QPainter(out)
+        box, states = self.box(), found.states
+        rows, columns = states.shape
+        dx, dy = box.width() / columns, box.height() / rows
+        colours = {FREE: t.raised, BEYOND: t.plate, TOUCHES: t.oxide, RUNS_OUT: t.torch, NEAR: t.brass, UNREACHED: t.edge}
+        image = QImage(columns, rows, QImage.Format.Format_RGB32)
+        image.fill(t.plate)
+        for state, colour in colours.items():
+            if state in (TOUCHES, FREE, BEYOND):
+                _fill(image, states == state, colour)
+        p.drawImage(box, image)
+        for state in (RUNS_OUT, NEAR, UNREACHED):
+            for r, c0, c1 in _runs(states == state):
+                p.fillRect(QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5), QBrush(colours[state], HATCH[state]))
+        p.end()
+        self._ground = (key, out)
+        return out
 
     def _words(self, p: QPainter, t: Theme, box: QRectF) -> None:
         assert self.travel is not None

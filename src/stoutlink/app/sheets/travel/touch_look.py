@@ -72,9 +72,13 @@ class TouchLook(TravelLook):
             + 4
         )
         for c in travel.touching.contacts[:MOST]:
+            place = QRectF(0, y, w, 29)
+            picture.hits.append(Hit(place, f"{c.one} – {c.other}: {self.gap(c)} {self.words(c)}.", partial(self._go, c), f"{c.one}|{c.other}"))
+            if not place.intersects(picture.asked):
+                y += 30
+                continue
             bad = c.least < 0
             colour = t.oxide if bad else t.brass if c.spare < 0 else t.text
-            top = y
             text(p, QRectF(4, y, 14, 15), "▲" if bad else "◊" if c.spare < 0 else "✓", colour, size=9, bold=True)
             text(p, QRectF(20, y, w * 0.66 - 20, 15), f"{c.one} – {c.other}", t.text, size=8.5, bold=c.spare < 0, elide=True)
             text(p, QRectF(w * 0.66, y, w * 0.34 - 6, 15), self.gap(c), colour, size=8.5, align="right")
@@ -82,11 +86,6 @@ class TouchLook(TravelLook):
             wanted = show(c.wanted, "length", self.workspace.unit, decimals=2 if self.workspace.unit == "in" else 0)
             text(p, QRectF(20, y, w - 26, 13), f"{self.words(c)}; {wanted} wanted", t.quiet, size=8, elide=True)
             y += 16
-            picture.hits.append(
-                Hit(
-                    QRectF(0, top, w, y - top - 1), f"{c.one} – {c.other}: {self.gap(c)} {self.words(c)}.", partial(self._go, c), f"{c.one}|{c.other}"
-                )
-            )
         if picture.minimumHeight() != int(y + 4):
             picture.setMinimumHeight(int(y + 4))
 

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.painting import paint
@@ -42,6 +42,7 @@ class CycleViews(QWidget):
         self.steer = 0.0
         self.marked: tuple[str, ...] = ()
         self.old = False
+        self._ground: tuple[tuple[object, ...], tuple[object, ...], QPixmap] | None = None
         self._held: tuple[str, float, int, int, float] | None = None
 
     def show_at(
@@ -94,12 +95,11 @@ class CycleViews(QWidget):
         rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
         ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
         donor = project.donor(layout.end)
+        p.drawPixmap(0, 0, self._standing(t, self.travel))
         for view in VIEWS:
             p.save()
             p.setClipRect(panes[view])
-            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
-            shapes += surveyed_shapes(project, view)
-            shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
+            shapes: list[Shape] = []
             if pose is not None:
                 front = layout.end == "front"
                 shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (front and view == "plan" and s.role == "tyre")]
@@ -127,6 +127,29 @@ class CycleViews(QWidget):
         p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
         p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
         p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+
+    def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
+        """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of the views stay."""
+        project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
+        whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
+        place = (self.width(), self.height(), ratio, self.drawn.scale, self.drawn.middle)
+        if self._ground is not None and all(a is b for a, b in zip(self._ground[0], whole, strict=True)) and self._ground[1] == place:
+            return self._ground[2]
+        out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+        out.setDevicePixelRatio(ratio)
+        out.fill(t.sheet)
+        p = QPainter(out)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ride = ride_pose_of(self._workspace.rig, layout.end)
+        for view, pane in self.drawn.panes().items():
+            p.setClipRect(pane)
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            shapes += surveyed_shapes(project, view)
+            shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
+            paint(p, shapes, self.drawn.frame_of(view), t)
+        p.end()
+        self._ground = (whole, place, out)
+        return out
 
     def _leaves(self, travel: AxleTravel, leaf: LeafAxle, view: ViewName) -> list[Shape]:
         """Both springs where the axle stands, ride dashed."""
