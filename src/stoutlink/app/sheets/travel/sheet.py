@@ -91,6 +91,9 @@ class TravelSheet(QWidget):
         bar.addStretch(1)
         inside.addLayout(bar)
         self.stack = QStackedWidget(self._corner)
+        keep = self.stack.sizePolicy()
+        keep.setRetainSizeWhenHidden(True)
+        self.stack.setSizePolicy(keep)
         for one in self.looks.values():
             self.stack.addWidget(one)
         inside.addWidget(self.stack, 1)
@@ -240,12 +243,15 @@ class TravelSheet(QWidget):
             return
         shown = self.shown()
         travel, found = shown.travel, shown.found
-        self.steer.setEnabled(self._workspace.end == "front")
         for key, button in self._buttons.items():
             button.setChecked(key == self.current)
         self.stack.setCurrentWidget(self.looks[self.current])
         before = self._before() if travel is None else None
-        self.stack.setVisible(travel is not None or before is not None)
+        there = travel is not None or before is not None
+        self.stack.setVisible(there)
+        for hand in (self.heave, self.roll, self.play, self.home, *self._buttons.values()):
+            hand.setEnabled(there)
+        self.steer.setEnabled(there and self._workspace.end == "front")
         marked: tuple[str, ...] = ()
         if travel is not None and found is not None:
             g, unit = travel.grid, self._workspace.unit
