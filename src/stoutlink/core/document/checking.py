@@ -117,6 +117,7 @@ def _check_solid(solid: Solid) -> None:
 
 def _check_layout(layout: Layout, joints: set[str]) -> None:
     _check_parts(layout)
+    _check_springing(layout)
     _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
@@ -139,6 +140,23 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
                     f"layouts.{layout.id}.links: {one.id} and {other.id} lie on one line, so the second holds nothing.",
                     "Move a pivot of one.",
                 )
+
+
+def _check_springing(layout: Layout) -> None:
+    here = f"layouts.{layout.id}"
+    shaft, shock, spring = layout.driveshaft, layout.shock, layout.spring
+    if shaft is not None and 2 * shaft.tube_wall_m > shaft.tube_od_m + 1e-9:
+        raise ValueOutOfRange(
+            "D140", f"{here}.driveshaft.tube_wall_m is {shaft.tube_wall_m:g} m, more than half the tube's {shaft.tube_od_m:g} m outside diameter."
+        )
+    if shock is not None and shock.open_m <= shock.shut_m:
+        raise ValueOutOfRange("D141", f"{here}.shock.open_m is {shock.open_m:g} m, not more than its {shock.shut_m:g} m when shut.")
+    if spring is not None and spring.kind == "coilover" and shock is None:
+        raise ValueOutOfRange(
+            "D142", f"{here}.spring is a coilover, and there is no shock to carry it.", "Place shocks first, or take the coilovers off."
+        )
+    if spring is not None and spring.kind == "coil" and (spring.frame_m is None or spring.axle_m is None):
+        raise ValueOutOfRange("D143", f"{here}.spring is a coil and needs both seats, frame_m and axle_m.")
 
 
 def _check_parts(layout: Layout) -> None:

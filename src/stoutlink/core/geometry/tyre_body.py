@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.geometry.many_distances import segments_to_box
+from stoutlink.core.geometry.many_distances import least_along, segments_to_box
 
 Array = NDArray[np.float64]
 SHOULDER = 0.035
@@ -36,22 +36,13 @@ def tyre_to_segment(tyre: Tyre, centre: Array, spin: Array, p: Array, q: Array) 
 
     The distance to a convex body is convex along a line: golden section.
     """
-    inner, half, golden = tyre.radius - tyre.shoulder, 0.5 * tyre.width - tyre.shoulder, (np.sqrt(5.0) - 1.0) / 2.0
+    inner, half = tyre.radius - tyre.shoulder, 0.5 * tyre.width - tyre.shoulder
 
     def at(t: Array) -> Array:
         return _to_points(p + t[..., None] * (q - p) - centre, spin, inner, half) - tyre.shoulder
 
     shape = np.broadcast_shapes(centre.shape, spin.shape, p.shape, q.shape)[:-1]
-    a, b = np.zeros(shape), np.ones(shape)
-    c, e = b - golden, a + golden
-    fc, fe = at(c), at(e)
-    for _ in range(STEPS):
-        left = fc <= fe
-        b, a = np.where(left, e, b), np.where(left, a, c)
-        new = np.where(left, b - golden * (b - a), a + golden * (b - a))
-        value = at(new)
-        c, e, fc, fe = np.where(left, new, e), np.where(left, c, new), np.where(left, value, fe), np.where(left, fc, value)
-    return np.asarray(np.minimum.reduce([fc, fe, at(np.zeros(shape)), at(np.ones(shape))]))
+    return least_along(at, shape, STEPS)
 
 
 def _to_points(away: Array, spin: Array, inner: float, half: float) -> Array:

@@ -48,11 +48,10 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
     layout, springs, shaft = travel.layout, travel.springs, travel.shaft
     with np.errstate(invalid="ignore"):
         if springs.shock is not None and layout.shock is not None:
-            for length in springs.shock:
-                out.append(("a shock is shut", length < layout.shock.shut_m))
-                out.append(("a shock is pulled out", length > layout.shock.open_m))
+            out.append(("a shock is shut", np.any(springs.shock < layout.shock.shut_m, axis=0)))
+            out.append(("a shock is pulled out", np.any(springs.shock > layout.shock.open_m, axis=0)))
         if springs.spring is not None and layout.spring is not None and layout.spring.block_m is not None:
-            out += [("a coil binds", length < layout.spring.block_m) for length in springs.spring]
+            out.append(("a coil binds", np.any(springs.spring < layout.spring.block_m, axis=0)))
         if shaft is not None:
             limit = shaft.shaft.joint_limit_rad
             if limit is not None:

@@ -85,6 +85,8 @@ def touching(
     """
     shape = grid.reached.shape
     keep = np.flatnonzero(grid.within.ravel())
+    if not keep.size:  # a shackle that reaches nowhere, even at ride
+        return _put_together([], shape)
     layout = grid.layout
 
     def flat(points: Array) -> Array:
