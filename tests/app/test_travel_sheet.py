@@ -15,9 +15,11 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QPushButton, QSlider
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.sheets.travel.climb_look import ClimbLook
 from stoutlink.app.sheets.travel.curve_look import CurveLook
-from stoutlink.app.sheets.travel.line_look import ClimbLook, DrivelineLook, SpringLook
+from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
 from stoutlink.app.sheets.travel.sheet import LOOKS, TravelSheet
+from stoutlink.app.sheets.travel.spring_look import SpringLook
 from stoutlink.app.sheets.travel.touch_look import TouchLook
 from stoutlink.app.window import MainWindow
 from stoutlink.core.analysis.cycle.ribbon import BEYOND, TOUCHES, UNREACHED

@@ -8,11 +8,9 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
 from stoutlink.core.mechanics.driveline import equivalent_angle, excitation, joint_angle, output_turn, plane_angle, whirl_speed
-from stoutlink.core.mechanics.slopes import back_over, climb, dive, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
 from stoutlink.core.mechanics.springing import coil_rate, dual_rate, frequency, motion_ratio, roll_rate
 
 G = 9.80665
@@ -86,56 +84,3 @@ def test_springs_by_hand() -> None:
     lean = math.radians(20)
     length = np.hypot(0.5 * math.sin(lean), 0.5 * math.cos(lean) - heave)
     assert motion_ratio(length, heave)[100] == pytest.approx(math.cos(lean), rel=1e-4)
-
-
-def test_grades_by_moments() -> None:
-    """Free body on the slope: forces and moments about any point vanish; limits at no slope and at the point of going over."""
-    weight, a, wheelbase, height = 20000.0, 1.3, 2.7, 0.85
-    for angle in (0.0, 0.3, 0.6):
-        front, rear = grade_loads(weight, a, wheelbase, height, angle)
-        assert front + rear == pytest.approx(weight * math.cos(angle))
-        about_rear = front * wheelbase - weight * math.cos(angle) * (wheelbase - a) + weight * math.sin(angle) * height
-        assert about_rear == pytest.approx(0.0, abs=1e-6)
-    assert grade_loads(weight, a, wheelbase, height, back_over(a, wheelbase, height))[0] == pytest.approx(0.0, abs=1e-6)
-    assert grade_loads(weight, a, wheelbase, height, -nose_over(a, height))[1] == pytest.approx(0.0, abs=1e-6)
-    assert rigid_tip(1.7, 0.85) == pytest.approx(math.pi / 4)
-    assert rigid_tip(1.7, 0.85, 0.1) < math.pi / 4
-    assert ramp_index(2.7, 2.7) == pytest.approx(1000.0)
-
-
-def test_the_pitch_is_kept_where_gillespie_says() -> None:
-    """Gillespie ch. 7: rear drive with σ_r = (h/L)(1 + K_r/K_f) keeps the pitch, here for the load moved by thrust alone (small grade)."""
-    weight, a, wheelbase, height, kf, kr = 20000.0, 1.3, 2.7, 0.85, 30e3, 45e3
-    angle = 1e-4
-    found = climb(weight, a, wheelbase, height, angle, 1.0, (0.0, height / wheelbase * (1 + kr / kf)), (kf, kr))
-    assert found.nose_up == pytest.approx(0.0, abs=1e-9)
-    flat = climb(weight, a, wheelbase, height, 0.4, 1.0, (0.0, height / wheelbase), (kf, kr))
-    assert flat.spring_rear == pytest.approx(flat.rear - weight * (a / wheelbase) - weight * math.sin(0.4) * height / wheelbase)
-    assert flat.needed == pytest.approx(weight * math.sin(0.4) / flat.rear)
-
-
-@pytest.mark.parametrize("share", [0.45, 0.62, 0.8])
-def test_braking_by_moments(share: float) -> None:
-    """The axle said to lock is at its grip and the other below; full anti-dive leaves the front springs alone (Gillespie ch. 7)."""
-    weight, a, wheelbase, height, grip = 20000.0, 1.3, 2.7, 0.85, 0.8
-    found = dive(weight, a, wheelbase, height, grip, share, (height / wheelbase / share, 0.1), (30e3, 40e3))
-    force = found.deceleration * weight
-    rear = (weight * a - force * height) / wheelbase  # moments about the front contact
-    used = {"front": share * force / (weight - rear), "rear": (1 - share) * force / rear}
-    assert used[found.locks] == pytest.approx(grip)
-    assert max(used.values()) == pytest.approx(grip)
-    assert found.spring_front == pytest.approx(0.0, abs=1e-9)
-    assert found.rise == pytest.approx((force * height / wheelbase - (1 - share) * force * 0.1) / 80e3)
-    assert dive(weight, a, wheelbase, height, grip, share, (0.0, 0.0), (30e3, 40e3)).drop == pytest.approx(force * height / wheelbase / 60e3)
-
-
-@given(st.floats(0.05, 0.6), st.floats(0.05, 0.5), st.floats(1.2, 8.0))
-@settings(max_examples=30, deadline=None)
-def test_lean_balances(slope: float, arm: float, times: float) -> None:
-    weight = 15000.0
-    stiffness = times * weight * arm
-    lean = lean_on(weight, arm, stiffness, slope)
-    assert lean is not None
-    assert lean == pytest.approx(brentq(lambda f: weight * arm * math.sin(slope + f) - stiffness * f, -0.1, 2.0), abs=1e-9)
-    assert lean_on(weight, arm, 0.9 * weight * arm, slope) is None
-    assert lean_on(weight, -arm, stiffness, slope) < 0  # type: ignore[operator]

@@ -18,14 +18,17 @@ from stoutlink.core.analysis.cycle.behaviour import behaviour
 from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits
 from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, ribbon, said_at
 from stoutlink.core.analysis.cycle.shaft import shaft_travel
+from stoutlink.core.analysis.cycle.steer import wheel_turns
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
+from stoutlink.core.analysis.steering_geometry import bump_steer
 from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetNumber
+from stoutlink.core.geometry.convex import Box, Piece, apart
 from stoutlink.core.geometry.many_distances import segments_apart, segments_to_box
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.geometry.tyre_body import Tyre, tyre_to_box, tyre_to_segment
+from stoutlink.core.geometry.tyre_body import Tyre
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
@@ -79,14 +82,15 @@ def test_tyres_by_brute_force(seed: int) -> None:
         p = rng.normal(size=3)
         p *= rng.uniform(0.65, 1.0) / np.linalg.norm(p)
         q = p + rng.normal(size=3) * 0.25
-        found = float(tyre_to_segment(tyre, np.zeros(3), spin, p, q))
+        drum = tyre.drum(np.zeros((3, 1)), spin[:, None])
+        found = float(apart(Piece(p[:, None], q[:, None]), drum, 1)[0])
         line = p + np.linspace(0, 1, 26)[:, None] * (q - p)
         brute = np.linalg.norm(skin[:, None, :] - line[None], axis=-1).min()
         if found > 0.005:
             assert found == pytest.approx(brute, abs=0.008)
         low, high = np.minimum(p, q) - 0.02, np.maximum(p, q) + 0.02
         off = np.maximum(0, np.maximum(low - skin, skin - high))
-        box = float(tyre_to_box(tyre, np.zeros((1, 3)), spin[None], low, high)[0])
+        box = float(apart(drum, Box(low[:, None], high[:, None]), 1)[0])
         if box > 0.005:
             assert box == pytest.approx(np.linalg.norm(off, axis=1).min(), abs=0.006)
 
@@ -156,7 +160,7 @@ def test_least_distances_by_brute_force(front: tuple[Project, AxleTravel]) -> No
     ranked = [c.spare for c in found.touching.contacts]
     assert ranked == sorted(ranked)
     inside = g.within
-    least = np.stack([c.room[inside] for c in found.touching.contacts]).min(axis=0)
+    least = np.stack([np.broadcast_to(c.room, g.reached.shape)[inside] for c in found.touching.contacts]).min(axis=0)
     assert found.touching.room[inside] == pytest.approx(least)
     assert np.isnan(found.touching.room[~inside]).all()
 
@@ -168,7 +172,8 @@ def test_a_tyre_at_lock_is_the_one_that_counts(front: tuple[Project, AxleTravel]
     donor = project.donor("front")
     assert donor is not None
     assert c.steer is not None
-    assert abs(c.steer) == pytest.approx(donor.steer_lock_rad)
+    assert found.steer is not None
+    assert abs(wheel_turns(found.steer, c.steer)[0]) == pytest.approx(donor.steer_lock_rad)
 
 
 def test_the_ribbon_flags_a_box_and_clears_when_it_goes(front: tuple[Project, AxleTravel]) -> None:
@@ -230,14 +235,16 @@ def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTra
     s = project.settings
     m = axle_motion(true_rig(project).rig, found.layout, project.joints, s.droop_m, s.bump_m)
     i, j = found.grid.ride
-    drive, pinion, bump = (found.curve(n) for n in ("drive", "pinion_up", "bump_steer"))
+    drive, pinion, bump = (found.curve(n) for n in ("drive", "pinion_up", "right_wheel"))
     assert drive is not None
     assert pinion is not None
     assert bump is not None
     assert drive.heave[j] == pytest.approx(m.ride.drive_percent[s.thrust_school][s.height_school])
     assert drive.roll[i] == pytest.approx(drive.heave[j])
     assert np.ptp(pinion.heave) == pytest.approx(np.ptp(m.heave.pinion), abs=1e-4)
-    assert bump.heave[j] == pytest.approx(0.0, abs=1e-9)
+    steer = bump_steer(m)
+    assert steer is not None
+    assert bump.heave == pytest.approx(steer.turn.heading, abs=1e-9, nan_ok=True)  # the drag link serves the right knuckle
     rows = list(csv.reader(io.StringIO(travel_csv(found))))
     assert rows[0][:3] == ["over", "heave_mm", "roll_deg"]
     assert sum(r[:1] == ["heave"] for r in rows) == len(found.grid.heave)
@@ -277,14 +284,17 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
     rear = axle_travel(project, rig_, "rear", touch=False)
     found = behaviour(project, rig_, {"front": one, "rear": rear})
     assert found.climb is not None
-    assert found.lean is not None or found.no_rest
+    assert found.across is not None
+    assert found.back_over_sprung is not None
+    assert found.back_over_flat is not None
+    assert found.back_over_sprung < found.back_over
     assert sum(found.loads) == pytest.approx(rig_.mass_kg * 9.80665 * math.cos(project.choosing.grade_rad))
     assert found.ramp is not None
     assert rear is not None
     turns = sum(float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()) for x in (one, rear))
     assert found.ramp == pytest.approx(1000 * rig_.front.track_m * math.sin(turns) / math.sin(math.radians(20)) / rig_.wheelbase_m)
     bare = behaviour(project, rig_, {"front": None, "rear": None})
-    assert (bare.climb, bare.lean, bare.ramp) == (None, None, None)
+    assert (bare.climb, bare.across, bare.ramp) == (None, None, None)
 
 
 def test_leaves_are_cycled_too() -> None:

@@ -70,6 +70,8 @@ def command_list(window: MainWindow) -> list[Command]:
         Command("import_donors", "Import donor catalogue…", "File", "", "Add donor axles from a CSV table.", window.files.import_donors),
         Command("export_donors", "Export donor catalogue…", "File", "", "Write the project's donor axles as a CSV table.", window.files.export_donors),
         Command("export_cuts", "Export cut list…", "File", "Ctrl+E", "Write the cut list of both axles as a CSV table.", window.files.export_cuts),
+        Command("import_springs", "Read a list of springs…", "File", "", "Springs on offer as a CSV table, ranked in Travel, Springs.", window.files.import_springs),
+        Command("export_shaft_sheet", "Sheet for the shaft shop…", "File", "", "Write what the driveshaft of the axle in work is to be ordered by.", window.files.export_shaft_sheet),
         Command("export_travel", "Export travel table…", "File", "", "Write the travel of the axle in work as a CSV table.", window.files.export_travel),
         Command("import_survey", "Import survey…", "File", "Ctrl+I", "Take in a tape survey from a CSV table.", window.files.import_survey),
         Command("export_survey", "Export survey…", "File", "", "Write the survey in view as a CSV table.", window.files.export_survey),

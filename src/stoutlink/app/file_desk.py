@@ -10,14 +10,17 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from stoutlink.app import dialogs
 from stoutlink.app.print_out import sheet_to_pdf
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
+from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
 from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.spring_edits import ListSprings
 from stoutlink.core.editing.swap_edits import ImportDonors, Known
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.shaft_sheet import shaft_sheet
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.storage.files import SUFFIX, read_project, write_bytes
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
@@ -131,7 +134,7 @@ class FileDesk:
             self.import_donors_from(path)
 
     def import_table_from(self, path: Path) -> None:
-        """Take in a dropped table: a survey when its heading has stations, else a donor catalogue."""
+        """Take in a dropped table: a survey when its heading has stations, springs when it has free lengths, else a donor catalogue."""
         try:
             lines = path.read_text(encoding="utf-8-sig", errors="replace").splitlines()
         except OSError:
@@ -139,6 +142,8 @@ class FileDesk:
         heading = next((line for line in lines if line.strip() and not line.lstrip('"').startswith("#")), "")
         if "station" in heading.casefold():
             self.import_survey_from(path)
+        elif "free_in" in heading.casefold() or "free_mm" in heading.casefold():
+            self.import_springs_from(path)
         else:
             self.import_donors_from(path)
 
@@ -268,6 +273,42 @@ class FileDesk:
             self._window.say("The travel is not worked out yet: look at Travel first.", True)
             return
         self._write("Export travel table", f"travel-{travel.layout.end}.csv", TABLES, travel_csv(travel).encode())
+
+    def export_shaft_sheet(self) -> None:
+        """Write the sheet to order the driveshaft of the axle in work by."""
+        travel = self._window.travel.travel
+        words = "" if travel is None else shaft_sheet(self._workspace.project, travel)
+        if travel is None or not words:
+            self._window.say("There is no driveshaft to order yet: it needs the output's place in Rig and the axle's pinion in Donors.", True)
+            return
+        self._write("Sheet for the shaft shop", f"driveshaft-{travel.layout.end}.txt", "Text (*.txt)", words.encode())
+
+    def import_springs(self) -> None:
+        """Choose a list of springs and take it in."""
+        path = dialogs.choose_file(self._window, "Read a list of springs", self._folder(), TABLES, False)
+        if path is not None:
+            self.import_springs_from(path)
+
+    def import_springs_from(self, path: Path) -> None:
+        """Take a list of springs in place of the one that is there; bad rows are named and the others taken."""
+        try:
+            table = read_springs(path.read_text(encoding="utf-8-sig", errors="replace"))
+        except OSError as why:
+            self._window.say(f"{path.name} cannot be read: {why.strerror}.", True)
+            return
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}", True)
+            return
+        if table.springs and not self._workspace.do(ListSprings(table.springs)):
+            return
+        if table.problems:
+            dialogs.ask(
+                self._window,
+                "Some rows were left out",
+                f"{len(table.springs)} springs taken. Left out:\n\n" + "\n".join(table.problems[:12]),
+                ("OK",),
+            )
+        self._window.say(f"{len(table.springs)} springs taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
 
     def _write(self, title: str, name: str, pattern: str, data: bytes) -> None:
         path = dialogs.choose_file(self._window, title, str(Path(self._folder()) / name), pattern, True)

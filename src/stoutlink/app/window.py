@@ -104,6 +104,8 @@ class MainWindow(QMainWindow):
             self.tape.outline_action.triggered.connect(self.files.import_outline)
         self.cut.export.connect(self.files.export_cuts)
         self.travel.export_table.connect(self.files.export_travel)
+        self.travel.import_springs.connect(self.files.import_springs)
+        self.travel.export_shaft.connect(self.files.export_shaft_sheet)
         self.cut.copy.connect(self.copy_cuts)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 from stoutlink.core.analysis.axle_motion import AxleMotion
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.steering import Steering
+from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.position import Poses
-from stoutlink.core.mechanics.steering import ArcMatch, Knuckle, KnuckleTurn, arc_match, kingpin_axis, knuckle_turn, per_step
+from stoutlink.core.mechanics.steering import ArcMatch, Knuckle, KnuckleTurn, Sector, arc_match, kingpin_axis, knuckle_turn, per_step, sector_for
 
 Array = NDArray[np.float64]
 
@@ -34,7 +35,8 @@ class Panhard:
 
 @dataclass(frozen=True)
 class BumpSteer:
-    """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the travel, and the steering wheel's twitch (rad)."""
+    """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the travel, and how far the steering wheel
+    turns per 25 mm while the knuckle is kept straight (rad)."""
 
     heave: Array
     turn: KnuckleTurn
@@ -71,7 +73,25 @@ def knuckle_of(layout: Layout, steering: Steering, centre: tuple[float, float, f
     """The steered knuckle as the mechanics take it."""
     side = 1.0 if steering.kingpin_m[1] >= 0 else -1.0
     axis = kingpin_axis(side, steering.kingpin_in_rad, layout.caster_rad or 0.0)
-    return Knuckle(np.array(steering.pitman_m), np.array(steering.knuckle_m), np.array(steering.kingpin_m), axis, np.array(centre))
+    tie = None if steering.tie_rod is None else np.array(steering.tie_rod.end_m)
+    on_tie = steering.drag_on == "tie_rod" and tie is not None
+    return Knuckle(np.array(steering.pitman_m), np.array(steering.knuckle_m), np.array(steering.kingpin_m), axis, np.array(centre), tie, on_tie)
+
+
+def sector_of(steering: Steering) -> Sector:
+    """The pitman arm's turning; while its middle is not given it stands behind the drag link's end (upright) or above it (across) by the arm's length."""
+    at = steering.pitman_m
+    if steering.sector == "upright":
+        middle = steering.sector_m or (at[0] - steering.pitman_arm_m, at[1], at[2])
+        return Sector(np.array(middle), np.array([0.0, 0.0, 1.0]), steering.box_ratio)
+    middle = steering.sector_m or (at[0], at[1], at[2] + steering.pitman_arm_m)
+    return Sector(np.array(middle), np.array([0.0, 1.0, 0.0]), steering.box_ratio)
+
+
+def hands(knuckle: Knuckle, sector: Sector, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array) -> Array:
+    """Turn of the steering wheel that keeps the knuckle straight against its axle at poses, rad."""
+    end = np.stack([x, y, z], axis=-1) + np.einsum("...ij,j->...i", rotation(yaw, roll, pitch), knuckle.arm - knuckle.centre)
+    return sector_for(knuckle, sector, end) * sector.ratio
 
 
 def turn_over(layout: Layout, steering: Steering, centre: tuple[float, float, float], poses: Poses, start: int) -> KnuckleTurn:
@@ -99,17 +119,9 @@ def bump_steer(motion: AxleMotion) -> BumpSteer | None:
         match = arc_match(
             (np.array(steering.pitman_m), np.array(steering.knuckle_m)), (np.array(bar.link.frame_pivot_m), np.array(bar.link.axle_pivot_m))
         )
-    arm = _arm_length(motion.layout, steering)
-    delta = per_step(heave, turn.delta)
+    p = poses
+    wheel = hands(knuckle_of(motion.layout, steering, motion.centre), sector_of(steering), p.x, p.y, p.z, p.yaw, p.roll, p.pitch)
     return BumpSteer(
-        heave, turn, delta, per_step(heave, turn.heading), largest, float(heave[at]), delta * arm / steering.pitman_arm_m * steering.box_ratio, match,
+        heave, turn, per_step(heave, turn.delta), per_step(heave, turn.heading), largest, float(heave[at]), abs(per_step(heave, wheel)), match,
         bool(good[poses.reached].all()),
     )  # fmt: skip
-
-
-def _arm_length(layout: Layout, steering: Steering) -> float:
-    """The knuckle's arm square to the kingpin, m."""
-    side = 1.0 if steering.kingpin_m[1] >= 0 else -1.0
-    axis = kingpin_axis(side, steering.kingpin_in_rad, layout.caster_rad or 0.0)
-    q = np.subtract(steering.knuckle_m, steering.kingpin_m)
-    return float(np.linalg.norm(q - axis * float(axis @ q)))

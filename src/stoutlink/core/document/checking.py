@@ -31,7 +31,7 @@ def check_project(project: Project) -> None:
             raise ValueOutOfRange(
                 "D130", f"targets.{target.id}: wanted from {target.low:g} to {target.high:g}; the first must be less than the second."
             )
-    for field in ("prices", "shelf", "inspections", "targets"):
+    for field in ("prices", "shelf", "inspections", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
     _unique("joints", (j.id for j in project.joints))
     _unique("layouts", (one.id for one in project.layouts))
@@ -118,6 +118,7 @@ def _check_solid(solid: Solid) -> None:
 def _check_layout(layout: Layout, joints: set[str]) -> None:
     _check_parts(layout)
     _check_springing(layout)
+    _check_steering(layout)
     _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
@@ -157,6 +158,26 @@ def _check_springing(layout: Layout) -> None:
         )
     if spring is not None and spring.kind == "coil" and (spring.frame_m is None or spring.axle_m is None):
         raise ValueOutOfRange("D143", f"{here}.spring is a coil and needs both seats, frame_m and axle_m.")
+    if layout.air is not None and spring is not None:
+        raise ValueOutOfRange("D144", f"{here} has both spring and air; one of them carries the axle.", "Take one off.")
+    bar = layout.anti_roll_bar
+    if bar is not None and bar.bore_m >= bar.od_m:
+        raise ValueOutOfRange("D145", f"{here}.anti_roll_bar.bore_m is {bar.bore_m:g} m, not less than its {bar.od_m:g} m outside.")
+
+
+def _check_steering(layout: Layout) -> None:
+    here, s = f"layouts.{layout.id}.steering", layout.steering
+    if s is None:
+        return
+    if abs(s.kingpin_m[1]) < 0.05:
+        raise ValueOutOfRange("D146", f"{here}.kingpin_m lies {s.kingpin_m[1]:g} m from the middle; a kingpin stands at least 0.05 m to one side.")
+    if s.tie_rod is not None and s.tie_rod.end_m[1] * s.kingpin_m[1] <= 0:
+        raise ValueOutOfRange("D147", f"{here}.tie_rod.end_m is on the other side than kingpin_m; give the end on that knuckle.")
+    if s.drag_on == "tie_rod" and s.tie_rod is None:
+        raise ValueOutOfRange("D148", f"{here}.drag_on is the tie rod, and there is none.", "Add a tie rod first.")
+    for name, row in (("pitman_holes", s.pitman_holes), ("knuckle_holes", s.knuckle_holes)):
+        if row is not None and row.hole > row.holes:
+            raise ValueOutOfRange("D149", f"{here}.{name}.hole is {row.hole}; it has {row.holes} holes.")
 
 
 def _check_parts(layout: Layout) -> None:

@@ -7,6 +7,7 @@ import math
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.document.steering import Holes
 from stoutlink.core.mechanics.holes import hole_offset
 
 
@@ -17,6 +18,11 @@ def hole_point(layout: Layout, bracket: Bracket, hole: int) -> Point:
     at = link.pivot(bracket.end)
     du, dv = (a - b for a, b in zip(_offset(layout, bracket, link, hole), _offset(layout, bracket, link, bracket.hole), strict=True))
     return (at[0] + du, at[1], at[2] + dv) if bracket.plane == "side" else (at[0], at[1] + du, at[2] + dv)
+
+
+def arm_point(point: Point, row: Holes | None, hole: int) -> Point:
+    """Where a hole of a steering arm lies, m: straight up from the one in use, where ``point`` is."""
+    return point if row is None else (point[0], point[1], point[2] + (hole - row.hole) * row.pitch_m)
 
 
 def _offset(layout: Layout, bracket: Bracket, link: Link, hole: int) -> tuple[float, float]:

@@ -26,7 +26,7 @@ from stoutlink.core.document.quantities import (
     TubeOd,
     TubeWall,
 )  # fmt: skip
-from stoutlink.core.document.springing import CarrySpring, Driveshaft, Shock, Stops
+from stoutlink.core.document.springing import AirSpring, AntiRollBar, CarrySpring, Driveshaft, Shock, Stops
 from stoutlink.core.document.steering import Steering
 
 End = Literal["front", "rear"]
@@ -145,6 +145,11 @@ class Layout(Frozen, frozen=True, kw_only=True):
     steering: Steering | None = None
     shock: Shock | None = None
     spring: CarrySpring | None = None
+    air: AirSpring | None = None
+    anti_roll_bar: AntiRollBar | None = None
+    wanted_hz: Annotated[
+        float, _n("Frequency wanted", "number", 0.5, 4.0, "Of the sprung weight of this end, Hz: springs on offer are ranked by it.")
+    ] = 1.3
     stops: Stops = Stops()
     driveshaft: Driveshaft | None = None
     spring_spacing_m: Annotated[float, _n("Spring spacing", "length", 0.2, 2.5, "Between the springs' lines of action at the axle; empty: three quarters of the track.")] | None = None  # fmt: skip

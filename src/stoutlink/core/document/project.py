@@ -11,6 +11,7 @@ from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
+from stoutlink.core.document.springing import SpringOffer
 from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
 
@@ -100,6 +101,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
+    springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
     targets: Annotated[tuple[OwnTarget, ...], Meta(max_length=40)] = ()
     searches: Annotated[tuple[Search, ...], Meta(max_length=2)] = ()
     front_layout: Identifier | None = None

@@ -1,4 +1,4 @@
-"""Shocks, springs, stops and the driveshaft of one axle, as far as its travel needs them; the left side, the right is its mirror image."""
+"""Shocks, springs, bars, stops and the driveshaft of one axle, as far as its travel needs them; the left side, the right is its mirror image."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.document.quantities import Frozen, Point
+from stoutlink.core.document.quantities import Frozen, Identifier, Name, Point, Text
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
@@ -35,6 +35,41 @@ class CarrySpring(Frozen, frozen=True, kw_only=True):
     block_m: Annotated[float, _n("Coil bind", "length", 0.01, 1.5, "Length at which the coils touch, of all springs together, at the seats.")] | None = None  # fmt: skip
 
 
+class AirSpring(Frozen, frozen=True, kw_only=True):
+    """An air spring between seats of its own; its pressure at ride follows from the load it carries."""
+
+    frame_m: Point
+    axle_m: Point
+    diameter_m: Annotated[float, _n("Effective diameter", "length", 0.03, 0.4, "At ride height: of the circle whose area times the pressure is its force.")]  # fmt: skip
+    volume_m3: Annotated[float, _n("Air volume", "volume", 5e-5, 0.1, "At ride height, its tank included.")]
+    growth: Annotated[float, _n("Diameter grows", "number", -2.0, 2.0, "Effective diameter for a unit of bump: 0 for a straight piston.")] = 0.0
+    most_pa: Annotated[float, _n("Most pressure", "pressure", 1e5, 3e6, "Gauge pressure it may see, from its record.")] | None = None
+
+
+class AntiRollBar(Frozen, frozen=True, kw_only=True):
+    """A torsion bar across the vehicle with an arm at each end, linked to the axle (or the other way round). Arms without a section count as rigid."""
+
+    od_m: Annotated[float, _n("Bar outside", "length", 0.005, 0.1, "Diameter of the bar.")]
+    bore_m: Annotated[float, _n("Bar bore", "length", 0.0, 0.09, "Bore of a tube; 0 is solid.")] = 0.0
+    length_m: Annotated[float, _n("Bar length", "length", 0.2, 2.0, "The part that twists, arm to arm.")]
+    arm_m: Annotated[float, _n("Arm length", "length", 0.05, 0.8, "Square to the bar, its middle to the link's bolt.")]
+    spread_m: Annotated[float, _n("Links apart", "length", 0.2, 2.0, "Between the bar's links at the axle.")]
+    arm_high_m: Annotated[float, _n("Arm height", "length", 0.005, 0.15, "Section of the arm, in the way it bends.")] | None = None
+    arm_thick_m: Annotated[float, _n("Arm thickness", "length", 0.003, 0.1, "Section of the arm, along the bar.")] | None = None
+
+
+class SpringOffer(Frozen, frozen=True, kw_only=True):
+    """A coil spring as it is listed: rate, free length, length at coil bind."""
+
+    id: Identifier
+    name: Name
+    rate_n_per_m: Annotated[float, _n("Spring rate", "spring_rate", 2e3, 1e6, "From its list.")]
+    free_m: Annotated[float, _n("Free length", "length", 0.05, 1.5, "Without load.")]
+    block_m: Annotated[float, _n("Coil bind", "length", 0.01, 1.2, "Length at which its coils touch.")] | None = None
+    inside_m: Annotated[float, _n("Inside", "length", 0.02, 0.3, "Inside diameter.")] | None = None
+    notes: Text = ""
+
+
 class Stops(Frozen, frozen=True, kw_only=True):
     """Where travel ends at one side: free bump before the stop touches, how far it then gives, and droop at which a strap is tight."""
 
@@ -44,9 +79,12 @@ class Stops(Frozen, frozen=True, kw_only=True):
 
 
 class Driveshaft(Frozen, frozen=True, kw_only=True):
-    """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase."""
+    """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase (of a two-piece shaft: the rear piece's).
 
-    kind: Literal["single", "double_cardan"] = "single"
+    A two-piece shaft turns in a carrier bearing on the frame; ``carrier_m`` is the joint behind it, empty: half way at ride."""
+
+    kind: Literal["single", "double_cardan", "two_piece"] = "single"
+    carrier_m: Point | None = None
     tube_od_m: Annotated[float, _n("Shaft tube outside", "length", 0.02, 0.2, "Of the driveshaft tube.")] = 0.0762
     tube_wall_m: Annotated[float, _n("Shaft tube wall", "length", 0.0008, 0.03, "Wall of the driveshaft tube.")] = 0.0021
     joint_limit_rad: Annotated[float, _n("Joint limit", "angle", 0.05, 1.2, "How far a joint bends before its yokes touch.")] | None = None

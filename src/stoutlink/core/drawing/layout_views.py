@@ -56,7 +56,7 @@ def _holes(layout: Layout) -> tuple[tuple[bool, Point], ...]:
 
 
 def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
-    """Drag link and the steering axis it turns the knuckle about; nothing for full hydraulic steering."""
+    """Drag link, tie rod and the steering axis the served knuckle turns about, wheels straight; nothing for full hydraulic steering."""
     s = layout.steering
     if s is None or s.kind != "drag_link" or pose is None:
         return []
@@ -67,11 +67,20 @@ def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride:
         (s.kingpin_m[0] - up * math.tan(layout.caster_rad or 0.0), s.kingpin_m[1] - side * up * math.tan(s.kingpin_in_rad), s.kingpin_m[2] + up), ride
     )
     low = tuple(2 * a - b for a, b in zip(pin, top, strict=True))
-    return [
+    out: list[Shape] = [
         Line((flatten(s.pitman_m, view), flatten(knuckle, view)), "drag_link", width=0.0),
         Line((flatten((low[0], low[1], low[2]), view), flatten(top, view)), "centreline"),
-        Line((flatten(pin, view), flatten(knuckle, view)), "drag_link"),
     ]
+    on_tie = s.tie_rod is not None and s.drag_on == "tie_rod"
+    if not on_tie:
+        out.append(Line((flatten(pin, view), flatten(knuckle, view)), "drag_link"))
+    if s.tie_rod is not None:
+        x, y, z = s.tie_rod.end_m
+        ends = [pose.carry((x, k * y, z), ride) for k in (1.0, -1.0)]
+        pins = [pose.carry((s.kingpin_m[0], k * s.kingpin_m[1], s.kingpin_m[2]), ride) for k in (1.0, -1.0)]
+        out.append(Line(tuple(flatten(e, view) for e in ends), "drag_link", width=s.tie_rod.od_m))
+        out += [Line((flatten(a, view), flatten(b, view)), "drag_link") for a, b in zip(pins, ends, strict=True)]
+    return out
 
 
 def arc_shapes(layout: Layout) -> list[Shape]:
@@ -218,4 +227,14 @@ def driveshaft_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, view: V
         return []
     up = layout.pinion_up_rad
     joint = pose.carry((ride[0] + forward * snout * math.cos(up), offset, ride[2] + rise + snout * math.sin(up)), ride)
-    return [Line((flatten(joint, view), flatten(out, view)), "shaft", width=0.06)]
+    width = layout.driveshaft.tube_od_m if layout.driveshaft is not None else 0.06
+    if layout.driveshaft is not None and layout.driveshaft.kind == "two_piece":
+        ride_joint = (ride[0] + forward * snout * math.cos(up), offset, ride[2] + rise + snout * math.sin(up))
+        half = [0.5 * (a + b) for a, b in zip(out, ride_joint, strict=True)]
+        carrier = layout.driveshaft.carrier_m or (half[0], half[1], half[2])
+        return [
+            Line((flatten(joint, view), flatten(carrier, view)), "shaft", width=width),
+            Line((flatten(carrier, view), flatten(out, view)), "shaft", width=width),
+            Oval(flatten(carrier, view), (0.04, 0.04), "hole"),
+        ]
+    return [Line((flatten(joint, view), flatten(out, view)), "shaft", width=width)]

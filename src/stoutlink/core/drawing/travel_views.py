@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-import math
+import numpy as np
+from numpy.typing import NDArray
 
 from stoutlink.core.analysis.bar_set import axle_centre
 from stoutlink.core.analysis.cycle.springs import spring_ends
+from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, wheel_turns
+from stoutlink.core.analysis.cycle.wheels import wheel_at
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
@@ -14,21 +17,42 @@ from stoutlink.core.drawing.axle_views import AxlePose
 from stoutlink.core.drawing.shapes import Line, Shape, ViewName, flatten
 
 
-def steered_tyre_shapes(rig: Rig, donor: DonorAxle | None, pose: AxlePose, steer: float) -> list[Shape]:
-    """Front tyres from above, both turned by ``steer`` rad (left +) about an upright kingpin and carried with the axle."""
+def steered_tyre_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, steering: SteerTravel | None, pose: AxlePose, steer: float) -> list[Shape]:
+    """Front tyres from above, the served one turned by ``steer`` rad (left +) about its kingpin, the other by the tie rod, carried with the axle."""
     wheel, ride = rig.front, axle_centre(rig, "front")
-    half, free, tread = wheel.track_m / 2, wheel.free, wheel.tread
-    pin = half - 0.09
-    if donor is not None and donor.width_m is not None and donor.kingpin_inset_m is not None:
-        pin = 0.5 * donor.width_m - donor.kingpin_inset_m
-    c, s = math.cos(steer), math.sin(steer)
+    free, tread = wheel.free, 0.5 * wheel.tread
     out: list[Shape] = []
-    for side in (1.0, -1.0):
-        arm = side * (half - pin)
-        corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
-        points = [(ride[0] + c * a - s * (b + arm), side * pin + s * a + c * (b + arm), ride[2]) for a, b in corners]
-        out.append(Line(tuple(flatten(pose.carry(p, ride), "plan") for p in points), "tyre", closed=True))
+    for side, angle in zip((1.0, -1.0), wheel_turns(steering, steer), strict=True):
+        middle, spin = wheel_at(rig, layout, donor, side, angle)
+        ahead = np.array([spin[1], -spin[0], 0.0])
+        corners = [middle + a * free * ahead + b * tread * spin for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        out.append(Line(tuple(flatten(pose.carry(_point(p), ride), "plan") for p in corners), "tyre", closed=True))
     return out
+
+
+def steering_pose_shapes(found: SteerTravel, layout: Layout, view: ViewName, pose: AxlePose, ride: Point, steer: float) -> list[Shape]:
+    """Drag link, tie rod, their arms and the pitman arm with the wheels turned by ``steer``, carried with the axle; the box stays on the frame."""
+    rods = rods_at(found, steer)
+    out: list[Shape] = []
+    pitman, end = rods["Drag link"]
+    moved = flatten(pose.carry(_point(end), ride), view)
+    at = flatten(_point(pitman), view)
+    out.append(Line((at, moved), "drag_link", width=0.0))
+    out.append(Line((flatten(_point(found.sector.middle), view), at), "drag_link"))
+    pin = found.knuckle.kingpin
+    if not found.knuckle.on_tie:
+        out.append(Line((flatten(pose.carry(_point(pin), ride), view), moved), "drag_link"))
+    if "Tie rod" in rods:
+        tie = found.steering.tie_rod
+        ends = [flatten(pose.carry(_point(e), ride), view) for e in rods["Tie rod"]]
+        pins = [flatten(pose.carry(_point(pin * np.array([1.0, k, 1.0])), ride), view) for k in (1.0, -1.0)]
+        out.append(Line(tuple(ends), "drag_link", width=tie.od_m if tie is not None else 0.0))
+        out += [Line((a, b), "drag_link") for a, b in zip(pins, ends, strict=True)]
+    return out
+
+
+def _point(p: NDArray[np.float64]) -> Point:
+    return float(p[0]), float(p[1]), float(p[2])
 
 
 def strut_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: Point) -> list[Shape]:
@@ -38,7 +62,7 @@ def strut_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: Point) ->
     if layout.shock is not None:
         pairs.append((layout.shock.frame_m, layout.shock.axle_m, 0.05))
     ends = spring_ends(layout)
-    if ends is not None and layout.spring is not None and layout.spring.kind == "coil":
+    if ends is not None and (layout.air is not None or (layout.spring is not None and layout.spring.kind == "coil")):
         pairs.append((ends[0], ends[1], 0.11))
     for frame, axle, width in pairs:
         for side in (1.0, -1.0):

@@ -14,16 +14,21 @@ _GOLDEN = (np.sqrt(5.0) - 1.0) / 2.0
 
 
 def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
-    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included.
-
-    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9).
+    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included. See :func:`pieces_apart`.
 
     >>> float(segments_apart(np.zeros(3), np.array([2., 0, 0]), np.array([1., 1, 3]), np.array([1., -1, 3])))
     3.0
     """
+    return pieces_apart(*(np.moveaxis(v, -1, 0) for v in np.broadcast_arrays(p1, p2, q1, q2)))
+
+
+def pieces_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
+    """The same with the components first, ``(3, ...)``.
+
+    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9).
+    """
     d1, d2, r = p2 - p1, q2 - q1, p1 - q1
-    a, e, b = (d1 * d1).sum(-1), (d2 * d2).sum(-1), (d1 * d2).sum(-1)
-    c, f = (d1 * r).sum(-1), (d2 * r).sum(-1)
+    a, e, b, c, f = _dot(d1, d1), _dot(d2, d2), _dot(d1, d2), _dot(d1, r), _dot(d2, r)
     with np.errstate(divide="ignore", invalid="ignore"):
         square = a * e - b * b
         s = np.where(square > 1e-15 * a * e, np.clip((b * f - c * e) / square, 0.0, 1.0), 0.0)
@@ -34,8 +39,12 @@ def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
         s = np.where(high & (a > 1e-18), np.clip((b - c) / a, 0.0, 1.0), s)
         s = np.where((e <= 1e-18) & (a > 1e-18), np.clip(-c / a, 0.0, 1.0), s)
     t = np.clip(t, 0.0, 1.0)
-    gap = r + s[..., None] * d1 - t[..., None] * d2
-    return np.asarray(np.sqrt((gap * gap).sum(-1)))
+    gap = r + s * d1 - t * d2
+    return np.asarray(np.sqrt(_dot(gap, gap)))
+
+
+def _dot(a: Array, b: Array) -> Array:
+    return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
 
 
 def least_along(at: Callable[[Array], Array], shape: tuple[int, ...], steps: int) -> Array:

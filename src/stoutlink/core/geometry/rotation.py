@@ -26,3 +26,14 @@ def rotation(yaw: Array, roll: Array, pitch: Array) -> Array:
     out[..., 1, 0], out[..., 1, 1], out[..., 1, 2] = sy * cp + cy * sr * sp, cy * cr, sy * sp - cy * sr * cp
     out[..., 2, 0], out[..., 2, 1], out[..., 2, 2] = -cr * sp, sr, cr * cp
     return out
+
+
+def about(axis: Array, angle: float) -> Array:
+    """Matrix ``(3, 3)`` of a turn by ``angle`` rad about a unit axis through the origin (Rodrigues).
+
+    >>> about(np.array([0.0, 0.0, 1.0]), np.pi / 2).round(12) @ np.array([1.0, 0.0, 0.0])
+    array([0., 1., 0.])
+    """
+    x, y, z = axis
+    k = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
+    return np.asarray(np.eye(3) + np.sin(angle) * k + (1.0 - np.cos(angle)) * (k @ k))

@@ -11,20 +11,6 @@ from dataclasses import dataclass
 G = 9.80665
 
 
-@dataclass(frozen=True)
-class Grade:
-    """Steady climb: axle loads N, grip needed, spring changes N an axle (+ more load), squat of the rear and rise of the front m, nose-up rad."""
-
-    front: float
-    rear: float
-    needed: float
-    spring_front: float
-    spring_rear: float
-    squat: float
-    rise: float
-    nose_up: float
-
-
 def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle: float) -> tuple[float, float]:
     """Front and rear axle load, N, on a grade of ``angle`` rad, nose up; negative: that axle would lift.
 
@@ -32,25 +18,6 @@ def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle:
     """
     c, s = weight * math.cos(angle), weight * math.sin(angle)
     return ((wheelbase - a) * c - height * s) / wheelbase, (a * c + height * s) / wheelbase
-
-
-def climb(
-    weight: float, a: float, wheelbase: float, height: float, angle: float, share_rear: float, slopes: tuple[float, float], rates: tuple[float, float]
-) -> Grade:
-    """A steady climb with both axles' springs: ``slopes`` support slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
-
-    dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; squat dS_r/2k_r, rise −dS_f/2k_f. First order: the CG is not moved.
-    Source: free body of each axle (see the support slope).
-    """
-    front, rear = grade_loads(weight, a, wheelbase, height, angle)
-    front0, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
-    thrust = weight * math.sin(angle)
-    d_r = rear - rear0 - share_rear * thrust * slopes[1]
-    d_f = front - front0 + (1.0 - share_rear) * thrust * slopes[0]
-    squat, rise = d_r / (2.0 * rates[1]), -d_f / (2.0 * rates[0])
-    driven = (front if share_rear < 1.0 else 0.0) + (rear if share_rear > 0.0 else 0.0)
-    needed = thrust / driven if driven > 0 else math.inf
-    return Grade(front, rear, needed, d_f, d_r, squat, rise, math.atan2(squat + rise, wheelbase))
 
 
 @dataclass(frozen=True)
@@ -69,7 +36,7 @@ class Dive:
 def dive(
     weight: float, a: float, wheelbase: float, height: float, grip: float, front_share: float, slopes: tuple[float, float], rates: tuple[float, float]
 ) -> Dive:
-    """Braking with a fixed split, as hard as it goes until the first axle locks at tyre ``grip``; slopes and rates as in :func:`climb`.
+    """Braking with a fixed split, as hard as it goes until the first axle locks at tyre ``grip``; ``slopes`` support slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
 
     B·s_f = μ(W(L − a)/L + B·h/L) or B·s_r = μ(W·a/L − B·h/L), the lesser B, at most μ·W. dS_f = B·h/L − B·s_f·σ_f, dS_r = −B·h/L + B·s_r·σ_r: the brakes'
     torque stays in the housing, as the pinion's does. First order. Source: free body of each axle; anti-dive is 100 % where dS_f = 0.
@@ -96,39 +63,9 @@ def nose_over(a: float, height: float) -> float:
     return math.atan2(a, height)
 
 
-@dataclass(frozen=True)
-class SideSlope:
-    """On a side slope: lean of the body rad, ``None`` where it finds no rest; slope at which the first uphill wheel lifts, which, and at which it tips."""
-
-    lean: float | None
-    lift: float | None
-    lifts: str
-    tip: float
-
-
-def lean_on(weight: float, arm: float, stiffness: float, slope: float) -> float | None:
-    """Lean of the body against its axles, rad: W_s·d·sin(α + φ) = K_φ·φ, sprung weight W_s N, d m from the roll axis up to the sprung CG.
-
-    d ≤ 0 leans uphill or not at all; K_φ ≤ W_s·d: no stable ride, ``None``. Solved by halving. Source: equilibrium of the body in roll.
-    """
-    pull = weight * arm
-    if pull <= 0:
-        low, high = -math.pi / 2, 0.0
-    elif stiffness <= pull:
-        return None
-    else:
-        low, high = 0.0, math.pi / 2 + 0.2
-    for _ in range(80):
-        middle = 0.5 * (low + high)
-        if pull * math.sin(slope + middle) - stiffness * middle > 0:
-            low = middle
-        else:
-            high = middle
-    return 0.5 * (low + high)
-
-
 def rigid_tip(track: float, height: float, offset: float = 0.0) -> float:
-    """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side, m."""
+    """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side, m; with unequal tracks t is that
+    of the line through both downhill contacts at the CG's station."""
     return math.atan2(0.5 * track - offset, height)
 
 

@@ -47,3 +47,42 @@ def coil_rate(wire: float, mean: float, active: float, shear: float = 79.3e9) ->
     if min(wire, mean, active) <= 0:
         raise ValueError("wire, diameter and coils must be positive")
     return shear * wire**4 / (8.0 * mean**3 * active)
+
+
+G_SPRING, E_SPRING = 79.3e9, 207e9
+"""Shear and elastic modulus of spring steel, Pa (from memory)."""
+ATMOSPHERE = 101325.0
+
+
+def air_force(diameter: float, growth: float, volume: float, pressure: float, bump: Array, exponent: float) -> Array:
+    """Force of an air spring, N, at ``bump`` m of its own shortening from ride: (p − p_atm)·A with p = p₀·(V₀/V)ⁿ.
+
+    ``diameter`` m of the effective circle at ride, growing by ``growth`` for a unit of bump; ``volume`` m³ and gauge ``pressure`` Pa at ride; exponent 1.0
+    slow (isothermal), 1.4 fast (adiabatic). V falls by the integral of A; ``nan`` where it is used up. Its slope is n·p_abs·A²/V + p_gauge·dA/dz.
+    """
+    across = np.maximum(0.0, diameter + growth * bump)
+    area = 0.25 * np.pi * across**2
+    swept = 0.25 * np.pi * (diameter**2 * bump + diameter * growth * bump**2 + growth**2 * bump**3 / 3.0)
+    left = volume - swept
+    with np.errstate(invalid="ignore", divide="ignore"):
+        absolute = (pressure + ATMOSPHERE) * (volume / left) ** exponent
+    return np.asarray(np.where(left > 0, (absolute - ATMOSPHERE) * area, np.nan))
+
+
+def bar_roll_rate(
+    outside: float, bore: float, length: float, arm: float, spread: float, arm_section: tuple[float, float] | None = None
+) -> tuple[float, float]:
+    """Anti-roll bar: roll stiffness N·m/rad, and its rate per relative travel of its ends, N/m.
+
+    The bar twists: k = G·J/(L·a²) for the travel of one end against the other, J = π(D⁴ − d⁴)/32; each arm bends as a cantilever of section
+    (height, thickness), 3·E·I/a³, in series with it, both arms taking part: 1/k = L·a²/(G·J) + 2·a³/(3·E·I). The axle rolled by φ moves the ends apart
+    by ``spread``·φ, so K_φ = k·spread². Source: torsion of a round bar and a cantilever (Shigley); *derived*.
+    """
+    if min(outside, length, arm, spread) <= 0 or bore >= outside:
+        raise ValueError("bar, length, arm and spread must be positive, the bore less than the outside")
+    give = length * arm**2 / (G_SPRING * np.pi * (outside**4 - bore**4) / 32.0)
+    if arm_section is not None:
+        high, thick = arm_section
+        give += 2.0 * arm**3 / (3.0 * E_SPRING * thick * high**3 / 12.0)
+    rate = 1.0 / give
+    return float(rate * spread**2), float(rate)

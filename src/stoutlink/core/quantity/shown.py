@@ -21,7 +21,7 @@ from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, 
 
 Kind = Literal[
     "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours",
-    "force", "spring_rate",
+    "force", "spring_rate", "volume",
 ]  # fmt: skip
 
 POUND = 0.45359237
@@ -52,6 +52,7 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "pressure": {"in": _Unit("psi", POUND_FORCE / 0.0254**2, 0), "mm": _Unit("bar", 1e5, 2)},
     "force": {"in": _Unit("lbf", POUND_FORCE, 0), "mm": _Unit("kN", 1e3, 2)},
     "spring_rate": {"in": _Unit("lb/in", POUND_FORCE / 0.0254, 0), "mm": _Unit("N/mm", 1e3, 1)},
+    "volume": {"in": _Unit("in³", 0.0254**3, 0), "mm": _Unit("L", 1e-3, 2)},
     "stress": {"in": _Unit("ksi", POUND_FORCE / 0.0254**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
 }
 _ALIASES = {
@@ -62,6 +63,7 @@ _ALIASES = {
     "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
     "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / 0.0254**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
     "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / 0.0254), "n/mm": ("spring_rate", 1e3),
+    "in³": ("volume", 0.0254**3), "in3": ("volume", 0.0254**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
 _TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
 

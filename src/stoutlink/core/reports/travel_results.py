@@ -34,7 +34,7 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
         "touching": [
             {
                 "one": c.one, "other": c.other, "least_m": c.least, "wanted_m": c.wanted, "heave_m": c.heave, "roll_deg": math.degrees(c.roll),
-                "steer_deg": None if c.steer is None else math.degrees(c.steer),
+                "steer_deg": None if c.steer is None else math.degrees(c.steer), "exact": c.least <= c.near,
             }
             for c in travel.touching.contacts
         ],
@@ -65,7 +65,7 @@ def travel_text(data: dict[str, Any]) -> str:
         state = "touches" if c["least_m"] < 0 else "near" if c["least_m"] < c["wanted_m"] else "clears"
         steer = "" if c["steer_deg"] is None else f", steer {c['steer_deg']:+.0f}°"
         out.append(
-            f"{state}: {c['one']} – {c['other']} {c['least_m'] * 1000:.0f} mm at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
+            f"{state}: {c['one']} – {c['other']} {'' if c['exact'] else 'over '}{c['least_m'] * 1000:.0f} mm at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
         )
     return "\n".join(out)
 

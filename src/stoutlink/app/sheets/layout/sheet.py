@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app import dialogs
 from stoutlink.app.sheets.layout.bind_look import BindLook
@@ -18,6 +18,7 @@ from stoutlink.app.sheets.layout.pivot_look import PivotLook
 from stoutlink.app.sheets.layout.sideways_look import SidewaysLook
 from stoutlink.app.sheets.layout.start_look import StartLook
 from stoutlink.app.sheets.layout.three_views import ThreeViews
+from stoutlink.app.sheets.look_bar import LookBar
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.document.ids import free_id
@@ -72,25 +73,9 @@ class LayoutSheet(QWidget):
             self.pivot_look.snap,
         )
         self.differences = self.pivot_look.differences
-        self._buttons: dict[str, QPushButton] = {}
-        bar = QHBoxLayout()
-        bar.setSpacing(1)
-        group = QButtonGroup(self)
-        for key, title, tip in LOOKS:
-            button = QPushButton(title, self._corner)
-            button.setObjectName(f"layout_{key}")
-            button.setProperty("flat", True)
-            button.setCheckable(True)
-            button.setToolTip(tip)
-            button.setFont(font(8.5))
-            button.setStyleSheet("padding: 3px 4px;")
-            button.setMinimumWidth(button.fontMetrics().horizontalAdvance(title) + 12)
-            button.clicked.connect(lambda _=False, key=key: self.look(key))
-            group.addButton(button)
-            bar.addWidget(button)
-            self._buttons[key] = button
-        bar.addStretch(1)
-        inside.addLayout(bar)
+        self.bar = LookBar(LOOKS, "layout", 4, self._corner)
+        self.bar.picked.connect(self.look)
+        inside.addWidget(self.bar)
         self.stack = QStackedWidget(self._corner)
         for one in self.looks.values():
             self.stack.addWidget(one)
@@ -175,9 +160,9 @@ class LayoutSheet(QWidget):
             self._list(layout)
             self._kind.setText(f"{KIND_NAMES[layout.kind].capitalize()}, {layout.end} axle")
         offer, current = self._offer(), self.current
-        for key, button in self._buttons.items():
+        for key, button in self.bar.buttons.items():
             button.setVisible(key in offer)
-            button.setChecked(key == current)
+        self.bar.show_picked(current)
         self.stack.setCurrentWidget(self.looks[current])
         if self._workspace.review.axles[self._workspace.end].motion is None and self.views.station is not None:
             self.views.station = None

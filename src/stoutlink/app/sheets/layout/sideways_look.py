@@ -17,8 +17,8 @@ from stoutlink.app.sheets.plot import Plot
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.steering_geometry import BumpSteer, panhard
+from stoutlink.core.analysis.steering_proposal import drag_link_beside
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.steering import Steering
 from stoutlink.core.drawing.layout_views import arc_shapes
 from stoutlink.core.drawing.shapes import Shape, ViewName
 from stoutlink.core.editing.edits import SetChoice
@@ -71,21 +71,7 @@ class SidewaysLook(LayoutLook):
     def _add(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            self.workspace.do(SetChoice(f"layouts.{layout.id}.steering", self._beside(layout), "steering"))
-
-    def _beside(self, layout: Layout) -> Steering:
-        """A drag link parallel to the panhard, toward the bumper; without one, across the axle at a usual height."""
-        rig = self.workspace.rig
-        x, r, half = rig.wheelbase_m, rig.front.loaded, 0.5 * rig.front.track_m
-        bar = next((one for one in layout.links if one.role == "panhard"), None)
-        a, b = (bar.frame_pivot_m, bar.axle_pivot_m) if bar is not None else ((x + 0.15, 0.45, r + 0.22), (x + 0.15, -0.45, r + 0.16))
-        hand = 1.0 if a[1] >= b[1] else -1.0
-        shift = -hand * 0.08
-        at = max(a[0], x) + 0.08
-        return Steering(
-            pitman_m=(round(at, 4), round(a[1] + shift, 4), round(a[2], 4)), knuckle_m=(round(at, 4), round(b[1] + shift, 4), round(b[2], 4)),
-            kingpin_m=(round(x, 4), round(-hand * (half - 0.09), 4), round(r, 4)),
-        )  # fmt: skip
+            self.workspace.do(SetChoice(f"layouts.{layout.id}.steering", drag_link_beside(self.workspace.rig, layout), "steering"))
 
     def _take(self) -> None:
         layout = self.layout_shown
@@ -122,7 +108,7 @@ class SidewaysLook(LayoutLook):
                 (f"Bump steer per {per}", f"{math.degrees(steer.heading_per_step):+.3f}°".replace("-", "−"), "Half the change from 25 mm of droop to 25 mm of bump; wheel to the left is +, the axle's own turn included.", bad),
                 ("Knuckle against the axle", f"{math.degrees(steer.delta_per_step):+.3f}°".replace("-", "−"), "The same, about the kingpin alone.", ""),
                 ("Largest over the travel", f"{math.degrees(steer.largest):+.2f}° at {show(steer.largest_at, 'length', unit, decimals=1)}".replace("-", "−"), "A small slope at ride with a large value here is a link of the wrong hand or length.", bad),
-                ("Twitch at the steering wheel", f"{math.degrees(steer.twitch):+.1f}° per {per}".replace("-", "−"), "How far the wheel turns in your hands; arms square to the drag link assumed.", ""),
+                ("Twitch at the steering wheel", f"{math.degrees(steer.twitch):.1f}° per {per}", "How far the steering wheel turns in your hands while the road wheels are kept straight; the sector shaft as Travel, Steering has it.", ""),
             ]  # fmt: skip
             if steer.match is not None:
                 m = steer.match

@@ -61,6 +61,9 @@ class TravelLook(QWidget):
     def prepare(self) -> None:
         """Work out what is to be shown."""
 
+    def stop(self) -> None:
+        """Leave off work beside the window."""
+
     def as_text(self) -> str:
         """The look in words."""
         return ""

@@ -9,28 +9,33 @@ from functools import partial
 import msgspec
 from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.background import Background, Progress
+from stoutlink.app.sheets.look_bar import LookBar
+from stoutlink.app.sheets.travel.climb_look import ClimbLook
 from stoutlink.app.sheets.travel.curve_look import CurveLook
-from stoutlink.app.sheets.travel.line_look import ClimbLook, DrivelineLook, SpringLook
+from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
 from stoutlink.app.sheets.travel.look import Shown, TravelLook, heave_words, roll_words
 from stoutlink.app.sheets.travel.ribbon_view import RibbonView
+from stoutlink.app.sheets.travel.spring_look import SpringLook
+from stoutlink.app.sheets.travel.steer_look import SteerLook
 from stoutlink.app.sheets.travel.touch_look import TouchLook
 from stoutlink.app.sheets.travel.views import CycleViews
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.ribbon import Ribbon, ribbon, said_at
-from stoutlink.core.analysis.cycle.touching import LOCK_GUESS
+from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.errors import StoutError
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
     ("touching", "Touching", "What comes near what, the nearest first."),
     ("curves", "Curves", "Every number over heave or roll."),
+    ("steering", "Steering", "Bump and roll steer of both wheels, lock to lock, best holes."),
     ("driveline", "Driveline", "Joint angles, wave, slip, whirl, length to order."),
-    ("springs", "Springs", "Shocks, springs and stops over the travel."),
-    ("climb", "Climb", "Grade, side slope, ramp."),
+    ("springs", "Springs", "Shocks, springs, anti-roll bar and stops over the travel."),
+    ("climb", "Climb", "Grade, ledge, braking, side slope, ramp."),
 )
 RIBBON_HIGH = 150
 PLAY_MS = 16
@@ -47,9 +52,12 @@ def _half(tell: Progress, n: int, part: float) -> bool:
 
 
 class TravelSheet(QWidget):
-    """Cycle it before it is welded. ``export_table`` asks for the travel table as a file."""
+    """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's sheet as files, ``import_springs`` for a
+    list of springs."""
 
     export_table = pyqtSignal()
+    export_shaft = pyqtSignal()
+    import_springs = pyqtSignal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -69,27 +77,12 @@ class TravelSheet(QWidget):
         inside.addWidget(self.state)
         self.heave, self.roll, self.steer = self._sliders(inside)
         self.looks: dict[str, TravelLook] = {
-            "touching": TouchLook(workspace, self), "curves": CurveLook(workspace, self), "driveline": DrivelineLook(workspace, self), "springs": SpringLook(workspace, self),
-            "climb": ClimbLook(workspace, self),
+            "touching": TouchLook(workspace, self), "curves": CurveLook(workspace, self), "steering": SteerLook(workspace, self), "driveline": DrivelineLook(workspace, self),
+            "springs": SpringLook(workspace, self), "climb": ClimbLook(workspace, self),
         }  # fmt: skip
-        bar = QHBoxLayout()
-        bar.setSpacing(1)
-        group = QButtonGroup(self)
-        self._buttons: dict[str, QPushButton] = {}
-        for key, title, tip in LOOKS:
-            button = QPushButton(title, self._corner)
-            button.setObjectName(f"travel_{key}")
-            button.setProperty("flat", True)
-            button.setCheckable(True)
-            button.setToolTip(tip)
-            button.setFont(font(8.5))
-            button.setStyleSheet("padding: 3px 5px;")
-            button.clicked.connect(lambda _=False, key=key: self.look(key))
-            group.addButton(button)
-            bar.addWidget(button)
-            self._buttons[key] = button
-        bar.addStretch(1)
-        inside.addLayout(bar)
+        self.bar = LookBar(LOOKS, "travel", 4, self._corner)
+        self.bar.picked.connect(self.look)
+        inside.addWidget(self.bar)
         self.stack = QStackedWidget(self._corner)
         keep = self.stack.sizePolicy()
         keep.setRetainSizeWhenHidden(True)
@@ -100,9 +93,13 @@ class TravelSheet(QWidget):
         self.current = "touching"
         self.views.moved.connect(self.go)
         self.ribbon.moved.connect(self.go)
-        touch, curves = self.looks["touching"], self.looks["curves"]
+        touch, curves, shaft, springs = (self.looks[key] for key in ("touching", "curves", "driveline", "springs"))
         assert isinstance(touch, TouchLook)
         assert isinstance(curves, CurveLook)
+        assert isinstance(shaft, DrivelineLook)
+        assert isinstance(springs, SpringLook)
+        shaft.sheet.connect(self.export_shaft)
+        springs.offers.connect(self.import_springs)
         touch.go.connect(self._go_steered)
         curves.moved.connect(self._along)
         curves.export.connect(self.export_table)
@@ -118,40 +115,40 @@ class TravelSheet(QWidget):
         self._phase = 0.0
 
     def _sliders(self, inside: QVBoxLayout) -> tuple[QSlider, QSlider, QSlider]:
+        rows = [QHBoxLayout(), QHBoxLayout()]
         out = []
-        for name, words, tip in (
-            ("scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."), ("scrub_roll", "Roll", "Right side up to left side up."), ("scrub_steer", "Steer", "Front tyres, lock to lock."),
+        for k, name, words, tip in (
+            (0, "scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."), (1, "scrub_roll", "Roll", "Right side up to left side up."),
+            (1, "scrub_steer", "Steer", "Front tyres, lock to lock."),
         ):  # fmt: skip
-            row = QHBoxLayout()
             label = QLabel(words, self._corner)
             label.setFont(font(8.5))
-            label.setFixedWidth(40)
             slider = QSlider(Qt.Orientation.Horizontal, self._corner)
             slider.setObjectName(name)
             slider.setAccessibleName(words)
             slider.setToolTip(tip)
             slider.valueChanged.connect(self._slid)
-            row.addWidget(label)
-            row.addWidget(slider, 1)
-            if name == "scrub_heave":
-                self.play = QPushButton("▶ Play", self._corner)
-                self.play.setObjectName("play")
-                self.play.setCheckable(True)
-                self.play.setFont(font(8.5))
-                self.play.setToolTip("Run through bump, droop and roll; again to hold.")
-                self.play.toggled.connect(self._playing)
-                row.addWidget(self.play)
-            elif name == "scrub_roll":
-                self.home = QPushButton("Ride", self._corner)
-                self.home.setObjectName("to_ride")
-                self.home.setFont(font(8.5))
-                self.home.setToolTip("Back to ride height, level, wheels straight (Home).")
-                self.home.clicked.connect(self.to_ride)
-                row.addWidget(self.home)
-            inside.addLayout(row)
+            rows[k].addWidget(label)
+            rows[k].addWidget(slider, 1)
             out.append(slider)
+        self.play = self._hand("play", "▶ Play", "Run through bump, droop and roll; again to hold.", rows[0])
+        self.play.setCheckable(True)
+        self.play.toggled.connect(self._playing)
+        self.home = self._hand("to_ride", "Ride", "Back to ride height, level, wheels straight (Home).", rows[1])
+        self.home.clicked.connect(self.to_ride)
+        for row in rows:
+            inside.addLayout(row)
         out[2].setRange(-20, 20)
         return out[0], out[1], out[2]
+
+    def _hand(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
+        out = QPushButton(words, self._corner)
+        out.setObjectName(name)
+        out.setFont(font(8.5))
+        out.setStyleSheet("padding: 2px 8px;")
+        out.setToolTip(tip)
+        row.addWidget(out)
+        return out
 
     # What is shown
 
@@ -227,10 +224,16 @@ class TravelSheet(QWidget):
             self.roll.setValue(self.row)
 
     def steered(self) -> float:
-        """Steer asked for, rad, left +."""
-        donor = self._workspace.project.donor("front")
-        lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
-        return lock * self.steer.value() / 20.0 if self._workspace.end == "front" else 0.0
+        """Steer asked for of the served wheel, rad, left +."""
+        if self._workspace.end != "front":
+            return 0.0
+        low, high = self._steer_range()
+        part = self.steer.value() / 20.0
+        return part * high if part > 0 else -part * low
+
+    def _steer_range(self) -> tuple[float, float]:
+        travel = self.travel
+        return steer_range(None if travel is None else travel.steer, self._workspace.project.donor("front"))
 
     def shown(self) -> Shown:
         """What is on the table."""
@@ -243,13 +246,12 @@ class TravelSheet(QWidget):
             return
         shown = self.shown()
         travel, found = shown.travel, shown.found
-        for key, button in self._buttons.items():
-            button.setChecked(key == self.current)
+        self.bar.show_picked(self.current)
         self.stack.setCurrentWidget(self.looks[self.current])
         before = self._before() if travel is None else None
         there = travel is not None or before is not None
         self.stack.setVisible(there)
-        for hand in (self.heave, self.roll, self.play, self.home, *self._buttons.values()):
+        for hand in (self.heave, self.roll, self.play, self.home, *self.bar.buttons.values()):
             hand.setEnabled(there)
         self.steer.setEnabled(there and self._workspace.end == "front")
         marked: tuple[str, ...] = ()
@@ -259,7 +261,7 @@ class TravelSheet(QWidget):
             self.state.setText(
                 f"{travel.layout.end.capitalize()} axle at {where}{', ' + lean if lean else ''}: {said_at(travel, found, self.row, self.column)[0]}"
             )
-            marked = tuple(name for c in travel.touching.contacts if c.room[self.row, self.column] < 0 for name in (c.one, c.other))
+            marked = tuple(name for c in travel.touching.contacts if c.room_at(self.row, self.column) < 0 for name in (c.one, c.other))
             self.looks[self.current].show_at(self._theme, shown)
         elif before is not None:
             self.looks[self.current].show_at(self._theme, shown)
@@ -303,10 +305,9 @@ class TravelSheet(QWidget):
         self._show()
 
     def _go_steered(self, row: int, column: int, steer: float) -> None:
-        donor = self._workspace.project.donor("front")
-        lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
+        low, high = self._steer_range()
         with QSignalBlocker(self.steer):
-            self.steer.setValue(round(20 * steer / lock))
+            self.steer.setValue(round(20 * steer / high if steer > 0 else -20 * steer / low))
         self.go(row, column)
 
     def _along(self, station: int, heaving: bool) -> None:
@@ -361,6 +362,8 @@ class TravelSheet(QWidget):
         """Leave off work beside the window, before it goes."""
         self._play.stop()
         self.work.stop()
+        for one in self.looks.values():
+            one.stop()
         self.working = None
 
     def as_text(self) -> str:

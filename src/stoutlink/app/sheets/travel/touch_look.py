@@ -15,7 +15,7 @@ from stoutlink.app.sheets.travel.look import WAIT, TravelLook, heave_words, roll
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.ribbon import clear_part, said_at
-from stoutlink.core.analysis.cycle.touching import NEAR, Contact
+from stoutlink.core.analysis.cycle.touching import Contact
 from stoutlink.core.quantity.shown import show
 
 MOST = 60
@@ -49,7 +49,7 @@ class TouchLook(TravelLook):
         unit = self.workspace.unit
         if c.least < 0:
             return f"runs in {show(-c.least, 'length', unit, decimals=2 if unit == 'in' else 0)}"
-        over = "over " if c.least > NEAR - 1e-9 else ""
+        over = "over " if c.least > c.near - 1e-9 else ""
         return f"{over}{show(c.least, 'length', unit, decimals=2 if unit == 'in' else 0)}"
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:

@@ -16,10 +16,10 @@ from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.leaf_axle import LeafAxle
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
-from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes, steering_shapes
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes
 from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
 from stoutlink.core.drawing.survey_views import surveyed_shapes
-from stoutlink.core.drawing.travel_views import steered_tyre_shapes, strut_shapes
+from stoutlink.core.drawing.travel_views import steered_tyre_shapes, steering_pose_shapes, strut_shapes
 
 TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
 
@@ -104,14 +104,15 @@ class CycleViews(QWidget):
                 front = layout.end == "front"
                 shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (front and view == "plan" and s.role == "tyre")]
                 if front and view == "plan":
-                    shapes += steered_tyre_shapes(rig, donor, pose, self.steer)
+                    shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, pose, self.steer)
                 shapes += driveshaft_shapes(rig, layout, donor, view, pose)
                 for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
                     shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))
                     if link.name in self.marked:
                         shapes.append(line)
                         shapes.append(Line(line.points, "load_push"))
-                shapes += steering_shapes(layout, view, pose, ride.centre)
+                if self.travel.steer is not None:
+                    shapes += steering_pose_shapes(self.travel.steer, layout, view, pose, ride.centre, self.steer)
                 shapes += strut_shapes(layout, view, pose, ride.centre)
                 if self.travel.leaf is not None:
                     shapes += self._leaves(self.travel, self.travel.leaf, view)

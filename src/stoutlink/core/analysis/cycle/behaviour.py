@@ -1,62 +1,101 @@
-"""How the rig behaves: a steady climb, braking, side slope, ramp. Each number says what it assumes."""
+"""How the rig behaves: a steady climb, a ledge, braking, side slope, ramp. Each number says what it assumes."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.cycle.springs import GRAVITY
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.slopes import Dive, Grade, back_over, climb, dive, grade_loads, lean_on, nose_over, ramp_index, rigid_tip
-from stoutlink.core.mechanics.weight import sprung_height, thrust_share
+from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_sprung, stand_on_grade
+from stoutlink.core.mechanics.ledge import Ledge, ledge
+from stoutlink.core.mechanics.side_hill import Side, SideHill, side_hill
+from stoutlink.core.mechanics.slopes import Dive, back_over, dive, grade_loads, nose_over, ramp_index, rigid_tip
 
 RAMP = math.radians(20.0)
+Axles = dict[str, AxleTravel | None]
 
 
 @dataclass(frozen=True)
 class Behaviour:
-    """SI; ``None`` where an input is not known. ``climb`` and ``dive`` need both axles' wheel rates; ``lean`` their roll stiffness."""
+    """SI; ``None`` where an input is not known. ``climb``, ``dive`` and the back-over with springs need both axles' springs; ``across`` their roll stiffness."""
 
     grade: float
     loads: tuple[float, float]
+    """Front and rear on the grade, rigid, N."""
     needed: float
-    climb: Grade | None
+    """Grip with both axles driven."""
+    needed_rear: float
+    climb: Stand | None
     dive: Dive | None
     back_over: float
+    back_over_sprung: float | None
+    back_over_flat: float | None
+    """The same springs without this geometry: no support from the links at either axle."""
     nose_over: float
-    tip: tuple[float, float]
-    """Rigid side slope at which it tips over the front and rear track alone, the lesser counts, rad."""
-    lean: float | None
-    lean_slope: float
-    no_rest: bool
+    tip: float
+    """Rigid side slope at which it tips, over the line through both downhill contacts, rad."""
+    across: SideHill | None
+    ledge: Ledge
+    ledge_height: float
     ramp: float | None
     ramp_stopped_by: str
 
 
-def behaviour(project: Project, rig: Rig, axles: dict[str, AxleTravel | None]) -> Behaviour:
+def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
     """Work out a rig's behaviour from its numbers and the travel of both axles (``front`` and ``rear``)."""
     weight, a = rig.mass_kg * GRAVITY, rig.wheelbase_m - rig.cg_ahead_of_rear_m
+    base, height = rig.wheelbase_m, rig.cg_height_m
     angle = project.choosing.grade_rad
-    front, rear = grade_loads(weight, a, rig.wheelbase_m, rig.cg_height_m, angle)
-    rates = {end: _rate(one) for end, one in axles.items()}
-    slopes = {end: _slope(one) for end, one in axles.items()}
-    climbed = dived = None
-    if all(v is not None for v in (*rates.values(), *slopes.values())):
-        school = project.settings.thrust_school
-        share = 1.0 if school == "full_thrust" else thrust_share(school, load_share(rig, "rear"))
-        slope, rate = (slopes["front"] or 0.0, slopes["rear"] or 0.0), (rates["front"] or 1.0, rates["rear"] or 1.0)
-        climbed = climb(weight, a, rig.wheelbase_m, rig.cg_height_m, angle, share, slope, rate)
-        dived = dive(weight, a, rig.wheelbase_m, rig.cg_height_m, project.choosing.friction, rig.brake_front_share, slope, rate)
-    lean, rest = _lean(project, rig, axles)
+    front, rear = grade_loads(weight, a, base, height, angle)
+    thrust = weight * math.sin(angle)
+    hub = 0.5 * (rig.front.loaded + rig.rear.loaded)
+    springs = _springs(axles)
+    climbed = dived = sprung = flat = None
+    if springs is not None:
+        share = 0.5 if project.settings.thrust_school == "shared_open" else None
+        climbed = stand_on_grade(weight, a, base, height, hub, angle, springs, share)
+        sprung = back_over_sprung(weight, a, base, height, hub, springs)
+        bare = (replace(springs[0], slope=0.0), replace(springs[1], slope=0.0))
+        flat = back_over_sprung(weight, a, base, height, hub, bare)
+        rates = _rate(axles["front"]) or 1.0, _rate(axles["rear"]) or 1.0
+        dived = dive(weight, a, base, height, project.choosing.friction, rig.brake_front_share, (springs[0].slope, springs[1].slope), rates)
+    track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
+    step = project.loads.ledge_m
     ramp, by = _ramp(rig, axles)
     return Behaviour(
-        angle, (front, rear), weight * math.sin(angle) / (front + rear) if front + rear > 0 else math.inf, climbed, dived, back_over(a, rig.wheelbase_m, rig.cg_height_m),
-        nose_over(a, rig.cg_height_m), (rigid_tip(rig.front.track_m, rig.cg_height_m), rigid_tip(rig.rear.track_m, rig.cg_height_m)), lean,
-        project.loads.side_slope_rad, rest, ramp, by,
+        angle, (front, rear), thrust / (front + rear) if front + rear > 0 else math.inf, thrust / rear if rear > 0 else math.inf, climbed, dived,
+        back_over(a, base, height), sprung, flat, nose_over(a, height), rigid_tip(track, height), _across(project, rig, axles),
+        ledge(weight, a, base, height, (rig.front.loaded, rig.rear.loaded), step), step, ramp, by,
     )  # fmt: skip
+
+
+def _springs(axles: Axles) -> tuple[AxleSprings, AxleSprings] | None:
+    """Front and rear springs with their stops and support slopes at ride; ``None`` until both are known."""
+    found = [_axle_springs(axles.get(end)) for end in ("front", "rear")]
+    return None if found[0] is None or found[1] is None else (found[0], found[1])
+
+
+def _axle_springs(one: AxleTravel | None) -> AxleSprings | None:
+    slope = _slope(one)
+    if one is None or slope is None or _rate(one) is None:
+        return None
+    low, high = one.grid.limits
+    if one.leaf is not None:
+        rate = 2.0 * one.leaf.halves.heave_rate
+        return AxleSprings(lambda s: rate * s, low, high, slope)
+    assert one.springs.force is not None
+    assert one.springs.ratio is not None
+    load = 2.0 * one.springs.force * one.springs.ratio
+    good = np.isfinite(load)
+    heave, load = one.grid.heave[good], np.maximum.accumulate(load[good])
+    ride = float(np.interp(0.0, heave, load))
+    return AxleSprings(lambda s: float(np.interp(s, heave, load)) - ride, max(low, float(heave[0])), min(high, float(heave[-1])), slope)
 
 
 def _rate(one: AxleTravel | None) -> float | None:
@@ -77,26 +116,29 @@ def _slope(one: AxleTravel | None) -> float | None:
     return None if one.leaf is None else one.leaf.slope_beam
 
 
-def _stiffness(one: AxleTravel | None) -> float | None:
+def roll_stiffness(one: AxleTravel | None) -> float | None:
+    """Springs and anti-roll bar of one axle, N·m/rad; ``None`` without springs."""
     if one is None:
         return None
-    return one.leaf.roll_stiffness if one.leaf is not None else one.springs.roll_stiffness
+    springs = one.leaf.roll_stiffness if one.leaf is not None else one.springs.roll_stiffness
+    return None if springs is None or not math.isfinite(springs) else springs + (one.springs.bar[0] if one.springs.bar is not None else 0.0)
 
 
-def _lean(project: Project, rig: Rig, axles: dict[str, AxleTravel | None]) -> tuple[float | None, bool]:
-    """Lean of the body on the side slope, and whether there is no rest; anti-roll bars are not counted."""
-    stiff = [_stiffness(one) for one in axles.values()]
-    if any(v is None for v in stiff):
-        return None, False
-    sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
-    height = sprung_height(rig.mass_kg, rig.cg_height_m, ((rig.front.unsprung, rig.front.loaded), (rig.rear.unsprung, rig.rear.loaded)))
-    centres = {end: _roll_centre(one) for end, one in axles.items()}
-    if any(v is None for v in centres.values()):
-        return None, False
-    part = rig.cg_ahead_of_rear_m / rig.wheelbase_m
-    axis = (centres["rear"] or 0.0) + part * ((centres["front"] or 0.0) - (centres["rear"] or 0.0))
-    found = lean_on(sprung * GRAVITY, height - axis, sum(v or 0.0 for v in stiff), project.loads.side_slope_rad)
-    return found, found is None
+def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
+    """The side slope of the load cases; stops are not counted."""
+    weight = rig.mass_kg * GRAVITY
+    sides = []
+    for end in ("front", "rear"):
+        one, wheel = axles.get(end), rig.end(end)
+        stiff, centre = roll_stiffness(one), _roll_centre(one)
+        if stiff is None or centre is None or not math.isfinite(centre):
+            return None
+        sides.append(Side(weight * load_share(rig, end), wheel.track_m, centre, stiff, wheel.unsprung * GRAVITY, wheel.loaded))
+    sprung = weight - sides[0].unsprung - sides[1].unsprung
+    if sprung <= 0:
+        return None
+    part = (sides[0].load - sides[0].unsprung) / sprung
+    return side_hill(weight, rig.cg_height_m, part, (sides[0], sides[1]), project.loads.side_slope_rad)
 
 
 def _roll_centre(one: AxleTravel | None) -> float | None:
@@ -105,13 +147,14 @@ def _roll_centre(one: AxleTravel | None) -> float | None:
     return one.motion.ride.roll_centre_height if one.motion is not None else None if one.leaf is None else one.leaf.roll_centre_line
 
 
-def _ramp(rig: Rig, axles: dict[str, AxleTravel | None]) -> tuple[float | None, str]:
+def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
     """Front wheel up a 20° ramp while the other three stay down: both axles cross-axled to their stops or where the links bind.
 
     The front axle then stands at the sum of both articulations against the ground; springs are taken as soft enough to let it.
     """
     turns, why = [], []
-    for end, one in axles.items():
+    for end in ("front", "rear"):
+        one = axles.get(end)
         if one is None:
             return None, ""
         column = one.grid.within[:, one.grid.ride[1]]

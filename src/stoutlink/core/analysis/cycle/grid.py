@@ -13,7 +13,7 @@ from stoutlink.core.analysis.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.mechanics.linkage.position import sweep
+from stoutlink.core.mechanics.linkage.position import Poses, sweep_grid
 
 Array = NDArray[np.float64]
 HEAVES, ROLLS, ROLL_RANGE = 121, 41, np.radians(20.0)
@@ -65,6 +65,13 @@ class Grid:
         """Orientation ``(rolls, heaves, 3, 3)``."""
         return rotation(self.yaw, np.broadcast_to(self.roll[:, None], self.yaw.shape), self.pitch)
 
+    def level_poses(self) -> Poses:
+        """Poses over heave without roll, as a sweep gives them."""
+        i = self.ride[0]
+        z, level = self.at[i, :, 2], np.zeros_like(self.heave)
+        low, high = (np.array(float(v)) for v in (self.heave[0], self.heave[-1]))
+        return Poses(self.x[i], self.y[i], z, self.yaw[i], level, self.pitch[i], self.reached[i], level, low, high)
+
     def carried(self, point: object) -> Array:
         """An axle point given at ride height, at every pose ``(rolls, heaves, 3)``."""
         local = np.asarray(point, dtype=float) - np.array(self.centre)
@@ -76,15 +83,8 @@ def axle_grid(rig: Rig, layout: Layout, joints: tuple[Joint, ...], droop: float,
     """Solve an axle on links over its travel and ±20° of roll. Raises :class:`~stoutlink.core.errors.GeometryError` as :func:`axle_motion` does."""
     bars = bars_of(rig, layout, joints)
     heave, roll = _with_zero(-droop, bump, heaves), np.linspace(-ROLL_RANGE, ROLL_RANGE, rolls)
-    shape = (rolls, heaves)
-    out = {k: np.full(shape, np.nan) for k in ("x", "y", "yaw", "pitch")}
-    reached = np.zeros(shape, bool)
-    for i, r in enumerate(roll):
-        p = sweep(bars, heave, np.full(heaves, r), (0.0, float(r)))
-        for k, values in out.items():
-            values[i] = getattr(p, k)
-        reached[i] = p.reached
-    return Grid(rig, layout, heave, roll, out["x"], out["y"], out["yaw"], out["pitch"], reached, stop_limits(layout, droop, bump))
+    p = sweep_grid(bars, heave, roll)
+    return Grid(rig, layout, heave, roll, p.x, p.y, p.yaw, p.pitch, p.reached, stop_limits(layout, droop, bump))
 
 
 def stop_spacing(rig: Rig, layout: Layout) -> float:

@@ -72,8 +72,8 @@ def said_at(travel: AxleTravel, found: Ribbon, row: int, column: int) -> tuple[s
     if state in (UNREACHED, BEYOND):
         return (WORDS[state],)
     out = [word for word, where in found.runs_out if where[row, column]]
-    near = sorted((c for c in travel.touching.contacts if c.room[row, column] < 0), key=lambda c: float(c.room[row, column]))
-    out = [f"{c.one} {'touches' if c.room[row, column] + c.wanted < 0 else 'comes near'} {c.other}" for c in near] + out
+    near = sorted((c for c in travel.touching.contacts if c.room_at(row, column) < 0), key=lambda c: c.room_at(row, column))
+    out = [f"{c.one} {'touches' if c.room_at(row, column) + c.wanted < 0 else 'comes near'} {c.other}" for c in near] + out
     return tuple(out) or (WORDS[FREE],)
 
 

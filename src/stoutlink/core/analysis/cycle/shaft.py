@@ -14,15 +14,16 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.document.swap import AxlePlan
-from stoutlink.core.mechanics.driveline import equivalent_angle, excitation, joint_angle, plane_angle, whirl_speed
+from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three, excitation, joint_angle, plane_angle, whirl_speed
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
 class ShaftTravel:
-    """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, equivalent angle rad, length m.
-    ``speed`` rad/s of the shaft at road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the longest."""
+    """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, and at the carrier's (two pieces), equivalent
+    angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the
+    longest, of the lower piece of two. ``turns_at`` is where the moving piece starts: the output, or the carrier's joint."""
 
     shaft: Driveshaft
     first: Array
@@ -37,6 +38,15 @@ class ShaftTravel:
     pinion_wanted: float
     pinion_now: float
     snout_assumed: bool
+    turns_at: tuple[float, float, float]
+    middle: Array | None = None
+    carrier: tuple[float, float, float] | None = None
+    front_length: float = 0.0
+
+    @property
+    def carrier_assumed(self) -> bool:
+        """Whether the carrier bearing's place is taken half way because it is not given."""
+        return self.carrier is not None and self.shaft.carrier_m is None
 
     @property
     def at_ride(self) -> tuple[float, float, float, float]:
@@ -68,7 +78,8 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     """The driveshaft of an axle over its grid; ``None`` until the output's place and the axle's pinion offset are known.
 
     All axes point from case to axle. One cardan each end: pinion parallel to the output is wanted; a double cardan at the case: pinion at it,
-    the wrap allowance down either way. A double cardan counts as straight in the equivalent angle, each half at half its angle.
+    the wrap allowance down either way; two pieces: parallel to the front one. A double cardan counts as straight in the equivalent angle, each half at
+    half its angle.
     """
     out = rig.drivetrain.output(grid.layout.end)
     if out is None or donor is None or donor.pinion_offset_m is None:
@@ -84,19 +95,37 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     ride = np.array(grid.centre)
     joint = grid.carried(ride + np.array([0.0, donor.pinion_offset_m, donor.pinion_rise_m or 0.0]) + snout * nose)
     pinion = grid.turn @ -nose
-    along = joint - np.array(out)
+    i, j = grid.ride
+    carrier = None
+    if shaft.kind == "two_piece":
+        half = 0.5 * (np.array(out) + joint[i, j])
+        carrier = shaft.carrier_m or (float(half[0]), float(half[1]), float(half[2]))
+    starts = np.array(out if carrier is None else carrier)
+    along = joint - starts
     length = np.linalg.norm(along, axis=-1)
     axis = along / length[..., None]
-    first, second = joint_angle(output, axis), joint_angle(axis, pinion)
-    planes = plane_angle(np.broadcast_to(output, axis.shape), axis, pinion)
-    counted = np.zeros_like(first) if shaft.kind == "double_cardan" else first
-    i, j = grid.ride
-    elevation = float(np.arctan2(-axis[i, j, 2], np.hypot(axis[i, j, 0], axis[i, j, 1])))
-    wanted = (elevation if shaft.kind == "double_cardan" else down) - shaft.wrap_rad * (1.0 if end == "rear" else -1.0)
+    middle, front_length = None, 0.0
+    if carrier is None:
+        first, second = joint_angle(output, axis), joint_angle(axis, pinion)
+        planes = plane_angle(np.broadcast_to(output, axis.shape), axis, pinion)
+        equivalent = equivalent_angle(np.zeros_like(first) if shaft.kind == "double_cardan" else first, second, planes, shaft.yoke_rad)
+        looks = axis[i, j]
+    else:
+        front = starts - np.array(out)
+        front_length = float(np.linalg.norm(front))
+        looks = front / front_length if front_length > 1e-6 else output
+        ahead = np.broadcast_to(looks, axis.shape)
+        first = np.where(grid.reached, float(joint_angle(output, looks)), np.nan)
+        middle, second = joint_angle(ahead, axis), joint_angle(axis, pinion)
+        turns = plane_angle(np.broadcast_to(output, axis.shape), ahead, axis), plane_angle(ahead, axis, pinion)
+        equivalent = equivalent_of_three(first, middle, second, turns, shaft.yoke_rad)
+    # one cardan each end wants the pinion parallel to the output, two pieces parallel to the front piece, a double cardan at the joint
+    elevation = down if shaft.kind == "single" else float(np.arctan2(-looks[2], np.hypot(looks[0], looks[1])))
+    wanted = elevation - shaft.wrap_rad * (1.0 if end == "rear" else -1.0)
     pair = planned_gears(donor, plan)
     speed = None if pair is None else rig.road_speed_m_per_s / rig.end(end).rolling * pair.ratio * donor.hub_ratio
-    longest = float(np.nanmax(length))
+    longest = max(float(np.nanmax(length)), front_length)
     return ShaftTravel(
-        shaft, first / (2.0 if shaft.kind == "double_cardan" else 1.0), second, equivalent_angle(counted, second, planes, shaft.yoke_rad), length, grid.ride, speed,
-        whirl_speed(longest, shaft.tube_od_m, shaft.tube_wall_m), out, joint, wanted, up, donor.snout_length_m is None,
+        shaft, first / (2.0 if shaft.kind == "double_cardan" else 1.0), second, equivalent, length, grid.ride, speed, whirl_speed(longest, shaft.tube_od_m, shaft.tube_wall_m),
+        out, joint, wanted, up, donor.snout_length_m is None, out if carrier is None else carrier, middle, carrier, front_length,
     )  # fmt: skip

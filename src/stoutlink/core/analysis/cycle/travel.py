@@ -13,10 +13,10 @@ from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, axle_motion,
 from stoutlink.core.analysis.cycle.grid import Grid, axle_grid, leaf_grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
 from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
+from stoutlink.core.analysis.cycle.steer import SteerTravel, steer_travel
 from stoutlink.core.analysis.cycle.touching import Touching, touching
 from stoutlink.core.analysis.joint_lean import leans_over
 from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
-from stoutlink.core.analysis.steering_geometry import turn_over
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
@@ -44,6 +44,7 @@ class AxleTravel:
     motion: AxleMotion | None
     shaft: ShaftTravel | None
     springs: SpringTravel
+    steer: SteerTravel | None
     touching: Touching
     curves: tuple[Curve, ...]
     leaf: LeafAxle | None = None
@@ -75,14 +76,17 @@ def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], b
     donor = project.donor(end)
     shaft = shaft_travel(rig, grid, donor, project.plan(end))
     springs = spring_travel(grid)
+    steer = steer_travel(rig, grid, donor)
     nothing = Touching((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
-    touched = touching(project, rig, grid, shaft, donor, lambda: going(0.5)) if touch else nothing
+    touched = touching(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
     if not going(0.95):
         return None
-    return AxleTravel(layout, grid, motion, shaft, springs, touched, tuple(_curves(project, rig, grid, motion, shaft, springs)), found)
+    return AxleTravel(layout, grid, motion, shaft, springs, steer, touched, tuple(_curves(project, rig, grid, motion, shaft, springs, steer)), found)
 
 
-def _curves(project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, shaft: ShaftTravel | None, springs: SpringTravel) -> list[Curve]:
+def _curves(
+    project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, shaft: ShaftTravel | None, springs: SpringTravel, steer: SteerTravel | None
+) -> list[Curve]:
     i, j = grid.ride
     out: list[Curve] = []
 
@@ -103,10 +107,6 @@ def _curves(project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, s
         for k, link in enumerate(grid.layout.links):
             for e, which in enumerate(("frame", "axle")):
                 out.append(Curve(f"lean_{link.id}_{which}", f"Lean, {link.name.lower()} {which}", "angle", leans[0][e, k], leans[1][e, k]))
-        steering = grid.layout.steering
-        if steering is not None and steering.kind == "drag_link":
-            turns = [turn_over(grid.layout, steering, grid.centre, t.poses, at) for t, at in zip(lines, (j, i), strict=True)]
-            out.append(Curve("bump_steer", "Wheel heading", "angle", turns[0].heading, turns[1].heading))
     else:
         put(
             "pinion_up",
@@ -116,8 +116,14 @@ def _curves(project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, s
         )
         put("wheelbase", "Wheelbase change", "length", (-1.0 if grid.layout.end == "rear" else 1.0) * (grid.x - grid.centre[0]))
         put("yaw", "Axle steer", "angle", grid.yaw)
+    if steer is not None:
+        put("left_wheel", "Left wheel heading", "angle", steer.left)
+        put("right_wheel", "Right wheel heading", "angle", steer.right)
+        put("hands", "Steering wheel to keep straight", "angle", steer.hands)
     if shaft is not None:
         put("joint_case", "Joint at the case", "angle", shaft.first)
+        if shaft.middle is not None:
+            put("joint_carrier", "Joint at the carrier", "angle", shaft.middle)
         put("joint_axle", "Joint at the axle", "angle", shaft.second)
         put("equivalent", "Equivalent angle", "angle", shaft.equivalent)
         put("shaft_length", "Driveshaft length", "length", shaft.length)

@@ -9,6 +9,7 @@ that ends, the links bind and the travel beyond is marked unreachable. No number
 from __future__ import annotations
 
 import os
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -117,6 +118,41 @@ def pose(bars: Bars, heave: float, roll: float, steps: int = 25) -> Poses:
     return Poses(**last, limit_low=p.limit_low, limit_high=p.limit_high)
 
 
+def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
+    """Poses of one layout over heave × roll, :class:`Poses` of shape ``(rolls, heaves)``; each row followed from ride height at its roll, all rows together.
+
+    Both hold 0 and are ordered. What is not proven at once is walked row by row as in :func:`sweep`; limits are those of each row's heave.
+    """
+    rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
+    first, _, got, *_ = _sweep_block(bars, rolling)
+    ok = got[:, 0].astype(bool)
+    base = np.where(ok, first[:, :, 0], 0.0)[:, None, :]
+    still, tilts = np.zeros((1, 1)), roll[None, :]
+    c = Closure(bars, np.zeros(1), np.zeros(1))
+    sign = np.sign(c.motion(c.rows(np.zeros((4, 1, 1))))[0][0, 0])
+    c.at(still, tilts)
+    _, rates = c.motion(c.rows(base))
+    line = _Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
+    start = _slope(base, rates, line)
+    q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
+    c.at(heave[:, None], tilts)
+    det, error = _converge(c, q)
+    reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
+    angles = 2.0 * np.arctan(q[2:])
+    void = np.where(reached, 0.0, np.nan)
+    x, y, z = bars.centre[..., :3].reshape(3)
+    flat = {"x": x + q[0] + void, "y": y + q[1] + void, "z": z + heave[:, None] + void, "yaw": angles[0] + void, "roll": tilts + void, "pitch": angles[1] + void, "residual": error + void}  # fmt: skip
+    out = {k: np.ascontiguousarray(v.T) for k, v in flat.items()}
+    there = np.ascontiguousarray(reached.T)
+    low, high = np.full(len(roll), heave[0]), np.full(len(roll), heave[-1])
+    for i in np.flatnonzero(~there.all(axis=1)):
+        row = sweep(bars, heave, np.full(len(heave), roll[i]), (0.0, float(roll[i])))
+        there[i], low[i], high[i] = row.reached, row.limit_low, row.limit_high
+        for k, v in out.items():
+            v[i] = getattr(row, k)
+    return Poses(**out, reached=there, limit_low=low, limit_high=high)
+
+
 @dataclass(frozen=True)
 class _Line:
     """Stations of a sweep as one parameter s measured from the start, with both directions outward."""
@@ -198,13 +234,20 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
             bend[2:] *= 0.5
             ahead += bend * (0.5 * line.s**2)[:, None]
         return ahead
+    full_heave, full_roll = c.heave, c.roll
+    ahead = _through_knots(c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new))
+    c.at(full_heave, full_roll)
+    return ahead
+
+
+def _through_knots(c: Closure, base: Array, start: Array, line: _Line, stations: Callable[[Array], tuple[Array, Array]]) -> Array:
+    """A few stations along the line solved, outward, and the polynomial through them at every station; leaves ``c`` at the last ones solved."""
     s = line.s
     knots, values, slopes = [0.0], [base], [start]
-    full_heave, full_roll = c.heave, c.roll
     for level in (0.5, 1.0):
         new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
         guess = _hermite(knots, values, slopes, new)
-        c.at(line.start[0] + per_h * new, line.start[1] + per_r * new)
+        c.at(*stations(new))
         _converge(c, guess, 3)
         _, found = c.motion(c.rows(guess))
         rate = _slope(guess, found, line)
@@ -212,7 +255,6 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
             knots.append(float(v))
             values.append(guess[:, i : i + 1])
             slopes.append(rate[:, i : i + 1])
-    c.at(full_heave, full_roll)
     return _hermite(knots, values, slopes, s)
 
 

@@ -1,0 +1,253 @@
+"""The bodies of one axle's travel: what moves with it, at every pose and steer, and what stands still."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from ezdxf.math.triangulation import mapbox_earcut_2d
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.clearances import VIEW_AXES
+from stoutlink.core.analysis.cycle.grid import Grid
+from stoutlink.core.analysis.cycle.shaft import ShaftTravel
+from stoutlink.core.analysis.cycle.springs import spring_ends
+from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_range, wheel_turns
+from stoutlink.core.analysis.cycle.wheels import wheel_at
+from stoutlink.core.analysis.leaf_axle import LeafAxle
+from stoutlink.core.analysis.survey_points import place_survey, rail_run
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
+from stoutlink.core.geometry.convex import Body, Box, Piece, Prism
+from stoutlink.core.geometry.tyre_body import Tyre
+
+Array = NDArray[np.float64]
+STEERS = 5
+HOUSING_GUESS, TUBE_GUESS = 0.145, 0.08
+"""Radius of the centre casting and diameter of the tubes while the axle does not say, m (estimates)."""
+SHOCK_RADIUS, COILOVER_RADIUS, COIL_RADIUS = 0.03, 0.055, 0.065
+"""Radius of a shock, a coilover and a coil on seats of its own, m (estimates)."""
+SHAFT_FROM_CASE = 0.12
+"""Part of the driveshaft next to the transfer case that is its joint and is not held against anything."""
+DRAG_LINK_RADIUS = 0.019
+
+
+@dataclass(frozen=True, eq=False)
+class Mover:
+    """One thing that moves. ``body`` at ``(3, poses)``, or at steers × poses when ``steers`` is more than 1; its upright bounds ``low``, ``high`` alike."""
+
+    name: str
+    kind: str
+    body: Body
+    low: Array
+    high: Array
+    steers: int = 1
+    side: float = 0.0
+
+    @cached_property
+    def hull(self) -> tuple[Array, Array]:
+        """Upright bounds over the whole travel, ``(3, 1)``."""
+        return self.low.min(axis=1, keepdims=True), self.high.max(axis=1, keepdims=True)
+
+    @cached_property
+    def across(self) -> float:
+        """Where it lies across the vehicle on the whole, m."""
+        return float(0.5 * (self.low[1].mean() + self.high[1].mean()))
+
+
+@dataclass(frozen=True, eq=False)
+class Stander:
+    """One thing that stands still: convex parts with their upright bounds ``(3, 1)``, bounds of the whole, the clearance it wants, its kind."""
+
+    name: str
+    kind: str
+    parts: tuple[tuple[Body, Array, Array], ...]
+    wanted: float
+
+    @cached_property
+    def bounds(self) -> tuple[Array, Array]:
+        """Upright bounds of all of it."""
+        return np.min([p[1] for p in self.parts], axis=0), np.max([p[2] for p in self.parts], axis=0)
+
+
+Flat = Callable[[Array], Array]
+
+
+def rod(name: str, kind: str, p: Array, q: Array, radius: float, steers: int = 1, side: float = 0.0) -> Mover:
+    """A round straight mover between points ``(3, n)``."""
+    return Mover(name, kind, Piece(p, q, radius), np.minimum(p, q) - radius, np.maximum(p, q) + radius, steers, side)
+
+
+def still(point: object) -> Array:
+    """A point as ``(3, 1)``."""
+    return np.asarray(point, dtype=float).reshape(3, 1)
+
+
+def carried(grid: Grid, keep: NDArray[np.intp]) -> Flat:
+    """Axle points given at ride, at the poses kept, ``(3, poses)``."""
+    at, turn = grid.at.reshape(-1, 3)[keep].T, np.moveaxis(grid.turn.reshape(-1, 3, 3)[keep], 0, -1)
+    at, turn = np.ascontiguousarray(at), np.ascontiguousarray(turn)
+    centre = np.array(grid.centre)
+
+    def flat(point: Array) -> Array:
+        a, b, c = np.asarray(point, dtype=float) - centre
+        return np.asarray(at + turn[:, 0] * a + turn[:, 1] * b + turn[:, 2] * c)
+
+    return flat
+
+
+def spun(grid: Grid, keep: NDArray[np.intp]) -> Flat:
+    """Directions given at ride, at the poses kept, ``(3, poses)``."""
+    turn = np.ascontiguousarray(np.moveaxis(grid.turn.reshape(-1, 3, 3)[keep], 0, -1))
+    return lambda d: np.asarray(turn[:, 0] * d[0] + turn[:, 1] * d[1] + turn[:, 2] * d[2])
+
+
+def steer_angles(grid: Grid, steer: SteerTravel | None, donor: DonorAxle | None) -> Array:
+    """Steers of the served wheel looked at, rad: five from lock to lock in front, straight at the rear."""
+    low, high = steer_range(steer, donor)
+    half = STEERS // 2
+    return np.concatenate([np.linspace(low, 0.0, half + 1), np.linspace(0.0, high, half + 1)[1:]]) if grid.layout.end == "front" else np.zeros(1)
+
+
+def bars(grid: Grid, flat: Flat) -> list[Mover]:
+    """The links."""
+    return [rod(x.name, x.role, still(x.frame_pivot_m), flat(np.array(x.axle_pivot_m)), 0.5 * x.tube_od_m) for x in grid.layout.links]
+
+
+def steering_rods(grid: Grid, steer: SteerTravel | None, angles: Array, flat: Flat) -> list[Mover]:
+    """Drag link and tie rod at every steer."""
+    if steer is None:
+        return []
+    each = [rods_at(steer, float(a)) for a in angles]
+    out = []
+    for name in each[0]:
+        p, q = (np.concatenate([self_or_carried(e[name][k], k, name, flat) for e in each], axis=1) for k in (0, 1))
+        tie = steer.steering.tie_rod
+        radius = DRAG_LINK_RADIUS if name == "Drag link" or tie is None else 0.5 * tie.od_m
+        out.append(rod(name, "steering", p, q, radius, len(angles)))
+    return out
+
+
+def self_or_carried(point: Array, k: int, name: str, flat: Flat) -> Array:
+    """The pitman end stands on the frame, every other end goes with the axle."""
+    moved = flat(point)
+    return np.broadcast_to(still(point), moved.shape) if name == "Drag link" and k == 0 else moved
+
+
+def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[Mover]:
+    """The shaft in its pieces, without the part at the case."""
+    if shaft is None:
+        return []
+    joint = np.ascontiguousarray(shaft.joint.reshape(-1, 3)[keep].T)
+    start = still(shaft.turns_at)
+    out = [rod("Driveshaft", "driveshaft", start + SHAFT_FROM_CASE * (joint - start), joint, 0.5 * shaft.shaft.tube_od_m)]
+    if shaft.carrier is not None:
+        case = still(shaft.output)
+        first = case + SHAFT_FROM_CASE * (start - case)
+        out.append(rod("Front piece of the driveshaft", "driveshaft", first, np.broadcast_to(start, joint.shape), 0.5 * shaft.shaft.tube_od_m))
+    return out
+
+
+def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[Mover]:
+    """Tubes from wheel to wheel, and the centre casting as a ball at the pinion's offset."""
+    centre, half = np.array(grid.centre), 0.5 * rig.end(grid.layout.end).track_m - 0.25
+    tube = donor.tube_od_m if donor is not None and donor.tube_od_m is not None else TUBE_GUESS
+    ball = HOUSING_GUESS
+    if donor is not None and donor.ring_diameter_m is not None:
+        ball = 0.5 * donor.ring_diameter_m + (donor.housing_below_m if donor.housing_below_m is not None else 0.03)
+    offset = donor.pinion_offset_m if donor is not None and donor.pinion_offset_m is not None else 0.0
+    left, right, middle = (flat(centre + np.array([0.0, y, 0.0])) for y in (half, -half, offset))
+    return [rod("Axle tube", "axle", left, right, 0.5 * tube), rod("Centre casting", "axle", middle, middle, ball)]
+
+
+def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[Mover]:
+    """Shocks, coils and leaves of both sides. A leaf is two straight halves from its seat to where its eyes stand at ride."""
+    layout, out = grid.layout, []
+    pairs: list[tuple[str, tuple[float, ...], tuple[float, ...], float]] = []
+    if layout.shock is not None:
+        coilover = layout.spring is not None and layout.spring.kind == "coilover"
+        pairs.append(("coilover" if coilover else "shock", layout.shock.frame_m, layout.shock.axle_m, COILOVER_RADIUS if coilover else SHOCK_RADIUS))
+    ends = spring_ends(layout)
+    if ends is not None and layout.air is not None:
+        pairs.append(("air spring", *ends, max(COIL_RADIUS, 0.5 * layout.air.diameter_m)))
+    elif ends is not None and layout.spring is not None and layout.spring.kind == "coil":
+        pairs.append(("coil", *ends, COIL_RADIUS))
+    if leaf is not None:
+        x = grid.centre[0] - leaf.leaf.pin_offset_m
+        seat = (x, 0.5 * leaf.leaf.spacing_m, leaf.leaf.seat_z_m)
+        for word, (dx, z) in (
+            ("front half of the leaf", (leaf.halves.a, leaf.leaf.front_eye_z_m)),
+            ("rear half of the leaf", (-leaf.halves.b, leaf.leaf.rear_eye_z_m)),
+        ):
+            pairs.append((word, (x + dx, seat[1], z), seat, 0.5 * leaf.leaf.width_m))
+    for side, word in ((1.0, "Left"), (-1.0, "Right")):
+        turn = np.array([1.0, side, 1.0])
+        out += [rod(f"{word} {name}", "spring", still(np.array(a) * turn), flat(np.array(b) * turn), r, side=side) for name, a, b, r in pairs]
+    return out
+
+
+def tyres(rig: Rig, grid: Grid, donor: DonorAxle | None, steer: SteerTravel | None, angles: Array, flat: Flat, turned: Flat) -> list[Mover]:
+    """Both tyres at every steer, about their kingpins, the other one by the tie rod."""
+    wheel = rig.end(grid.layout.end)
+    tyre = Tyre(wheel.free, wheel.tread)
+    out = []
+    for k, (side, name) in enumerate(((1.0, "Left"), (-1.0, "Right"))):
+        places = [wheel_at(rig, grid.layout, donor, side, wheel_turns(steer, float(a))[k]) for a in angles]
+        drum = tyre.drum(np.concatenate([flat(p) for p, _ in places], axis=1), np.concatenate([turned(s) for _, s in places], axis=1))
+        size = tyre.bounds(drum.spin)
+        out.append(Mover(f"{name} tyre", "tyre", drum, drum.centre - size, drum.centre + size, len(angles), side))
+    return out
+
+
+def standers(project: Project) -> list[Stander]:
+    """Every solid of the project, in convex parts."""
+    return [Stander(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.solids]
+
+
+@lru_cache(maxsize=256)
+def _parts(solid: Solid) -> tuple[tuple[Body, Array, Array], ...]:
+    if isinstance(solid, BoxSolid):
+        low, high = still(solid.low_m), still(solid.high_m)
+        return ((Box(low, high), low, high),)
+    if isinstance(solid, TubeSolid):
+        return tuple(_capsule(still(u), still(v), 0.5 * solid.diameter_m) for u, v in itertools.pairwise(solid.path_m))
+    return tuple(_prisms(solid))
+
+
+def _capsule(p: Array, q: Array, radius: float) -> tuple[Body, Array, Array]:
+    return Piece(p, q, radius), np.minimum(p, q) - radius, np.maximum(p, q) + radius
+
+
+def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
+    """The outline cut into triangles, each with the thickness."""
+    across, first, second = VIEW_AXES[solid.view]
+    out: list[tuple[Body, Array, Array]] = []
+    for three in mapbox_earcut_2d(solid.outline_m):
+        corners = np.array([(v[0], v[1]) for v in three])
+        low, high = np.empty((3, 1)), np.empty((3, 1))
+        low[across], high[across] = solid.low_m, solid.high_m
+        low[[first, second], 0], high[[first, second], 0] = corners.min(axis=0), corners.max(axis=0)
+        out.append((Prism(corners, solid.low_m, solid.high_m, across, (first, second)), low, high))
+    return out
+
+
+def rails(project: Project, rig: Rig, wanted: float) -> list[Stander]:
+    """The surveyed rails as round pieces with half the rail's width (a rail taller than wide is nearer above and below than said)."""
+    points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
+    out: list[Stander] = []
+    for side, name in ((1.0, "Left"), (-1.0, "Right")):
+        run = [p for p in rail_run(points, side) if p.z is not None and any(y * side > 0 for y in p.sides)]
+        pieces = []
+        for a, b in itertools.pairwise(run):
+            u, v = (still([p.x, next(y for y in p.sides if y * side > 0), p.z]) for p in (a, b))
+            wide = a.point.diameter_m or rig.body.rail_width_m or 0.05
+            if np.linalg.norm(u - v) > 1e-6:
+                pieces.append(_capsule(u, v, 0.5 * wide))
+        if pieces:
+            out.append(Stander(f"{name} frame rail", "rail", tuple(pieces), wanted))
+    return out

@@ -1,0 +1,132 @@
+"""The best holes for drag link and panhard: every combination of the holes they have, by what each does to the steering in bump."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from stoutlink.core.analysis.bar_set import axle_centre, bars_of
+from stoutlink.core.analysis.cycle.grid import Grid
+from stoutlink.core.analysis.steering_geometry import turn_over
+from stoutlink.core.document.bracket import Bracket
+from stoutlink.core.document.hole_points import arm_point, hole_point
+from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.mechanics.linkage.position import sweep
+from stoutlink.core.mechanics.steering import per_step
+
+STATIONS = 41
+MOST = 20_000
+"""Combinations worked out; more are refused."""
+
+
+@dataclass(frozen=True)
+class HoleChoice:
+    """One combination: holes of pitman arm and knuckle arm, (bracket id, hole) of the panhard's, and what it gives: largest heading over the travel asked for,
+    per 25 mm of bump (rad), how far the axle is pushed sideways (m), height of the panhard on the centreline (m; ``nan`` without one)."""
+
+    pitman: int
+    knuckle: int
+    brackets: tuple[tuple[str, int], ...]
+    largest: float
+    per_step: float
+    side_shift: float
+    panhard_height: float
+    current: bool
+
+
+def steering_holes(layout: Layout) -> int:
+    """How many combinations there are; 1 when nothing has holes."""
+    s = layout.steering
+    rows = [] if s is None else [1 if r is None else r.holes for r in (s.pitman_holes, s.knuckle_holes)]
+    return int(np.prod([*rows, *(b.holes for b in _brackets(layout))], dtype=int))
+
+
+def _brackets(layout: Layout) -> list[Bracket]:
+    bars = {x.id for x in layout.links if x.role == "panhard"}
+    return [b for b in layout.brackets if b.link in bars]
+
+
+def best_holes(
+    rig: Rig,
+    layout: Layout,
+    joints: tuple[Joint, ...],
+    droop: float,
+    bump: float,
+    going: Callable[[float], bool] = lambda part: True,
+    held: Grid | None = None,
+) -> tuple[HoleChoice, ...]:
+    """Every combination, the least largest heading first; the links made to suit, ride height kept.
+
+    A combination in which the drag link or the axle does not reach the whole travel comes last, with ``nan``. Raises :class:`ValueOutOfRange` above 20 000.
+    ``held``: the travel of an axle that leaves hold, which the panhard's holes do not change. Stops early, with nothing, when ``going`` says no.
+    """
+    s = layout.steering
+    if s is None or s.kind != "drag_link":
+        return ()
+    count = steering_holes(layout)
+    if count > MOST:
+        raise ValueOutOfRange(
+            "L203",
+            f"{count:,} combinations of steering holes are more than the {MOST:,} that are worked out.",
+            "Give an arm or a bracket fewer holes.",
+        )
+    brackets = _brackets(layout)
+    arms = list(itertools.product(*(range(1, 2 if r is None else r.holes + 1) for r in (s.pitman_holes, s.knuckle_holes))))
+    here = tuple(1 if r is None else r.hole for r in (s.pitman_holes, s.knuckle_holes))
+    heave = np.linspace(-droop, bump, STATIONS) if held is None else held.heave.copy()
+    start = int(np.argmin(np.abs(heave)))
+    heave[start] = 0.0
+    centre = axle_centre(rig, layout.end)
+    out: list[HoleChoice] = []
+    sets = list(itertools.product(*(range(1, b.holes + 1) for b in brackets)))
+    for n, holes in enumerate(sets):
+        if not going(n / len(sets)):
+            return ()
+        bent = _with_holes(layout, tuple(zip(brackets, holes, strict=True)))
+        poses = sweep(bars_of(rig, bent, joints), heave, np.zeros(STATIONS)) if held is None else held.level_poses()
+        bar = next((x for x in bent.links if x.role == "panhard"), None)
+        height = float("nan") if bar is None else _centre_height(bar.frame_pivot_m, bar.axle_pivot_m)
+        shift = float(np.ptp(poses.y)) if poses.reached.all() else float("nan")
+        for arm in arms:
+            turned = msgspec.structs.replace(
+                s, pitman_m=arm_point(s.pitman_m, s.pitman_holes, arm[0]), knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, arm[1])
+            )
+            heading = turn_over(bent, turned, centre, poses, start).heading
+            off = heading - heading[start]
+            worst = float(off[np.argmax(np.abs(off))]) if np.isfinite(off).all() else float("nan")
+            named = tuple((b.id, h) for b, h in zip(brackets, holes, strict=True))
+            out.append(
+                HoleChoice(
+                    arm[0],
+                    arm[1],
+                    named,
+                    worst,
+                    per_step(heave, heading),
+                    shift,
+                    height,
+                    arm == here and all(b.hole == h for b, h in zip(brackets, holes, strict=True)),
+                )
+            )
+    return tuple(sorted(out, key=lambda c: (not np.isfinite(c.largest), abs(c.largest))))
+
+
+def _with_holes(layout: Layout, holes: tuple[tuple[Bracket, int], ...]) -> Layout:
+    links = {x.id: x for x in layout.links}
+    for bracket, hole in holes:
+        link = layout.link(bracket.link)
+        assert link is not None
+        x, y, z = hole_point(layout, bracket, hole)
+        for name, side in layout.moved_with(link, bracket.end):
+            links[name] = msgspec.structs.replace(links[name], **{f"{bracket.end}_pivot_m": (x, side * y, z)})
+    return msgspec.structs.replace(layout, links=tuple(links.values()))
+
+
+def _centre_height(a: tuple[float, float, float], b: tuple[float, float, float]) -> float:
+    t = a[1] / (a[1] - b[1]) if a[1] != b[1] else 0.5
+    return a[2] + t * (b[2] - a[2])

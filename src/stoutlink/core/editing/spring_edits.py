@@ -1,0 +1,54 @@
+"""Edits of springs that are more than one value."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import msgspec
+
+from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.paths import with_value
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.springing import SpringOffer
+from stoutlink.core.editing.edits import Edit
+from stoutlink.core.errors import ValueOutOfRange
+
+
+@dataclass(frozen=True)
+class TakeOffer(Edit):
+    """Fit a listed spring, alone, in place of the one a layout has."""
+
+    layout: str
+    offer: str
+
+    @property
+    def label(self) -> str:
+        return "Fit a listed spring"
+
+    def apply(self, project: Project) -> Project:
+        layout = next((one for one in project.layouts if one.id == self.layout), None)
+        offer = next((one for one in project.springs if one.id == self.offer), None)
+        if layout is None or layout.spring is None or offer is None:
+            raise ValueOutOfRange("D150", f"layouts.{self.layout} has no spring to be replaced by “{self.offer}”.")
+        new = msgspec.structs.replace(layout.spring, rate_n_per_m=offer.rate_n_per_m, second_n_per_m=None, slider_m=None, block_m=offer.block_m)
+        after = with_value(project, f"layouts.{layout.id}.spring", new)
+        gone = f"layouts.{layout.id}.spring."
+        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if not e.field.startswith(gone)))
+        check_project(after)
+        return after
+
+
+@dataclass(frozen=True)
+class ListSprings(Edit):
+    """Put a list of springs in place of the one the project has."""
+
+    springs: tuple[SpringOffer, ...]
+
+    @property
+    def label(self) -> str:
+        return "Read a list of springs"
+
+    def apply(self, project: Project) -> Project:
+        after = msgspec.structs.replace(project, springs=self.springs)
+        check_project(after)
+        return after

@@ -1,0 +1,52 @@
+"""Edits of the steering that are more than one value."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import msgspec
+
+from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.hole_points import arm_point
+from stoutlink.core.document.paths import with_value
+from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.layout_edits import FitHoles
+from stoutlink.core.errors import ValueOutOfRange
+
+
+@dataclass(frozen=True)
+class FitSteeringHoles(Edit):
+    """Bolt the drag link into other holes of its arms, and pivots of brackets (the panhard's) with them."""
+
+    layout: str
+    pitman: int
+    knuckle: int
+    brackets: tuple[tuple[str, int], ...] = ()
+
+    @property
+    def label(self) -> str:
+        return "Fit other steering holes"
+
+    def apply(self, project: Project) -> Project:
+        after = FitHoles(self.layout, self.brackets).apply(project) if self.brackets else project
+        layout = next((one for one in after.layouts if one.id == self.layout), None)
+        if layout is None or layout.steering is None:
+            raise ValueOutOfRange("D139", f"layouts.{self.layout} has no steering to bolt.")
+        s = layout.steering
+        new = msgspec.structs.replace(
+            s,
+            pitman_m=arm_point(s.pitman_m, s.pitman_holes, self.pitman),
+            knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, self.knuckle),
+            pitman_holes=None if s.pitman_holes is None else msgspec.structs.replace(s.pitman_holes, hole=self.pitman),
+            knuckle_holes=None if s.knuckle_holes is None else msgspec.structs.replace(s.knuckle_holes, hole=self.knuckle),
+        )
+        gone = {
+            f"layouts.{layout.id}.steering.{n}_m.2"
+            for n, a, b in (("pitman", s.pitman_m, new.pitman_m), ("knuckle", s.knuckle_m, new.knuckle_m))
+            if a != b
+        }
+        after = with_value(after, f"layouts.{layout.id}.steering", new)
+        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
+        check_project(after)
+        return after
