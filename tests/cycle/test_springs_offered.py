@@ -12,9 +12,10 @@ from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import rank_springs
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft, SpringOffer
+from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import CatalogueError, ValueOutOfRange
 from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three

@@ -31,7 +31,7 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
     if step == "cut" and not review.cuts:
         hung = any(axle.gauges for axle in review.axles.values())
         return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
-    if step == "travel":
+    if step == "travel" and not count:
         return "work", "cycle it"
     if step == "tape" and not any(s.points for s in project.surveys):
         return "untouched", "not measured"

@@ -103,6 +103,7 @@ class MainWindow(QMainWindow):
         if self.tape.outline_action is not None:
             self.tape.outline_action.triggered.connect(self.files.import_outline)
         self.cut.export.connect(self.files.export_cuts)
+        workspace.judged.connect(self._refresh_rest)
         self.travel.export_table.connect(self.files.export_travel)
         self.travel.import_springs.connect(self.files.import_springs)
         self.travel.export_shaft.connect(self.files.export_shaft_sheet)

@@ -8,7 +8,9 @@ from pathlib import Path
 import platformdirs
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.review import Review, review
+from stoutlink.core.analysis.cycle.travel import same_inputs, travel_inputs
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.editing.edits import Edit
@@ -23,11 +25,13 @@ MOST_RECENT = 8
 
 
 class Workspace(QObject):
-    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user."""
+    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user, ``judged`` when the travel has
+    added to what there is to say."""
 
     changed = pyqtSignal()
     said = pyqtSignal(str, bool)
     end_changed = pyqtSignal()
+    judged = pyqtSignal()
     take_reading = pyqtSignal(str, tuple)
     stop_reading = pyqtSignal()
 
@@ -39,6 +43,7 @@ class Workspace(QObject):
         self.dragging = False
         """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
         self._review: Review | None = None
+        self._travelled: tuple[tuple[object, ...], tuple[Finding, ...]] | None = None
         self._recovery = Recovery(platformdirs.user_state_path("stout-link") / "recovery")
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -59,8 +64,17 @@ class Workspace(QObject):
     def review(self) -> Review:
         """The judgement of the current project (computed once for it)."""
         if self._review is None or self._review.project is not self.project:
-            self._review = review(self.project, self._review)
+            fresh = review(self.project, self._review)
+            known = self._travelled
+            self._review = fresh.with_travel(known[1]) if known is not None and same_inputs(known[0], travel_inputs(self.project)) else fresh
         return self._review
+
+    def note_travel(self, inputs: tuple[object, ...], found: tuple[Finding, ...]) -> None:
+        """Take what cycling the axles has to say; it stands for as long as what it rests on does."""
+        self._travelled = (inputs, found)
+        if same_inputs(inputs, travel_inputs(self.project)) and self.review.travelled != found:
+            self._review = self.review.with_travel(found)
+            self.judged.emit()
 
     @property
     def rig(self) -> Rig:

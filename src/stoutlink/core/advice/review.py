@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -103,6 +103,12 @@ class Review:
     project: Project
     true: TrueRig
     axles: dict[str, AxleReview]
+    travelled: tuple[Finding, ...] = ()
+    """What cycling the axles has to say, once somebody has (see :meth:`with_travel`)."""
+
+    def with_travel(self, found: tuple[Finding, ...]) -> Review:
+        """The same with what cycling the axles has to say."""
+        return replace(self, travelled=found)
 
     @cached_property
     def cuts(self) -> tuple[LinkCut, ...]:
@@ -117,6 +123,7 @@ class Review:
         found += rig_findings(self.project, self.true)
         found += _survey_findings(self.project)
         found += (f for one in ENDS for f in self.axles[one].findings)
+        found += self.travelled
         return tuple(sorted(found, key=lambda f: RANK[f.severity]))
 
     def accepted(self, finding: Finding) -> Accepted | None:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.document.springing import SpringOffer
+from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.errors import CatalogueError
 
 _INCH, _POUND = 0.0254, 4.4482216152605

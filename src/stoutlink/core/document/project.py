@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
-from stoutlink.core.document.springing import SpringOffer
 from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.document.quantities import Frozen, Identifier, Name, Point, Text
+from stoutlink.core.document.quantities import Frozen, Point
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
@@ -56,18 +56,6 @@ class AntiRollBar(Frozen, frozen=True, kw_only=True):
     spread_m: Annotated[float, _n("Links apart", "length", 0.2, 2.0, "Between the bar's links at the axle.")]
     arm_high_m: Annotated[float, _n("Arm height", "length", 0.005, 0.15, "Section of the arm, in the way it bends.")] | None = None
     arm_thick_m: Annotated[float, _n("Arm thickness", "length", 0.003, 0.1, "Section of the arm, along the bar.")] | None = None
-
-
-class SpringOffer(Frozen, frozen=True, kw_only=True):
-    """A coil spring as it is listed: rate, free length, length at coil bind."""
-
-    id: Identifier
-    name: Name
-    rate_n_per_m: Annotated[float, _n("Spring rate", "spring_rate", 2e3, 1e6, "From its list.")]
-    free_m: Annotated[float, _n("Free length", "length", 0.05, 1.5, "Without load.")]
-    block_m: Annotated[float, _n("Coil bind", "length", 0.01, 1.2, "Length at which its coils touch.")] | None = None
-    inside_m: Annotated[float, _n("Inside", "length", 0.02, 0.3, "Inside diameter.")] | None = None
-    notes: Text = ""
 
 
 class Stops(Frozen, frozen=True, kw_only=True):

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import msgspec
 
+from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.springing import SpringOffer
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
 

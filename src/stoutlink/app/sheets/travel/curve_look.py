@@ -12,9 +12,10 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from stoutlink.app.sheets.picture import Picture, text
 from stoutlink.app.sheets.plot import Plot
-from stoutlink.app.sheets.travel.look import WAIT, TravelLook, heave_words, roll_words
+from stoutlink.app.sheets.travel.look import WAIT, TravelLook
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.analysis.cycle.travel import Curve
 
 Array = NDArray[np.float64]

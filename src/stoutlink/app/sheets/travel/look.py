@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QWidget
@@ -11,8 +10,6 @@ from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.analysis.cycle.ribbon import Ribbon
 from stoutlink.core.analysis.cycle.travel import AxleTravel
-from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.quantity.shown import show
 
 
 @dataclass(frozen=True)
@@ -29,16 +26,6 @@ class Shown:
 
 
 WAIT = "Cycling…"
-
-
-def heave_words(heave: float, unit: UnitSystem) -> str:
-    """A heave in words."""
-    return "ride height" if abs(heave) < 1e-3 else f"{show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}"
-
-
-def roll_words(roll: float) -> str:
-    """A roll in words; empty for none."""
-    return "" if abs(roll) < 1e-3 else f"{abs(math.degrees(roll)):.0f}° {'left' if roll > 0 else 'right'} side up"
 
 
 class TravelLook(QWidget):

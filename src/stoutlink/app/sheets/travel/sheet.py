@@ -16,7 +16,7 @@ from stoutlink.app.sheets.look_bar import LookBar
 from stoutlink.app.sheets.travel.climb_look import ClimbLook
 from stoutlink.app.sheets.travel.curve_look import CurveLook
 from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
-from stoutlink.app.sheets.travel.look import Shown, TravelLook, heave_words, roll_words
+from stoutlink.app.sheets.travel.look import Shown, TravelLook
 from stoutlink.app.sheets.travel.ribbon_view import RibbonView
 from stoutlink.app.sheets.travel.spring_look import SpringLook
 from stoutlink.app.sheets.travel.steer_look import SteerLook
@@ -24,9 +24,11 @@ from stoutlink.app.sheets.travel.touch_look import TouchLook
 from stoutlink.app.sheets.travel.views import CycleViews
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.advice.pose_words import heave_words, roll_words
+from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.ribbon import Ribbon, ribbon, said_at
 from stoutlink.core.analysis.cycle.steer import steer_range
-from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
+from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel, same_inputs, travel_inputs
 from stoutlink.core.errors import StoutError
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
@@ -40,11 +42,6 @@ LOOKS: tuple[tuple[str, str, str], ...] = (
 RIBBON_HIGH = 150
 PLAY_MS = 16
 Keyed = tuple[tuple[object, ...], dict[str, AxleTravel | None]]
-
-
-def _same(one: tuple[object, ...] | None, two: tuple[object, ...]) -> bool:
-    """Whether two answers rest on the very same values (ids of donors by value)."""
-    return one is not None and all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
 
 
 def _half(tell: Progress, n: int, part: float) -> bool:
@@ -155,20 +152,16 @@ class TravelSheet(QWidget):
     @property
     def travel(self) -> AxleTravel | None:
         """The travel of the axle in work, once it is worked out for the project as it is."""
-        return self.known[1].get(self._workspace.end) if self.known is not None and _same(self.known[0], self._key()) else None
+        return self.known[1].get(self._workspace.end) if self.known is not None and same_inputs(self.known[0], self._key()) else None
 
     def _key(self) -> tuple[object, ...]:
-        """Everything the answer rests on, told apart by identity."""
-        p = self._workspace.project
-        parts: tuple[object, ...] = (p.rig, p.solids, p.surveys, p.donors, p.front_donor, p.rear_donor, p.front_plan, p.rear_plan, p.settings, p.joints, p.layout("front"), p.layout("rear"),
-                 p.compared("front"), p.compared("rear"))  # fmt: skip
-        return parts
+        return travel_inputs(self._workspace.project)
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project; what is not worked out yet is, beside the window."""
         self._theme = theme
         key = self._key()
-        if not _same(self.known[0] if self.known is not None else None, key) and not _same(self.working, key):
+        if not same_inputs(self.known[0] if self.known is not None else None, key) and not same_inputs(self.working, key):
             self._start(key)
         self._show()
 
@@ -198,12 +191,17 @@ class TravelSheet(QWidget):
 
     def _done(self, answer: Keyed) -> None:
         self.working = None
-        if not _same(answer[0], self._key()):
+        if not same_inputs(answer[0], self._key()):
             if self._theme is not None and self.isVisible():
                 self.refresh(self._theme)
             return
         self.known = answer
         self._ribbons = {end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")}
+        unit = self._workspace.unit
+        said = [
+            f for end, one in answer[1].items() if one is not None and end in self._ribbons for f in travel_findings(one, self._ribbons[end], unit)
+        ]
+        self._workspace.note_travel(answer[0], tuple(said))
         self._place()
         self._show()
 
@@ -237,7 +235,7 @@ class TravelSheet(QWidget):
 
     def shown(self) -> Shown:
         """What is on the table."""
-        both = self.known[1] if self.known is not None and _same(self.known[0], self._key()) else {}
+        both = self.known[1] if self.known is not None and same_inputs(self.known[0], self._key()) else {}
         end = self._workspace.end
         return Shown(self.travel, both, both.get(f"{end} compared"), self._ribbons.get(end) if both else None, self.row, self.column, self.steered())
 

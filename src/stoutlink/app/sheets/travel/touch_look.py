@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
 import numpy as np
@@ -11,9 +10,10 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.picture import Hit, Picture, flow, scrolled, text
-from stoutlink.app.sheets.travel.look import WAIT, TravelLook, heave_words, roll_words
+from stoutlink.app.sheets.travel.look import WAIT, TravelLook
 from stoutlink.app.theme import Theme
 from stoutlink.app.workspace import Workspace
+from stoutlink.core.advice.pose_words import pose_words
 from stoutlink.core.analysis.cycle.ribbon import clear_part, said_at
 from stoutlink.core.analysis.cycle.touching import Contact
 from stoutlink.core.quantity.shown import show
@@ -39,10 +39,7 @@ class TouchLook(TravelLook):
 
     def words(self, c: Contact) -> str:
         """Where a pair is nearest."""
-        unit = self.workspace.unit
-        roll = roll_words(c.roll)
-        steer = "" if c.steer is None or abs(c.steer) < 1e-3 else f", steered {abs(math.degrees(c.steer)):.0f}° {'left' if c.steer > 0 else 'right'}"
-        return f"at {heave_words(c.heave, unit)}{', ' + roll if roll else ''}{steer}"
+        return pose_words(c.heave, c.roll, c.steer, self.workspace.unit)
 
     def gap(self, c: Contact) -> str:
         """The least distance in words."""
@@ -65,7 +62,7 @@ class TouchLook(TravelLook):
             flow(
                 p,
                 QRectF(4, y, w - 8, 30),
-                f"{free:.0%} of the travel within the stops is free. Distances to surfaces; flat outlines and rails as boxes and round bars around them.",
+                f"{free:.0%} of the travel within the stops is free. Distances to surfaces; rails as round bars, shocks and springs at usual sizes.",
                 t.quiet,
                 size=8.5,
             )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.cycle.springs import SpringTravel
-from stoutlink.core.document.springing import SpringOffer
+from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.mechanics.springing import frequency
 
 LOOSE = 0.003
