@@ -29,9 +29,9 @@ def travel_findings(travel: AxleTravel, found: Ribbon, unit: UnitSystem) -> Iter
     for c in bad[:MOST]:
         where, subject = pose_words(c.heave, c.roll, c.steer, unit), f"{layout.id} {c.one} {c.other}"
         if c.least < 0:
-            yield Finding("T301", "danger", f"{c.one} runs {show(-c.least, 'length', unit, decimals=decimals)} into {c.other} {where}.", "What touches in the drawing bends, wears through or jams on the rig. Move one of them, or end the travel before it with a stop.", "travel", subject)  # fmt: skip
+            yield Finding("T301", "danger", f"{end.capitalize()} axle: {c.one} runs {show(-c.least, 'length', unit, decimals=decimals)} into {c.other} {where}.", "What touches in the drawing bends, wears through or jams on the rig. Move one of them, or end the travel before it with a stop.", "travel", subject)  # fmt: skip
         else:
-            yield Finding("T302", "warn", f"{c.one} comes within {show(c.least, 'length', unit, decimals=decimals)} of {c.other} {where}; {show(c.wanted, 'length', unit, decimals=decimals)} is wanted.", "Bushings give, tubes flex and tape readings are off by a little.", "travel", subject)  # fmt: skip
+            yield Finding("T302", "warn", f"{end.capitalize()} axle: {c.one} comes within {show(c.least, 'length', unit, decimals=decimals)} of {c.other} {where}; {show(c.wanted, 'length', unit, decimals=decimals)} is wanted.", "Bushings give, tubes flex and tape readings are off by a little.", "travel", subject)  # fmt: skip
     if len(bad) > MOST:
         yield Finding(
             "T303",

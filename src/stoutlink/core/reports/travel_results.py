@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, clear_part, ribbon
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 
@@ -18,7 +19,8 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
     """JSON-ready, keys with units; ``None`` where a number is not known or not reached. Least and largest are over the poses within the stops."""
     g, found = travel.grid, ribbon(travel)
     inside = g.within
-    shaft, springs = travel.shaft, travel.springs
+    shaft, springs, steer = travel.shaft, travel.springs, travel.steer
+    lock = None if steer is None else steer.lock
     j = g.ride[1]
     return {
         "travel_version": 1,
@@ -44,13 +46,21 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
             "largest_joint_case_deg": _degrees(_most(shaft.first, inside)), "largest_joint_axle_deg": _degrees(_most(shaft.second, inside)),
             "shortest_m": _least(shaft.length, inside), "longest_m": _most(shaft.length, inside),
             "pinion_wanted_deg": math.degrees(shaft.pinion_wanted), "pinion_now_deg": math.degrees(shaft.pinion_now),
-            "torsional_rad_per_s2": shaft.torsional, "whirl_part": shaft.whirl_part, "snout_assumed": shaft.snout_assumed,
+            "carrier_assumed": shaft.carrier_assumed, "front_length_m": shaft.front_length if shaft.carrier is not None else None, "torsional_rad_per_s2": shaft.torsional, "whirl_part": shaft.whirl_part, "snout_assumed": shaft.snout_assumed,
         },
         "springs": {
             "load_a_side_n": springs.seat_load, "wheel_rate_n_per_m": None if springs.wheel_rate is None else _finite(float(springs.wheel_rate[j])),
             "motion_ratio": None if springs.ratio is None else _finite(float(springs.ratio[j])), "frequency_hz": springs.frequency, "free_length_m": springs.free,
+            "pressure_pa": springs.pressure, "anti_roll_bar_nm_per_rad": None if springs.bar is None else springs.bar[0],
             "shock_shortest_m": None if springs.shock is None else _least(springs.shock, inside), "shock_longest_m": None if springs.shock is None else _most(springs.shock, inside),
         },
+        "steering": None if steer is None else {
+            "kind": steer.words, "serves": steer.near, "heading_per_25mm_deg": _degrees(_finite(steer.per_step)), "roll_steer": _finite(steer.roll_steer), "reaches": steer.reaches,
+            "largest_heading_deg": _degrees(max((v for v in (_most(np.abs(steer.left), inside & np.isfinite(steer.left)), _most(np.abs(steer.right), inside & np.isfinite(steer.right))) if v is not None), default=None)),
+            "ratio": None if lock is None else lock.ratio, "turns": None if lock is None else lock.turns, "inner_deg": None if lock is None else math.degrees(lock.inner),
+            "outer_deg": None if lock is None else math.degrees(lock.outer), "free_outer_deg": None if lock is None else math.degrees(lock.ideal_outer),
+        },
+        "findings": [{"code": f.code, "severity": f.severity, "sentence": f.sentence} for f in travel_findings(travel, found, "mm")],
     }  # fmt: skip
 
 

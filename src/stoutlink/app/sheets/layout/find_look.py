@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, 
 from stoutlink.app.background import Background, Progress
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.layout.look import LayoutLook
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK
+from stoutlink.app.sheets.layout.pivots import of_link
 from stoutlink.app.sheets.layout.three_views import ThreeViews
 from stoutlink.app.sheets.path_drawer import Entry, PathDrawer
 from stoutlink.app.sheets.picture import Hit, Picture, bar, flow, plate, quiet_label, scrolled, text
@@ -131,13 +131,7 @@ class FindLook(LayoutLook):
         """The box of the pivot picked."""
         layout, chosen = self.layout_shown, self.views.selected
         entries: tuple[Entry, ...] = ()
-        if (
-            search is not None
-            and layout is not None
-            and chosen is not None
-            and chosen[0] != DRAG_LINK
-            and (link := layout.link(chosen[0])) is not None
-        ):
+        if search is not None and layout is not None and chosen is not None and of_link(chosen) and (link := layout.link(chosen[0])) is not None:
             names = {f"{name}:{chosen[1]}" for name, _ in layout.moved_with(link, chosen[1])}
             box = next((b for b in search.boxes if b.id in names), None)
             if box is not None:

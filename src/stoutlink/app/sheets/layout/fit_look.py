@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.layout.look import LayoutLook
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK
+from stoutlink.app.sheets.layout.pivots import of_link
 from stoutlink.app.sheets.layout.three_views import ThreeViews
 from stoutlink.app.sheets.path_drawer import Entry, PathDrawer
 from stoutlink.app.sheets.picture import Hit, Picture, flow, scrolled, text
@@ -49,7 +49,7 @@ class FitLook(LayoutLook):
         layout, chosen = self.layout_shown, self.views.selected
         self.fits = will_it_fit(self.workspace.project, layout) if layout is not None else ()
         entries: tuple[Entry, ...] = ()
-        if layout is not None and chosen is not None and chosen[0] != DRAG_LINK:
+        if layout is not None and chosen is not None and of_link(chosen):
             entries = self._entries(layout, chosen[0], chosen[1])
             own = {name for name, _ in layout.moved_with(link, chosen[1])} if (link := layout.link(chosen[0])) is not None else set()
             self.fits = tuple(sorted(self.fits, key=lambda f: not (f.link.id in own and f.end == chosen[1])))

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygon
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.layout.look import LayoutLook
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK
+from stoutlink.app.sheets.layout.pivots import of_link
 from stoutlink.app.sheets.layout.three_views import ThreeViews
 from stoutlink.app.sheets.path_drawer import Entry, PathDrawer
 from stoutlink.app.sheets.picture import Picture, text
@@ -94,7 +94,7 @@ class HoleLook(LayoutLook):
     def bracket(self) -> Bracket | None:
         """The bracket of the pivot picked."""
         layout, chosen = self.layout_shown, self.views.selected
-        if layout is None or chosen is None or chosen[0] == DRAG_LINK:
+        if layout is None or chosen is None or not of_link(chosen):
             return None
         return layout.bracket(chosen[0], chosen[1])
 
@@ -108,7 +108,7 @@ class HoleLook(LayoutLook):
         except StoutError as why:
             self.trouble = f"{why.sentence} {why.hint}"
         chosen, bracket = self.views.selected, self.bracket()
-        can = chosen is not None and chosen[0] != DRAG_LINK
+        can = chosen is not None and of_link(chosen)
         self.row.setVisible(can and bracket is None)
         self.fan.setVisible(can and bracket is None)
         self.take.setVisible(bracket is not None)

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from stoutlink.app.sheets.layout.look import LayoutLook
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK, name_of, pivots_of
+from stoutlink.app.sheets.layout.pivots import name_of, of_link, pivots_of
 from stoutlink.app.sheets.layout.three_views import ThreeViews
 from stoutlink.app.sheets.layout.travel_panel import TravelPanel
 from stoutlink.app.theme import font
@@ -79,7 +79,14 @@ class PivotLook(LayoutLook):
         self.mirrored.setVisible(any(layout.partner(one) for one in layout.links))
         with QSignalBlocker(self.mirrored):
             self.mirrored.setChecked(layout.mirrored)
-        listed = (layout.id, tuple(one.name for one in layout.links), layout.steering is None)
+        listed = (
+            layout.id,
+            tuple(one.name for one in layout.links),
+            layout.steering is None,
+            layout.shock is None,
+            layout.spring is None,
+            layout.air is None,
+        )
         if listed != self._listed:
             self._listed = listed
             with QSignalBlocker(self.pivots):
@@ -112,11 +119,11 @@ class PivotLook(LayoutLook):
             if (tuple(data) if data else None) == self.views.selected:
                 self.pivots.setCurrentIndex(i)
         layout, chosen = self.layout_shown, self.views.selected
-        link = layout.link(chosen[0]) if layout is not None and chosen is not None and chosen[0] != DRAG_LINK else None
+        link = layout.link(chosen[0]) if layout is not None and chosen is not None and of_link(chosen) else None
         self.locked.setEnabled(link is not None)
         self.locked.setChecked(link is not None and link.length_locked)
         if link is None:
-            self.length.setText("Pick a pivot on the drawing: drag it, nudge it with the arrow keys, or type its dimensions.")
+            self.length.setText("Pick a pivot: drag it, nudge it with the arrow keys, or type it.")
         else:
             size = show(math.dist(link.frame_pivot_m, link.axle_pivot_m), "length", self.workspace.unit)
             self.length.setText(f"{link.name}: {size} between pivots{', kept' if link.length_locked else ''}")

@@ -1,4 +1,4 @@
-"""What can be taken hold of in the views: link pivots and the ends of the drag link, each with its place, its fields and its edit."""
+"""What can be taken hold of in the views: link pivots, the ends of the drag link and of the left shock or spring, each with its place, its fields and its edit."""
 
 from __future__ import annotations
 
@@ -10,7 +10,8 @@ from stoutlink.core.editing.layout_edits import MovePoint
 
 Pivot = tuple[str, PivotEnd]
 DRAG_LINK = "@drag_link"
-"""Stands for the drag link among the links' ids, which cannot be spelt so."""
+SPRINGING = {"@shock": ("shock", "Shock"), "@coil": ("spring", "Coil"), "@air": ("air", "Air spring")}
+"""What stands for drag link, shock, coil and air spring among the links' ids, which cannot be spelt so; of the latter the key in the layout and its word."""
 _BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
 
 
@@ -19,7 +20,15 @@ def pivots_of(layout: Layout) -> list[Pivot]:
     out: list[Pivot] = [(link.id, which) for link in layout.links for which in _BOTH]
     if layout.steering is not None and layout.steering.kind == "drag_link":
         out += [(DRAG_LINK, which) for which in _BOTH]
+    for name in SPRINGING:
+        if place_of(layout, (name, "frame")) is not None:
+            out += [(name, which) for which in _BOTH]
     return out
+
+
+def of_link(pivot: Pivot) -> bool:
+    """Whether it is a link's own, not an end of drag link, shock or spring."""
+    return not pivot[0].startswith("@")
 
 
 def place_of(layout: Layout, pivot: Pivot) -> Point | None:
@@ -27,6 +36,9 @@ def place_of(layout: Layout, pivot: Pivot) -> Point | None:
     if pivot[0] == DRAG_LINK:
         s = layout.steering
         return None if s is None else s.pitman_m if pivot[1] == "frame" else s.knuckle_m
+    if pivot[0] in SPRINGING:
+        part = getattr(layout, SPRINGING[pivot[0]][0])
+        return None if part is None else part.frame_m if pivot[1] == "frame" else part.axle_m
     link = layout.link(pivot[0])
     return None if link is None else link.pivot(pivot[1])
 
@@ -35,6 +47,8 @@ def path_of(layout: Layout, pivot: Pivot) -> str:
     """Path of its point in the project."""
     if pivot[0] == DRAG_LINK:
         return f"layouts.{layout.id}.steering.{'pitman' if pivot[1] == 'frame' else 'knuckle'}_m"
+    if pivot[0] in SPRINGING:
+        return f"layouts.{layout.id}.{SPRINGING[pivot[0]][0]}.{pivot[1]}_m"
     return f"layouts.{layout.id}.links.{pivot[0]}.{pivot[1]}_pivot_m"
 
 
@@ -42,6 +56,8 @@ def name_of(layout: Layout, pivot: Pivot) -> str:
     """In words."""
     if pivot[0] == DRAG_LINK:
         return f"Drag link, {'pitman' if pivot[1] == 'frame' else 'knuckle'}"
+    if pivot[0] in SPRINGING:
+        return f"{SPRINGING[pivot[0]][1]}, {'top' if pivot[1] == 'frame' else 'foot'}"
     link = layout.link(pivot[0])
     return "" if link is None else f"{link.name}, {pivot[1]}"
 
@@ -56,7 +72,7 @@ def move(
     sigma: float | None = None,
 ) -> Edit:
     """The edit that puts it somewhere."""
-    if pivot[0] == DRAG_LINK:
+    if pivot[0] == DRAG_LINK or pivot[0] in SPRINGING:
         return MovePoint(path_of(layout, pivot), to, name_of(layout, pivot).lower(), gesture)
     return MovePivot(layout.id, pivot[0], pivot[1], to, gesture, texts, basis, sigma)
 

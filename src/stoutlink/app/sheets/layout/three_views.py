@@ -18,7 +18,7 @@ from stoutlink.app.painting import Frame, paint
 from stoutlink.app.quantity_field import QuantityField
 from stoutlink.app.sheets.layout.backdrop import paint_backdrop
 from stoutlink.app.sheets.layout.marks import paint_crosshair, paint_handles
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK, Pivot, move, name_of, path_of, pivots_of, place_of
+from stoutlink.app.sheets.layout.pivots import Pivot, move, name_of, of_link, path_of, pivots_of, place_of
 from stoutlink.app.sheets.layout.snapping import snap
 from stoutlink.app.sheets.view_geometry import AXES, SIGN, ViewGeometry
 from stoutlink.app.theme import Theme, font
@@ -28,6 +28,7 @@ from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, steering_shapes
 from stoutlink.core.drawing.shapes import VIEWS, Shape, ViewName, flatten
+from stoutlink.core.drawing.travel_views import strut_shapes
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.quantity.shown import Typed, show
 
@@ -180,6 +181,8 @@ class ThreeViews(QWidget):
                 shapes += link_shapes(layout, view, pose, ride.centre)
             shapes += hole_shapes(layout, view, pose, ride.centre)
             shapes += steering_shapes(layout, view, pose, ride.centre)
+            if pose is not None:
+                shapes += strut_shapes(layout, view, pose, ride.centre)
             if motion is not None and self.station is None:
                 shapes += construction_shapes(self._workspace.rig, motion, view)
             if self.overlay is not None:
@@ -261,7 +264,7 @@ class ThreeViews(QWidget):
         if pivot is not None and layout is not None:
             for axis, title in enumerate(("Station", "Side", "Height")):
                 path = f"{path_of(layout, pivot)}.{axis}"
-                own = None if pivot[0] == DRAG_LINK else self._typed(pivot, axis)
+                own = None if not of_link(pivot) else self._typed(pivot, axis)
                 field = QuantityField(self._workspace, path, self, title=title, make_edit=own)
                 field.setObjectName(f"pivot_{('station', 'side', 'height')[axis]}")
                 field.setFixedSize(92, 24)

@@ -1,4 +1,4 @@
-"""Curves: one number over heave or roll, the compared layout as a ghost, its ± at ride, the pose picked as a line."""
+"""Curves: one number over heave or roll with its ±, the compared layout as a ghost, the pose picked as a line."""
 
 from __future__ import annotations
 
@@ -10,17 +10,30 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from stoutlink.app.background import Background, Progress
 from stoutlink.app.sheets.picture import Picture, text
 from stoutlink.app.sheets.plot import Plot
 from stoutlink.app.sheets.travel.look import WAIT, TravelLook
 from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.advice.pose_words import heave_words, roll_words
-from stoutlink.core.analysis.cycle.travel import Curve
+from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
+from stoutlink.core.analysis.cycle.travel import AxleTravel, Curve
 
 Array = NDArray[np.float64]
+
+
+def _with_plus(value: float, sigma: Array | None, at: int) -> str:
+    """A value to the digits its ± allows, and the ±."""
+    two = math.nan if sigma is None else 2 * float(sigma[at])
+    if not two > 0:
+        return f"{value:.4g}"
+    digits = max(0, 1 - math.floor(math.log10(two))) if two > 1e-9 else 6
+    return f"{value:.{digits}f} ± {two:.{digits}f}" if digits <= 6 else f"{value:.4g}"
+
+
 GAUGES = {"drive": "drive", "brake": "brake", "roll_steer": "steer"}
-"""Curves whose ± and band are those of a gauge, in the same unit."""
+"""Curves whose wanted band is that of a gauge, in the same unit."""
 
 
 class CurveLook(TravelLook):
@@ -55,6 +68,9 @@ class CurveLook(TravelLook):
         self.picture = _Curve(self)
         inside.addWidget(self.picture, 1)
         self._listed: tuple[str, ...] = ()
+        self.work: Background[tuple[AxleTravel, Bands]] = Background(self)
+        self.working: AxleTravel | None = None
+        self.sure: tuple[AxleTravel, Bands] | None = None
 
     def _again(self) -> None:
         if self.theme is not None and self.shown.travel is not None:
@@ -75,6 +91,34 @@ class CurveLook(TravelLook):
         assert self.theme is not None
         self.picture.show_with(self.theme, self.picture.paint_curve)
 
+        if travel is not None and self.bands is None and self.working is not travel:
+            self._start(travel)
+
+    def _start(self, travel: AxleTravel) -> None:
+        """Work out the ± of every curve beside the window."""
+        project, rig = self.workspace.project, self.workspace.rig
+        self.working = travel
+
+        def work(tell: Progress) -> tuple[AxleTravel, Bands]:
+            return travel, curve_sure(project, rig, travel, tell)
+
+        self.work.start(work, self._done, lambda part: None)
+
+    def _done(self, answer: tuple[AxleTravel, Bands]) -> None:
+        self.working = None
+        if answer[1]:
+            self.sure = answer
+            self.picture.update()
+
+    def stop(self) -> None:
+        self.work.stop()
+        self.working = None
+
+    @property
+    def bands(self) -> Bands | None:
+        """1 σ of the curves of the travel shown, once it is worked out."""
+        return self.sure[1] if self.sure is not None and self.sure[0] is self.shown.travel else None
+
     @property
     def heaving(self) -> bool:
         """Over heave rather than roll."""
@@ -94,6 +138,14 @@ class CurveLook(TravelLook):
         if c.kind == "spring_rate":
             return (values / (4.4482216152605 / 0.0254), "lb/in") if unit == "in" else (values / 1000.0, "N/mm")
         return values, "%" if c.kind == "percent" else ""
+
+    def sigma_of(self, c: Curve) -> Array | None:
+        """1 σ of a curve in the unit shown."""
+        bands = self.bands
+        if bands is None or c.id not in bands:
+            return None
+        values = bands[c.id][0 if self.heaving else 1]
+        return self.scaled(c, values)[0]
 
     def as_text(self) -> str:
         c, travel = self.curve(), self.shown.travel
@@ -142,12 +194,14 @@ class _Curve(Picture):
         if gauge is not None and gauge.target is not None:
             top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
             p.fillRect(QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern))
-        if gauge is not None and gauge.sigma > 0:
-            band = QPolygonF([plot.at(float(a), float(b) + 2 * gauge.sigma) for a, b in zip(xs[good], values[good], strict=True)]
-                             + [plot.at(float(a), float(b) - 2 * gauge.sigma) for a, b in zip(xs[good][::-1], values[good][::-1], strict=True)])  # fmt: skip
+        sigma = look.sigma_of(c)
+        if sigma is not None:
+            half = 2 * np.nan_to_num(sigma[good])
+            over = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] + half, strict=True)]
+            under = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] - half, strict=True)]
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QBrush(t.faint, Qt.BrushStyle.Dense6Pattern))
-            p.drawPolygon(band)
+            p.drawPolygon(QPolygonF(over + under[::-1]))
         if ghost is not None:
             p.setPen(QPen(t.dye, 1.4, Qt.PenStyle.DashDotLine))
             self._line(p, plot, xs, ghost)
@@ -170,13 +224,14 @@ class _Curve(Picture):
             if (look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1])
             else f" ({'no roll' if heaving else 'ride height'})"
         )
-        words = f"{value:.4g} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
+        words = f"{_with_plus(value, sigma, at)} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
         text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}", t.text, size=9, bold=True, elide=True)
         extra = [
             w
             for w, there in (
                 ("hatched: wanted", gauge is not None and gauge.target is not None),
-                ("grain: ± at ride", gauge is not None),
+                ("grain: ± 95 %", sigma is not None),
+                ("± being worked out", sigma is None and look.working is travel),
                 ("dash-dot: compared layout", ghost is not None),
             )
             if there

@@ -154,6 +154,12 @@ class TravelSheet(QWidget):
         """The travel of the axle in work, once it is worked out for the project as it is."""
         return self.known[1].get(self._workspace.end) if self.known is not None and same_inputs(self.known[0], self._key()) else None
 
+    @property
+    def curves_working(self) -> bool:
+        """Whether the ± of the curves in view is being worked out."""
+        one = self.looks[self.current]
+        return isinstance(one, CurveLook) and one.working is not None
+
     def _key(self) -> tuple[object, ...]:
         return travel_inputs(self._workspace.project)
 

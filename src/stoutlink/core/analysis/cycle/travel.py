@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.anti_numbers import brake_percent, drive_percent
 from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, axle_motion, travel_of
-from stoutlink.core.analysis.cycle.grid import Grid, axle_grid, leaf_grid
+from stoutlink.core.analysis.cycle.grid import HEAVES, ROLLS, Grid, axle_grid, leaf_grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
 from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
 from stoutlink.core.analysis.cycle.steer import SteerTravel, steer_travel
@@ -74,28 +74,39 @@ def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], b
 
     Raises :class:`~stoutlink.core.errors.GeometryError` for a layout that does not hold its axle.
     """
-    layout, s = project.layout(end), project.settings
+    layout = project.layout(end)
     if layout is None:
         return None
-    motion = found = None
-    if layout.leaf is not None:
-        found = leaf_axle(project, rig, layout)
-        assert found is not None
-        grid = leaf_grid(found, s.droop_m, s.bump_m)
-    else:
-        motion = axle_motion(rig, layout, project.joints, s.droop_m, s.bump_m)
-        grid = axle_grid(rig, layout, project.joints, s.droop_m, s.bump_m)
+    grid, motion, found = _posed(project, rig, layout)
     if not going(0.2):
         return None
     donor = project.donor(end)
-    shaft = shaft_travel(rig, grid, donor, project.plan(end))
-    springs = spring_travel(grid)
-    steer = steer_travel(rig, grid, donor)
+    shaft, springs, steer = shaft_travel(rig, grid, donor, project.plan(end)), spring_travel(grid), steer_travel(rig, grid, donor)
     nothing = Touching((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
     touched = touching(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
     if not going(0.95):
         return None
     return AxleTravel(layout, grid, motion, shaft, springs, steer, touched, tuple(_curves(project, rig, grid, motion, shaft, springs, steer)), found)
+
+
+def _posed(
+    project: Project, rig: Rig, layout: Layout, heaves: int = HEAVES, rolls: int = ROLLS
+) -> tuple[Grid, AxleMotion | None, LeafAxle | None]:  # fmt: skip
+    s = project.settings
+    if layout.leaf is not None:
+        found = leaf_axle(project, rig, layout)
+        assert found is not None
+        return leaf_grid(found, s.droop_m, s.bump_m, heaves, rolls), None, found
+    motion = axle_motion(rig, layout, project.joints, s.droop_m, s.bump_m)
+    return axle_grid(rig, layout, project.joints, s.droop_m, s.bump_m, heaves, rolls), motion, None
+
+
+def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: int) -> tuple[Grid, tuple[Curve, ...]]:
+    """The curves of a layout at fewer stations, and the grid they stand on. Raises :class:`~stoutlink.core.errors.GeometryError` as the travel does."""
+    grid, motion, _ = _posed(project, rig, layout, heaves, rolls)
+    donor = project.donor(layout.end)
+    shaft, steer = shaft_travel(rig, grid, donor, project.plan(layout.end)), steer_travel(rig, grid, donor)
+    return grid, tuple(_curves(project, rig, grid, motion, shaft, spring_travel(grid), steer))
 
 
 def _curves(
