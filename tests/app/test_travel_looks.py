@@ -1,0 +1,238 @@
+"""Steering, springs, driveline and climb in the real window: parts are put in, lists read, holes fitted, sheets written, findings come and go."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.quantity_field import QuantityField
+from stoutlink.app.sheets.travel.climb_look import ClimbLook
+from stoutlink.app.sheets.travel.curve_look import CurveLook
+from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
+from stoutlink.app.sheets.travel.line_look import LineLook
+from stoutlink.app.sheets.travel.sheet import TravelSheet
+from stoutlink.app.sheets.travel.spring_look import SpringLook
+from stoutlink.app.sheets.travel.steer_look import SteerLook
+from stoutlink.app.window import MainWindow
+from stoutlink.core.analysis.steering_geometry import bump_steer
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.editing.edits import MovePivot, SetChoice
+from stoutlink.core.editing.layout_edits import CopyLayout
+from stoutlink.demo import demo_file
+from tests.app.conftest import Answers
+from tests.app.test_travel_sheet import WAIT_MS, cycle, press
+
+
+def again(qtbot: QtBot, sheet: TravelSheet) -> None:
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=WAIT_MS)
+
+
+def words(look: LineLook) -> dict[str, str]:
+    return {one.word: one.value for one in look.lines()}
+
+
+def layout_of(window: MainWindow, end: str) -> Layout:
+    found = window.workspace.project.layout(end)
+    assert found is not None
+    return found
+
+
+def click(qtbot: QtBot, look: LineLook, name: str) -> None:
+    look.list.grab()
+    hit = look.list.named(name)
+    assert hit is not None, name
+    qtbot.mouseClick(look.list, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+
+
+def test_steering_from_nothing(qtbot: QtBot, window: MainWindow) -> None:
+    window.workspace.do(SetChoice("layouts.front-a.steering", None, "steering"))
+    sheet = cycle(qtbot, window, "front")
+    press(qtbot, window, "travel_steering")
+    look = sheet.looks["steering"]
+    assert isinstance(look, SteerLook)
+    assert any("No steering yet" in one.word for one in look.lines())
+    press(qtbot, window, "travel_add_steering")
+    again(qtbot, sheet)
+    assert words(look)["Steering"].startswith("crossover")
+    press(qtbot, window, "add_tie_rod")
+    again(qtbot, sheet)
+    assert sheet.travel is not None
+    assert {c.one for c in sheet.travel.touching.contacts} >= {"Drag link", "Tie rod"}
+    assert any(word.startswith("Outer wheel to roll freely") for word in words(look))
+    window.workspace.do(SetChoice("layouts.front-a.steering.drag_on", "tie_rod", "drag link"))
+    again(qtbot, sheet)
+    assert words(look)["Steering"].startswith("drag link to the tie rod")
+    window.workspace.do(SetChoice("layouts.front-a.steering.kind", "hydraulic", "steering"))
+    again(qtbot, sheet)
+    assert any("not legal on public roads" in one.word for one in look.lines())
+    assert sheet.travel is not None
+    assert sheet.travel.steer is None
+    window.workspace.set_end("rear")
+    assert any("does not steer" in one.word for one in look.lines())
+
+
+def test_the_best_holes_are_found_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
+    """A click on a combination bolts it; what it was said to give is what the layout then gives."""
+    sheet = cycle(qtbot, window, "front")
+    press(qtbot, window, "travel_steering")
+    look = sheet.looks["steering"]
+    assert isinstance(look, SteerLook)
+    press(qtbot, window, "best_holes")
+    qtbot.waitUntil(lambda: look.answer is not None, timeout=WAIT_MS)
+    assert look.answer is not None
+    ranked = look.answer[1]
+    assert len(ranked) == 9
+    assert sum(one.current for one in ranked) == 1
+    pick = next(n for n, one in enumerate(ranked) if not one.current)
+    click(qtbot, look, f"holes_{pick}")
+    changed = layout_of(window, "front")
+    assert changed.steering is not None
+    assert changed.steering.knuckle_holes is not None
+    assert changed.steering.knuckle_holes.hole == ranked[pick].knuckle
+    motion = window.workspace.review.axles["front"].motion
+    assert motion is not None
+    fitted = bump_steer(motion)
+    assert fitted is not None
+    assert abs(fitted.largest) == pytest.approx(abs(ranked[pick].largest), rel=0.02)
+    window.workspace.undo()
+    again(qtbot, sheet)
+    assert layout_of(window, "front").steering != changed.steering
+
+
+def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    sheet = cycle(qtbot, window)
+    press(qtbot, window, "travel_springs")
+    look = sheet.looks["springs"]
+    assert isinstance(look, SpringLook)
+    click(qtbot, look, "offer_0")
+    again(qtbot, sheet)
+    fitted = layout_of(window, "rear").spring
+    assert fitted is not None
+    assert fitted.second_n_per_m is None
+    assert any(one.strong for one in look.lines() if one.name.startswith("offer"))
+    press(qtbot, window, "take_spring")
+    again(qtbot, sheet)
+    press(qtbot, window, "add_coil")
+    again(qtbot, sheet)
+    assert "Frequency" in words(look)
+    assert any("Seat height" in f.accessibleName() or "seat height" in f.accessibleName().lower() for f in look.findChildren(QuantityField))
+    press(qtbot, window, "take_spring")
+    again(qtbot, sheet)
+    press(qtbot, window, "add_air")
+    again(qtbot, sheet)
+    assert "Pressure at ride" in words(look)
+    assert "Left air spring" in {c.one for c in sheet.travel.touching.contacts} if sheet.travel is not None else False
+    stiff = words(look)["Both together"]
+    press(qtbot, window, "take_bar")
+    again(qtbot, sheet)
+    assert "Both together" not in words(look)
+    press(qtbot, window, "add_bar")
+    again(qtbot, sheet)
+    assert words(look)["Both together"] != stiff
+    press(qtbot, window, "take_spring")
+    again(qtbot, sheet)
+    press(qtbot, window, "add_spring")
+    again(qtbot, sheet)
+    table = tmp_path / "springs.csv"
+    table.write_text("name,rate_lb_per_in,free_in\nOne,150,14\nTwo,nothing,14\n")
+    answers.path = table
+    press(qtbot, window, "import_springs")
+    assert [s.name for s in window.workspace.project.springs] == ["One"]
+    assert any("Line 3" in one for one in answers.asked)
+    again(qtbot, sheet)
+    window.files.import_table_from(demo_file("springs.csv"))  # as when it is dropped on the window
+    assert len(window.workspace.project.springs) == 11
+    table.write_text("rate,free\n1,2\n")
+    window.files.import_springs_from(table)
+    assert "one column" in window._said.toolTip()
+    assert len(window.workspace.project.springs) == 11
+
+
+def test_a_shaft_in_two_pieces_and_its_sheet(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    sheet = cycle(qtbot, window)
+    press(qtbot, window, "travel_driveline")
+    look = sheet.looks["driveline"]
+    assert isinstance(look, DrivelineLook)
+    window.workspace.do(SetChoice("layouts.rear-a.driveshaft.kind", "two_piece", "joints"))
+    again(qtbot, sheet)
+    assert any("taken half way" in one.word for one in look.lines())
+    press(qtbot, window, "place_carrier")
+    again(qtbot, sheet)
+    shaft = layout_of(window, "rear").driveshaft
+    assert shaft is not None
+    assert shaft.carrier_m is not None
+    assert "Front piece, joint to joint" in words(look)
+    answers.path = tmp_path / "shaft.txt"
+    press(qtbot, window, "shaft_sheet")
+    text = (tmp_path / "shaft.txt").read_text()
+    assert "two pieces with a carrier bearing" in text
+    assert "Measured at ride height" in text
+    assert sheet.travel is not None
+    assert sheet.travel.shaft is not None
+    length = sheet.travel.shaft.at_ride[3] / 0.0254
+    line = next(one for one in text.splitlines() if one.startswith("Length at ride"))
+    assert float(line.split("  ")[-1].strip(" ″")) == pytest.approx(length, abs=6e-4)
+
+
+def test_two_layouts_climb_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
+    assert window.workspace.do(CopyLayout("rear-a", "rear-b", "Steeper lowers"))  # in use now, held against the first
+    lower = next(x for x in layout_of(window, "rear").links if x.role == "lower")
+    x, y, z = lower.frame_pivot_m
+    assert window.workspace.do(MovePivot("rear-b", lower.id, "frame", (x, y, z + 0.06)))
+    sheet = cycle(qtbot, window)
+    press(qtbot, window, "travel_climb")
+    look = sheet.looks["climb"]
+    assert isinstance(look, ClimbLook)
+    beside = [one for one in look.lines() if one.other.strip()]
+    assert beside
+    springs = next(one for one in look.lines() if one.word == "On its springs")
+    assert springs.other != springs.value  # other support at the rear, another back-over angle
+    assert "\t" in sheet.as_text()
+    assert not window.grab().isNull()
+    window.workspace.do(SetChoice("rear_compare", None))
+    again(qtbot, sheet)
+    assert not any(one.other for one in look.lines())
+
+
+def test_curves_carry_their_band(qtbot: QtBot, window: MainWindow) -> None:
+    sheet = cycle(qtbot, window)
+    press(qtbot, window, "travel_curves")
+    look = sheet.looks["curves"]
+    assert isinstance(look, CurveLook)
+    qtbot.waitUntil(lambda: look.bands is not None, timeout=WAIT_MS)
+    assert sheet.travel is not None
+    curve = sheet.travel.curve("drive")
+    assert curve is not None
+    sigma = look.sigma_of(curve)
+    assert sigma is not None
+    gauge = next(g for g in window.workspace.review.axles["rear"].gauges if g.id == "drive")
+    assert sigma[sheet.travel.grid.ride[1]] == pytest.approx(gauge.sigma, rel=0.08)
+    assert np.all(sigma[np.isfinite(curve.heave)] > 0)
+    assert not look.picture.grab().isNull()
+    window.show_step("layout")
+    window.workspace.do(SetChoice("settings.units", "mm"))
+
+
+def test_what_the_travel_shows_is_a_knock_on(qtbot: QtBot, window: MainWindow) -> None:
+    """It comes with the answer, goes when the link is moved, and is never shown for another project."""
+    assert not any(f.code.startswith("T3") for f in window.workspace.review.findings)
+    sheet = cycle(qtbot, window, "front")
+    hit = next(f for f in window.workspace.review.open if f.code == "T301" and "Driveshaft" in f.sentence)
+    assert "Right lower runs" in hit.sentence
+    link = next(x for x in layout_of(window, "front").links if x.id == "lower_right")
+    x, y, z = link.frame_pivot_m
+    window.workspace.do(MovePivot("front-a", "lower_right", "frame", (x, y - 0.12, z - 0.08)))
+    assert not any(f.code.startswith("T3") for f in window.workspace.review.findings)  # not known for these values yet
+    again(qtbot, sheet)
+    assert not any(f.key == hit.key for f in window.workspace.review.findings)
+    window.workspace.undo()
+    again(qtbot, sheet)
+    assert any(f.key == hit.key for f in window.workspace.review.findings)
+    window.workspace.take(msgspec.structs.replace(window.workspace.project, name="Another"), None)
+    again(qtbot, sheet)
+    assert any(f.key == hit.key for f in window.workspace.review.findings)  # the very same values still rest under it
