@@ -29,6 +29,8 @@ from stoutlink.core.geometry.convex import Box, Piece, apart
 from stoutlink.core.geometry.many_distances import segments_apart, segments_to_box
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.geometry.tyre_body import Tyre
+from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.position import sweep, sweep_grid
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
@@ -112,6 +114,26 @@ def test_grid_poses_are_the_poses() -> None:
     assert np.nanmax(np.abs(length - link.length[0])) < 1e-9
     assert g.heave[g.ride[1]] == 0.0
     assert g.roll[g.ride[0]] == pytest.approx(0.0, abs=1e-12)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_all_rows_at_once_are_the_rows(seed: int) -> None:
+    """Any four bars, most of which bind within the grid: reached and placed as each row followed on its own."""
+    rng = np.random.default_rng(seed)
+    heave, roll = np.linspace(-0.3, 0.3, 31), np.linspace(-0.35, 0.35, 9)
+    heave[15] = roll[4] = 0.0
+    ends = 0
+    for _ in range(8):
+        frame = np.array([[1, 0.3, 0.5], [1, -0.3, 0.5], [0.9, 0.1, 0.9], [0.9, -0.1, 0.9]]) + rng.normal(size=(4, 3)) * 0.12
+        axle = np.array([[0, 0.5, 0.4], [0, -0.5, 0.4], [0, 0.4, 0.7], [0, -0.4, 0.7]]) + rng.normal(size=(4, 3)) * 0.12
+        four = Bars.of([0, 0, 0.45], frame, axle)
+        grid = sweep_grid(four, heave, roll)
+        for i, r in enumerate(roll):
+            row = sweep(four, heave, np.full(31, r), (0.0, float(r)))
+            assert (row.reached == grid.reached[i]).all()
+            assert grid.yaw[i] == pytest.approx(row.yaw, abs=1e-8, nan_ok=True)
+            ends += not row.reached.all()
+    assert ends > 4
 
 
 def test_stops_bound_each_side(basalt: Project) -> None:

@@ -36,7 +36,7 @@ class SpringTable:
 def read_springs(text: str) -> SpringTable:
     """Read a list of springs; raises :class:`CatalogueError` when the table as a whole is not one.
 
-    >>> read_springs("name,rate_lb_per_in,free_in\\nSoft,150,14\\n").springs[0].free_m
+    >>> round(read_springs("name,rate_lb_per_in,free_in\\nSoft,150,14\\n").springs[0].free_m, 9)
     0.3556
     """
     text = text.lstrip("\ufeff")

@@ -34,6 +34,8 @@ FINEST = 2e-6
 """Limits of travel are found to this step (m or half-radians)."""
 FEW = 1500
 """Fewer poses than this are solved straight from ride height; for more, some stations are solved first."""
+FAR = 20.0
+"""A first guess farther than this (m, or tan of a half angle) is none."""
 _BLOCK = 60_000
 
 
@@ -134,10 +136,12 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     _, rates = c.motion(c.rows(base))
     line = _Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
     start = _slope(base, rates, line)
-    q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
-    c.at(heave[:, None], tilts)
-    det, error = _converge(c, q)
-    reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
+    with np.errstate(all="ignore"):  # rows that end are followed to nowhere here, and walked below
+        q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
+        q = np.where(np.abs(q) < FAR, q, 0.0)
+        c.at(heave[:, None], tilts)
+        det, error = _converge(c, q)
+        reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
     angles = 2.0 * np.arctan(q[2:])
     void = np.where(reached, 0.0, np.nan)
     x, y, z = bars.centre[..., :3].reshape(3)
