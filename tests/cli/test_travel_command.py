@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import math
 from pathlib import Path
@@ -11,6 +12,7 @@ import numpy as np
 import pytest
 
 from stoutlink.cli.main import main
+from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.document.project import Project
@@ -39,6 +41,20 @@ def test_the_axle_that_touches(capsys: pytest.CaptureFixture[str], tmp_path: Pat
     assert found.shaft is not None
     assert data["driveshaft"]["longest_m"] == pytest.approx(float(np.nanmax(found.shaft.length[inside])))
     assert table.read_text().startswith("over,heave_mm,roll_deg,drive_pct")
+    rows = list(csv.DictReader(table.read_text().splitlines()))
+    ride = next(r for r in rows if r["over"] == "heave" and float(r["heave_mm"]) == 0.0)
+    gauge = next(g for g in review(basalt).axles["front"].gauges if g.id == "drive")
+    assert float(ride["drive_pct_pm"]) == pytest.approx(2 * gauge.sigma, rel=0.05)
+    acts = data["behaviour"]
+    weight = true_rig(basalt).rig.mass_kg * 9.80665
+    slope = math.radians(acts["grade_deg"])
+    assert acts["climb"]["front_n"] + acts["climb"]["rear_n"] == pytest.approx(weight * math.cos(slope))
+    across = acts["side_slope"]
+    tyres = sum(across[f"{end}_{side}_n"] for end in ("front", "rear") for side in ("uphill", "downhill"))
+    assert tyres == pytest.approx(weight * math.cos(math.radians(across["slope_deg"])))
+    assert acts["back_over_sprung_deg"] < acts["back_over_deg"]
+    assert data["steering"]["serves"] == "right"
+    assert {f["code"] for f in data["findings"]} >= {"T301"}
 
 
 def test_words_and_no_layout(capsys: pytest.CaptureFixture[str], tmp_path: Path, basalt: Project) -> None:

@@ -272,7 +272,7 @@ class FileDesk:
         if travel is None:
             self._window.say("The travel is not worked out yet: look at Travel first.", True)
             return
-        self._write("Export travel table", f"travel-{travel.layout.end}.csv", TABLES, travel_csv(travel).encode())
+        self._write("Export travel table", f"travel-{travel.layout.end}.csv", TABLES, travel_csv(travel, self._window.travel.bands).encode())
 
     def export_shaft_sheet(self) -> None:
         """Write the sheet to order the driveshaft of the axle in work by."""

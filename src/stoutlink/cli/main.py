@@ -15,6 +15,8 @@ import msgspec
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.advice.search_words import number_words
+from stoutlink.core.analysis.cycle.behaviour import behaviour
+from stoutlink.core.analysis.cycle.curve_sure import curve_sure
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.many_layouts import Setting
 from stoutlink.core.analysis.pick import rank_pairs
@@ -30,6 +32,7 @@ from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
+from stoutlink.core.reports.behaviour_results import behaviour_results
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.layout_results import found_results
 from stoutlink.core.reports.ranking import ranking_results, ranking_text
@@ -235,9 +238,13 @@ def _travel(args: argparse.Namespace) -> int:
     if travel is None:
         raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
     data = travel_results(travel)
+    if args.json:
+        other = "front" if args.end == "rear" else "rear"
+        beside = None if found.axles[other].problem is not None else axle_travel(found.project, found.true.rig, other, touch=False)
+        data["behaviour"] = behaviour_results(behaviour(found.project, found.true.rig, {args.end: travel, other: beside}))
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else travel_text(data))
     if args.csv is not None:
-        write_bytes(travel_csv(travel).encode(), args.csv)
+        write_bytes(travel_csv(travel, curve_sure(found.project, found.true.rig, travel)).encode(), args.csv)
         print(f"{args.csv} written", file=sys.stderr)
     return 1 if data["poses"]["touches"] or data["poses"]["runs_out"] else 0
 

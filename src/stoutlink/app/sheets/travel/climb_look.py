@@ -20,6 +20,7 @@ class ClimbLook(LineLook):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "climb", "Climb, ledge, side slope, ramp", parent)
         self.buttons.addStretch(1)
+        self._said: tuple[tuple[object, ...], list[Said]] | None = None
 
     def entries(self) -> tuple[Entry, ...]:
         return (
@@ -27,6 +28,13 @@ class ClimbLook(LineLook):
         )  # fmt: skip
 
     def lines(self) -> list[Said]:
+        """The same at every pose, so worked out once for what it rests on."""
+        now = (self.workspace.project, *self.shown.both.values())
+        if self._said is None or len(now) != len(self._said[0]) or any(a is not b for a, b in zip(now, self._said[0], strict=True)):
+            self._said = (now, self._all())
+        return self._said[1]
+
+    def _all(self) -> list[Said]:
         both = self.shown.both
         project, rig = self.workspace.project, self.workspace.rig
         found = behaviour(project, rig, {"front": both.get("front"), "rear": both.get("rear")})

@@ -6,8 +6,8 @@ import math
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.background import Background, Progress
@@ -164,24 +164,57 @@ class _Curve(Picture):
         self.setMinimumHeight(170)
         self._look = look
         self._plot: Plot | None = None
+        self._known: tuple[tuple[object, ...], QPixmap] | None = None
 
     def paint_curve(self, p: QPainter, t: Theme, picture: Picture) -> None:
-        """The curve picked."""
+        """The curve picked; what does not move with the pose is painted once."""
         look = self._look
         travel, c = look.shown.travel, look.curve()
         if travel is None or c is None:
-            self._plot = None
+            self._plot = self._known = None
             text(p, QRectF(4, 4, self.width() - 8.0, 16), WAIT, t.quiet, size=9)
             return
-        heaving, unit, w, h = look.heaving, look.workspace.unit, float(self.width()), float(self.height())
+        heaving, unit, w = look.heaving, look.workspace.unit, float(self.width())
         values, name = look.scaled(c, c.heave if heaving else c.roll)
         across = travel.grid.heave / 0.0254 if unit == "in" else travel.grid.heave * 1000.0
         xs = across if heaving else np.degrees(travel.grid.roll)
-        good = np.isfinite(values)
-        if good.sum() < 2:
+        if np.isfinite(values).sum() < 2:
             text(p, QRectF(10, 10, w - 20, 40), f"{c.title} is not defined over {'heave' if heaving else 'roll'} here.", t.quiet, size=10, wrap=True)
-            self._plot = None
+            self._plot = self._known = None
             return
+        sigma = look.sigma_of(c)
+        key = (travel, look.shown.compared, look.bands, t, c.id, heaving, unit, self.size(), self.devicePixelRatioF(), look.working is travel)
+        if self._known is None or not all(
+            a is b or (isinstance(a, str | bool | float | QSize) and a == b) for a, b in zip(key, self._known[0], strict=True)
+        ):
+            self._known = (key, self._still(t, travel, c, xs, values, sigma))
+        p.drawPixmap(0, 0, self._known[1])
+        plot = self._plot
+        assert plot is not None
+        at = look.shown.column if heaving else look.shown.row
+        x = plot.x(float(xs[at]))
+        p.setPen(QPen(t.dye, 1.2))
+        p.drawLine(QPointF(x, plot.box.top()), QPointF(x, plot.box.bottom()))
+        value = float(values[at])
+        if math.isfinite(value):
+            p.setBrush(t.dye)
+            p.drawEllipse(QPointF(x, plot.y(value)), 3.5, 3.5)
+        where = heave_words(float(travel.grid.heave[at]), unit) if heaving else roll_words(float(travel.grid.roll[at])) or "no roll"
+        level = look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1]
+        off = "" if level else f" ({'no roll' if heaving else 'ride height'})"
+        words = f"{_with_plus(value, sigma, at)} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
+        text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}", t.text, size=9, bold=True, elide=True)
+
+    def _still(self, t: Theme, travel: AxleTravel, c: Curve, xs: Array, values: Array, sigma: Array | None) -> QPixmap:
+        """Axes, wanted band, ±, ghost and curve."""
+        look, ratio = self._look, self.devicePixelRatioF()
+        heaving, unit, w, h = look.heaving, look.workspace.unit, float(self.width()), float(self.height())
+        out = QPixmap(round(w * ratio), round(h * ratio))
+        out.setDevicePixelRatio(ratio)
+        out.fill(t.sheet)
+        p = QPainter(out)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        good = np.isfinite(values)
         other = look.shown.compared.curve(c.id) if look.shown.compared is not None else None
         ghost = None if other is None else look.scaled(other, other.heave if heaving else other.roll)[0]
         every = values[good] if ghost is None else np.concatenate([values[good], ghost[np.isfinite(ghost)]])
@@ -194,7 +227,6 @@ class _Curve(Picture):
         if gauge is not None and gauge.target is not None:
             top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
             p.fillRect(QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern))
-        sigma = look.sigma_of(c)
         if sigma is not None:
             half = 2 * np.nan_to_num(sigma[good])
             over = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] + half, strict=True)]
@@ -210,34 +242,18 @@ class _Curve(Picture):
         self._line(p, plot, xs, values)
         p.restore()
         plot.paint(p, t)
-        at = look.shown.column if heaving else look.shown.row
-        x = plot.x(float(xs[at]))
-        p.setPen(QPen(t.dye, 1.2))
-        p.drawLine(QPointF(x, plot.box.top()), QPointF(x, plot.box.bottom()))
-        value = float(values[at])
-        if math.isfinite(value):
-            p.setBrush(t.dye)
-            p.drawEllipse(QPointF(x, plot.y(value)), 3.5, 3.5)
-        where = heave_words(float(travel.grid.heave[at]), unit) if heaving else roll_words(float(travel.grid.roll[at])) or "no roll"
-        off = (
-            ""
-            if (look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1])
-            else f" ({'no roll' if heaving else 'ride height'})"
-        )
-        words = f"{_with_plus(value, sigma, at)} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
-        text(p, QRectF(4, 2, w - 8, 16), f"{c.title}: {words} at {where}{off}", t.text, size=9, bold=True, elide=True)
         extra = [
-            w
-            for w, there in (
-                ("hatched: wanted", gauge is not None and gauge.target is not None),
-                ("grain: ± 95 %", sigma is not None),
-                ("± being worked out", sigma is None and look.working is travel),
-                ("dash-dot: compared layout", ghost is not None),
+            words
+            for words, there in (
+                ("hatched: wanted", gauge is not None and gauge.target is not None), ("grain: ± 95 %", sigma is not None),
+                ("± being worked out", sigma is None and look.working is travel), ("dash-dot: compared layout", ghost is not None),
             )
             if there
-        ]
+        ]  # fmt: skip
         axis = f"heave, {unit} (bump +)" if heaving else "roll, ° (left side up +)"
         text(p, QRectF(4, h - 18, w - 8, 15), " · ".join([axis, *extra]), t.quiet, size=8, align="centre", elide=True)
+        p.end()
+        return out
 
     @staticmethod
     def _line(p: QPainter, plot: Plot, xs: Array, values: Array) -> None:

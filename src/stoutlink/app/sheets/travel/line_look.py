@@ -58,6 +58,7 @@ class LineLook(TravelLook):
         self.split.setStretchFactor(0, 3)
         self.split.setStretchFactor(1, 2)
         inside.addWidget(self.split, 1)
+        self._filled: tuple[object, ...] | None = None
         self.buttons = QHBoxLayout()
         self.buttons.setSpacing(4)
         inside.addLayout(self.buttons)
@@ -75,9 +76,12 @@ class LineLook(TravelLook):
         return out
 
     def prepare(self) -> None:
-        entries = self.entries()
-        self.drawer.show_entries(entries)
-        self.fields.setVisible(bool(entries))
+        now = (self.workspace.project, self.workspace.end, self.shown.travel, self.theme)
+        if self._filled is None or any(a is not b for a, b in zip(now, self._filled, strict=True)):  # a step of the scrub changes no field
+            entries = self.entries()
+            self.drawer.show_entries(entries)
+            self.fields.setVisible(bool(entries))
+            self._filled = now
         assert self.theme is not None
         self.list.show_with(self.theme, self._paint)
 
@@ -114,6 +118,12 @@ class LineLook(TravelLook):
                     picture.hits.append(Hit(QRectF(0, y, w, high), one.tip, one.act, one.name))
                 y += high
                 continue
+            place = QRectF(0, y, w, 16)
+            against = f" Compared: {one.other}." if one.other else ""
+            picture.hits.append(Hit(place, f"{one.word}: {one.value}.{against} {one.tip}", one.act, one.name))
+            if not place.intersects(picture.asked):
+                y += 17
+                continue
             left = 0.36 if beside else 0.44
             text(p, QRectF(4, y, w * left, 16), one.word, t.text if one.strong else t.quiet, size=8.5, elide=True)
             value = f"{'▲ ' if one.bad else ''}{one.value}"
@@ -121,8 +131,6 @@ class LineLook(TravelLook):
             text(p, place, value, t.torch if one.bad else t.text, size=8.5, align="right", elide=True, bold=one.strong)
             if beside:
                 text(p, QRectF(w * 0.73, y, w * 0.27 - 4, 16), one.other, t.dye, size=8.5, align="right", elide=True)
-            against = f" Compared: {one.other}." if one.other else ""
-            picture.hits.append(Hit(QRectF(0, y, w, 16), f"{one.word}: {one.value}.{against} {one.tip}", one.act, one.name))
             y += 17
         if self.caution:
             y += flow(p, QRectF(4, y + 2, w - 8, 60), self.caution, t.quiet, size=8) + 6

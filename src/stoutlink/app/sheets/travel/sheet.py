@@ -26,6 +26,7 @@ from stoutlink.app.theme import Theme, font
 from stoutlink.app.workspace import Workspace
 from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.advice.travel_rules import travel_findings
+from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.ribbon import Ribbon, ribbon, said_at
 from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel, same_inputs, travel_inputs
@@ -153,6 +154,12 @@ class TravelSheet(QWidget):
     def travel(self) -> AxleTravel | None:
         """The travel of the axle in work, once it is worked out for the project as it is."""
         return self.known[1].get(self._workspace.end) if self.known is not None and same_inputs(self.known[0], self._key()) else None
+
+    @property
+    def bands(self) -> Bands | None:
+        """1 σ of the curves shown, once somebody has looked at them."""
+        one = self.looks["curves"]
+        return one.bands if isinstance(one, CurveLook) and one.shown.travel is self.travel else None
 
     @property
     def curves_working(self) -> bool:

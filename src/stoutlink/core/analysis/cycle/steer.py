@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -145,6 +146,7 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     )  # fmt: skip
 
 
+@lru_cache(maxsize=64)
 def rods_at(found: SteerTravel, angle: float) -> dict[str, tuple[Array, Array]]:
     """Drag link and tie rod with the served wheel turned by ``angle`` rad: their ends, at ride in vehicle axes, the drag link's pitman end first; a
     pitman arm that cannot follow stays where it is."""
@@ -161,6 +163,7 @@ def rods_at(found: SteerTravel, angle: float) -> dict[str, tuple[Array, Array]]:
     return out
 
 
+@lru_cache(maxsize=64)
 def wheel_turns(found: SteerTravel | None, angle: float) -> tuple[float, float]:
     """δ of the left and right wheel, rad, with the served one turned by ``angle``; both alike without a tie rod."""
     if found is None:
