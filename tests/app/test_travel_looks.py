@@ -21,7 +21,7 @@ from stoutlink.app.sheets.travel.steer_look import SteerLook
 from stoutlink.app.window import MainWindow
 from stoutlink.core.analysis.steering_geometry import bump_steer
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.editing.edits import MovePivot, SetChoice
+from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber
 from stoutlink.core.editing.layout_edits import CopyLayout
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
@@ -179,7 +179,7 @@ def test_a_shaft_in_two_pieces_and_its_sheet(qtbot: QtBot, window: MainWindow, a
     assert float(line.split("  ")[-1].strip(" ″")) == pytest.approx(length, abs=6e-4)
 
 
-def test_two_layouts_climb_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
+def test_two_layouts_and_two_rigs_climb_side_by_side(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
     assert window.workspace.do(CopyLayout("rear-a", "rear-b", "Steeper lowers"))  # in use now, held against the first
     lower = next(x for x in layout_of(window, "rear").links if x.role == "lower")
     x, y, z = lower.frame_pivot_m
@@ -194,6 +194,19 @@ def test_two_layouts_climb_side_by_side(qtbot: QtBot, window: MainWindow) -> Non
     assert springs.other != springs.value  # other support at the rear, another back-over angle
     assert "\t" in sheet.as_text()
     assert not window.grab().isNull()
+    answers.path = demo_file("tamarack.stoutlink")
+    press(qtbot, window, "other_rig")
+    qtbot.waitUntil(lambda: look.rival is not None, timeout=WAIT_MS)
+    assert look.rival is not None
+    assert look.rival[0].name == "Tamarack front swap"
+    back = next(one for one in look.lines() if one.word == "Goes over backward, rigid")
+    assert back.other not in ("", "–", back.value)
+    window.workspace.do(SetNumber("choosing.grade_rad", 0.3))
+    again(qtbot, sheet)
+    grade = next(one for one in look.lines() if "grade, front and rear" in one.word)
+    assert grade.other not in ("", "–")  # the other rig on this one's grade, also when it changes
+    press(qtbot, window, "other_rig_away")
+    assert look.rival is None
     window.workspace.do(SetChoice("rear_compare", None))
     again(qtbot, sheet)
     assert not any(one.other for one in look.lines())

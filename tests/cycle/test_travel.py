@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.axle_motion import axle_motion, pose_at
-from stoutlink.core.analysis.cycle.behaviour import behaviour
+from stoutlink.core.analysis.cycle.behaviour import behaviour, roll_stiffness
 from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits
 from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, ribbon, said_at
 from stoutlink.core.analysis.cycle.shaft import shaft_travel
@@ -313,7 +313,18 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
     assert sum(found.loads) == pytest.approx(rig_.mass_kg * 9.80665 * math.cos(project.choosing.grade_rad))
     assert found.ramp is not None
     assert rear is not None
-    turns = sum(float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()) for x in (one, rear))
+    moment = min(
+        rig_.mass_kg * 9.80665 * part * track / 2
+        for part, track in (
+            (rig_.cg_ahead_of_rear_m / rig_.wheelbase_m, rig_.front.track_m),
+            (1 - rig_.cg_ahead_of_rear_m / rig_.wheelbase_m, rig_.rear.track_m),
+        )
+    )
+    turns = 0.0
+    for x in (one, rear):  # an axle rolls by M/K until its stops; M where the lighter axle's tyre has nothing left
+        stiff = roll_stiffness(x)
+        assert stiff is not None
+        turns += min(moment / stiff, float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()))
     assert found.ramp == pytest.approx(1000 * rig_.front.track_m * math.sin(turns) / math.sin(math.radians(20)) / rig_.wheelbase_m)
     bare = behaviour(project, rig_, {"front": None, "rear": None})
     assert (bare.climb, bare.across, bare.ramp) == (None, None, None)
@@ -329,6 +340,10 @@ def test_leaves_are_cycled_too() -> None:
     assert g.x[i, j] == pytest.approx(0.0, abs=1e-6)
     steer = found.curve("yaw")
     assert steer is not None
+    drive = found.curve("drive")
+    assert drive is not None
+    s = project.settings
+    assert drive.heave[j] == pytest.approx(found.leaf.drive_percent[s.thrust_school][s.height_school], rel=0.01)
     slope = np.gradient(steer.roll, g.roll)[i]
     assert slope == pytest.approx(found.leaf.roll_steer, rel=0.02)  # the path of both sides against the formula 4c/(3a)
     assert {c.one for c in found.touching.contacts} >= {"Left tyre", "Axle tube"}

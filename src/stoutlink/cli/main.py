@@ -15,7 +15,7 @@ import msgspec
 from stoutlink import __version__
 from stoutlink.core.advice.review import Review, review
 from stoutlink.core.advice.search_words import number_words
-from stoutlink.core.analysis.cycle.behaviour import behaviour
+from stoutlink.core.analysis.cycle.behaviour import behaviour_of
 from stoutlink.core.analysis.cycle.curve_sure import curve_sure
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.many_layouts import Setting
@@ -239,9 +239,7 @@ def _travel(args: argparse.Namespace) -> int:
         raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
     data = travel_results(travel)
     if args.json:
-        other = "front" if args.end == "rear" else "rear"
-        beside = None if found.axles[other].problem is not None else axle_travel(found.project, found.true.rig, other, touch=False)
-        data["behaviour"] = behaviour_results(behaviour(found.project, found.true.rig, {args.end: travel, other: beside}))
+        data["behaviour"] = behaviour_results(behaviour_of(found.project))
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else travel_text(data))
     if args.csv is not None:
         write_bytes(travel_csv(travel, curve_sure(found.project, found.true.rig, travel)).encode(), args.csv)

@@ -14,7 +14,7 @@ def behaviour_results(found: Behaviour) -> dict[str, Any]:
     return {
         "grade_deg": math.degrees(found.grade), "rigid_front_n": found.loads[0], "rigid_rear_n": found.loads[1], "grip_all": _finite(found.needed),
         "grip_rear": _finite(found.needed_rear), "back_over_deg": math.degrees(found.back_over), "back_over_sprung_deg": _deg(found.back_over_sprung),
-        "back_over_without_links_deg": _deg(found.back_over_flat), "nose_over_deg": math.degrees(found.nose_over), "rigid_tip_deg": math.degrees(found.tip),
+        "back_over_without_links_deg": _deg(found.back_over_flat), "nose_over_deg": math.degrees(found.nose_over), "rigid_tip_left_deg": math.degrees(found.tip[0]), "rigid_tip_right_deg": math.degrees(found.tip[1]),
         "ramp_index": None if found.ramp is None else _finite(found.ramp), "ramp_stopped_by": found.ramp_stopped_by,
         "climb": None if c is None else {
             "front_n": c.front, "rear_n": c.rear, "rear_share_of_thrust": c.share_rear, "front_travel_m": c.travel_front, "rear_travel_m": c.travel_rear,

@@ -6,10 +6,18 @@ import math
 
 from PyQt6.QtWidgets import QWidget
 
+from stoutlink.app import dialogs
+from stoutlink.app.background import Background, Progress
 from stoutlink.app.sheets.path_drawer import Entry
 from stoutlink.app.sheets.travel.line_look import LineLook, Said, deg
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.cycle.behaviour import Behaviour, behaviour
+from stoutlink.core.analysis.cycle.behaviour import Axles, Behaviour, behaviour, cycled, on_the_same
+from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.document.project import Project
+from stoutlink.core.storage.files import read_project
+
+Rival = tuple[Project, Axles]
+"""Another rig and its axles, cycled."""
 
 
 class ClimbLook(LineLook):
@@ -19,10 +27,37 @@ class ClimbLook(LineLook):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "climb", "Climb, ledge, side slope, ramp", parent)
+        self.rival: Rival | None = None
+        self.other = self.add_button(
+            "other_rig", "Beside another rig…", "Open another project file and show how that rig behaves beside this one.", self._open
+        )
+        self.alone = self.add_button("other_rig_away", "Take it away", "The other rig's numbers leave.", lambda: self._take(None))
+        self.work: Background[Rival] = Background(self)
         self.buttons.addStretch(1)
         self._said: tuple[tuple[object, ...], list[Said]] | None = None
 
+    def _open(self) -> None:
+        path = dialogs.choose_file(self, "Another rig", "", "Stout Link projects (*.stoutlink)", False)
+        if path is None:
+            return
+
+        def work(tell: Progress) -> Rival:
+            project = read_project(path)
+            return project, cycled(project)
+
+        self.work.start(work, self._take, lambda part: None, lambda why: self.workspace.said.emit(str(why), True))
+
+    def _take(self, rival: Rival | None) -> None:
+        self.rival, self._said, self._filled = rival, None, None
+        if self.theme is not None:
+            self.prepare()
+            self.list.update()
+
+    def stop(self) -> None:
+        self.work.stop()
+
     def entries(self) -> tuple[Entry, ...]:
+        self.alone.setVisible(self.rival is not None)
         return (
             Entry("choosing.grade_rad", "grade"), Entry("loads.side_slope_rad", "side slope"), Entry("choosing.friction", "tyre grip"), Entry("loads.ledge_m", "ledge"),
         )  # fmt: skip
@@ -39,13 +74,23 @@ class ClimbLook(LineLook):
         project, rig = self.workspace.project, self.workspace.rig
         found = behaviour(project, rig, {"front": both.get("front"), "rear": both.get("rear")})
         out = self._lines(found)
+        if self.rival is not None:
+            theirs = on_the_same(self.rival[0], project)
+            against = self._lines(behaviour(theirs, true_rig(theirs).rig, self.rival[1]))
+            return self._beside(
+                out, against, f"with {theirs.name}", "Another rig, as its file has it, on this one's grade, ledge, side slope and grip."
+            )
         swapped = [end for end in ("front", "rear") if both.get(f"{end} compared") is not None]
         if not swapped:
             return out
         against = behaviour(project, rig, {end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
-        other = {one.word: one.value for one in self._lines(against)}
         names = ", ".join(x.name for end in swapped if (x := project.compared(end)) is not None)
-        head = Said("Beside it, in blue", f"with {names}", "The same numbers with the compared layout; the other axle as it is.", other=" ")
+        return self._beside(out, self._lines(against), f"with {names}", "The same numbers with the compared layout; the other axle as it is.")
+
+    @staticmethod
+    def _beside(out: list[Said], against: list[Said], names: str, tip: str) -> list[Said]:
+        other = {one.word: one.value for one in against}
+        head = Said("Beside it, in blue", names, tip, other=" ")
         return [head, *(Said(x.word, x.value, x.tip, x.bad, other.get(x.word, "–") if x.value else "") for x in out)]
 
     def _lines(self, found: Behaviour) -> list[Said]:
@@ -107,7 +152,15 @@ class ClimbLook(LineLook):
         ]  # fmt: skip
 
     def _across(self, found: Behaviour) -> list[Said]:
-        out = [Said("Tips sideways, rigid", deg(found.tip), "Over the line through both downhill contacts; the lean of the body brings it sooner.")]
+        out = [
+            Said(
+                "Tips sideways, rigid",
+                deg(found.tip[0])
+                if abs(found.tip[0] - found.tip[1]) < 1e-4
+                else f"{deg(found.tip[0])} to the left, {deg(found.tip[1])} to the right",
+                "Over the line through both downhill contacts; the lean of the body brings it sooner.",
+            )
+        ]
         s = found.across
         if s is None:
             return [*out, Said("Lean, load transfer and first wheel lift need springs at both axles.")]

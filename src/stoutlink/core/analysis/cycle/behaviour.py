@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 
 from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.cycle.springs import GRAVITY
-from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
+from stoutlink.core.analysis.true_rig import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.errors import StoutError
 from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_sprung, stand_on_grade
 from stoutlink.core.mechanics.ledge import Ledge, ledge
 from stoutlink.core.mechanics.side_hill import Side, SideHill, side_hill
@@ -38,8 +42,8 @@ class Behaviour:
     back_over_flat: float | None
     """The same springs without this geometry: no support from the links at either axle."""
     nose_over: float
-    tip: float
-    """Rigid side slope at which it tips, over the line through both downhill contacts, rad."""
+    tip: tuple[float, float]
+    """Rigid side slope at which it tips to the left and to the right, over the line through both downhill contacts, rad; apart by the balance point's side."""
     across: SideHill | None
     ledge: Ledge
     ledge_height: float
@@ -66,13 +70,37 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
         rates = _rate(axles["front"]) or 1.0, _rate(axles["rear"]) or 1.0
         dived = dive(weight, a, base, height, project.choosing.friction, rig.brake_front_share, (springs[0].slope, springs[1].slope), rates)
     track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
+    aside = true_rig(project).side_offset or 0.0
     step = project.loads.ledge_m
     ramp, by = _ramp(rig, axles)
     return Behaviour(
         angle, (front, rear), thrust / (front + rear) if front + rear > 0 else math.inf, thrust / rear if rear > 0 else math.inf, climbed, dived,
-        back_over(a, base, height), sprung, flat, nose_over(a, height), rigid_tip(track, height), _across(project, rig, axles),
+        back_over(a, base, height), sprung, flat, nose_over(a, height), (rigid_tip(track, height, aside), rigid_tip(track, height, -aside)), _across(project, rig, axles),
         ledge(weight, a, base, height, (rig.front.loaded, rig.rear.loaded), step), step, ramp, by,
     )  # fmt: skip
+
+
+def behaviour_of(project: Project) -> Behaviour:
+    """A whole project's behaviour, both axles cycled for it; one that cannot be cycled is left out."""
+    return behaviour(project, true_rig(project).rig, cycled(project))
+
+
+def on_the_same(project: Project, cases: Project) -> Project:
+    """A project on the grade, ledge, side slope and grip of another."""
+    choosing = msgspec.structs.replace(project.choosing, grade_rad=cases.choosing.grade_rad, friction=cases.choosing.friction)
+    loads = msgspec.structs.replace(project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad)
+    return msgspec.structs.replace(project, choosing=choosing, loads=loads)
+
+
+def cycled(project: Project) -> Axles:
+    """Both axles of a project cycled, without what touches; ``None`` for one that cannot be."""
+    rig = true_rig(project).rig
+    axles: Axles = {}
+    for end in ("front", "rear"):
+        axles[end] = None
+        with contextlib.suppress(StoutError):
+            axles[end] = axle_travel(project, rig, end, touch=False)
+    return axles
 
 
 def _springs(axles: Axles) -> tuple[AxleSprings, AxleSprings] | None:
@@ -148,11 +176,13 @@ def _roll_centre(one: AxleTravel | None) -> float | None:
 
 
 def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
-    """Front wheel up a 20° ramp while the other three stay down: both axles cross-axled to their stops or where the links bind.
+    """Front wheel up a 20° ramp while the others stay down, until another tyre lifts: each axle rolls against the body by its share of the moment between
+    them, M/K, no farther than its stops or where its links bind; at M = N·t/2 of the lighter axle its tyre lifts (loads as on the level).
 
-    The front axle then stands at the sum of both articulations against the ground; springs are taken as soft enough to let it.
+    While the roll stiffness of an axle is not known its springs are taken as soft enough to let it.
     """
     turns, why = [], []
+    moment = min(rig.mass_kg * GRAVITY * load_share(rig, end) * 0.5 * rig.end(end).track_m for end in ("front", "rear"))
     for end in ("front", "rear"):
         one = axles.get(end)
         if one is None:
@@ -161,9 +191,12 @@ def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
         best = float(one.grid.roll[column].max()) if column.any() else 0.0
         reached = one.grid.reached[:, one.grid.ride[1]]
         most = float(one.grid.roll[reached].max()) if reached.any() else 0.0
+        stiff = roll_stiffness(one)
+        edge = one.grid.roll.max() - 1e-9
+        word = "links bind" if most <= best + 1e-9 and most < edge else "stops" if best < edge else "looked at no further than 20°"
+        if stiff is not None and stiff > 0 and moment / stiff < best:
+            best, word = moment / stiff, "a tyre lifts against its springs"
         turns.append(best)
-        why.append(
-            f"{end}: {'links bind' if most <= best + 1e-9 and most < one.grid.roll.max() - 1e-9 else 'stops' if best < one.grid.roll.max() - 1e-9 else 'looked at no further than 20°'}"
-        )
+        why.append(f"{end}: {word}")
     height = rig.front.track_m * math.sin(min(sum(turns), math.pi / 2))
     return ramp_index(height / math.sin(RAMP), rig.wheelbase_m), ", ".join(why)

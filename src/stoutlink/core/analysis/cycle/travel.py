@@ -20,6 +20,7 @@ from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.mechanics.leaf_spring import SeatMotion, support_slope
 
 Array = NDArray[np.float64]
 
@@ -86,7 +87,9 @@ def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], b
     touched = touching(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
     if not going(0.95):
         return None
-    return AxleTravel(layout, grid, motion, shaft, springs, steer, touched, tuple(_curves(project, rig, grid, motion, shaft, springs, steer)), found)
+    return AxleTravel(
+        layout, grid, motion, shaft, springs, steer, touched, tuple(_curves(project, rig, grid, motion, found, shaft, springs, steer)), found
+    )
 
 
 def _posed(
@@ -103,15 +106,16 @@ def _posed(
 
 def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: int) -> tuple[Grid, tuple[Curve, ...]]:
     """The curves of a layout at fewer stations, and the grid they stand on. Raises :class:`~stoutlink.core.errors.GeometryError` as the travel does."""
-    grid, motion, _ = _posed(project, rig, layout, heaves, rolls)
+    grid, motion, leaf = _posed(project, rig, layout, heaves, rolls)
     donor = project.donor(layout.end)
     shaft, steer = shaft_travel(rig, grid, donor, project.plan(layout.end)), steer_travel(rig, grid, donor)
-    return grid, tuple(_curves(project, rig, grid, motion, shaft, spring_travel(grid), steer))
+    return grid, tuple(_curves(project, rig, grid, motion, leaf, shaft, spring_travel(grid), steer))
 
 
 def _curves(
-    project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, shaft: ShaftTravel | None, springs: SpringTravel, steer: SteerTravel | None
-) -> list[Curve]:
+    project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, leaf: LeafAxle | None, shaft: ShaftTravel | None, springs: SpringTravel,
+    steer: SteerTravel | None,
+) -> list[Curve]:  # fmt: skip
     i, j = grid.ride
     out: list[Curve] = []
 
@@ -132,7 +136,8 @@ def _curves(
         for k, link in enumerate(grid.layout.links):
             for e, which in enumerate(("frame", "axle")):
                 out.append(Curve(f"lean_{link.id}_{which}", f"Lean, {link.name.lower()} {which}", "angle", leans[0][e, k], leans[1][e, k]))
-    else:
+    elif leaf is not None:
+        out += _leaf_curves(rig, grid, leaf, project.settings)
         put(
             "pinion_up",
             "Pinion up",
@@ -160,6 +165,25 @@ def _curves(
         out.append(Curve("motion_ratio", "Motion ratio", "number", springs.ratio, empty))
         out.append(Curve("wheel_rate", "Wheel rate", "spring_rate", springs.wheel_rate, empty))
     return out
+
+
+def _leaf_curves(rig: Rig, grid: Grid, leaf: LeafAxle, s: Settings) -> list[Curve]:
+    """Anti-numbers of the beam school over heave, from the seat's own path and tilt there, and roll steer over both. The support slope does not depend
+    on roll in this picture, so there is no curve over roll."""
+    end, (i, j) = grid.layout.end, grid.ride
+    rear = end == "rear"
+    forward = np.gradient(grid.x[i], grid.heave)
+    down = leaf.halves.nose_down_per_bump
+    slope = np.array([support_slope(SeatMotion(float(f), down), leaf.seat_height, end) for f in forward])
+    empty = np.full_like(grid.roll, np.nan)
+    steer = np.gradient(grid.yaw, grid.roll, axis=0)
+    return [
+        Curve(
+            "drive", "Anti-squat" if rear else "Anti-lift, drive", "percent", drive_percent(rig, end, slope, s.thrust_school, s.height_school), empty
+        ),
+        Curve("brake", "Anti-lift, braking" if rear else "Anti-dive", "percent", brake_percent(rig, end, slope, s.height_school), empty),
+        Curve("roll_steer", "Roll steer", "number", steer[i], steer[:, j]),
+    ]
 
 
 def _of(rig: Rig, grid: Grid, s: Settings, t: Travel) -> list[tuple[str, str, str, Array]]:
