@@ -83,9 +83,9 @@ class ClimbLook(LineLook):
         swapped = [end for end in ("front", "rear") if both.get(f"{end} compared") is not None]
         if not swapped:
             return out
-        against = behaviour(project, rig, {end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
+        held = behaviour(project, rig, {end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
         names = ", ".join(x.name for end in swapped if (x := project.compared(end)) is not None)
-        return self._beside(out, self._lines(against), f"with {names}", "The same numbers with the compared layout; the other axle as it is.")
+        return self._beside(out, self._lines(held), f"with {names}", "The same numbers with the compared layout; the other axle as it is.")
 
     @staticmethod
     def _beside(out: list[Said], against: list[Said], names: str, tip: str) -> list[Said]:

@@ -123,7 +123,7 @@ def pose(bars: Bars, heave: float, roll: float, steps: int = 25) -> Poses:
 def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     """Poses of one layout over heave × roll, :class:`Poses` of shape ``(rolls, heaves)``; each row followed from ride height at its roll, all rows together.
 
-    Both hold 0 and are ordered. What is not proven at once is walked row by row as in :func:`sweep`; limits are those of each row's heave.
+    Both hold 0 and are ordered. Rows not proven at once are marched station by station, all together; limits are the last stations reached.
     """
     rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
     first, _, got, *_ = _sweep_block(bars, rolling)
@@ -142,19 +142,58 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
         c.at(heave[:, None], tilts)
         det, error = _converge(c, q)
         reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
+    short = np.flatnonzero(~reached.all(axis=0) & ok)
+    if short.size:
+        _march(bars, line, heave, roll, base, short, sign, q, reached, error)
     angles = 2.0 * np.arctan(q[2:])
     void = np.where(reached, 0.0, np.nan)
     x, y, z = bars.centre[..., :3].reshape(3)
     flat = {"x": x + q[0] + void, "y": y + q[1] + void, "z": z + heave[:, None] + void, "yaw": angles[0] + void, "roll": tilts + void, "pitch": angles[1] + void, "residual": error + void}  # fmt: skip
     out = {k: np.ascontiguousarray(v.T) for k, v in flat.items()}
-    there = np.ascontiguousarray(reached.T)
-    low, high = np.full(len(roll), heave[0]), np.full(len(roll), heave[-1])
-    for i in np.flatnonzero(~there.all(axis=1)):
-        row = sweep(bars, heave, np.full(len(heave), roll[i]), (0.0, float(roll[i])))
-        there[i], low[i], high[i] = row.reached, row.limit_low, row.limit_high
-        for k, v in out.items():
-            v[i] = getattr(row, k)
-    return Poses(**out, reached=there, limit_low=low, limit_high=high)
+    far = np.where(reached, heave[:, None], 0.0)
+    return Poses(**out, reached=np.ascontiguousarray(reached.T), limit_low=far.min(axis=0), limit_high=far.max(axis=0))
+
+
+def _march(
+    bars: Bars, line: _Line, heave: Array, roll: Array, base: Array, columns: NDArray[np.intp], sign: float, q: Array, reached: Flags, error: Array
+) -> None:
+    """Rows that end, all together station by station outward from ride height; where a step fails each goes on alone in halved steps.
+
+    Written into ``q`` ``(4, heaves, rolls)``, ``reached`` and ``error`` ``(heaves, rolls)``.
+    """
+    tilts = roll[columns][None, :]
+    c = Closure(bars, np.zeros(1), np.zeros(1))
+    reached[:, columns] = False
+    for way in (1, -1):
+        order = line.outward(way)
+        at, s_at = base[:, :, columns].copy(), 0.0
+        alive = np.ones(len(columns), bool)
+        done = np.zeros(len(columns), int)
+        for n, i in enumerate(order):
+            with np.errstate(all="ignore"):
+                step = line.s[i] - s_at
+                c.at(np.full((1, 1), s_at + 0.0), tilts)
+                _, rates = c.motion(c.rows(at))
+                ahead = _slope(at, rates, line) * step
+                here = at + ahead
+                c.at(np.full((1, 1), heave[i]), tilts)
+                det, off = _converge(c, here)
+                bent = np.abs(here - at - ahead).max(axis=0)
+            alive &= ((off <= 1e-10) & (det * sign > 0) & (bent <= SMOOTH * abs(step)))[0]
+            good = columns[alive]
+            q[:, i, good], error[i, good], reached[i, good] = here[:, 0, alive], off[0, alive], True
+            at, s_at = np.where(alive, here, at), float(line.s[i])
+            done[alive] = n + 1
+            if not alive.any():
+                break
+        for k, got in zip(columns, done, strict=True):
+            if got < len(order):
+                tilted = _Line.through(heave, np.full_like(heave, roll[k]), (0.0, float(roll[k])))
+                made = q[:, :, k : k + 1].copy()
+                err = error[:, k : k + 1].copy()
+                got, _ = _walk(bars, tilted, order, int(got), base[:, :, k : k + 1], made, 0, np.float64(sign), err)
+                q[:, :, k], error[:, k] = made[..., 0], err[:, 0]
+                reached[order[:got], k] = True
 
 
 @dataclass(frozen=True)
