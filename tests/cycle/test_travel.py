@@ -120,20 +120,20 @@ def test_grid_poses_are_the_poses() -> None:
 def test_all_rows_at_once_are_the_rows(seed: int) -> None:
     """Any four bars, most of which bind within the grid: reached and placed as each row followed on its own."""
     rng = np.random.default_rng(seed)
-    heave, roll = np.linspace(-0.3, 0.3, 31), np.linspace(-0.35, 0.35, 9)
-    heave[15] = roll[4] = 0.0
+    heave, roll = np.linspace(-0.3, 0.3, 17), np.linspace(-0.35, 0.35, 5)
+    heave[8] = roll[2] = 0.0
     ends = 0
-    for _ in range(8):
+    for _ in range(3):
         frame = np.array([[1, 0.3, 0.5], [1, -0.3, 0.5], [0.9, 0.1, 0.9], [0.9, -0.1, 0.9]]) + rng.normal(size=(4, 3)) * 0.12
         axle = np.array([[0, 0.5, 0.4], [0, -0.5, 0.4], [0, 0.4, 0.7], [0, -0.4, 0.7]]) + rng.normal(size=(4, 3)) * 0.12
         four = Bars.of([0, 0, 0.45], frame, axle)
         grid = sweep_grid(four, heave, roll)
         for i, r in enumerate(roll):
-            row = sweep(four, heave, np.full(31, r), (0.0, float(r)))
+            row = sweep(four, heave, np.full(17, r), (0.0, float(r)))
             assert (row.reached == grid.reached[i]).all()
             assert grid.yaw[i] == pytest.approx(row.yaw, abs=1e-8, nan_ok=True)
             ends += not row.reached.all()
-    assert ends > 4
+    assert ends > 0
 
 
 def test_stops_bound_each_side(basalt: Project) -> None:
