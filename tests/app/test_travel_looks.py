@@ -190,7 +190,7 @@ def test_two_layouts_and_two_rigs_climb_side_by_side(qtbot: QtBot, window: MainW
     assert isinstance(look, ClimbLook)
     beside = [one for one in look.lines() if one.other.strip()]
     assert beside
-    springs = next(one for one in look.lines() if one.word == "On its springs")
+    springs = next(one for one in look.lines() if one.word == "Backward on its springs")
     assert springs.other != springs.value  # other support at the rear, another back-over angle
     assert "\t" in sheet.as_text()
     assert not window.grab().isNull()
@@ -199,7 +199,7 @@ def test_two_layouts_and_two_rigs_climb_side_by_side(qtbot: QtBot, window: MainW
     qtbot.waitUntil(lambda: look.rival is not None, timeout=WAIT_MS)
     assert look.rival is not None
     assert look.rival[0].name == "Tamarack front swap"
-    back = next(one for one in look.lines() if one.word == "Goes over backward, rigid")
+    back = next(one for one in look.lines() if one.word == "Over backward, rigid")
     assert back.other not in ("", "–", back.value)
     window.workspace.do(SetNumber("choosing.grade_rad", 0.3))
     again(qtbot, sheet)

@@ -90,7 +90,7 @@ class ClimbLook(LineLook):
     @staticmethod
     def _beside(out: list[Said], against: list[Said], names: str, tip: str) -> list[Said]:
         other = {one.word: one.value for one in against}
-        head = Said("Beside it, in blue", names, tip, other=" ")
+        head = Said(f"Beside it, in blue, {names}.", tip=tip)
         return [head, *(Said(x.word, x.value, x.tip, x.bad, other.get(x.word, "–") if x.value else "") for x in out)]
 
     def _lines(self, found: Behaviour) -> list[Said]:
@@ -106,7 +106,7 @@ class ClimbLook(LineLook):
         front, rear = found.loads if c is None else (c.front, c.rear)
         out = [
             Said(f"{slope} grade, front and rear", f"{self.say(front, 'force')}, {self.say(rear, 'force')}", "Moments about the contacts" + (", the balance point as the springs have moved it." if c is not None else "; rigid until both axles have springs."), front < 0),
-            Said("Grip it takes, all driven", f"{found.needed:.2f}, tyres hold {grip:.2f}", "Thrust over the load on driven wheels; less than the tyres hold, or it slides first.", found.needed > grip),
+            Said("Grip it takes, all driven", f"{found.needed:.2f} of {grip:.2f}", "Thrust over the load on driven wheels, and what the tyres hold: less than that, or it slides first.", found.needed > grip),
             Said("Grip it takes, rear alone", f"{found.needed_rear:.2f}", "The same with the front axle not driven.", found.needed_rear > grip),
         ]  # fmt: skip
         if c is not None:
@@ -115,18 +115,19 @@ class ClimbLook(LineLook):
                 Said("Rear squats, front rises", f"{self._length(c.travel_rear)}, {self._length(-c.travel_front)}", "Springs, stops and support slopes of both axles at ride; gone round with the balance point as moved."),
                 Said("Nose up by that", deg(c.nose_up), "On top of the grade itself."),
             ]  # fmt: skip
-        out.append(Said("Goes over backward, rigid", deg(found.back_over), "The balance point over the rear contact."))
+        out.append(Said("Over backward, rigid", deg(found.back_over), "The balance point over the rear contact."))
         if found.back_over_sprung is not None and found.back_over_flat is not None:
-            out.append(
-                Said("On its springs", f"{deg(found.back_over_sprung)}; {deg(found.back_over_flat)} without links' support", "Front hanging at its droop limit, all thrust at the rear. More anti-squat lifts the rear and costs back-over angle while it gains attitude; the second number has no support from the links.")
-            )  # fmt: skip
+            out += [
+                Said("Backward on its springs", deg(found.back_over_sprung), "Front hanging at its droop limit, all thrust at the rear. More anti-squat lifts the rear and costs back-over angle while it gains attitude."),
+                Said("The same, links neutral", deg(found.back_over_flat), "With links that neither lift nor squat under thrust: what this geometry costs or gains."),
+            ]  # fmt: skip
         else:
             out.append(
                 Said(
                     "Squat, rise and back-over on the springs need springs at both axles: place coilovers or air springs in Springs, or leaves in Layout."
                 )
             )
-        out.append(Said("Goes over its nose", deg(found.nose_over), "Downhill, rigid."))
+        out.append(Said("Over its nose, rigid", deg(found.nose_over), "Downhill, rigid."))
         return out
 
     def _ledge(self, found: Behaviour, grip: float) -> list[Said]:

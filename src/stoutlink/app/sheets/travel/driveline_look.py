@@ -56,7 +56,7 @@ class DrivelineLook(LineLook):
         if layout is None or shaft is None:
             return ()
         at = f"layouts.{layout.id}.driveshaft"
-        kinds = (("single", "a joint each end"), ("double_cardan", "double at the case"), ("two_piece", "two pieces, carrier"))
+        kinds = (("single", "single"), ("double_cardan", "double"), ("two_piece", "two pieces"))
         out = [
             Entry(f"{at}.kind", "joints", "choice", kinds), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"), Entry(f"{at}.tube_od_m", "tube outside"), Entry(f"{at}.tube_wall_m", "tube wall"), Entry(f"{at}.joint_limit_rad", "joint limit"),
             Entry(f"{at}.wrap_rad", "wrap allowed"), Entry(f"{at}.spline_m", "slip engaged"), Entry(f"{at}.spline_diameter_m", "spline dia."), Entry(f"{at}.slip_in_m", "slip inward"),
@@ -85,13 +85,13 @@ class DrivelineLook(LineLook):
         middle = shaft.middle
         limit = shaft.shaft.joint_limit_rad
         half = " a half" if shaft.shaft.kind == "double_cardan" else ""
-        names = "case, carrier and axle" if middle is not None else "case and axle"
+        names = "case, carrier, axle" if middle is not None else "case and axle"
         each = [shaft.first, *([middle] if middle is not None else []), shaft.second]
         i, j = shaft.ride
         worst = [most(v, travel) for v in each]
         ride = ", ".join(deg(float(v[i, j])) + (half if k == 0 else "") for k, v in enumerate(each))
         return [
-            Said(f"Joints at ride, {names}", ride, "Between the axes in space, plan offset included. One to three degrees at cruise (common practice)."),
+            Said("Joints at ride", ride, f"In the order {names}. Between the axes in space, plan offset included. One to three degrees at cruise (common practice)."),
             Said("Joints here", ", ".join(deg(float(v[row, column])) for v in each) if here else "not reached", "At the pose picked."),
             Said("Largest over the travel", ", ".join(deg(v) for v in worst), "Within the stops.", limit is not None and max(worst) > limit),
             Said("Equivalent angle at ride", deg(eq, 2), "One joint that would make the same wave; equal angles mean little where the planes differ."),

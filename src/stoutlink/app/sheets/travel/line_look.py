@@ -35,6 +35,8 @@ class Said:
     act: Callable[[], object] | None = None
     name: str = ""
     strong: bool = False
+    left: float = 0.0
+    """Part of the width for the word, where it is not the usual one."""
 
 
 class LineLook(TravelLook):
@@ -124,10 +126,10 @@ class LineLook(TravelLook):
             if not place.intersects(picture.asked):
                 y += 17
                 continue
-            left = 0.36 if beside else 0.44
+            left = one.left or (0.36 if beside else 0.44)
             text(p, QRectF(4, y, w * left, 16), one.word, t.text if one.strong else t.quiet, size=8.5, elide=True)
             value = f"{'▲ ' if one.bad else ''}{one.value}"
-            place = QRectF(w * left, y, w * (0.36 if beside else 0.56) - 4, 16)
+            place = QRectF(w * left, y, w * ((0.72 if beside else 1.0) - left) - 4, 16)
             text(p, place, value, t.torch if one.bad else t.text, size=8.5, align="right", elide=True, bold=one.strong)
             if beside:
                 text(p, QRectF(w * 0.73, y, w * 0.27 - 4, 16), one.other, t.dye, size=8.5, align="right", elide=True)

@@ -268,6 +268,7 @@ class SpringLook(LineLook):
             bool(one.trouble),
             act=lambda: self.workspace.do(TakeOffer(layout.id, one.offer.id)),
             name=f"offer_{n}",
+            left=0.28,
             strong=fitted,
         )
 

@@ -229,11 +229,18 @@ class SteerLook(LineLook):
                 return [Said(f"{steering_holes(layout)} combinations of holes in arms and panhard brackets: Best holes ranks them.")]
             return []
         out = [Said("Holes, the least steer over the travel first; a click bolts them:")]
-        brackets = {b.id: b.name for b in layout.brackets}
+        brackets = {b.id: b.name.replace(",", "").lower() for b in layout.brackets}
         for n, one in enumerate(self.answer[1][:MOST_SHOWN]):
-            words = [f"pitman {one.pitman}, knuckle {one.knuckle}", *(f"{brackets.get(name, name)} {hole}" for name, hole in one.brackets)]
-            value = f"{deg(abs(one.largest), 2)}, shift {self.say(one.side_shift, 'length')}" if math.isfinite(one.largest) else "does not reach"
-            tip = f"Largest heading over the travel without roll, and how far the axle is pushed sideways; {self._way(one.per_step, 3)} per 25 mm; panhard {self.say(one.panhard_height, 'length', 1)} up on the centreline."
+            arms = (
+                (("pitman", layout.steering.pitman_holes, one.pitman), ("knuckle", layout.steering.knuckle_holes, one.knuckle))
+                if layout.steering is not None
+                else ()
+            )
+            words = [f"{arm} {hole}" for arm, row, hole in arms if row is not None] + [
+                f"{brackets.get(name, name)} {hole}" for name, hole in one.brackets
+            ]
+            value = deg(abs(one.largest), 2) if math.isfinite(one.largest) else "does not reach"
+            tip = f"Largest heading over the travel without roll; the axle is pushed {self.say(one.side_shift, 'length')} sideways; {self._way(one.per_step, 3)} per 25 mm; panhard {self.say(one.panhard_height, 'length', 1)} up on the centreline."
             out.append(
                 Said(
                     ", ".join(words),
@@ -242,6 +249,7 @@ class SteerLook(LineLook):
                     act=partial(self._fit, one),
                     name=f"holes_{n}",
                     strong=one.current,
+                    left=0.72,
                 )
             )
         return out
