@@ -15,18 +15,20 @@ from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.axle_views import AxlePose
 from stoutlink.core.drawing.shapes import Line, Shape, ViewName, flatten
+from stoutlink.core.geometry.outline import hull, wheel_rims
 
 
-def steered_tyre_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, steering: SteerTravel | None, pose: AxlePose, steer: float) -> list[Shape]:
-    """Front tyres from above, the served one turned by ``steer`` rad (left +) about its kingpin, the other by the tie rod, carried with the axle."""
+def steered_tyre_shapes(
+    rig: Rig, layout: Layout, donor: DonorAxle | None, steering: SteerTravel | None, view: ViewName, pose: AxlePose, steer: float
+) -> list[Shape]:
+    """Outlines of the front tyres, the served one turned by ``steer`` rad (left +) about its kingpin, the other by the tie rod, carried with the axle."""
     wheel, ride = rig.front, axle_centre(rig, "front")
-    free, tread = wheel.free, 0.5 * wheel.tread
+    turn, at, centre = np.array(pose.turn), np.array(pose.centre), np.array(ride)
     out: list[Shape] = []
     for side, angle in zip((1.0, -1.0), wheel_turns(steering, steer), strict=True):
         middle, spin = wheel_at(rig, layout, donor, side, angle)
-        ahead = np.array([spin[1], -spin[0], 0.0])
-        corners = [middle + a * free * ahead + b * tread * spin for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-        out.append(Line(tuple(flatten(pose.carry(_point(p), ride), "plan") for p in corners), "tyre", closed=True))
+        rims = at + (wheel_rims(middle, spin, wheel.free, wheel.tread) - centre) @ turn.T
+        out.append(Line(tuple(hull(np.array([flatten(_point(p), view) for p in rims]))), "tyre", closed=True))
     return out
 
 

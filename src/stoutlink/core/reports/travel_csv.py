@@ -40,7 +40,6 @@ def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
     writer.writerow(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
     for c in travel.touching.contacts:
         steer = "" if c.steer is None else f"{math.degrees(c.steer):.1f}"
-        writer.writerow(
-            [c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", f"{c.heave * 1000:.1f}", f"{math.degrees(c.roll):.1f}", steer]
-        )
+        where = ["", ""] if c.apart else [f"{c.heave * 1000:.1f}", f"{math.degrees(c.roll):.1f}"]
+        writer.writerow([c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", *where, steer])
     return out.getvalue()

@@ -35,7 +35,7 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
         "runs_out": [word for word, _ in found.runs_out],
         "touching": [
             {
-                "one": c.one, "other": c.other, "least_m": c.least, "wanted_m": c.wanted, "heave_m": c.heave, "roll_deg": math.degrees(c.roll),
+                "one": c.one, "other": c.other, "least_m": c.least, "wanted_m": c.wanted, "heave_m": None if c.apart else c.heave, "roll_deg": None if c.apart else math.degrees(c.roll),
                 "steer_deg": None if c.steer is None else math.degrees(c.steer), "exact": c.least <= c.near,
             }
             for c in travel.touching.contacts
@@ -74,9 +74,9 @@ def travel_text(data: dict[str, Any]) -> str:
     for c in data["touching"]:
         state = "touches" if c["least_m"] < 0 else "near" if c["least_m"] < c["wanted_m"] else "clears"
         steer = "" if c["steer_deg"] is None else f", steer {c['steer_deg']:+.0f}°"
-        out.append(
-            f"{state}: {c['one']} – {c['other']} {'' if c['exact'] else 'over '}{c['least_m'] * 1000:.0f} mm at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
-        )
+        over = "" if c["exact"] else "over "
+        where = "" if c["heave_m"] is None else f" at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
+        out.append(f"{state}: {c['one']} – {c['other']} {over}{c['least_m'] * 1000:.0f} mm{where}")
     return "\n".join(out)
 
 

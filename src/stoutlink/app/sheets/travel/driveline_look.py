@@ -56,7 +56,7 @@ class DrivelineLook(LineLook):
         if layout is None or shaft is None:
             return ()
         at = f"layouts.{layout.id}.driveshaft"
-        kinds = (("single", "single"), ("double_cardan", "double"), ("two_piece", "two pieces"))
+        kinds = (("single", "single"), ("double_cardan", "double"), ("two_piece", "two-piece"))
         out = [
             Entry(f"{at}.kind", "joints", "choice", kinds), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"), Entry(f"{at}.tube_od_m", "tube outside"), Entry(f"{at}.tube_wall_m", "tube wall"), Entry(f"{at}.joint_limit_rad", "joint limit"),
             Entry(f"{at}.wrap_rad", "wrap allowed"), Entry(f"{at}.spline_m", "slip engaged"), Entry(f"{at}.spline_diameter_m", "spline dia."), Entry(f"{at}.slip_in_m", "slip inward"),

@@ -39,7 +39,7 @@ class TouchLook(TravelLook):
 
     def words(self, c: Contact) -> str:
         """Where a pair is nearest."""
-        return pose_words(c.heave, c.roll, c.steer, self.workspace.unit)
+        return "over the whole travel" if c.apart else pose_words(c.heave, c.roll, c.steer, self.workspace.unit)
 
     def gap(self, c: Contact) -> str:
         """The least distance in words."""
@@ -88,7 +88,7 @@ class TouchLook(TravelLook):
 
     def _go(self, c: Contact) -> None:
         travel = self.shown.travel
-        if travel is None:
+        if travel is None or c.apart:
             return
         g = travel.grid
         self.go.emit(int(np.argmin(np.abs(g.roll - c.roll))), int(np.argmin(np.abs(g.heave - c.heave))), c.steer or 0.0)

@@ -102,9 +102,10 @@ class CycleViews(QWidget):
             shapes: list[Shape] = []
             if pose is not None:
                 front = layout.end == "front"
-                shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (front and view == "plan" and s.role == "tyre")]
-                if front and view == "plan":
-                    shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, pose, self.steer)
+                turned = front and (view == "plan" or abs(self.steer) > 1e-3)
+                shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (turned and s.role == "tyre")]
+                if turned:
+                    shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, view, pose, self.steer)
                 shapes += driveshaft_shapes(rig, layout, donor, view, pose)
                 for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
                     shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))

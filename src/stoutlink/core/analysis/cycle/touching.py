@@ -69,6 +69,11 @@ class Contact:
         return float(self.room[row, column] if self.room.ndim else self.room)
 
     @property
+    def apart(self) -> bool:
+        """Whether they never come near, so that there is one bound for the whole travel and no place for it."""
+        return self.room.ndim == 0
+
+    @property
     def near(self) -> float:
         """Up to this the distance is exact, m."""
         return near_of(self.wanted)
