@@ -17,7 +17,7 @@ Array = NDArray[np.float64]
 Rows = NDArray[np.intp]
 TOLERANCE = 2.5e-4
 """Distance found and plane proved agree to this, m."""
-MOST, LOOK = 400, 3
+MOST, LOOK = 400, 2
 """Throws at the most, and between looks at who is done."""
 
 
