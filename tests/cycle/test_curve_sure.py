@@ -40,7 +40,7 @@ def test_the_band_at_ride_is_the_verdicts(basalt: Project) -> None:
 
 
 def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
-    """Monte Carlo of the pivot readings alone, 300 draws, at full droop and bump."""
+    """Monte Carlo of the pivot readings alone, 200 draws, at full droop and bump."""
     rig = true_rig(basalt).rig
     layout = basalt.layout("rear")
     assert layout is not None
@@ -51,7 +51,7 @@ def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
         first += ({c.id: c for c in curves_of(basalt, rig, moved, 5, 3)[1]}["pinion_up"].heave - base["pinion_up"].heave) ** 2
     rng = np.random.default_rng(5)
     drawn = []
-    for _ in range(300):
+    for _ in range(200):
         links = list(layout.links)
         for reading in readings:
             z = rng.normal(0.0, reading.sigma)
@@ -63,7 +63,7 @@ def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
         drawn.append({c.id: c for c in curves_of(basalt, rig, one, 5, 3)[1]}["pinion_up"].heave)
     spread = np.std(drawn, axis=0)
     for k in (0, 4):
-        assert np.sqrt(first[k]) == pytest.approx(spread[k], rel=0.12)
+        assert np.sqrt(first[k]) == pytest.approx(spread[k], rel=0.15)
 
 
 def test_best_holes_are_what_they_are_said_to_be(basalt: Project) -> None:

@@ -116,7 +116,7 @@ def test_grid_poses_are_the_poses() -> None:
     assert g.roll[g.ride[0]] == pytest.approx(0.0, abs=1e-12)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", [0, 1])
 def test_all_rows_at_once_are_the_rows(seed: int) -> None:
     """Any four bars, most of which bind within the grid: reached and placed as each row followed on its own."""
     rng = np.random.default_rng(seed)
