@@ -12,7 +12,6 @@ from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import rank_springs
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.true_rig import true_rig
-from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft
@@ -184,5 +183,6 @@ def test_a_two_piece_shaft(basalt: Project) -> None:
     assert assumed.shaft is not None
     assert assumed.shaft.carrier_assumed
     assert assumed.shaft.front_length == pytest.approx(assumed.shaft.at_ride[3])
-    offer = SpringOffer(id="a", name="A", rate_n_per_m=20e3, free_m=0.4)
-    assert offer.block_m is None
+    fraction = read_springs("name,rate_lb_per_in,free_in\nOdd,150,14 1/4\nWorse,150,14 1/\n")
+    assert fraction.springs[0].free_m == pytest.approx(14.25 * 0.0254)
+    assert fraction.problems == ("Line 3, column free_in: “14 1/” is not a length.",)

@@ -15,8 +15,7 @@ from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
-from stoutlink.core.editing.edits import PutInList
-from stoutlink.core.editing.spring_edits import ListSprings
+from stoutlink.core.editing.edits import PutInList, ReplaceList
 from stoutlink.core.editing.swap_edits import ImportDonors, Known
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -299,7 +298,7 @@ class FileDesk:
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}", True)
             return
-        if table.springs and not self._workspace.do(ListSprings(table.springs)):
+        if table.springs and not self._workspace.do(ReplaceList("springs", table.springs, "Read a list of springs")):
             return
         if table.problems:
             dialogs.ask(

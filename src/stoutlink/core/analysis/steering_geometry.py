@@ -49,6 +49,13 @@ class BumpSteer:
     reaches: bool
 
 
+def on_centreline(link: Link) -> tuple[float, float]:
+    """Station and height at which a bar passes the vehicle's middle (its own middle where it does not cross), m."""
+    a, b = link.frame_pivot_m, link.axle_pivot_m
+    t = a[1] / (a[1] - b[1]) if a[1] != b[1] else 0.5
+    return a[0] + t * (b[0] - a[0]), a[2] + t * (b[2] - a[2])
+
+
 def panhard(motion: AxleMotion) -> Panhard | None:
     """The panhard of a layout, if it has one."""
     link = next((one for one in motion.layout.links if one.role == "panhard"), None)
@@ -56,12 +63,12 @@ def panhard(motion: AxleMotion) -> Panhard | None:
         return None
     a, b = link.frame_pivot_m, link.axle_pivot_m
     across = abs(b[1] - a[1])
-    t = a[1] / (a[1] - b[1]) if a[1] != b[1] else 0.5
+    station, height = on_centreline(link)
     shift = motion.heave.lateral[np.isfinite(motion.heave.lateral)]
     return Panhard(
         link,
-        a[2] + t * (b[2] - a[2]),
-        a[0] + t * (b[0] - a[0]),
+        height,
+        station,
         math.atan2(b[2] - a[2], across),
         math.dist(a, b),
         motion.ride.roll_centre_height,

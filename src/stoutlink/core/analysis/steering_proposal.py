@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
+from stoutlink.core.analysis.cycle.wheels import INSET_GUESS
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.steering import Steering, TieRod
-
-INSET = 0.09
-"""Kingpin inside the wheel's middle, m (estimate)."""
 
 
 def drag_link_beside(rig: Rig, layout: Layout) -> Steering:
@@ -20,7 +18,7 @@ def drag_link_beside(rig: Rig, layout: Layout) -> Steering:
     at = max(a[0], x) + 0.08
     return Steering(
         pitman_m=(round(at, 4), round(a[1] + shift, 4), round(a[2], 4)), knuckle_m=(round(at, 4), round(b[1] + shift, 4), round(b[2], 4)),
-        kingpin_m=(round(x, 4), round(-hand * (half - INSET), 4), round(r, 4)),
+        kingpin_m=(round(x, 4), round(-hand * (half - INSET_GUESS), 4), round(r, 4)),
     )  # fmt: skip
 
 

@@ -14,7 +14,8 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.catalogue.spring import SpringOffer
-from stoutlink.core.errors import CatalogueError
+from stoutlink.core.errors import CatalogueError, TextError
+from stoutlink.core.quantity.length_text import parse_length
 
 _INCH, _POUND = 0.0254, 4.4482216152605
 COLUMNS: dict[str, tuple[str, float]] = {
@@ -69,6 +70,18 @@ def read_springs(text: str) -> SpringTable:
     return SpringTable(tuple(out), tuple(problems))
 
 
+def _number(column: str, text: str, size: float) -> float:
+    """A cell in SI; lengths also as a tape says them, ``14 1/4``."""
+    if column.startswith("rate"):
+        if not re.fullmatch(r"\d+(\.\d+)?", text):
+            raise ValueError(f"column {column}: “{text}” is not a number")
+        return float(text) * size
+    try:
+        return parse_length(text, "mm" if column.endswith("_mm") else "in")
+    except TextError:
+        raise ValueError(f"column {column}: “{text}” is not a length") from None
+
+
 def _read_row(row: dict[str, str | None], number: int) -> SpringOffer:
     if None in row or None in row.values():
         raise ValueError(f"the row has {'more' if None in row else 'fewer'} cells than the heading")
@@ -79,9 +92,7 @@ def _read_row(row: dict[str, str | None], number: int) -> SpringOffer:
             continue
         if column in COLUMNS:
             field, size = COLUMNS[column]
-            if not re.fullmatch(r"\d+([.,]\d+)?", value):
-                raise ValueError(f"column {column}: “{value}” is not a number")
-            plain[field] = float(value.replace(",", ".")) * size
+            plain[field] = _number(column, value.replace(",", "."), size)
         else:
             plain[column] = value
     if "name" not in plain:

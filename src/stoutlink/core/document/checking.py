@@ -12,9 +12,12 @@ from collections.abc import Iterable
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
 
+SHORTEST_ROD, SHORTEST_ARM = 0.05, 0.01
+"""Drag links and steering arms shorter than this, m, cannot be meant."""
 SHORTEST_LINK = 1e-3
 """Pivots nearer than this, m, are the same place."""
 
@@ -175,9 +178,41 @@ def _check_steering(layout: Layout) -> None:
         raise ValueOutOfRange("D147", f"{here}.tie_rod.end_m is on the other side than kingpin_m; give the end on that knuckle.")
     if s.drag_on == "tie_rod" and s.tie_rod is None:
         raise ValueOutOfRange("D148", f"{here}.drag_on is the tie rod, and there is none.", "Add a tie rod first.")
+    if s.kind == "drag_link":
+        _check_arms(here, layout)
     for name, row in (("pitman_holes", s.pitman_holes), ("knuckle_holes", s.knuckle_holes)):
         if row is not None and row.hole > row.holes:
             raise ValueOutOfRange("D149", f"{here}.{name}.hole is {row.hole}; it has {row.holes} holes.")
+
+
+def _check_arms(here: str, layout: Layout) -> None:
+    """Rods and arms that have a length to work with."""
+    s = layout.steering
+    assert s is not None
+    if math.dist(s.pitman_m, s.knuckle_m) < SHORTEST_ROD:
+        raise ValueOutOfRange(
+            "D151", f"{here}: pitman_m and knuckle_m are {math.dist(s.pitman_m, s.knuckle_m):g} m apart; a drag link is at least {SHORTEST_ROD:g} m."
+        )
+    if s.sector_m is not None:
+        axis = (0.0, 0.0, 1.0) if s.sector == "upright" else (0.0, 1.0, 0.0)
+        if (off := _off_axis(s.pitman_m, s.sector_m, axis)) < SHORTEST_ARM:
+            raise ValueOutOfRange(
+                "D152", f"{here}.sector_m leaves the pitman arm {off:g} m off the sector shaft; an arm is at least {SHORTEST_ARM:g} m."
+            )
+    side = 1.0 if s.kingpin_m[1] >= 0 else -1.0
+    kingpin = (-math.tan(layout.caster_rad or 0.0), -side * math.tan(s.kingpin_in_rad), 1.0)
+    ends = [] if s.drag_on == "tie_rod" else [("knuckle_m", s.knuckle_m)]
+    ends += [("tie_rod.end_m", s.tie_rod.end_m)] if s.tie_rod is not None else []
+    for name, at in ends:
+        if (off := _off_axis(at, s.kingpin_m, kingpin)) < SHORTEST_ARM:
+            raise ValueOutOfRange("D153", f"{here}.{name} is {off:g} m off the kingpin; a steering arm is at least {SHORTEST_ARM:g} m.")
+
+
+def _off_axis(point: Point, on: Point, along: Point) -> float:
+    """Distance of a point from a line through ``on``, m."""
+    x, y, z = (p - q for p, q in zip(point, on, strict=True))
+    a, b, c = along
+    return math.hypot(y * c - z * b, z * a - x * c, x * b - y * a) / math.hypot(a, b, c)
 
 
 def _check_parts(layout: Layout) -> None:
@@ -208,15 +243,9 @@ def _check_parts(layout: Layout) -> None:
 
 def _on_one_line(one: Link, other: Link) -> bool:
     """Whether two links run along the same straight line in space (to a micrometre over a metre)."""
-    a, b = one.frame_pivot_m, one.axle_pivot_m
-    along = tuple(q - p for p, q in zip(a, b, strict=True))
-    size = math.hypot(*along)
-    for point in (other.frame_pivot_m, other.axle_pivot_m):
-        x, y, z = (p - q for p, q in zip(point, a, strict=True))
-        off = math.hypot(y * along[2] - z * along[1], z * along[0] - x * along[2], x * along[1] - y * along[0]) / size
-        if off > 1e-6:
-            return False
-    return True
+    a = one.frame_pivot_m
+    x, y, z = (q - p for p, q in zip(a, one.axle_pivot_m, strict=True))
+    return all(_off_axis(point, a, (x, y, z)) <= 1e-6 for point in (other.frame_pivot_m, other.axle_pivot_m))
 
 
 def _unique(where: str, names: Iterable[str]) -> None:

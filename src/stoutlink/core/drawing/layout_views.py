@@ -7,8 +7,11 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.analysis.cycle.steer import axle_lock
+from stoutlink.core.analysis.cycle.wheels import wheel_at
 from stoutlink.core.analysis.leaf_axle import LeafAxle
 from stoutlink.core.analysis.link_loads import LinkLoads
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -19,15 +22,15 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
 from stoutlink.core.drawing.axle_views import AxlePose
 from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, box, flatten
+from stoutlink.core.geometry.outline import hull, wheel_rims
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
+Array = NDArray[np.float64]
 HOLE = 0.007
 """Radius a hole is drawn with, m (convention)."""
 ARC_TRAVEL = 0.2
 """How far up and down arcs are drawn, m."""
-LOCK_GUESS = math.radians(32.0)
-"""Steering lock while the axle's is not known (estimate)."""
 
 
 def hole_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
@@ -191,26 +194,19 @@ def _bow(seat: tuple[float, float], eye: tuple[float, float], nose_down: float) 
 
 
 def lock_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None) -> list[Shape]:
-    """From above: the front tyres at full lock either way, turned about an upright axis (a first estimate)."""
+    """From above: the front tyres at full lock either way, turned about their kingpins, both alike (a first estimate)."""
     if layout.end != "front":
         return []
-    wheel = rig.front
-    x0 = axle_centre(rig, "front")[0]
-    lock = donor.steer_lock_rad if donor is not None and donor.steer_lock_rad is not None else LOCK_GUESS
-    half, free, tread = wheel.track_m / 2, wheel.free, wheel.tread
-    inset = 0.09
-    if donor is not None and donor.width_m is not None and donor.kingpin_inset_m is not None:
-        inset = half - (0.5 * donor.width_m - donor.kingpin_inset_m)
-    out: list[Shape] = []
-    for side in (1.0, -1.0):
-        pin = side * (half - inset)
-        for turn in (lock, -lock):
-            c, s = math.cos(turn), math.sin(turn)
-            corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
-            out.append(
-                Line(tuple((x0 + c * a - s * (b + side * inset), pin + s * a + c * (b + side * inset)) for a, b in corners), "lock", closed=True)
-            )
-    return out
+    lock = axle_lock(donor)
+    return [tyre_outline(rig, *wheel_at(rig, layout, donor, side, turn), "plan", "lock") for side in (1.0, -1.0) for turn in (lock, -lock)]
+
+
+def tyre_outline(rig: Rig, middle: Array, spin: Array, view: ViewName, role: Role, pose: AxlePose | None = None) -> Line:
+    """Outline of a front tyre standing at ``middle`` about ``spin`` at ride, carried with the axle where a pose is given."""
+    rims = wheel_rims(middle, spin, rig.front.free, rig.front.tread)
+    if pose is not None:
+        rims = np.array(pose.centre) + (rims - np.array(axle_centre(rig, "front"))) @ np.array(pose.turn).T
+    return Line(tuple(hull(np.array([flatten((float(x), float(y), float(z)), view) for x, y, z in rims]))), role, closed=True)
 
 
 def driveshaft_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None) -> list[Shape]:

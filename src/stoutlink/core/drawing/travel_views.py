@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.bar_set import axle_centre
 from stoutlink.core.analysis.cycle.springs import spring_ends
 from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, wheel_turns
 from stoutlink.core.analysis.cycle.wheels import wheel_at
@@ -14,22 +13,16 @@ from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.axle_views import AxlePose
+from stoutlink.core.drawing.layout_views import tyre_outline
 from stoutlink.core.drawing.shapes import Line, Shape, ViewName, flatten
-from stoutlink.core.geometry.outline import hull, wheel_rims
 
 
 def steered_tyre_shapes(
     rig: Rig, layout: Layout, donor: DonorAxle | None, steering: SteerTravel | None, view: ViewName, pose: AxlePose, steer: float
 ) -> list[Shape]:
     """Outlines of the front tyres, the served one turned by ``steer`` rad (left +) about its kingpin, the other by the tie rod, carried with the axle."""
-    wheel, ride = rig.front, axle_centre(rig, "front")
-    turn, at, centre = np.array(pose.turn), np.array(pose.centre), np.array(ride)
-    out: list[Shape] = []
-    for side, angle in zip((1.0, -1.0), wheel_turns(steering, steer), strict=True):
-        middle, spin = wheel_at(rig, layout, donor, side, angle)
-        rims = at + (wheel_rims(middle, spin, wheel.free, wheel.tread) - centre) @ turn.T
-        out.append(Line(tuple(hull(np.array([flatten(_point(p), view) for p in rims]))), "tyre", closed=True))
-    return out
+    turns = zip((1.0, -1.0), wheel_turns(steering, steer), strict=True)
+    return [tyre_outline(rig, *wheel_at(rig, layout, donor, side, angle), view, "tyre", pose) for side, angle in turns]
 
 
 def steering_pose_shapes(found: SteerTravel, layout: Layout, view: ViewName, pose: AxlePose, ride: Point, steer: float) -> list[Shape]:

@@ -163,7 +163,7 @@ class TakeFromList(_OfList, Edit):
 
 @dataclass(frozen=True)
 class ReplaceList(_OfList, Edit):
-    """Put a whole list of values in place of another (gears, torque curve), by path below the project itself."""
+    """Put a whole list of values in place of another (gears, torque curve, springs on offer), by path."""
 
     path: str
     items: tuple[Any, ...]
@@ -171,6 +171,8 @@ class ReplaceList(_OfList, Edit):
 
     def apply(self, project: Project) -> Project:
         owner_path, _, key = self.path.rpartition(".")
+        if not owner_path:
+            return self._without_notes(_valid(msgspec.structs.replace(project, **{key: self.items}), project.settings.units), (f"{key}.",))
         owner = _valid(msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), project.settings.units)
         return self._without_notes(with_value(project, owner_path, owner), (f"{self.path}.",))
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.document.checking import check_project
-from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.paths import accept, get_value, with_value
 from stoutlink.core.document.project import Project
@@ -166,27 +166,20 @@ class FitHoles(Edit):
 
     def apply(self, project: Project) -> Project:
         layout = _found(project, self.layout)
-        moved: list[tuple[str, str, Point]] = []
-        brackets = list(layout.brackets)
-        for name, hole in self.holes:
-            i = next((k for k, b in enumerate(layout.brackets) if b.id == name), None)
-            if i is None:
-                raise ValueOutOfRange("D139", f"{layout.name} has no bracket “{name}”.")
-            bracket = layout.brackets[i]
-            if not 1 <= hole <= bracket.holes:
-                raise ValueOutOfRange("D135", f"{bracket.name} has {bracket.holes} holes; {hole} is not among them.")
-            link = layout.link(bracket.link)
-            assert link is not None
-            x, y, z = hole_point(layout, bracket, hole)
-            moved += [(one, bracket.end, (x, side * y, z)) for one, side in layout.moved_with(link, bracket.end)]
-            brackets[i] = msgspec.structs.replace(bracket, hole=hole)
-        gone = set()
-        links = {link.id: link for link in layout.links}
-        for one, end, point in moved:
-            before = links[one].frame_pivot_m if end == "frame" else links[one].axle_pivot_m
-            links[one] = msgspec.structs.replace(links[one], **{f"{end}_pivot_m": point})
-            gone |= {f"layouts.{layout.id}.links.{one}.{end}_pivot_m.{k}" for k in range(3) if before[k] != point[k]}
-        after = with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=tuple(links.values()), brackets=tuple(brackets)))
+        try:
+            bolted = with_holes(layout, self.holes)
+        except KeyError as why:
+            raise ValueOutOfRange("D139", f"{layout.name} has no bracket “{why.args[0]}”.") from None
+        except ValueError as why:
+            raise ValueOutOfRange("D135", str(why)) from None
+        gone = {
+            f"layouts.{layout.id}.links.{new.id}.{end}_pivot_m.{k}"
+            for old, new in zip(layout.links, bolted.links, strict=True)
+            for end, was, now in (("frame", old.frame_pivot_m, new.frame_pivot_m), ("axle", old.axle_pivot_m, new.axle_pivot_m))
+            for k in range(3)
+            if was[k] != now[k]
+        }
+        after = with_value(project, f"layouts.{layout.id}", bolted)
         after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
         check_project(after)
         return after

@@ -1,4 +1,4 @@
-"""Edits of springs that are more than one value."""
+"""Fitting a spring from the list: more than one value at once."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
@@ -34,21 +33,5 @@ class TakeOffer(Edit):
         after = with_value(project, f"layouts.{layout.id}.spring", new)
         gone = f"layouts.{layout.id}.spring."
         after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if not e.field.startswith(gone)))
-        check_project(after)
-        return after
-
-
-@dataclass(frozen=True)
-class ListSprings(Edit):
-    """Put a list of springs in place of the one the project has."""
-
-    springs: tuple[SpringOffer, ...]
-
-    @property
-    def label(self) -> str:
-        return "Read a list of springs"
-
-    def apply(self, project: Project) -> Project:
-        after = msgspec.structs.replace(project, springs=self.springs)
         check_project(after)
         return after

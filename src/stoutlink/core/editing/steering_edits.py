@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.document.checking import check_project
-from stoutlink.core.document.hole_points import arm_point
+from stoutlink.core.document.hole_points import bolted
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
@@ -34,13 +34,7 @@ class FitSteeringHoles(Edit):
         if layout is None or layout.steering is None:
             raise ValueOutOfRange("D139", f"layouts.{self.layout} has no steering to bolt.")
         s = layout.steering
-        new = msgspec.structs.replace(
-            s,
-            pitman_m=arm_point(s.pitman_m, s.pitman_holes, self.pitman),
-            knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, self.knuckle),
-            pitman_holes=None if s.pitman_holes is None else msgspec.structs.replace(s.pitman_holes, hole=self.pitman),
-            knuckle_holes=None if s.knuckle_holes is None else msgspec.structs.replace(s.knuckle_holes, hole=self.knuckle),
-        )
+        new = bolted(s, self.pitman, self.knuckle)
         gone = {
             f"layouts.{layout.id}.steering.{n}_m.2"
             for n, a, b in (("pitman", s.pitman_m, new.pitman_m), ("knuckle", s.knuckle_m, new.knuckle_m))

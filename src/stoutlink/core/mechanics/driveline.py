@@ -30,7 +30,7 @@ def output_turn(turn: Array, angle: float) -> Array:
 def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
     """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0 where a joint is straight."""
     n1, n2 = np.cross(output, shaft), np.cross(shaft, pinion)
-    return np.asarray(np.arctan2((np.cross(n1, n2) * shaft).sum(-1) / np.linalg.norm(shaft, axis=-1), (n1 * n2).sum(-1)))
+    return np.asarray(np.arctan2((np.cross(n1, n2) * shaft).sum(-1) / np.maximum(np.linalg.norm(shaft, axis=-1), 1e-12), (n1 * n2).sum(-1)))
 
 
 def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -> Array:

@@ -11,7 +11,7 @@ from stoutlink.app.background import Background, Progress
 from stoutlink.app.sheets.path_drawer import Entry
 from stoutlink.app.sheets.travel.line_look import LineLook, Said, deg, most
 from stoutlink.app.workspace import Workspace
-from stoutlink.core.analysis.cycle.steer import SteerTravel
+from stoutlink.core.analysis.cycle.steer import SteerTravel, wheel_turns
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes, steering_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.steering_proposal import drag_link_beside, tie_rod_behind
@@ -184,12 +184,21 @@ class SteerLook(LineLook):
         )
         out = [
             Said("Steering", f"{s.words}, serves the {s.near} wheel", "Crossover: across the axle. Push-pull: along the frame. Drag link on the tie rod: both wheels through it."),
-            Said("Wheels here, left and right", here, "Headings with the steering wheel held, the axle's own turn included."),
+            Said("Wheels here, left and right", here, "Headings with the steering wheel held straight, the axle's own turn included."),
             Said(f"Bump steer per {unit}", self._way(s.per_step, 3), "Half the change from 25 mm of droop to 25 mm of bump, of the served wheel."),
             Said("Roll steer of the road wheel", f"{s.roll_steer:+.3f}°/°".replace("-", "−"), "Heading for a degree of the axle's roll (left side up +) at ride, steering wheel held; left is +."),
             Said("Largest over the travel", deg(worst), "Of either wheel within the stops, roll included.", worst > math.radians(4.0)),
             Said("Steering wheel here, at most", f"{self._way(float(s.hands[row, column]), 0)}, {deg(hands, 0)}" if math.isfinite(float(s.hands[row, column])) else "not reached", "How far it turns in your hands while the road wheels are kept straight against their axle."),
         ]  # fmt: skip
+        if abs(self.shown.steer) > 1e-3:
+            out.insert(
+                1,
+                Said(
+                    "Steered now, left and right",
+                    ", ".join(self._way(v) for v in wheel_turns(s, self.shown.steer)),
+                    "About the kingpins at the steer picked above, against the axle.",
+                ),
+            )
         if travel.motion is not None:
             caster = travel.curve("caster")
             if caster is not None and math.isfinite(float(caster.heave[column])):

@@ -11,7 +11,7 @@ import numpy as np
 from ezdxf.math.triangulation import mapbox_earcut_2d
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.clearances import VIEW_AXES
+from stoutlink.core.analysis.clearances import VIEW_AXES, extent
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
 from stoutlink.core.analysis.cycle.springs import spring_ends
@@ -233,6 +233,9 @@ def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
         low[across], high[across] = solid.low_m, solid.high_m
         low[[first, second], 0], high[[first, second], 0] = corners.min(axis=0), corners.max(axis=0)
         out.append((Prism(corners, solid.low_m, solid.high_m, across, (first, second)), low, high))
+    if not out:  # an outline without area: the box around it stands for it
+        low, high = (still(v) for v in extent(solid))
+        out.append((Box(low, high), low, high))
     return out
 
 

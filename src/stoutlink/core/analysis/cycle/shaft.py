@@ -17,6 +17,8 @@ from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three, excitation, joint_angle, plane_angle, whirl_speed
 
 Array = NDArray[np.float64]
+SHORTEST = 1e-6
+"""A shaft shorter than this, m, has no direction; its joints then count as straight."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,7 +105,7 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     starts = np.array(out if carrier is None else carrier)
     along = joint - starts
     length = np.linalg.norm(along, axis=-1)
-    axis = along / length[..., None]
+    axis = along / np.maximum(length, SHORTEST)[..., None]
     middle, front_length = None, 0.0
     if carrier is None:
         first, second = joint_angle(output, axis), joint_angle(axis, pinion)

@@ -105,17 +105,24 @@ def axle_lock(donor: DonorAxle | None) -> float:
 def steer_range(found: SteerTravel | None, donor: DonorAxle | None) -> tuple[float, float]:
     """How far the served wheel turns right (−) and left, rad, before either wheel is at the axle's lock; both alike without a tie rod.
 
-    The other wheel at its lock: the linkage mirrored turns it as it turns this one, so δ = −δ'(−lock).
+    The farthest of ±lock to which the tie rod takes the other wheel as well, within its own lock: halved where it does not (a rod may lock up before).
     """
     lock = axle_lock(donor)
     if found is None or found.knuckle.tie is None:
         return -lock, lock
+    knuckle = found.knuckle
+
+    def goes(angle: float) -> bool:
+        other = float(knuckle.other_turn(np.asarray(angle)))
+        return math.isfinite(other) and abs(other) <= lock
+
     out = []
-    for way in (-1.0, 1.0):
-        other = float(found.knuckle.other_turn(np.asarray(way * lock)))
-        back = -float(found.knuckle.other_turn(np.asarray(-way * lock)))
-        beyond = not math.isfinite(other) or abs(other) > lock
-        out.append(back if beyond and math.isfinite(back) and abs(back) < lock else way * lock)
+    for way in (-lock, lock):
+        inside, beyond = (1.0, 1.0) if goes(way) else (0.0, 1.0)
+        for _ in range(0 if inside else 40):
+            middle = 0.5 * (inside + beyond)
+            inside, beyond = (middle, beyond) if goes(middle * way) else (inside, middle)
+        out.append(inside * way)
     return out[0], out[1]
 
 
@@ -126,15 +133,15 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     left, right = (one, two) if near == "left" else (two, one)
     limit = axle_lock(donor)
     good = np.isfinite(one) & np.isfinite(two)
-    if good.sum() < 5:
+    middle = len(turn) // 2
+    rate = float(np.gradient(one, turn)[middle])
+    if good.sum() < 5 or not math.isfinite(rate) or rate == 0.0:  # it locks up at once
         return None
     inside = good & (np.maximum(np.abs(left), np.abs(right)) <= limit)
     ways = [np.flatnonzero(inside)[[0, -1]].tolist(), np.flatnonzero(good)[[0, -1]].tolist()]
     low, high = ways[0]
     by_axle = [low > ways[1][0], high < ways[1][1]]
     ended = "the axle's own stops" if all(by_axle) else "the box" if s.sector_turn_rad is not None else "the reach of drag link and tie rod" if not any(by_axle) else "the axle's stops one way, box or rods the other"  # fmt: skip
-    middle = len(turn) // 2
-    rate = float(np.gradient(one, turn)[middle])
     ends = [(left[k], right[k]) for k in (low, high)]
     # the inner wheel is the one on the side turned to
     pairs = [(abs(b), abs(a)) if a + b < 0 else (abs(a), abs(b)) for a, b in ends]
@@ -142,7 +149,7 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     apart = 2.0 * abs(s.kingpin_m[1])
     ideal = math.atan(1.0 / (1.0 / math.tan(inner) + apart / rig.wheelbase_m)) if inner > 1e-6 else 0.0
     return Lock(
-        turn[good], left[good], right[good], abs(sector.ratio / rate) if rate else math.inf, abs(turn[high] - turn[low]) * sector.ratio / (2 * math.pi), ended, float(inner), float(outer), ideal
+        turn[good], left[good], right[good], abs(sector.ratio / rate), abs(turn[high] - turn[low]) * sector.ratio / (2 * math.pi), ended, float(inner), float(outer), ideal
     )  # fmt: skip
 
 

@@ -6,14 +6,13 @@ import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import msgspec
 import numpy as np
 
 from stoutlink.core.analysis.bar_set import axle_centre, bars_of
 from stoutlink.core.analysis.cycle.grid import Grid
-from stoutlink.core.analysis.steering_geometry import turn_over
+from stoutlink.core.analysis.steering_geometry import on_centreline, turn_over
 from stoutlink.core.document.bracket import Bracket
-from stoutlink.core.document.hole_points import arm_point, hole_point
+from stoutlink.core.document.hole_points import bolted, with_holes
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.errors import ValueOutOfRange
@@ -88,19 +87,17 @@ def best_holes(
     for n, holes in enumerate(sets):
         if not going(n / len(sets)):
             return ()
-        bent = _with_holes(layout, tuple(zip(brackets, holes, strict=True)))
+        named = tuple((b.id, h) for b, h in zip(brackets, holes, strict=True))
+        bent = with_holes(layout, named)
         poses = sweep(bars_of(rig, bent, joints), heave, np.zeros(STATIONS)) if held is None else held.level_poses()
         bar = next((x for x in bent.links if x.role == "panhard"), None)
-        height = float("nan") if bar is None else _centre_height(bar.frame_pivot_m, bar.axle_pivot_m)
+        height = float("nan") if bar is None else on_centreline(bar)[1]
         shift = float(np.ptp(poses.y)) if poses.reached.all() else float("nan")
         for arm in arms:
-            turned = msgspec.structs.replace(
-                s, pitman_m=arm_point(s.pitman_m, s.pitman_holes, arm[0]), knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, arm[1])
-            )
+            turned = bolted(s, *arm)
             heading = turn_over(bent, turned, centre, poses, start).heading
             off = heading - heading[start]
             worst = float(off[np.argmax(np.abs(off))]) if np.isfinite(off).all() else float("nan")
-            named = tuple((b.id, h) for b, h in zip(brackets, holes, strict=True))
             out.append(
                 HoleChoice(
                     arm[0],
@@ -114,19 +111,3 @@ def best_holes(
                 )
             )
     return tuple(sorted(out, key=lambda c: (not np.isfinite(c.largest), abs(c.largest))))
-
-
-def _with_holes(layout: Layout, holes: tuple[tuple[Bracket, int], ...]) -> Layout:
-    links = {x.id: x for x in layout.links}
-    for bracket, hole in holes:
-        link = layout.link(bracket.link)
-        assert link is not None
-        x, y, z = hole_point(layout, bracket, hole)
-        for name, side in layout.moved_with(link, bracket.end):
-            links[name] = msgspec.structs.replace(links[name], **{f"{bracket.end}_pivot_m": (x, side * y, z)})
-    return msgspec.structs.replace(layout, links=tuple(links.values()))
-
-
-def _centre_height(a: tuple[float, float, float], b: tuple[float, float, float]) -> float:
-    t = a[1] / (a[1] - b[1]) if a[1] != b[1] else 0.5
-    return a[2] + t * (b[2] - a[2])
