@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+import hypothesis
 import pytest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -12,6 +13,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from stoutlink.core.document.project import Project
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
+
+hypothesis.settings.register_profile("house", deadline=None)  # a busy machine is no fault of an example
+hypothesis.settings.load_profile("house")
 
 
 @pytest.fixture(autouse=True)

@@ -33,7 +33,7 @@ def test_a_cardan_joint_from_its_cross() -> None:
 
 
 @given(st.floats(0.02, 0.15), st.floats(0.02, 0.15), st.floats(-1.5, 1.5))
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_two_joints_make_the_wave_of_one(first: float, second: float, planes: float) -> None:
     """The turn of two cardans in a row, the second's plane turned by ``planes``, has the second harmonic of one joint at the equivalent angle."""
     turn = np.linspace(0, 2 * math.pi, 4096, endpoint=False)

@@ -173,7 +173,7 @@ def share_of(s: tuple[Side, Side]) -> float:
 
 
 @given(st.floats(0.05, 0.5), st.floats(2e4, 2e5), st.floats(2e4, 2e5))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_side_slope_balances(slope: float, kf: float, kr: float) -> None:
     """Body in roll (Brent's method, while all wheels are down) and the whole rig about the ground: the tyres' moments carry all of it."""
     two = sides(kf, kr)

@@ -42,7 +42,7 @@ POINT = st.tuples(COORDINATE, COORDINATE, COORDINATE).map(np.array)
 
 
 @given(POINT, POINT, POINT, POINT)
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_pieces_apart_by_brute_force(a: Array, b: Array, c: Array, d: Array) -> None:
     t = np.linspace(0, 1, 301)[:, None]
     p, q = a + t * (b - a), c + t * (d - c)

@@ -163,7 +163,7 @@ def test_room_kept_for_other_parts_and_what_is_not_known(basalt: Project) -> Non
 
 
 @given(st.floats(-0.15, 0.15), st.floats(-0.15, 0.15), st.floats(-0.1, 0.1))
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_a_kept_length_stays(dx: float, dy: float, dz: float) -> None:
     basalt = read_project(demo_file("basalt.stoutlink"))
     project = LockLength("rear-a", "lower_left", True).apply(basalt)

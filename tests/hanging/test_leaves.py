@@ -84,7 +84,7 @@ def test_published_forms_of_a_symmetric_spring() -> None:
 
 
 @given(st.floats(0.4, 0.8), st.floats(0.4, 0.8), st.floats(0.02, 0.12), st.floats(0.4, 0.7), st.booleans())
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_support_slope_is_the_path_of_the_contact(a: float, b: float, c: float, seat: float, behind: bool) -> None:
     """By moving the spring a hair: the point under the seat, carried with the housing."""
     h = Halves(a, b, 9e4 / a**3, 9e4 / b**3)

@@ -58,7 +58,7 @@ def test_johnson_meets_euler_at_the_turning_slenderness() -> None:
 
 
 @given(st.floats(0.3, 2.5), st.floats(0.001, 0.05))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_secant_formula_solved_another_way(length: float, bend: float) -> None:
     """Shigley ch. 4, secant formula, solved for the load by Brent's method; never more than the straight column."""
     s, strength, modulus = round_section(0.045, 0.006), 480e6, 207e9

@@ -22,7 +22,7 @@ from tests.layouts import CENTRE, DOUBLE, THREE
 
 Array = NDArray[np.float64]
 seeds = st.integers(0, 10**6)
-few = settings(max_examples=25, deadline=None)
+few = settings(max_examples=25)
 
 
 def _random(seed: int, base: list[tuple[tuple[float, float, float], tuple[float, float, float]]], spread: float = 0.08) -> Bars:

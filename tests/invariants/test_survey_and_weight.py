@@ -20,7 +20,7 @@ from stoutlink.core.mechanics.tape import hidden_centre, mean_reading
 from stoutlink.core.mechanics.weighing import Lump, combined, height_by_tilting, level_scales
 
 WHEELBASE = 2.75
-few = settings(max_examples=60, deadline=None)
+few = settings(max_examples=60)
 lengths = st.floats(-3, 3)
 rises = st.floats(-0.4, 0.4)
 frames = st.lists(

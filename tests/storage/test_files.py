@@ -46,7 +46,7 @@ def _with(path: str, value: Any) -> bytes:
 coordinate = st.floats(-1.9, 1.9, allow_nan=False)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.tuples(coordinate, coordinate, coordinate), st.floats(0.3, 2.9), st.text(min_size=1, max_size=30))
 def test_round_trip_loses_nothing(point: tuple[float, float, float], height: float, name: str) -> None:
     project = read_project(demo_file("basalt.stoutlink"))

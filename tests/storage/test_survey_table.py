@@ -31,7 +31,7 @@ points = st.builds(
 )  # fmt: skip
 
 
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=250)
 @given(
     st.lists(points, max_size=6),
     st.sampled_from(["in", "mm"]),
