@@ -22,9 +22,9 @@ from PyQt6.QtTest import QTest
 from scipy.optimize import root
 
 from stoutlink.app.main import make_app, make_window
-from stoutlink.core.analysis.ladder import ladder
-from stoutlink.core.analysis.pick import rank_pairs
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.swap.ladder import ladder
+from stoutlink.core.analysis.swap.pick import rank_pairs
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.catalogue.donor_table import read_donors, write_donors
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint

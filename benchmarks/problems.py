@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
-from stoutlink.core.analysis.many_layouts import Setting, numbers_of
+from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
 from stoutlink.core.analysis.search.question import USUAL
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.project import Settings

@@ -8,10 +8,10 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QApplication
 
 from stoutlink.app.main import make_app, make_window
-from stoutlink.core.analysis.axle_motion import axle_motion
 from stoutlink.core.analysis.cycle.grid import axle_grid
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 

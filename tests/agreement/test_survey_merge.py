@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from stoutlink.core.analysis.survey_merge import merge_survey
-from stoutlink.core.analysis.survey_points import place_survey
+from stoutlink.core.analysis.survey.survey_merge import merge_survey
+from stoutlink.core.analysis.survey.survey_points import place_survey
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import GeometryError
 from stoutlink.core.geometry.planar_fit import planar_fit

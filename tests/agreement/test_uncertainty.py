@@ -11,16 +11,16 @@ import pytest
 from numpy.typing import NDArray
 
 from stoutlink.core.advice.review import review
-from stoutlink.core.analysis.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
-from stoutlink.core.analysis.bar_set import axle_centre
-from stoutlink.core.analysis.donor_sure import NUMBERS, donor_sure
-from stoutlink.core.analysis.drive import donor_in_rig
-from stoutlink.core.analysis.ladder import ladder
-from stoutlink.core.analysis.rig_numbers import rig_numbers
-from stoutlink.core.analysis.rig_readings import rig_cases
-from stoutlink.core.analysis.true_rig import true_rig
-from stoutlink.core.analysis.uncertainty import Cases, headlines, how_sure, pivot_readings
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
+from stoutlink.core.analysis.linkage.bar_set import axle_centre
+from stoutlink.core.analysis.linkage.uncertainty import Cases, headlines, how_sure, pivot_readings
+from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
+from stoutlink.core.analysis.swap.donor_sure import NUMBERS, donor_sure
+from stoutlink.core.analysis.swap.ladder import ladder
+from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
+from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import Rig

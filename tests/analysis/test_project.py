@@ -12,10 +12,10 @@ import pytest
 
 from stoutlink.core.advice.review import review
 from stoutlink.core.advice.verdict import Target, standing
-from stoutlink.core.analysis.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.axle_motion import axle_motion, pose_at
-from stoutlink.core.analysis.cut_list import layout_cuts
-from stoutlink.core.analysis.drive import donor_in_rig
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion, pose_at
+from stoutlink.core.analysis.linkage.cut_list import layout_cuts
+from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
+from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_table import read_donor_file, read_donors, write_donors
 from stoutlink.core.document.paths import field_info, get_value

@@ -12,7 +12,7 @@ from scipy.stats import studentized_range
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.survey_rules import survey_findings
-from stoutlink.core.analysis.survey_points import place_point, place_survey, rail_run, read_point
+from stoutlink.core.analysis.survey.survey_points import place_point, place_survey, rail_run, read_point
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.mechanics.smooth_run import spikes
 from stoutlink.core.mechanics.tape import likely_range

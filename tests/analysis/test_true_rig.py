@@ -8,10 +8,10 @@ import msgspec
 import pytest
 
 from stoutlink.core.advice.review import review
-from stoutlink.core.analysis.rig_numbers import rig_numbers, tyre_numbers
-from stoutlink.core.analysis.standing import standing, surveyed_ride
-from stoutlink.core.analysis.true_rig import true_rig
-from stoutlink.core.analysis.tyre_effects import tyre_effects
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers, tyre_numbers
+from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.tyre_effects import tyre_effects
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Stance

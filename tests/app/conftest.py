@@ -9,9 +9,9 @@ from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app import dialogs
+from stoutlink.app.desk import dialogs
 from stoutlink.app.main import make_app, make_window
-from stoutlink.app.window import MainWindow
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.document.project import Project
 
 

@@ -8,7 +8,7 @@ import threading
 from PyQt6.QtCore import QObject
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.background import Background, Progress
+from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.main import make_app
 
 

@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.verdict_panel import GaugeBar
-from stoutlink.app.window import MainWindow
+from stoutlink.app.panels.verdict_panel import GaugeBar
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.editing.edits import MovePivot
 from tests.app.conftest import Answers
 

@@ -12,15 +12,15 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.donors import axle_look
-from stoutlink.app.sheets.donors.axle_look import AxleLook
-from stoutlink.app.sheets.donors.cost_look import CostLook
-from stoutlink.app.sheets.donors.match_look import MatchLook
-from stoutlink.app.sheets.donors.pick_look import AT_ONCE, PickLook
-from stoutlink.app.sheets.donors.sheet import LOOKS
-from stoutlink.app.sheets.picture import Picture
-from stoutlink.app.window import MainWindow
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.donors import axle_look
+from stoutlink.app.steps.donors.axle_look import AxleLook
+from stoutlink.app.steps.donors.cost_look import CostLook
+from stoutlink.app.steps.donors.match_look import MatchLook
+from stoutlink.app.steps.donors.pick_look import AT_ONCE, PickLook
+from stoutlink.app.steps.donors.sheet import LOOKS
+from stoutlink.app.widgets.picture import Picture
+from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.swap_edits import ImportDonors

@@ -8,7 +8,7 @@ import random
 import msgspec
 import pytest
 
-from stoutlink.app.window import MainWindow
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.document.paths import field_info
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber

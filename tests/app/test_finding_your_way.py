@@ -11,8 +11,8 @@ from PyQt6.QtGui import QDropEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QMenu
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.knock_ons import MOST
-from stoutlink.app.window import MainWindow
+from stoutlink.app.panels.knock_ons import MOST
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, SetNumber, TakeFromList
 from stoutlink.core.storage.files import read_project, write_project

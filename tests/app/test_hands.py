@@ -15,10 +15,10 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app import main as app_main
-from stoutlink.app.painting import Frame
-from stoutlink.app.route import step_state
-from stoutlink.app.sheets.view_geometry import LARGEST, SMALLEST, ViewGeometry
-from stoutlink.app.window import MainWindow
+from stoutlink.app.canvas.painting import Frame
+from stoutlink.app.canvas.view_geometry import LARGEST, SMALLEST, ViewGeometry
+from stoutlink.app.panels.route import step_state
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.advice.review import review
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project

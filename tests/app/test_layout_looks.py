@@ -10,19 +10,19 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.layout.bind_look import BindLook
-from stoutlink.app.sheets.layout.find_look import FindLook
-from stoutlink.app.sheets.layout.fit_look import FitLook
-from stoutlink.app.sheets.layout.hole_look import HoleLook
-from stoutlink.app.sheets.layout.leaf_look import LeafLook
-from stoutlink.app.sheets.layout.loads_look import LoadsLook
-from stoutlink.app.sheets.layout.pivots import DRAG_LINK
-from stoutlink.app.sheets.layout.sheet import LOOKS
-from stoutlink.app.sheets.layout.sideways_look import SidewaysLook
-from stoutlink.app.sheets.layout.start_look import StartLook
-from stoutlink.app.sheets.picture import Picture
-from stoutlink.app.window import MainWindow
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.layout.bind_look import BindLook
+from stoutlink.app.steps.layout.find_look import FindLook
+from stoutlink.app.steps.layout.fit_look import FitLook
+from stoutlink.app.steps.layout.hole_look import HoleLook
+from stoutlink.app.steps.layout.leaf_look import LeafLook
+from stoutlink.app.steps.layout.loads_look import LoadsLook
+from stoutlink.app.steps.layout.pivots import DRAG_LINK
+from stoutlink.app.steps.layout.sheet import LOOKS
+from stoutlink.app.steps.layout.sideways_look import SidewaysLook
+from stoutlink.app.steps.layout.start_look import StartLook
+from stoutlink.app.widgets.picture import Picture
+from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file

@@ -14,11 +14,11 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.instrument_desk import InstrumentDesk, parse_device
-from stoutlink.app.sheets.rig.train_board import TrainBoard
-from stoutlink.app.sheets.rig.weight_board import WeightBoard
-from stoutlink.app.verdict_panel import GaugeBar
-from stoutlink.app.window import MainWindow
+from stoutlink.app.panels.instrument_desk import InstrumentDesk, parse_device
+from stoutlink.app.panels.verdict_panel import GaugeBar
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.rig.train_board import TrainBoard
+from stoutlink.app.steps.rig.weight_board import WeightBoard
 from stoutlink.core.document.survey import OutlineSolid, Reading, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.storage.files import read_project

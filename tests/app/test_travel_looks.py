@@ -10,16 +10,16 @@ import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.travel.climb_look import ClimbLook
-from stoutlink.app.sheets.travel.curve_look import CurveLook
-from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
-from stoutlink.app.sheets.travel.line_look import LineLook
-from stoutlink.app.sheets.travel.sheet import TravelSheet
-from stoutlink.app.sheets.travel.spring_look import SpringLook
-from stoutlink.app.sheets.travel.steer_look import SteerLook
-from stoutlink.app.window import MainWindow
-from stoutlink.core.analysis.steering_geometry import bump_steer
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.travel.climb_look import ClimbLook
+from stoutlink.app.steps.travel.curve_look import CurveLook
+from stoutlink.app.steps.travel.driveline_look import DrivelineLook
+from stoutlink.app.steps.travel.line_look import LineLook
+from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.app.steps.travel.spring_look import SpringLook
+from stoutlink.app.steps.travel.steer_look import SteerLook
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber
 from stoutlink.core.editing.layout_edits import CopyLayout

@@ -14,15 +14,15 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QPushButton, QSlider
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.travel.climb_look import ClimbLook
-from stoutlink.app.sheets.travel.curve_look import CurveLook
-from stoutlink.app.sheets.travel.driveline_look import DrivelineLook
-from stoutlink.app.sheets.travel.sheet import LOOKS, TravelSheet
-from stoutlink.app.sheets.travel.spring_look import SpringLook
-from stoutlink.app.sheets.travel.touch_look import TouchLook
-from stoutlink.app.window import MainWindow
-from stoutlink.core.analysis.cycle.ribbon import BEYOND, TOUCHES, UNREACHED
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.travel.climb_look import ClimbLook
+from stoutlink.app.steps.travel.curve_look import CurveLook
+from stoutlink.app.steps.travel.driveline_look import DrivelineLook
+from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
+from stoutlink.app.steps.travel.spring_look import SpringLook
+from stoutlink.app.steps.travel.touch_look import TouchLook
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.analysis.cycle.travel_map import BEYOND, TOUCHES, UNREACHED
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber
 from stoutlink.core.storage.files import read_project

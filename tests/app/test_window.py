@@ -12,10 +12,10 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from stoutlink.app.quantity_field import QuantityField
-from stoutlink.app.sheets.layout.pivots import Pivot
-from stoutlink.app.verdict_panel import GaugeBar
-from stoutlink.app.window import MainWindow
+from stoutlink.app.panels.verdict_panel import GaugeBar
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.layout.pivots import Pivot
+from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.storage.files import read_project

@@ -14,7 +14,7 @@ import pytest
 from stoutlink.cli.main import main
 from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.storage.files import write_project
 from stoutlink.demo import demo_file

@@ -7,14 +7,14 @@ import numpy as np
 import pytest
 
 from stoutlink.core.advice.travel_rules import travel_findings
-from stoutlink.core.analysis.axle_motion import axle_motion
 from stoutlink.core.analysis.cycle.curve_sure import _cases, curve_sure
-from stoutlink.core.analysis.cycle.ribbon import ribbon
 from stoutlink.core.analysis.cycle.steer_holes import best_holes, steering_holes
 from stoutlink.core.analysis.cycle.travel import axle_travel, curves_of
-from stoutlink.core.analysis.steering_geometry import bump_steer
-from stoutlink.core.analysis.true_rig import true_rig
-from stoutlink.core.analysis.uncertainty import how_sure, pivot_readings, zero_sigma
+from stoutlink.core.analysis.cycle.travel_map import ribbon
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
+from stoutlink.core.analysis.linkage.uncertainty import how_sure, pivot_readings, zero_sigma
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, Driveshaft
 from stoutlink.core.document.steering import Holes

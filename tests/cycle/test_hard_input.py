@@ -13,7 +13,7 @@ import pytest
 
 from stoutlink.core.analysis.cycle.steer import axle_lock, steer_range, wheel_turns
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.document.steering import Holes, Steering, TieRod

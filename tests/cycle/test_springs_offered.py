@@ -11,7 +11,7 @@ from scipy.integrate import quad
 from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import rank_springs
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft

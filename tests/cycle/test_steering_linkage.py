@@ -13,9 +13,9 @@ from scipy.spatial.transform import Rotation
 
 from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_range, steer_travel, wheel_turns
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
-from stoutlink.core.analysis.cycle.wheels import wheel_at
-from stoutlink.core.analysis.steering_geometry import knuckle_of, sector_of
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.linkage.steering_geometry import knuckle_of, sector_of
+from stoutlink.core.analysis.linkage.wheels import wheel_at
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.steering import Steering, TieRod
 from stoutlink.core.editing.edits import SetChoice

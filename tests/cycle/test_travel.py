@@ -13,15 +13,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.axle_motion import axle_motion, pose_at
 from stoutlink.core.analysis.cycle.behaviour import behaviour, roll_stiffness
 from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits
-from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, ribbon, said_at
 from stoutlink.core.analysis.cycle.shaft import shaft_travel
 from stoutlink.core.analysis.cycle.steer import wheel_turns
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
-from stoutlink.core.analysis.steering_geometry import bump_steer
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.cycle.travel_map import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, ribbon, said_at
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion, pose_at
+from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetNumber

@@ -7,8 +7,8 @@ import math
 import numpy as np
 import pytest
 
-from stoutlink.core.analysis.axle_motion import axle_motion
-from stoutlink.core.analysis.drive import donor_in_rig
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.drawing.axle_views import axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.donor_view import donor_front, spline_section

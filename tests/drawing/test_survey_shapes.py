@@ -7,9 +7,9 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from stoutlink.app.painting import Frame, paint
-from stoutlink.app.theme import THEMES
-from stoutlink.core.analysis.survey_points import place_survey
+from stoutlink.app.canvas.painting import Frame, paint
+from stoutlink.app.desk.theme import THEMES
+from stoutlink.core.analysis.survey.survey_points import place_survey
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, Datum, OutlineSolid, Reading, Survey, SurveyPoint, TubeSolid
 from stoutlink.core.drawing.shapes import Line, ViewName

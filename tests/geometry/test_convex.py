@@ -9,8 +9,8 @@ import pytest
 from numpy.typing import NDArray
 from scipy.optimize import minimize
 
-from stoutlink.core.analysis.clearances import segment_to_outline
 from stoutlink.core.analysis.cycle.bodies import standers
+from stoutlink.core.analysis.survey.clearances import segment_to_outline
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
 from stoutlink.core.editing.edits import PutInList

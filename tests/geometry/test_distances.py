@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.optimize import minimize
 
-from stoutlink.core.analysis.clearances import apart, link_gap, segment_to_outline, too_near
+from stoutlink.core.analysis.survey.clearances import apart, link_gap, segment_to_outline, too_near
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, TubeSolid
 from stoutlink.core.geometry.distances import Point, between_segments, segment_to_box

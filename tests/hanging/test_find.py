@@ -11,15 +11,15 @@ from benchmarks.problems import problem
 
 from stoutlink.core.advice.search_words import gives_up, number_words
 from stoutlink.core.advice.verdict import gauge_values
-from stoutlink.core.analysis.axle_motion import axle_motion
-from stoutlink.core.analysis.clearances import link_gap
-from stoutlink.core.analysis.many_layouts import Setting, numbers_of
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
 from stoutlink.core.analysis.search.defaults import default_search, rail_at
 from stoutlink.core.analysis.search.find import APART, Answer, find_layouts
 from stoutlink.core.analysis.search.proposals import CANNOT, STARTS, propose, switched
 from stoutlink.core.analysis.search.question import ask
-from stoutlink.core.analysis.survey_points import placed_points
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.survey.clearances import link_gap
+from stoutlink.core.analysis.survey.survey_points import placed_points
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Kind
 from stoutlink.core.document.project import Project

@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 
 from stoutlink.core.advice.review import review
 from stoutlink.core.advice.verdict import gauge_values
-from stoutlink.core.analysis.axle_motion import axle_motion
-from stoutlink.core.analysis.hole_map import MOST, combinations, hole_map
-from stoutlink.core.analysis.true_rig import true_rig
-from stoutlink.core.analysis.uncertainty import pivot_readings
-from stoutlink.core.analysis.will_it_fit import will_it_fit
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.linkage.hole_map import MOST, combinations, hole_map
+from stoutlink.core.analysis.linkage.uncertainty import pivot_readings
+from stoutlink.core.analysis.linkage.will_it_fit import will_it_fit
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.paths import get_value

@@ -11,9 +11,9 @@ from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
 from stoutlink.core.advice.review import review
-from stoutlink.core.analysis.axle_motion import axle_motion
-from stoutlink.core.analysis.joint_lean import bind
-from stoutlink.core.analysis.steering_geometry import bump_steer, knuckle_of, panhard
+from stoutlink.core.analysis.linkage.axle_motion import axle_motion
+from stoutlink.core.analysis.linkage.joint_misalignment import bind
+from stoutlink.core.analysis.linkage.steering_geometry import bump_steer, knuckle_of, panhard
 from stoutlink.core.document.layout import Joint
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.steering import Steering

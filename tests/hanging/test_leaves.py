@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from stoutlink.core.advice.review import review
-from stoutlink.core.analysis.leaf_axle import halves_of, leaf_axle, leaf_sure
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.linkage.leaf_axle import halves_of, leaf_axle, leaf_sure
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.layout import Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
 from stoutlink.core.document.project import Project

@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 from scipy.optimize import brentq, minimize
 
 from stoutlink.core.advice.review import review
-from stoutlink.core.analysis.link_loads import heavier_axle, link_loads, tubes_for
-from stoutlink.core.analysis.load_cases import CASES
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.linkage.link_loads import heavier_axle, link_loads, tubes_for
+from stoutlink.core.analysis.linkage.load_cases import CASES
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.errors import GeometryError

@@ -11,8 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from stoutlink.core.advice.survey_rules import survey_findings
-from stoutlink.core.analysis.survey_merge import merge_survey
-from stoutlink.core.analysis.survey_points import Placed, place_survey
+from stoutlink.core.analysis.survey.survey_merge import merge_survey
+from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.geometry.planar_fit import planar_fit
 from stoutlink.core.mechanics.ground_angles import approach_angle, breakover_angle, tangent_angle

@@ -7,8 +7,8 @@ from fractions import Fraction
 
 import pytest
 
-from stoutlink.core.analysis.cost_to_ready import same_circle
-from stoutlink.core.analysis.gear_choice import neighbours
+from stoutlink.core.analysis.swap.cost_to_ready import same_circle
+from stoutlink.core.analysis.swap.gear_choice import neighbours
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, grade_loads, ring_capacity, seat_moment, side_torques

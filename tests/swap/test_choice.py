@@ -8,13 +8,13 @@ import msgspec
 import numpy as np
 import pytest
 
-from stoutlink.core.analysis.cost_to_ready import cost_to_ready
-from stoutlink.core.analysis.fit_up import fit_up, narrowing
-from stoutlink.core.analysis.gear_choice import gear_choice, usable_band
-from stoutlink.core.analysis.inspection import LOOKS, judge
-from stoutlink.core.analysis.locker_advice import locker_advice
-from stoutlink.core.analysis.match_matrix import match_matrix
-from stoutlink.core.analysis.pick import CRITERIA, rank_pairs, why_ahead
+from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
+from stoutlink.core.analysis.swap.fit_up import fit_up, narrowing
+from stoutlink.core.analysis.swap.gear_choice import gear_choice, usable_band
+from stoutlink.core.analysis.swap.inspection import LOOKS, judge
+from stoutlink.core.analysis.swap.locker_advice import locker_advice
+from stoutlink.core.analysis.swap.match_matrix import match_matrix
+from stoutlink.core.analysis.swap.pick import CRITERIA, rank_pairs, why_ahead
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
 from stoutlink.core.catalogue.prices import BY_ID

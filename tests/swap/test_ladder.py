@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from stoutlink.core.analysis.capacities import capacities, spline_of
-from stoutlink.core.analysis.drive import donor_in_rig
-from stoutlink.core.analysis.ladder import CASES, HEADLINE, ladder
-from stoutlink.core.analysis.pick import rank_pairs
-from stoutlink.core.analysis.upgrade_path import upgrade_path
+from stoutlink.core.analysis.swap.capacities import capacities, spline_of
+from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
+from stoutlink.core.analysis.swap.ladder import CASES, HEADLINE, ladder
+from stoutlink.core.analysis.swap.pick import rank_pairs
+from stoutlink.core.analysis.swap.upgrade_path import upgrade_path
 from stoutlink.core.catalogue.donor import LOCKERS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID
 from stoutlink.core.document.project import Project

@@ -12,14 +12,14 @@ from msgspec import Meta
 
 from stoutlink.core.advice.review import review
 from stoutlink.core.advice.swap_rules.findings import donor_findings, swap_findings
-from stoutlink.core.analysis.cost_to_ready import cost_to_ready
-from stoutlink.core.analysis.fit_up import fit_up, narrowing
-from stoutlink.core.analysis.gear_choice import gear_choice
-from stoutlink.core.analysis.ladder import ladder
-from stoutlink.core.analysis.locker_advice import locker_advice
-from stoutlink.core.analysis.match_matrix import match_matrix
-from stoutlink.core.analysis.pick import rank_pairs
-from stoutlink.core.analysis.upgrade_path import stronger_axles, upgrade_path
+from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
+from stoutlink.core.analysis.swap.fit_up import fit_up, narrowing
+from stoutlink.core.analysis.swap.gear_choice import gear_choice
+from stoutlink.core.analysis.swap.ladder import ladder
+from stoutlink.core.analysis.swap.locker_advice import locker_advice
+from stoutlink.core.analysis.swap.match_matrix import match_matrix
+from stoutlink.core.analysis.swap.pick import rank_pairs
+from stoutlink.core.analysis.swap.upgrade_path import stronger_axles, upgrade_path
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.catalogue.donor_table import read_donors, write_donors

@@ -15,13 +15,13 @@ import platformdirs
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from stoutlink.app import dialogs, theme
-from stoutlink.app.sheets.donors.sheet import LOOKS as DONOR_LOOKS
-from stoutlink.app.sheets.layout.sheet import LOOKS as LAYOUT_LOOKS
-from stoutlink.app.sheets.rig_sheet import LOOKS as RIG_LOOKS
-from stoutlink.app.sheets.travel.sheet import LOOKS as TRAVEL_LOOKS
-from stoutlink.app.window import MainWindow
-from stoutlink.app.workspace import Workspace
+from stoutlink.app.desk import dialogs, theme
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
+from stoutlink.app.steps.layout.sheet import LOOKS as LAYOUT_LOOKS
+from stoutlink.app.steps.rig.sheet import LOOKS as RIG_LOOKS
+from stoutlink.app.steps.travel.sheet import LOOKS as TRAVEL_LOOKS
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import StoutError

@@ -18,11 +18,11 @@ from stoutlink.core.advice.search_words import number_words
 from stoutlink.core.analysis.cycle.behaviour import behaviour_of
 from stoutlink.core.analysis.cycle.curve_sure import curve_sure
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.many_layouts import Setting
-from stoutlink.core.analysis.pick import rank_pairs
+from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.analysis.search.find import find_layouts
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.swap.pick import rank_pairs
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.verdict import gauge_values
-from stoutlink.core.analysis.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.document.project import Settings
 from stoutlink.core.quantity.shown import show
 

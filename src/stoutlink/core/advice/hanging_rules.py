@@ -6,12 +6,12 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.analysis.axle_motion import AxleMotion
-from stoutlink.core.analysis.joint_lean import Bind
-from stoutlink.core.analysis.leaf_axle import LeafAxle
-from stoutlink.core.analysis.link_loads import LinkLoads, case_words
-from stoutlink.core.analysis.steering_geometry import BumpSteer, panhard
-from stoutlink.core.analysis.will_it_fit import Fit
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.joint_misalignment import Bind
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.link_loads import LinkLoads, case_words
+from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, panhard
+from stoutlink.core.analysis.linkage.will_it_fit import Fit
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show

@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.analysis.axle_motion import AxleMotion
-from stoutlink.core.analysis.cut_list import LinkCut
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.mechanics.linkage.hold import WEAK
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show

@@ -20,8 +20,8 @@ from stoutlink.core.advice.verdict import (
     standing,
     steer_word,
 )
-from stoutlink.core.analysis.leaf_axle import LeafAxle, LeafSure, leaf_sure
-from stoutlink.core.analysis.uncertainty import Part, better_way
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_sure
+from stoutlink.core.analysis.linkage.uncertainty import Part, better_way
 from stoutlink.core.document.project import Project
 from stoutlink.core.quantity.shown import show
 

@@ -22,15 +22,15 @@ from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.verdict import Gauge, gauge_values, verdict
-from stoutlink.core.analysis.axle_motion import AxleMotion, axle_motion
-from stoutlink.core.analysis.cut_list import LinkCut, layout_cuts
-from stoutlink.core.analysis.joint_lean import Bind, bind
-from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
-from stoutlink.core.analysis.link_loads import LinkLoads, link_loads
-from stoutlink.core.analysis.steering_geometry import BumpSteer, bump_steer
-from stoutlink.core.analysis.true_rig import TrueRig, true_rig
-from stoutlink.core.analysis.uncertainty import zero_sigma
-from stoutlink.core.analysis.will_it_fit import will_it_fit
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
+from stoutlink.core.analysis.linkage.cut_list import LinkCut, layout_cuts
+from stoutlink.core.analysis.linkage.joint_misalignment import Bind, bind
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_axle
+from stoutlink.core.analysis.linkage.link_loads import LinkLoads, link_loads
+from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, bump_steer
+from stoutlink.core.analysis.linkage.uncertainty import zero_sigma
+from stoutlink.core.analysis.linkage.will_it_fit import will_it_fit
+from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig, true_rig
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.document.survey import Survey

@@ -6,10 +6,10 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.analysis.clearances import too_near
-from stoutlink.core.analysis.default_sigma import CG_HEIGHT, sigma_of
-from stoutlink.core.analysis.standing import standing, surveyed_ride
-from stoutlink.core.analysis.true_rig import TrueRig
+from stoutlink.core.analysis.survey.clearances import too_near
+from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig
+from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
+from stoutlink.core.document.default_sigma import CG_HEIGHT, sigma_of
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.weighing import LEAST_TILT
 from stoutlink.core.quantity.shown import show

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from stoutlink.core.advice.finding import Finding, Severity
-from stoutlink.core.analysis.survey_points import Placed, place_survey, rail_run
+from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.mechanics.smooth_run import spikes
 from stoutlink.core.mechanics.tape import likely_range

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.pose_words import pose_words
-from stoutlink.core.analysis.cycle.ribbon import Ribbon
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.cycle.travel_map import Ribbon
 from stoutlink.core.mechanics.driveline import LIMIT_DRIVE, LIMIT_INERTIA, WHIRL_PART
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show

@@ -8,11 +8,12 @@ from typing import Literal
 
 import numpy as np
 
-from stoutlink.core.analysis.axle_motion import AxleMotion
-from stoutlink.core.analysis.uncertainty import HowSure, Part, how_sure
-from stoutlink.core.analysis.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.uncertainty import HowSure, Part, how_sure
+from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -201,7 +202,7 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
 
 
 def _pinion(motion: AxleMotion, spread: float, sure: HowSure, unit: UnitSystem) -> Gauge:
-    nose = math.degrees(motion.ride.pinion_per_metre) * (0.0254 if unit == "in" else 0.025)
+    nose = math.degrees(motion.ride.pinion_per_metre) * (INCH if unit == "in" else 0.025)
     sigma = math.degrees(sure.sigma)
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
     return Gauge(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.quantity.constants import INCH
 
 _LESS = {"45_flat": 1.0, "30_flat": 1.35, "37_fillet": 1.3}
 _PLACES = (("spline", "inner"), ("outer_spline", "outer"), ("stub_spline", "stub"))
@@ -20,7 +21,7 @@ def donor_trouble(donor: DonorAxle) -> tuple[str, str] | None:
             continue
         root = getattr(donor, f"{stem}_root") or "45_flat"
         less = _LESS.get(root, 1.8 if pitch <= 12 else 2.0)
-        minor = (teeth - less) / pitch * 0.0254
+        minor = (teeth - less) / pitch * INCH
         if minor >= major:
             return (
                 f"{stem}_major_diameter_m",

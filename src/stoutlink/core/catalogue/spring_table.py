@@ -15,9 +15,10 @@ import msgspec
 
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.errors import CatalogueError, TextError
+from stoutlink.core.quantity.constants import INCH, POUND_FORCE
 from stoutlink.core.quantity.length_text import parse_length
 
-_INCH, _POUND = 0.0254, 4.4482216152605
+_INCH, _POUND = INCH, POUND_FORCE
 COLUMNS: dict[str, tuple[str, float]] = {
     "rate_lb_per_in": ("rate_n_per_m", _POUND / _INCH), "rate_n_per_mm": ("rate_n_per_m", 1e3), "free_in": ("free_m", _INCH), "free_mm": ("free_m", 1e-3),
     "bind_in": ("block_m", _INCH), "bind_mm": ("block_m", 1e-3), "inside_in": ("inside_m", _INCH), "inside_mm": ("inside_m", 1e-3),

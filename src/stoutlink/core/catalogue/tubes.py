@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import itertools
 
-INCH = 0.0254
+from stoutlink.core.quantity.constants import INCH
+
 YIELD: dict[str, float] = {"steel": 480e6, "steel_4130": 515e6, "aluminium": 500e6}
 WELDED: dict[str, float] = {"steel": 325e6, "steel_4130": 345e6, "aluminium": 500e6}
 """Beside the weld of an insert; aluminium is threaded, not welded."""

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from stoutlink.core.document.quantities import Frozen, Identifier, Name
+from stoutlink.core.quantity.constants import INCH
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
@@ -35,7 +36,7 @@ class Bracket(Frozen, frozen=True, kw_only=True):
     plane: Literal["side", "rear"] = "side"
     holes: Annotated[int, _n("Holes", "count", 1, 12, "How many holes the bracket has.")] = 3
     hole: Annotated[int, _n("Hole in use", "count", 1, 12, "Counted from 1 along the row.")] = 1
-    pitch_m: Annotated[float, _n("Hole pitch", "length", 0.005, 0.3, "From one hole's centre to the next.")] = 0.0254
+    pitch_m: Annotated[float, _n("Hole pitch", "length", 0.005, 0.3, "From one hole's centre to the next.")] = INCH
     angle_rad: Annotated[float, _n("Row angle", "angle", -3.2, 3.2, "Which way the row runs from hole 1: 0 forward, 90° up.")] = 1.5707963267948966
     radius_m: Annotated[float, _n("Fan radius", "length", 0.02, 3.0, "From the middle of the fan's arc to its holes.")] | None = None
     mounted_on: MountedOn = "free"

@@ -36,6 +36,21 @@ class AxlePlan(Frozen, frozen=True, kw_only=True):
         return self.gears if self.gears is not None and donor.takes(self.gears) else None
 
 
+def planned_locker(donor: DonorAxle, plan: AxlePlan) -> tuple[str, bool]:
+    """The locker to judge by, and whether it had to be assumed: planned, fitted, else locked up as the cautious side."""
+    if plan.locker is not None:
+        return plan.locker, False
+    return (donor.locker, False) if donor.locker is not None else ("spool", True)
+
+
+def planned_gears(donor: DonorAxle, plan: AxlePlan) -> ToothPair | None:
+    """The gear set to judge by: planned, else fitted, else the only one known."""
+    planned = plan.gears_for(donor)
+    if planned is not None:
+        return planned
+    return donor.pair or (donor.offers[0] if len(donor.offers) == 1 else None)
+
+
 class Choosing(Frozen, frozen=True, kw_only=True):
     """How the ladder is asked and what the user's pick weighs. Friction, shock and grade are estimates to set."""
 

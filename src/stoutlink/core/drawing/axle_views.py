@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from stoutlink.core.analysis.axle_motion import AxleMotion
-from stoutlink.core.analysis.bar_set import axle_centre
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.rig import Rig

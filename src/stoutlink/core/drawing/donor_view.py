@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from stoutlink.core.analysis.capacities import spline_of
-from stoutlink.core.analysis.drive import DonorInRig
-from stoutlink.core.analysis.fit_up import BELOW, FitUp
+from stoutlink.core.analysis.swap.capacities import spline_of
+from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig
+from stoutlink.core.analysis.swap.fit_up import BELOW, FitUp
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Body, WheelEnd
 from stoutlink.core.drawing.shapes import Flat, Line, Oval, Role, Shape, box

@@ -9,11 +9,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.bar_set import axle_centre
 from stoutlink.core.analysis.cycle.steer import axle_lock
-from stoutlink.core.analysis.cycle.wheels import wheel_at
-from stoutlink.core.analysis.leaf_axle import LeafAxle
-from stoutlink.core.analysis.link_loads import LinkLoads
+from stoutlink.core.analysis.linkage.bar_set import axle_centre
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.link_loads import LinkLoads
+from stoutlink.core.analysis.linkage.wheels import wheel_at
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Layout

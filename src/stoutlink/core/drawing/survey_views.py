@@ -5,8 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
-from stoutlink.core.analysis.clearances import extent
-from stoutlink.core.analysis.survey_points import Placed, place_survey, rail_run
+from stoutlink.core.analysis.survey.clearances import extent
+from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Flat, Line, Role, Shape, ViewName, box, flatten

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.springs import spring_ends
 from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, wheel_turns
-from stoutlink.core.analysis.cycle.wheels import wheel_at
+from stoutlink.core.analysis.linkage.wheels import wheel_at
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point

@@ -8,8 +8,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-G = 9.80665
-
 
 def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle: float) -> tuple[float, float]:
     """Front and rear axle load, N, on a grade of ``angle`` rad, nose up; negative: that axle would lift.

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-INCH = 0.0254
+from stoutlink.core.quantity.constants import INCH
+
 RootForm = Literal["45_flat", "30_flat", "30_fillet", "37_fillet"]
 STANDARD_PITCHES = (2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64, 80, 128)
 

@@ -10,7 +10,8 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-INCH = 0.0254
+from stoutlink.core.quantity.constants import INCH
+
 _FLOTATION = re.compile(
     r"(?:LT)?\s*(\d{2}(?:\.\d{1,2})?)\s*[X×*]\s*(\d{1,2}(?:\.\d{1,2})?)\s*(?:-|/|\s)?\s*(?:Z?R|B|D|-)?\s*(\d{2}(?:\.5)?)\s*(?:LT|C)?(?:\s.*)?"
 )

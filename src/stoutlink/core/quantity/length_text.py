@@ -10,6 +10,7 @@ import re
 from fractions import Fraction
 from typing import Literal
 
+from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.number_text import (
     nearest_fraction,
     not_understood,
@@ -77,8 +78,8 @@ def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = Non
     """
     if unit == "mm":
         return f"{_plain(metres * 1000, 1 if decimals is None else decimals)} mm"
-    inches = metres / 0.0254
-    if decimals is None and abs(round(inches * 64) / 64 * 0.0254 - metres) <= EXACT:
+    inches = metres / INCH
+    if decimals is None and abs(round(inches * 64) / 64 * INCH - metres) <= EXACT:
         return nearest_fraction(inches, 64).replace("-", "−") + "″"
     return f"{inches:.{2 if decimals is None else decimals}f}″".replace("-", "−")
 
@@ -89,8 +90,8 @@ def format_length_text(metres: float, unit: UnitSystem) -> str:
     >>> format_length_text(1.0541, "in"), format_length_text(0.1234567, "mm")
     ('41 1/2', '123.4567')
     """
-    if unit == "in" and abs(round(metres / 0.0254 * 64) / 64 * 0.0254 - metres) <= EXACT:
-        return nearest_fraction(metres / 0.0254, 64)
+    if unit == "in" and abs(round(metres / INCH * 64) / 64 * INCH - metres) <= EXACT:
+        return nearest_fraction(metres / INCH, 64)
     value = metres / float(METRES[unit])
     text = f"{value:.7f}".rstrip("0").rstrip(".")
     return text if text not in ("-0", "") else "0"
@@ -102,8 +103,8 @@ def format_fraction(metres: float, denominator: int = 16) -> str:
     >>> format_fraction(0.8636), format_fraction(0.8640)
     ('34″', '≈ 34″')
     """
-    inches = metres / 0.0254
-    exact = abs(round(inches * denominator) / denominator * 0.0254 - metres) <= EXACT
+    inches = metres / INCH
+    exact = abs(round(inches * denominator) / denominator * INCH - metres) <= EXACT
     return ("" if exact else "≈ ") + nearest_fraction(inches, denominator).replace("-", "−") + "″"
 
 

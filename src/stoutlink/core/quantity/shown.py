@@ -1,7 +1,7 @@
 """Every quantity the program shows or reads, in inches-pounds or millimetres-kilograms.
 
 One table of kinds; SI inside, the user's unit outside. Exact by definition: 1 lb = 0.45359237 kg,
-1 lbf = 4.4482216152605 N, 1 mile = 1609.344 m.
+1 lbf = POUND_FORCE N, 1 mile = 1609.344 m.
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
+from stoutlink.core.quantity.constants import FOOT, INCH, MILE, POUND, POUND_FORCE
 from stoutlink.core.quantity.length_text import (
     UnitSystem,
     format_length,
@@ -24,9 +25,7 @@ Kind = Literal[
     "force", "spring_rate", "volume",
 ]  # fmt: skip
 
-POUND = 0.45359237
-POUND_FORCE = 4.4482216152605
-MILE_PER_HOUR = 1609.344 / 3600.0
+MILE_PER_HOUR = MILE / 3600.0
 
 
 @dataclass(frozen=True)
@@ -39,7 +38,7 @@ class _Unit:
 _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "angle": {"in": _Unit("°", math.pi / 180, 1), "mm": _Unit("°", math.pi / 180, 1)},
     "mass": {"in": _Unit("lb", POUND, 0), "mm": _Unit("kg", 1.0, 0)},
-    "torque": {"in": _Unit("lb·ft", POUND_FORCE * 0.3048, 0), "mm": _Unit("N·m", 1.0, 0)},
+    "torque": {"in": _Unit("lb·ft", POUND_FORCE * FOOT, 0), "mm": _Unit("N·m", 1.0, 0)},
     "speed": {"in": _Unit("mph", MILE_PER_HOUR, 0), "mm": _Unit("km/h", 1 / 3.6, 0)},
     "ratio": {"in": _Unit(":1", 1.0, 2), "mm": _Unit(":1", 1.0, 2)},
     "number": {"in": _Unit("", 1.0, 2), "mm": _Unit("", 1.0, 2)},
@@ -49,21 +48,21 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "rpm": {"in": _Unit("rpm", 1.0, 0), "mm": _Unit("rpm", 1.0, 0)},
     "percent": {"in": _Unit("%", 1.0, 0), "mm": _Unit("%", 1.0, 0)},
     "share": {"in": _Unit("%", 0.01, 0), "mm": _Unit("%", 0.01, 0)},
-    "pressure": {"in": _Unit("psi", POUND_FORCE / 0.0254**2, 0), "mm": _Unit("bar", 1e5, 2)},
+    "pressure": {"in": _Unit("psi", POUND_FORCE / INCH**2, 0), "mm": _Unit("bar", 1e5, 2)},
     "force": {"in": _Unit("lbf", POUND_FORCE, 0), "mm": _Unit("kN", 1e3, 2)},
-    "spring_rate": {"in": _Unit("lb/in", POUND_FORCE / 0.0254, 0), "mm": _Unit("N/mm", 1e3, 1)},
-    "volume": {"in": _Unit("in³", 0.0254**3, 0), "mm": _Unit("L", 1e-3, 2)},
-    "stress": {"in": _Unit("ksi", POUND_FORCE / 0.0254**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
+    "spring_rate": {"in": _Unit("lb/in", POUND_FORCE / INCH, 0), "mm": _Unit("N/mm", 1e3, 1)},
+    "volume": {"in": _Unit("in³", INCH**3, 0), "mm": _Unit("L", 1e-3, 2)},
+    "stress": {"in": _Unit("ksi", POUND_FORCE / INCH**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
 }
 _ALIASES = {
     "deg": ("angle", math.pi / 180), "°": ("angle", math.pi / 180),
     "lb": ("mass", POUND), "lbs": ("mass", POUND), "kg": ("mass", 1.0),
-    "lb·ft": ("torque", POUND_FORCE * 0.3048), "lb-ft": ("torque", POUND_FORCE * 0.3048), "lbft": ("torque", POUND_FORCE * 0.3048),
-    "ft-lb": ("torque", POUND_FORCE * 0.3048), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
+    "lb·ft": ("torque", POUND_FORCE * FOOT), "lb-ft": ("torque", POUND_FORCE * FOOT), "lbft": ("torque", POUND_FORCE * FOOT),
+    "ft-lb": ("torque", POUND_FORCE * FOOT), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
     "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
-    "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / 0.0254**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
-    "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / 0.0254), "n/mm": ("spring_rate", 1e3),
-    "in³": ("volume", 0.0254**3), "in3": ("volume", 0.0254**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
+    "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / INCH**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
+    "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / INCH), "n/mm": ("spring_rate", 1e3),
+    "in³": ("volume", INCH**3), "in3": ("volume", INCH**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
 _TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
 

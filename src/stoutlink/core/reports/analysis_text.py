@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from stoutlink.core.advice.review import Review
-from stoutlink.core.analysis.rig_numbers import rig_numbers
+from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.quantity.length_text import format_fraction, format_length
 from stoutlink.core.quantity.shown import show
 

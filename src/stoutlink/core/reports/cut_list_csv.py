@@ -5,7 +5,8 @@ from __future__ import annotations
 import csv
 import io
 
-from stoutlink.core.analysis.cut_list import LinkCut
+from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import format_fraction
 
 COLUMNS = (
@@ -31,7 +32,7 @@ def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
         if not remark and min(cut.longer, cut.shorter) < 0:
             remark = "thread runs out as set"
         writer.writerow([
-            one.layout.end, one.layout.name, link.name, _m(cut.centre_to_centre), _m(cut.tube), f"{cut.tube / 0.0254:.4f}",
+            one.layout.end, one.layout.name, link.name, _m(cut.centre_to_centre), _m(cut.tube), f"{cut.tube / INCH:.4f}",
             format_fraction(cut.tube, 16).rstrip("″").removeprefix("≈ "), _m(link.tube_od_m), _m(link.tube_wall_m), _m(cut.bore), link.material,
             *ends, _m(cut.longer), _m(cut.shorter), f"{cut.per_turn:.6f}", _TURN[cut.how],
             "" if one.pinion_per_turn is None else f"{one.pinion_per_turn * 57.29577951308232:.3f}", remark,

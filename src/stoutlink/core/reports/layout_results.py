@@ -6,11 +6,11 @@ import math
 from typing import Any
 
 from stoutlink.core.advice.review import AxleReview
-from stoutlink.core.analysis.hole_map import combinations, hole_map
-from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_sure
+from stoutlink.core.analysis.linkage.hole_map import combinations, hole_map
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_sure
+from stoutlink.core.analysis.linkage.steering_geometry import panhard
+from stoutlink.core.analysis.linkage.will_it_fit import will_it_fit
 from stoutlink.core.analysis.search.find import Answer, Found
-from stoutlink.core.analysis.steering_geometry import panhard
-from stoutlink.core.analysis.will_it_fit import will_it_fit
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from stoutlink.core.analysis.pick import CRITERIA, Ranking
+from stoutlink.core.analysis.swap.pick import CRITERIA, Ranking
 from stoutlink.core.document.project import Project
 
 KEYS = {

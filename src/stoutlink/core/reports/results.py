@@ -9,18 +9,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.advice.review import AxleReview, Review
-from stoutlink.core.analysis.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
-from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, pose_at
-from stoutlink.core.analysis.bar_set import stiffness_of
-from stoutlink.core.analysis.cost_to_ready import cost_to_ready
-from stoutlink.core.analysis.donor_sure import donor_sure
-from stoutlink.core.analysis.drive import donor_in_rig
-from stoutlink.core.analysis.fit_up import fit_up
-from stoutlink.core.analysis.gear_choice import gear_choice
-from stoutlink.core.analysis.ladder import ladder
-from stoutlink.core.analysis.rig_numbers import rig_numbers
-from stoutlink.core.analysis.survey_points import place_survey
-from stoutlink.core.analysis.uncertainty import HowSure, how_sure
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, pose_at
+from stoutlink.core.analysis.linkage.bar_set import stiffness_of
+from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
+from stoutlink.core.analysis.survey.survey_points import place_survey
+from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
+from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
+from stoutlink.core.analysis.swap.donor_sure import donor_sure
+from stoutlink.core.analysis.swap.fit_up import fit_up
+from stoutlink.core.analysis.swap.gear_choice import gear_choice
+from stoutlink.core.analysis.swap.ladder import ladder
+from stoutlink.core.analysis.vehicle.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
+from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results

@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.advice.travel_rules import travel_findings
-from stoutlink.core.analysis.cycle.ribbon import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, clear_part, ribbon
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.cycle.travel_map import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, clear_part, ribbon
 
 _STATES = {FREE: "free", NEAR: "near", RUNS_OUT: "runs_out", TOUCHES: "touches", BEYOND: "beyond_stops", UNREACHED: "not_reached"}
 

@@ -11,9 +11,10 @@ from ezdxf.filemanagement import readfile
 from ezdxf.lldxf.const import DXFError
 
 from stoutlink.core.errors import FileError
+from stoutlink.core.quantity.constants import INCH
 
 Flat = tuple[float, float]
-UNITS = {0: None, 1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0}
+UNITS = {0: None, 1: INCH, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0}
 """Metres for a drawing unit by $INSUNITS; 0 is none given."""
 FLATNESS = 0.0005
 JOINED = 0.0005
@@ -34,7 +35,7 @@ def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
     code = int(drawing.header.get("$INSUNITS", 0))
     if code not in UNITS:
         raise FileError("F142", f"{path.name} is drawn in a unit that is not known ($INSUNITS {code}).", "Save it in millimetres or inches.")
-    scale = UNITS[code] or (0.0254 if unit == "in" else 0.001)
+    scale = UNITS[code] or (INCH if unit == "in" else 0.001)
     closed: list[tuple[Flat, ...]] = []
     loose: list[list[Flat]] = []
     for entity in drawing.modelspace():

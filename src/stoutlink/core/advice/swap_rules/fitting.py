@@ -6,8 +6,8 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
-from stoutlink.core.analysis.cost_to_ready import same_circle
-from stoutlink.core.analysis.fit_up import axle_track
+from stoutlink.core.analysis.swap.cost_to_ready import same_circle
+from stoutlink.core.analysis.swap.fit_up import axle_track
 
 STEEP, SHORT = math.radians(20.0), 0.6
 """Driveshaft first estimates worth a word: steeper than 20° or shorter than 0.6 m (common practice, weak)."""

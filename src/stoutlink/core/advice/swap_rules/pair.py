@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import PairRule, Said, Seen
-from stoutlink.core.analysis.capacities import spline_of
-from stoutlink.core.analysis.cost_to_ready import circles_differ, cost_to_ready
-from stoutlink.core.analysis.gear_choice import MOST_APART
+from stoutlink.core.analysis.swap.capacities import spline_of
+from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready
+from stoutlink.core.analysis.swap.gear_choice import MOST_APART
 from stoutlink.core.mechanics.gearing import mismatch
 from stoutlink.core.mechanics.spline import same_spline
 

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from stoutlink.core.advice.finding import Finding, Severity, Step
-from stoutlink.core.analysis.drive import DonorInRig, donor_in_rig
-from stoutlink.core.analysis.fit_up import FitUp, Narrowing, fit_up, narrowing
-from stoutlink.core.analysis.gear_choice import GearChoice, gear_choice
-from stoutlink.core.analysis.inspection import Judgement, judge
-from stoutlink.core.analysis.ladder import Ladder, ladder, planned_gears, planned_locker
+from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
+from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, fit_up, narrowing
+from stoutlink.core.analysis.swap.gear_choice import GearChoice, gear_choice
+from stoutlink.core.analysis.swap.inspection import Judgement, judge
+from stoutlink.core.analysis.swap.ladder import Ladder, ladder
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.document.swap import AxlePlan, planned_gears, planned_locker
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
 

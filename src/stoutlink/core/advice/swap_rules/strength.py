@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Severity
 from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
-from stoutlink.core.analysis.ladder import CASES
+from stoutlink.core.analysis.swap.ladder import CASES
 from stoutlink.core.mechanics.axle_torque import drives_on_coast
 
 SMALL_FRONT = 31

@@ -9,10 +9,9 @@ from dataclasses import dataclass, replace
 import msgspec
 import numpy as np
 
-from stoutlink.core.analysis.anti_numbers import load_share
-from stoutlink.core.analysis.cycle.springs import GRAVITY
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
-from stoutlink.core.analysis.true_rig import true_rig
+from stoutlink.core.analysis.vehicle.anti_numbers import load_share
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.errors import StoutError
@@ -20,6 +19,7 @@ from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_spru
 from stoutlink.core.mechanics.ledge import Ledge, ledge
 from stoutlink.core.mechanics.side_hill import Side, SideHill, side_hill
 from stoutlink.core.mechanics.slopes import Dive, back_over, dive, grade_loads, nose_over, ramp_index, rigid_tip
+from stoutlink.core.quantity.constants import GRAVITY
 
 RAMP = math.radians(20.0)
 Axles = dict[str, AxleTravel | None]

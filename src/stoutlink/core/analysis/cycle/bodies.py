@@ -11,14 +11,14 @@ import numpy as np
 from ezdxf.math.triangulation import mapbox_earcut_2d
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.clearances import VIEW_AXES, extent
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
 from stoutlink.core.analysis.cycle.springs import spring_ends
 from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_range, wheel_turns
-from stoutlink.core.analysis.cycle.wheels import wheel_at
-from stoutlink.core.analysis.leaf_axle import LeafAxle
-from stoutlink.core.analysis.survey_points import place_survey, rail_run
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.wheels import wheel_at
+from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
+from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig

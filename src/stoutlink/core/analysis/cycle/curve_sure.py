@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.travel import AxleTravel, curves_of
-from stoutlink.core.analysis.default_sigma import sigma_of
-from stoutlink.core.analysis.leaf_axle import FACTOR_SIGMA, RATE_SIGMA, READINGS
-from stoutlink.core.analysis.rig_readings import rig_cases
-from stoutlink.core.analysis.uncertainty import HEIGHT, STATION, layout_entries, pivot_readings, zero_sigma
+from stoutlink.core.analysis.linkage.leaf_axle import FACTOR_SIGMA, RATE_SIGMA, READINGS
+from stoutlink.core.analysis.linkage.uncertainty import HEIGHT, STATION, layout_entries, pivot_readings, zero_sigma
+from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
+from stoutlink.core.document.default_sigma import sigma_of
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Project

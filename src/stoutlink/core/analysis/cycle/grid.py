@@ -8,8 +8,8 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.bar_set import axle_centre, bars_of
-from stoutlink.core.analysis.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.bar_set import axle_centre, bars_of
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation

@@ -9,11 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
-from stoutlink.core.analysis.ladder import planned_gears
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.springing import Driveshaft
-from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.document.swap import AxlePlan, planned_gears
 from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three, excitation, joint_angle, plane_angle, whirl_speed
 
 Array = NDArray[np.float64]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from stoutlink.core.analysis.cycle.springs import SpringTravel
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.mechanics.springing import frequency
+from stoutlink.core.quantity.constants import GRAVITY
 
 LOOSE = 0.003
 """A spring with less than this left at full droop counts as loose there, m."""
@@ -54,6 +55,6 @@ def rank_springs(found: SpringTravel, offers: tuple[SpringOffer, ...], limits: t
         short = load / one.rate_n_per_m
         at_ride = one.free_m - short
         bind = None if one.block_m is None else at_ride - shortens - one.block_m
-        out.append(Offered(one, at_ride, frequency(one.rate_n_per_m * ratio**2, found.seat_load / 9.80665), bind, short - lengthens, at_ride - here))
+        out.append(Offered(one, at_ride, frequency(one.rate_n_per_m * ratio**2, found.seat_load / GRAVITY), bind, short - lengthens, at_ride - here))
     wanted = found.layout.wanted_hz
     return tuple(sorted(out, key=lambda o: (bool(o.trouble), abs(o.frequency - wanted), o.offer.name)))

@@ -8,15 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.anti_numbers import load_share
 from stoutlink.core.analysis.cycle.grid import Grid
+from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.springing import AirSpring, CarrySpring
 from stoutlink.core.mechanics.springing import air_force, bar_roll_rate, dual_rate, frequency, lengths, motion_ratio
+from stoutlink.core.quantity.constants import GRAVITY
 
 Array = NDArray[np.float64]
 Ends = tuple[tuple[float, float, float], tuple[float, float, float]]
-GRAVITY = 9.80665
 SLOW, FAST = 1.0, 1.4
 """Exponents of air squeezed slowly and fast."""
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
-from stoutlink.core.analysis.steering_geometry import hands, knuckle_of, sector_of
+from stoutlink.core.analysis.linkage.steering_geometry import hands, knuckle_of, sector_of
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.steering import Steering

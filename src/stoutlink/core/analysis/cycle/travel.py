@@ -8,15 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.anti_numbers import brake_percent, drive_percent
-from stoutlink.core.analysis.axle_motion import AxleMotion, Travel, axle_motion, travel_of
 from stoutlink.core.analysis.cycle.grid import HEAVES, ROLLS, Grid, axle_grid, leaf_grid
+from stoutlink.core.analysis.cycle.interference import Touching, touching
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
 from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
 from stoutlink.core.analysis.cycle.steer import SteerTravel, steer_travel
-from stoutlink.core.analysis.cycle.touching import Touching, touching
-from stoutlink.core.analysis.joint_lean import leans_over
-from stoutlink.core.analysis.leaf_axle import LeafAxle, leaf_axle
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, axle_motion, travel_of
+from stoutlink.core.analysis.linkage.joint_misalignment import leans_over
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_axle
+from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import itertools
 
-from stoutlink.core.analysis.survey_points import placed_points, rail_run
-from stoutlink.core.analysis.wanted_bands import ANTI_BANDS, FRONT_BAND, HOLD_BAND, ROLL_BANDS, STEER_BAND
+from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, FRONT_BAND, HOLD_BAND, ROLL_BANDS, STEER_BAND
+from stoutlink.core.analysis.survey.survey_points import placed_points, rail_run
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point

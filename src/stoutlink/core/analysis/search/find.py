@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.many_layouts import RIDE_NUMBERS, Setting, numbers_of
+from stoutlink.core.analysis.linkage.many_layouts import RIDE_NUMBERS, Setting, numbers_of
 from stoutlink.core.analysis.search.question import USUAL, Question, ask
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.search import Search, Want

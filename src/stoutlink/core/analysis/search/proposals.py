@@ -7,12 +7,11 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.analysis.anti_numbers import load_share
-from stoutlink.core.analysis.bar_set import axle_centre
-from stoutlink.core.analysis.ladder import GRAVITY
-from stoutlink.core.analysis.many_layouts import Setting
+from stoutlink.core.analysis.linkage.bar_set import axle_centre
+from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.defaults import default_boxes, default_wants, rail_at
 from stoutlink.core.analysis.search.find import find_layouts
+from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.document.layout import KIND_NAMES, End, Joint, Kind, Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
 from stoutlink.core.document.project import Project
@@ -20,6 +19,7 @@ from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
 from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.constants import GRAVITY
 
 OPEN_JOINT = Joint(id="joint-open", name="Joint not chosen yet", kind="spherical")
 TAKE_UP = 0.065

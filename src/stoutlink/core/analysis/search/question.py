@@ -9,10 +9,11 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.many_layouts import Setting, numbers_of
+from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.search import PivotBox, Search, Want
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.constants import INCH
 
 Array = NDArray[np.float64]
 USUAL: dict[str, float] = {
@@ -133,7 +134,7 @@ class Question:
 def ask(setting: Setting, search: Search) -> Question:
     """Read a search. Raises :class:`ValueOutOfRange` for a pivot that is not there, a box without room, or bands that end before they begin."""
     layout, unit = setting.layout, setting.settings.units
-    grid = 0.0254 / 8 if unit == "in" else 0.005
+    grid = INCH / 8 if unit == "in" else 0.005
     index = {link.id: i for i, link in enumerate(layout.links)}
     moved: list[Moved] = []
     taken: set[tuple[PivotEnd, int]] = set()

@@ -1,0 +1,1 @@
+"""Pictures: shapes painted, places that tell and do something, curves."""

@@ -1,0 +1,1 @@
+"""What stands beside every sheet: route, verdict, knock-ons, instruments, command box."""

@@ -1,0 +1,281 @@
+"""Instruments in the window: lines to scales and angle finder, live values, and taking a reading into a field."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import platformdirs
+from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.core.document.paths import field_info
+from stoutlink.core.editing.edits import SetNumber
+from stoutlink.core.errors import StoutError
+from stoutlink.core.instruments.averaging import Averager, Taken
+from stoutlink.core.instruments.port import BAUDS, SILENT, Port
+from stoutlink.core.instruments.protocol import Answer, Identity, InstrumentError, Sample
+from stoutlink.core.instruments.stand_in import StandIn
+from stoutlink.core.quantity.shown import show
+from stoutlink.core.storage.files import write_bytes
+
+KINDS = ("scales", "angle")
+KIND_WORDS = {"scales": "scales", "angle": "angle finder"}
+CHANNEL_KIND = {"FL": "scales", "FR": "scales", "RL": "scales", "RR": "scales", "A": "angle"}
+SIMULATED = "simulated"
+TICK_MS = 10
+"""How often the simulated instruments are given time."""
+
+
+@dataclass
+class Line:
+    """One instrument: its port, who it is, and the newest value of each channel."""
+
+    kind: str
+    device: str
+    port: Port | None = None
+    stand_in: StandIn | None = None
+    name: str = ""
+    values: dict[str, Sample] = field(default_factory=dict)
+    notifier: QSocketNotifier | None = None
+
+
+@dataclass
+class _Taking:
+    path: str
+    averagers: dict[str, Averager]
+    taken: dict[str, Taken] = field(default_factory=dict)
+
+
+class InstrumentDesk(QObject):
+    """Owns the lines. ``changed`` when a value or a state changed, ``taken`` with the path a reading went into."""
+
+    changed = pyqtSignal()
+    taken = pyqtSignal(str)
+    lost = pyqtSignal(str)
+
+    def __init__(self, workspace: Workspace, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._workspace = workspace
+        self.lines: dict[str, Line] = {}
+        self._taking: _Taking | None = None
+        self._ticks = QTimer(self)
+        self._ticks.setInterval(TICK_MS)
+        self._ticks.timeout.connect(self._tick)
+        self._watch = QTimer(self)
+        self._watch.setSingleShot(True)
+        self._watch.setInterval(int(SILENT * 1000))
+        self._watch.timeout.connect(self._silent)
+        workspace.take_reading.connect(self.take)
+        workspace.stop_reading.connect(self.stop_taking)
+        self.settings = _read_settings()
+
+    # Connecting
+
+    def connect_to(self, kind: str, device: str, baud: int = 9600) -> bool:
+        """Open a line; ``simulated`` makes the stand-in. ``False`` with a message when it cannot be opened."""
+        self.disconnect_from(kind)
+        line = Line(kind, device)
+        try:
+            if device == SIMULATED:
+                line.stand_in = StandIn(kind)
+                line.port = Port(line.stand_in.plug_in(), baud)
+                line.stand_in.put(self.loads() if kind == "scales" else {"A": 2.4})
+            else:
+                line.port = Port(device, baud)
+            line.port.say("?")
+        except (InstrumentError, OSError) as why:
+            if line.stand_in is not None:
+                line.stand_in.unplug()
+            words = f"{why.sentence} {why.hint}" if isinstance(why, InstrumentError) else f"{device} cannot be opened."
+            self._workspace.said.emit(words, True)
+            return False
+        line.notifier = QSocketNotifier(line.port.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
+        line.notifier.activated.connect(lambda *_: self._read(line))
+        self.lines[kind] = line
+        if line.stand_in is not None:
+            self._ticks.start()
+        self.settings[kind] = {"device": device, "baud": baud}
+        _write_settings(self.settings)
+        self._workspace.said.emit(f"{KIND_WORDS[kind].capitalize()} connected: {device}", False)
+        self.changed.emit()
+        return True
+
+    def disconnect_from(self, kind: str) -> None:
+        """Close a line."""
+        line = self.lines.pop(kind, None)
+        if line is None:
+            return
+        if line.notifier is not None:
+            line.notifier.setEnabled(False)
+            line.notifier.deleteLater()
+        if line.port is not None:
+            line.port.close()
+        if line.stand_in is not None:
+            line.stand_in.unplug()
+        if self._taking is not None and any(CHANNEL_KIND[c] == kind for c in self._taking.averagers):
+            self._taking = None
+            self._watch.stop()
+        self.changed.emit()
+
+    def _tick(self) -> None:
+        for line in self.lines.values():
+            if line.stand_in is not None:
+                line.stand_in.tick()
+
+    def close(self) -> None:
+        """Close all lines."""
+        self._ticks.stop()
+        for kind in tuple(self.lines):
+            self.disconnect_from(kind)
+
+    def zero(self, kind: str) -> None:
+        """Press the instrument's zero button."""
+        line = self.lines.get(kind)
+        if line is None or line.port is None:
+            return
+        try:
+            line.port.say("Z")
+        except InstrumentError as why:
+            self._gone(line, why)
+
+    def loads(self) -> dict[str, float]:
+        """What the simulated scales carry: the rig in force, standing level, its halves a little unlike as in life."""
+        rig = self._workspace.rig
+        front = rig.mass_kg * rig.cg_ahead_of_rear_m / rig.wheelbase_m
+        rear = rig.mass_kg - front
+        return {"FL": 0.507 * front, "FR": 0.493 * front, "RL": 0.496 * rear, "RR": 0.504 * rear}
+
+    # Reading
+
+    @property
+    def taking(self) -> str | None:
+        """Path of the field a reading is being taken for."""
+        return self._taking.path if self._taking else None
+
+    @property
+    def progress(self) -> float:
+        """How far the reading being taken has come, 0 to 1."""
+        if self._taking is None:
+            return 0.0
+        return min(1.0 if c in self._taking.taken else a.progress for c, a in self._taking.averagers.items())
+
+    def take(self, path: str, channels: tuple[str, ...]) -> None:
+        """Average the channels until they are steady and put their sum into the field at ``path``."""
+        missing = {CHANNEL_KIND[c] for c in channels} - set(self.lines)
+        if missing:
+            words = " and ".join(KIND_WORDS[k] for k in sorted(missing))
+            self._workspace.said.emit(f"No {words} connected. Connect it below the drawing, or type the number.", True)
+            return
+        self._taking = _Taking(path, {c: Averager(c) for c in channels})
+        self._watch.start()
+        self._workspace.said.emit("Taking a reading: waiting until it is steady (Esc stops)", False)
+        self.changed.emit()
+
+    def stop_taking(self) -> None:
+        """Give up the reading being taken; nothing has changed."""
+        if self._taking is not None:
+            self._taking = None
+            self._watch.stop()
+            self._workspace.said.emit("Reading stopped; nothing has changed", False)
+            self.changed.emit()
+
+    def _read(self, line: Line) -> None:
+        if line.port is None:
+            return
+        try:
+            messages = line.port.read()
+        except InstrumentError as why:
+            self._gone(line, why)
+            return
+        for one in messages:
+            if isinstance(one, Sample):
+                line.values[one.channel] = one
+                self._add(one)
+            elif isinstance(one, Identity):
+                line.name = one.name
+            elif isinstance(one, Answer) and not one.done:
+                self._workspace.said.emit(f"The {KIND_WORDS[line.kind]} refused: {one.words}", True)
+        if messages:
+            self.changed.emit()
+
+    def _add(self, sample: Sample) -> None:
+        now = self._taking
+        if now is None or sample.channel not in now.averagers:
+            return
+        self._watch.start()
+        if sample.channel in now.taken:
+            return
+        got = now.averagers[sample.channel].add(sample)
+        if got is not None:
+            now.taken[sample.channel] = got
+            if len(now.taken) == len(now.averagers):
+                self._finish(now)
+
+    def _finish(self, now: _Taking) -> None:
+        self._taking = None
+        self._watch.stop()
+        mean = sum(t.mean for t in now.taken.values())
+        spread = sum(t.spread**2 for t in now.taken.values()) ** 0.5
+        count = min(t.count for t in now.taken.values())
+        info = field_info(self._workspace.project, now.path)
+        done = self._workspace.do(SetNumber(now.path, mean, "", "measured", info.title, None, count, spread))
+        if done:
+            unit = self._workspace.unit
+            text, scatter = show(mean, info.kind, unit, decimals=1), show(spread, info.kind, unit, decimals=2)
+            self._workspace.said.emit(f"{info.title}: {text}, mean of {count} readings, scatter {scatter}", False)
+            self.taken.emit(now.path)
+        self.changed.emit()
+
+    def _silent(self) -> None:
+        now = self._taking
+        if now is None:
+            return
+        kind = CHANNEL_KIND[next(iter(now.averagers))]
+        line = self.lines.get(kind)
+        if line is not None:
+            self._gone(
+                line,
+                InstrumentError(
+                    "I112", f"The {KIND_WORDS[kind]} went silent.", "Nothing typed has changed. Check the plug and take the reading again."
+                ),
+            )
+
+    def _gone(self, line: Line, why: StoutError) -> None:
+        """An instrument was lost: its line is closed, what was typed stays."""
+        taking = self._taking
+        self.disconnect_from(line.kind)
+        tail = " The field keeps what it had." if taking is not None else ""
+        self._workspace.said.emit(f"{KIND_WORDS[line.kind].capitalize()}: {why.sentence}{tail} {why.hint}".strip(), True)
+        self.lost.emit(line.kind)
+
+
+def parse_device(text: str) -> tuple[str, int] | None:
+    """A device path with an optional baud, such as ``/dev/ttyUSB0 9600``; ``None`` when it is neither."""
+    parts = text.split()
+    if len(parts) == 1:
+        return parts[0], 9600
+    if len(parts) == 2 and parts[1].isdigit() and int(parts[1]) in BAUDS:
+        return parts[0], int(parts[1])
+    return None
+
+
+def _settings_file() -> Path:
+    return platformdirs.user_config_path("stout-link") / "instruments.json"
+
+
+def _read_settings() -> dict[str, dict[str, object]]:
+    try:
+        data = json.loads(_settings_file().read_text(encoding="utf-8"))
+        return {k: v for k, v in data.items() if k in KINDS and isinstance(v, dict)}
+    except (OSError, ValueError, AttributeError):
+        return {}
+
+
+def _write_settings(settings: dict[str, dict[str, object]]) -> None:
+    try:
+        _settings_file().parent.mkdir(parents=True, exist_ok=True)
+        write_bytes(json.dumps(settings).encode(), _settings_file())
+    except (OSError, StoutError):
+        return

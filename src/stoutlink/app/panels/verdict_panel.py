@@ -1,0 +1,200 @@
+"""The verdict, always in view: one gauge a number, with band, ± and the word for it."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.target_row import TargetRow
+from stoutlink.core.advice.verdict import Gauge
+from stoutlink.core.analysis.linkage.uncertainty import Part
+
+STANDING_WORD = {"in": "in band", "edge": "in the band's ±", "out": "out of band", "none": "no agreed band"}
+
+
+class GaugeBar(QAbstractButton):
+    """One gauge; checked means its explanation is open."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setCheckable(True)
+        self.gauge: Gauge | None = None
+        self.compared: float | None = None
+        self.theme: Theme | None = None
+        self.setFixedHeight(54)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(290, 54)
+
+    def show_gauge(self, gauge: Gauge, theme: Theme, compared: float | None = None) -> None:
+        """Show a gauge, and where the compared layout stands as a hollow tick."""
+        self.gauge, self.theme, self.compared = gauge, theme, compared
+        self.setObjectName(f"gauge_{gauge.id}")
+        self.setAccessibleName(f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}")
+        held = "" if compared is None else f" Hollow tick: the compared layout, {compared:.3g}."
+        self.setToolTip(gauge.feels + held)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        g, t = self.gauge, self.theme
+        if g is None or t is None:
+            return
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        w = float(self.width())
+        if self.underMouse() or self.hasFocus() or self.isChecked():
+            p.fillRect(QRectF(0, 0, w, 54), t.raised)
+        colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
+        p.setFont(font(9))
+        p.setPen(t.quiet)
+        p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.title)
+        p.setPen(colour)
+        mark = {"out": "▲ ", "edge": "◊ "}.get(g.standing, "")
+        p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word)
+        p.setPen(t.text)
+        p.setFont(font(11.5, bold=True))
+        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
+        p.setFont(font(9))
+        p.setPen(t.quiet)
+        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, g.sure)
+        self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
+
+    @staticmethod
+    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, compared: float | None = None) -> None:
+        def at(v: float) -> float:
+            part = (v - g.low) / (g.high - g.low)
+            return box.left() + max(0.0, min(1.0, part)) * box.width()
+
+        p.setPen(QPen(t.edge, 1))
+        p.drawRect(box)
+        if g.target is not None:
+            band = QRectF(at(g.target.low), box.top(), max(2.0, at(g.target.high) - at(g.target.low)), box.height())
+            p.fillRect(band, QBrush(t.faint, Qt.BrushStyle.BDiagPattern))
+            p.setPen(QPen(t.quiet, 1))
+            p.drawRect(band)
+        colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
+        if compared is not None and math.isfinite(compared):
+            p.setPen(QPen(t.dye, 1.4))
+            p.setBrush(QBrush(t.plate))
+            p.drawRect(QRectF(at(compared) - 3, box.top() - 3, 6, box.height() + 6))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+        x = at(g.value)
+        p.setPen(QPen(colour, 1.5))
+        if g.sigma > 0:
+            p.drawLine(QPointF(at(g.value - 2 * g.sigma), box.center().y()), QPointF(at(g.value + 2 * g.sigma), box.center().y()))
+        p.setPen(QPen(colour, 3))
+        p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
+
+
+def explain(g: Gauge) -> str:
+    """What drives a gauge, what band is wanted, and what to measure better, as rich text."""
+    lines = [g.feels, g.drives]
+    if g.target is not None:
+        lines.append(f"Wanted: {g.target.reason}")
+    if g.parts:
+        lines.append(f"The ± ({g.method}) comes from:<br>" + "<br>".join(_part(g, p) for p in g.parts[:3]))
+    return "<br><br>".join(lines)
+
+
+def _part(g: Gauge, part: Part) -> str:
+    """One of the inputs that contribute most, and what measuring it better would gain."""
+    per = 2 * g.per_unit
+    digits = 3 if g.sigma < 0.02 else 2 if g.sigma < 0.5 else 1
+    gain = f"half its ± would make it ± {per * part.if_halved:.{digits}f} instead of ± {2 * g.sigma:.{digits}f}"
+    return f"<b>{part.share:.0%} {part.what}</b>: {gain}; {part.better}."
+
+
+class VerdictPanel(QWidget):
+    """Gauges of the axle in work, with the switch between rear and front."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("verdict")
+        self.setAccessibleName("Verdict")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        head = QHBoxLayout()
+        head.setContentsMargins(10, 8, 10, 6)
+        title = QLabel("Verdict", self)
+        title.setFont(font(12, bold=True))
+        head.addWidget(title)
+        head.addStretch(1)
+        self._ends = QButtonGroup(self)
+        for end in ("rear", "front"):
+            button = QPushButton(f"{end.capitalize()} axle", self)
+            button.setObjectName(f"end_{end}")
+            button.setCheckable(True)
+            button.setToolTip(f"Judge and work on the {end} axle.")
+            button.clicked.connect(lambda _=False, e=end: workspace.set_end(e))
+            self._ends.addButton(button)
+            head.addWidget(button)
+        outer.addLayout(head)
+        self._area = QScrollArea(self)
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inner = QWidget()
+        self._layout = QVBoxLayout(inner)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(0)
+        self._bars: list[tuple[GaugeBar, QLabel, TargetRow]] = []
+        self._problem = QLabel(inner)
+        self._problem.setObjectName("verdict_problem")
+        self._problem.setWordWrap(True)
+        self._problem.setContentsMargins(10, 6, 10, 6)
+        self._layout.addWidget(self._problem)
+        self._layout.addStretch(1)
+        self._area.setWidget(inner)
+        outer.addWidget(self._area, 1)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current review."""
+        self._theme = theme
+        end = self._workspace.end
+        for button in self._ends.buttons():
+            button.setChecked(button.objectName() == f"end_{end}")
+        axle = self._workspace.review.axles[end]
+        while len(self._bars) < len(axle.gauges):
+            self._add_bar()
+        for i, (bar, note, wanted) in enumerate(self._bars):
+            used = i < len(axle.gauges)
+            bar.setVisible(used)
+            note.setVisible(used and bar.isChecked())
+            wanted.setVisible(used and bar.isChecked() and axle.gauges[i].id != "travel")
+            if used:
+                held = axle.compared.values.get(axle.gauges[i].id) if axle.compared is not None else None
+                bar.show_gauge(axle.gauges[i], theme, held)
+                if bar.isChecked():
+                    note.setText(explain(axle.gauges[i]))
+                    wanted.show_gauge(end, axle.gauges[i])
+        if axle.problem is not None:
+            self._problem.setText(f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}")
+        elif not axle.gauges:
+            self._problem.setText(f"No layout for the {end} axle in this project yet: start one in Layout.")
+        self._problem.setVisible(not axle.gauges)
+
+    def _unfold(self) -> None:
+        if self._theme is not None:
+            self.refresh(self._theme)
+
+    def _add_bar(self) -> None:
+        bar, note, wanted = GaugeBar(self), QLabel(self), TargetRow(self._workspace, self)
+        note.setWordWrap(True)
+        note.setContentsMargins(12, 2, 12, 8)
+        note.setFont(font(9))
+        note.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        bar.clicked.connect(self._unfold)
+        at = self._layout.count() - 2
+        self._layout.insertWidget(at, bar)
+        self._layout.insertWidget(at + 1, wanted)
+        self._layout.insertWidget(at + 2, note)
+        self._bars.append((bar, note, wanted))

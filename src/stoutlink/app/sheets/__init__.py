@@ -1,1 +1,0 @@
-"""The sheets of the route: each shows the rig or a part, and computes."""

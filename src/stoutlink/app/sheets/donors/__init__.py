@@ -1,1 +1,0 @@
-"""The donors step: one file per look."""

@@ -1,1 +1,0 @@
-"""The layout step: three views, and the looks that stand in their free corner."""

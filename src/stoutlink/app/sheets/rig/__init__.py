@@ -1,1 +1,0 @@
-"""The rig step: one drawing, four looks at it."""

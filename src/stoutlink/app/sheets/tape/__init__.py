@@ -1,1 +1,0 @@
-"""The tape step: drawing, strip of stations, drawer."""

@@ -1,1 +1,0 @@
-"""The travel step: cycle an axle before it is welded."""

@@ -1,0 +1,1 @@
+"""The window itself: menus, files, printing."""

@@ -1,0 +1,318 @@
+"""The main window: route, sheet, verdict, knock-ons; menus and command box from one list of commands."""
+
+from __future__ import annotations
+
+import html
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QIcon, QKeySequence
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLineEdit, QMainWindow, QMenu, QSplitter, QStackedWidget, QWidget
+
+from stoutlink import __version__
+from stoutlink.app.desk import dialogs, theme
+from stoutlink.app.desk.actions import make_actions
+from stoutlink.app.desk.resources import ICONS
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.command_box import CommandBox
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.panels.knock_ons import KnockOns
+from stoutlink.app.panels.route import Route
+from stoutlink.app.panels.verdict_panel import VerdictPanel
+from stoutlink.app.shell.commands import command_list
+from stoutlink.app.shell.file_desk import FileDesk, leave_field
+from stoutlink.app.steps.cut.sheet import CutSheet
+from stoutlink.app.steps.donors.sheet import DonorSheet
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.rig.sheet import RigSheet
+from stoutlink.app.steps.tape.sheet import TapeSheet
+from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.reports.analysis_text import analysis_text
+from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.results import results
+from stoutlink.core.storage.survey_table import write_survey
+
+REST_MS = 60
+"""A hand that holds still this long while dragging is resting."""
+
+
+class MainWindow(QMainWindow):
+    """One project in one window."""
+
+    def __init__(self, workspace: Workspace, theme_name: str = "dark") -> None:
+        super().__init__()
+        self.setObjectName("main_window")
+        self.setAcceptDrops(True)
+        self.setWindowIcon(QIcon(str(ICONS / "stout-link.svg")))
+        self.workspace = workspace
+        self.theme = theme.THEMES[theme_name]
+        self.route = Route(self)
+        self.instruments = InstrumentDesk(workspace, self)
+        self.rig, self.tape = RigSheet(workspace, self.instruments), TapeSheet(workspace, self.instruments)
+        self.donors, self.layout_sheet, self.cut = DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
+        self.travel = TravelSheet(workspace)
+        self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | TravelSheet | CutSheet] = {
+            "rig": self.rig, "donors": self.donors, "tape": self.tape, "layout": self.layout_sheet, "travel": self.travel, "cut": self.cut,
+        }  # fmt: skip
+        self.stack = QStackedWidget(self)
+        self.stack.setObjectName("sheet")
+        for sheet in self.sheets.values():
+            self.stack.addWidget(sheet)
+        self.verdict, self.knock_ons = VerdictPanel(workspace, self), KnockOns(workspace, self)
+        side = QSplitter(Qt.Orientation.Vertical, self)
+        side.setObjectName("side")
+        side.addWidget(self.verdict)
+        side.addWidget(self.knock_ons)
+        side.setFixedWidth(304)
+        side.setStretchFactor(0, 3)
+        side.setStretchFactor(1, 2)
+        side.setSizes([440, 290])
+        body = QWidget(self)
+        row = QHBoxLayout(body)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.route)
+        row.addWidget(self.stack, 1)
+        row.addWidget(side)
+        self.setCentralWidget(body)
+        self._said = QLabel(self)
+        self._said.setObjectName("message")
+        self._said.setAccessibleName("Message")
+        self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._state = QLabel(self)
+        self._state.setObjectName("file_state")
+        bar = self.statusBar()
+        assert bar is not None
+        bar.setSizeGripEnabled(False)
+        bar.addWidget(self._said, 1)
+        bar.addPermanentWidget(self._state)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self._refresh_rest)
+        self.files = FileDesk(self)
+        self.commands = command_list(self)
+        self.actions_by_id = make_actions(self.commands, self)
+        self.box = CommandBox(self.commands, self)
+        self.box.chosen.connect(lambda name: self.actions_by_id[name].trigger())
+        self._menus()
+        self.route.picked.connect(self.show_step)
+        self.knock_ons.go.connect(self._go)
+
+        if self.tape.outline_action is not None:
+            self.tape.outline_action.triggered.connect(self.files.import_outline)
+        self.cut.export.connect(self.files.export_cuts)
+        workspace.judged.connect(self._refresh_rest)
+        self.travel.export_table.connect(self.files.export_travel)
+        self.travel.import_springs.connect(self.files.import_springs)
+        self.travel.export_shaft.connect(self.files.export_shaft_sheet)
+        self.cut.copy.connect(self.copy_cuts)
+        workspace.changed.connect(self.refresh)
+        workspace.said.connect(self.say)
+        workspace.end_changed.connect(self._end_changed)
+        self.step = "rig"
+        self.show_step("rig")
+
+    # What is shown
+
+    def show_step(self, step: str) -> None:
+        """Put a step's sheet up."""
+        self.step = step
+        self.route.show_step(step)
+        self.knock_ons.step = step
+        self.stack.setCurrentWidget(self.sheets[step])
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the current project everywhere it is in view."""
+        w = self.workspace
+        w.setProperty("quiet", self.theme.quiet.name())
+        self.sheets[self.step].refresh(self.theme)
+        self.verdict.refresh(self.theme)
+        if w.dragging:
+            self._rest.start()
+        else:
+            self._refresh_rest()
+        name = w.file.name if w.file else "not saved yet"
+        self._state.setText(f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}   ")
+        self.setWindowTitle(f"{'*' if w.session.changed else ''}{w.project.name} – Stout Link")
+        undo, redo = w.session.undo_label, w.session.redo_label
+        for key, word, label in (("undo", "Undo", undo), ("redo", "Redo", redo)):
+            self.actions_by_id[key].setText(f"{word} {label[0].lower() + label[1:]}" if label else word)
+            self.actions_by_id[key].setEnabled(label is not None)
+
+    def _refresh_rest(self) -> None:
+        """What stands beside the drawing: knock-ons and route. While a pivot is dragged they follow when the hand rests."""
+        self._rest.stop()
+        self.knock_ons.refresh(self.theme)
+        self.route.refresh(self.workspace.review, self.theme)
+
+    def say(self, text: str, problem: bool = False) -> None:
+        """One sentence in the status line."""
+        colour = self.theme.torch.name() if problem else self.theme.quiet.name()
+        self._said.setText(f"<span style='color:{colour}'>{'▲ ' if problem else ''}{html.escape(text)}</span>")
+        self._said.setToolTip(text)
+
+    def set_theme(self, name: str) -> None:
+        """Change the theme."""
+        self.theme = theme.THEMES[name]
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.apply(app, self.theme)
+        self.refresh()
+
+    def _end_changed(self) -> None:
+        self.layout_sheet.end_changed()
+        self.travel.end_changed()
+        self.donors.end_changed()
+        self.refresh()
+
+    def _go(self, step: str, subject: str) -> None:
+        project = self.workspace.project
+        for one in project.layouts:
+            if subject.split(".", maxsplit=1)[0].split(" ", maxsplit=1)[0] == one.id:
+                self.workspace.set_end(one.end)
+        donor = next((d for d in project.donors if d.id == subject.split("/", maxsplit=1)[0]), None)
+        if donor is not None and step == "donors":
+            self.workspace.set_end(donor.end)
+        self.show_step(step)
+        if donor is not None and step == "donors":
+            self.donors.look_at(donor.id)
+        if step == "tape":
+            self.tape.look_at(subject)
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        assert bar is not None
+        menus: dict[str, QMenu] = {}
+        for one in self.commands:
+            if one.menu not in menus:
+                menu = bar.addMenu(f"&{one.menu}")
+                assert menu is not None
+                menus[one.menu] = menu
+            menus[one.menu].addAction(self.actions_by_id[one.id])
+            if one.id == "open":
+                recent = menus["File"].addMenu("Open recent")
+                assert recent is not None
+                recent.setObjectName("recent")
+                recent.aboutToShow.connect(lambda menu=recent: self._fill_recent(menu))
+
+    def _fill_recent(self, menu: QMenu) -> None:
+        menu.clear()
+        for path in self.workspace.recent():
+            action = menu.addAction(str(path))
+            if action is not None:
+                action.triggered.connect(lambda _=False, p=path: self.files.open_path(p))
+        if menu.isEmpty():
+            nothing = menu.addAction("Nothing opened yet")
+            if nothing is not None:
+                nothing.setEnabled(False)
+
+    # Edit
+
+    def undo(self) -> None:
+        """Undo: first in a field being typed, else in the project."""
+        field = QApplication.focusWidget()
+        if isinstance(field, QLineEdit) and field.isUndoAvailable() and field.isModified():
+            field.undo()
+            return
+        self.workspace.undo()
+
+    def redo(self) -> None:
+        """Redo, likewise."""
+        field = QApplication.focusWidget()
+        if isinstance(field, QLineEdit) and field.isRedoAvailable() and field.isModified():
+            field.redo()
+            return
+        self.workspace.redo()
+
+    def switch_units(self) -> None:
+        """Inches or millimetres."""
+        leave_field()
+        self.workspace.do(SetChoice("settings.units", "mm" if self.workspace.unit == "in" else "in", "units"))
+
+    def copy_numbers(self) -> None:
+        """The analysis as text."""
+        review = self.workspace.review
+        self._to_clipboard(analysis_text(review, results(review)), "All numbers")
+
+    def copy_cuts(self) -> None:
+        """The cut list as text."""
+        self._to_clipboard(cut_list_csv(self.workspace.review.cuts).replace(",", "\t"), "The cut list")
+
+    def copy_survey(self) -> None:
+        """The survey in view as text."""
+        survey = self.workspace.project.survey(self.tape.survey_id or "")
+        if survey is None:
+            self.say("There is no survey yet: start one in Tape.", True)
+            return
+        self._to_clipboard(write_survey(survey, self.workspace.unit), "The survey")
+
+    def copy_donors(self) -> None:
+        """The look of the donors step as text."""
+        self._to_clipboard(self.donors.as_text(), "What the donors step shows")
+
+    def copy_layout_look(self) -> None:
+        """The look of the layout or travel step as text."""
+        sheet = self.travel if self.step == "travel" else self.layout_sheet
+        self._to_clipboard(sheet.as_text(), f"What the {'travel' if self.step == 'travel' else 'layout'} step shows")
+
+    def _to_clipboard(self, text: str, what: str) -> None:
+        board = QGuiApplication.clipboard()
+        if board is not None:
+            board.setText(text)
+            self.say(f"{what} copied as text")
+
+    # Help
+
+    def show_keys(self) -> None:
+        """Keys and gestures."""
+        keys = "\n".join(f"{QKeySequence(c.keys.split(' or ')[0]).toString():<16}{c.name}" for c in self.commands if c.keys)
+        hands = (
+            "On the drawing: drag a pivot; Alt drags freely; arrow keys nudge 1/16 in or 1 mm, Shift eight times as far; "
+            "comma and period pick the next pivot; wheel zooms; drag empty space to pan; double-click fits."
+        )
+        dialogs.ask(self, "Keys and gestures", f"{hands}\n\n{keys}", ("OK",))
+
+    def about(self) -> None:
+        """What this is."""
+        text = (
+            f"Stout Link {__version__}\n\nPlans a solid axle swap: arithmetic, records and a first judgement. It does not replace local vehicle codes, "
+            "inspection, or licensed and certified people; welds on steering, suspension and axles are work for a qualified welder."
+        )
+        dialogs.ask(self, "About", text, ("OK",))
+
+    # Window
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and self._dropped(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        path = self._dropped(event.mimeData()) if event is not None else None
+        if path is not None and path.suffix.lower() == ".csv":
+            self.files.import_table_from(path)
+        elif path is not None and path.suffix.lower() == ".dxf":
+            self.files.import_outline_from(path)
+        elif path is not None:
+            self.files.open_path(path)
+
+    @staticmethod
+    def _dropped(mime: object) -> Path | None:
+        urls = mime.urls() if mime is not None else []  # type: ignore[attr-defined]
+        return Path(urls[0].toLocalFile()) if len(urls) == 1 and urls[0].isLocalFile() else None
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        leave_field()
+        if event is None:
+            return
+        if self.files.may_drop():
+            self.workspace.discard()
+            self.instruments.close()
+            self.donors.stop()
+            self.layout_sheet.stop()
+            self.travel.stop()
+            event.accept()
+        else:
+            event.ignore()

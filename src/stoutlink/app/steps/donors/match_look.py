@@ -1,0 +1,189 @@
+"""What fits what: places of both axles down, parts of both axles, vehicle and shelf across."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
+from stoutlink.app.widgets.picture import Hit, Picture, text
+from stoutlink.core.analysis.swap.match_matrix import Cell, Matrix, match_matrix
+from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.swap import ShelfPart
+from stoutlink.core.editing.edits import PutInList, TakeFromList
+
+SIGNS = {"fits": "✓", "bridged": "⇄", "no": "✗", "unknown": "?"}
+WORDS = {"fits": "fits", "bridged": "does not fit; can be bridged", "no": "does not fit", "unknown": "not known"}
+KINDS = (
+    ("side_gears", "side gears"), ("inner_shaft", "inner shaft"), ("stub", "stub"), ("hub", "hub"), ("locker", "locker"), ("gear_set", "gear set"),
+    ("joint", "joint"), ("driveshaft", "driveshaft"), ("adapter", "wheel adapter"), ("brake_line", "brake line"), ("other", "other"),
+)  # fmt: skip
+
+
+UNKNOWN = (None, "not known")
+VEHICLE = (
+    Entry("rig.fittings.brake_thread", "brake line thread", "text"), Entry("rig.fittings.front_joint_series", "front joint series", "text"),
+    Entry("rig.fittings.rear_joint_series", "rear joint series", "text"), Entry("rig.fittings.output_rating_nm", "output rated"),
+    Entry("rig.fittings.wheel_bolt_count", "wheels' bolts"), Entry("rig.fittings.wheel_bolt_circle_m", "wheels' circle"),
+    Entry("rig.fittings.parking_brake", "parking brake", "choice", (UNKNOWN, ("drum_cable", "to drums"), ("caliper_cable", "to calipers"), ("in_hat_cable", "in the disc"), ("none", "none"))),
+    Entry("rig.fittings.anti_lock", "anti-lock", "choice", (UNKNOWN, ("fitted", "fitted"), ("removed", "removed"), ("never", "never had"))),
+)  # fmt: skip
+SPLINE = (("spline_teeth", "teeth", "number"), ("spline_pitch_per_in", "pitch", "number"))
+CIRCLE = (("bolt_count", "bolts", "number"), ("bolt_circle_m", "bolt circle", "number"))
+ASKED: dict[str, tuple[tuple[str, str, str], ...]] = {
+    "side_gears": SPLINE, "inner_shaft": SPLINE, "stub": SPLINE, "hub": (*SPLINE, *CIRCLE), "locker": (*SPLINE, ("lowest_ratio", "from ratio", "number"), ("highest_ratio", "to ratio", "number")),
+    "gear_set": (("gears", "teeth", "pair"),), "joint": (("series", "series", "text"),), "driveshaft": (("series", "series", "text"),),
+    "adapter": (*CIRCLE, ("other_bolt_count", "wheel's bolts", "number"), ("other_bolt_circle_m", "wheel's circle", "number")), "brake_line": (("thread", "thread", "text"),), "other": (),
+}  # fmt: skip
+"""What a part of each kind is matched by."""
+
+
+def part_entries(part: ShelfPart) -> list[Entry]:
+    """The drawer of a shelf part: its name, its kind, and what that kind is matched by."""
+    at = f"shelf.{part.id}"
+    asked = [Entry(f"{at}.{key}", word, kind) for key, word, kind in ASKED[part.kind]]
+    return [Entry(f"{at}.name", "name", "text"), Entry(f"{at}.kind", "kind", "choice", KINDS), *asked, Entry(f"{at}.price", "price")]
+
+
+class MatchLook(DonorLook):
+    """The matrix, the cell looked at in words, and the shelf part picked as fields."""
+
+    pair = True
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, "match", "Match matrix", parent)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        self.picture = Picture("match_picture", "Match matrix", self)
+        outer.addWidget(self.picture, 1)
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 2, 12, 6)
+        add = QPushButton("Add a part from the shelf", self)
+        add.setObjectName("add_shelf_part")
+        add.setToolTip("Put a part you have into the matrix.")
+        add.clicked.connect(self._add)
+        row.addWidget(add)
+        self.gone = QPushButton("Remove", self)
+        self.gone.setObjectName("remove_shelf_part")
+        self.gone.setToolTip("Take this part off the shelf.")
+        self.gone.clicked.connect(self._remove)
+        row.addWidget(self.gone)
+        row.addStretch(1)
+        outer.addLayout(row)
+        self.drawer = PathDrawer(workspace, "match_drawer", 4, self)
+        self.drawer.setContentsMargins(12, 0, 12, 8)
+        outer.addWidget(self.drawer)
+        self.found: Matrix | None = None
+        self.cell: Cell | None = None
+        self.part: str | None = None
+
+    def prepare(self) -> None:
+        w = self.workspace
+        project = w.project
+        self.found = match_matrix(project, w.rig, project.donor("front"), project.donor("rear"))
+        if self.cell is not None:
+            self.cell = self.found.cell(self.cell.place, self.cell.part)
+        if self.part != "vehicle" and all(s.id != self.part for s in project.shelf):
+            self.part = None
+        part = next((s for s in project.shelf if s.id == self.part), None)
+        self.gone.setVisible(part is not None)
+        self.drawer.show_entries(VEHICLE if self.part == "vehicle" else [] if part is None else part_entries(part))
+        if self.theme is not None:
+            self.picture.show_with(self.theme, self._draw)
+
+    def _add(self) -> None:
+        new = free_id("part-", (s.id for s in self.workspace.project.shelf))
+        if self.workspace.do(PutInList("shelf", ShelfPart(id=new, name="Part from the shelf", kind="inner_shaft"), "Add a part from the shelf")):
+            self.pick(new)
+
+    def pick(self, part: str) -> None:
+        """Show a shelf part's fields."""
+        self.part = part
+        if self.theme is not None:
+            self.refresh(self.theme, self.donor)
+
+    def _remove(self) -> None:
+        if self.part is not None:
+            self.workspace.do(TakeFromList("shelf", (self.part,), "Take a part off the shelf"))
+
+    def _look(self, cell: Cell) -> None:
+        self.cell = cell
+        if cell.part == "vehicle" or cell.part.startswith("shelf "):
+            self.pick(cell.part.removeprefix("shelf "))
+        self.picture.update()
+
+    def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        found = self.found
+        if found is None or not found.places:
+            text(
+                p,
+                QRectF(30, 30, picture.width() - 60, 60),
+                "Choose an axle at one end or both: their splines, circles and threads are then held against each other and against the shelf.",
+                t.quiet,
+                size=11,
+                align="centre",
+                wrap=True,
+            )
+            return
+        left, top = 242.0, 58.0
+        each = min(120.0, (picture.width() - left - 14) / max(1, len(found.parts)))
+        row = min(30.0, (picture.height() - top - 110) / len(found.places))
+        for j, (key, title) in enumerate(found.parts):
+            box = QRectF(left + j * each, 4, each, 50)
+            text(
+                p,
+                box.adjusted(4, 0, -4, 0),
+                title if len(title) <= 30 else f"{title[:29]}…",
+                t.text if self.part != key.removeprefix("shelf ") else t.dye,
+                size=8.5,
+                align="centre",
+                wrap=True,
+            )
+            if key == "vehicle" or key.startswith("shelf "):
+                picture.hits.append(Hit(box, f"{title}: click to change it.", partial(self.pick, key.removeprefix("shelf ")), key))
+        for i, place in enumerate(found.places):
+            y = top + i * row
+            p.setPen(QPen(t.edge, 2 if i and found.places[i - 1].end != place.end else 1))
+            p.drawLine(QPointF(10, y), QPointF(left + each * len(found.parts), y))
+            text(p, QRectF(12, y, left - 20, row), place.title, t.text, size=9.5)
+            for j, (key, _) in enumerate(found.parts):
+                cell = found.cell(place, key)
+                box = QRectF(left + j * each + 2, y + 2, each - 4, row - 4)
+                if cell is None:
+                    continue
+                colour = {"fits": t.soap, "bridged": t.torch, "no": t.oxide, "unknown": t.quiet}[cell.state]
+                if cell == self.cell:
+                    p.setPen(QPen(t.dye, 2))
+                    p.setBrush(t.raised)
+                    p.drawRoundedRect(box, 3, 3)
+                elif cell.state in ("bridged", "no"):
+                    p.setPen(QPen(colour, 1, Qt.PenStyle.DashLine if cell.state == "bridged" else Qt.PenStyle.SolidLine))
+                    p.setBrush(Qt.BrushStyle.NoBrush)
+                    p.drawRoundedRect(box, 3, 3)
+                text(p, box, SIGNS[cell.state], colour, size=12, bold=True, align="centre")
+                picture.hits.append(
+                    Hit(box, f"{place.title}, {key}: {WORDS[cell.state]}. {cell.why}", partial(self._look, cell), f"{place.end} {place.kind} {key}")
+                )
+        y = top + len(found.places) * row + 8
+        said = self.cell or next((c for c in found.cells if c.state in ("no", "bridged")), None)
+        if said is not None:
+            title = dict(found.parts)[said.part]
+            lines = [f"{said.place.title}, from {title}: {WORDS[said.state]}. {said.why[:1].upper() + said.why[1:]}."]
+            if said.bridge:
+                lines.append(f"What bridges it: {said.bridge}.")
+            text(p, QRectF(14, y, picture.width() - 28, 44), "\n".join(lines), t.text, size=10, wrap=True)
+        counts = {s: sum(c.state == s for c in found.cells) for s in SIGNS}
+        key = "   ".join(f"{SIGNS[s]} {WORDS[s]} ({n})" for s, n in counts.items())
+        text(p, QRectF(14, picture.height() - 22, picture.width() - 28, 18), key, t.quiet, size=8.5)
+
+    def as_text(self) -> str:
+        if self.found is None or not self.found.places:
+            return "No axles chosen."
+        names = dict(self.found.parts)
+        return "\n".join(f"{c.place.title}\t{names[c.part]}\t{WORDS[c.state]}\t{c.why}\t{c.bridge}" for c in self.found.cells)

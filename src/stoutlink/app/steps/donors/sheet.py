@@ -1,0 +1,374 @@
+"""The donors step: candidates at the left, nine looks at them, or at both axles, at the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QStackedWidget,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from stoutlink.app.canvas.painting import Frame, paint
+from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.donors.axle_look import AxleLook
+from stoutlink.app.steps.donors.cost_look import CostLook
+from stoutlink.app.steps.donors.fit_look import FitLook
+from stoutlink.app.steps.donors.gear_look import GearLook
+from stoutlink.app.steps.donors.inspect_look import InspectLook
+from stoutlink.app.steps.donors.ladder_look import LadderLook
+from stoutlink.app.steps.donors.locker_look import LockerLook
+from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.steps.donors.match_look import MatchLook
+from stoutlink.app.steps.donors.pick_look import PickLook
+from stoutlink.core.advice.swap_rules.findings import donor_findings
+from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.ids import free_id
+from stoutlink.core.drawing.donor_view import spline_section
+from stoutlink.core.editing.edits import ChooseDonor, PutInList
+from stoutlink.core.editing.swap_edits import TakeDonor
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
+
+LOOKS = (
+    ("axle", "Axle", "The record, drawn and typed on a picture of the axle."),
+    ("ladder", "Ladder", "What breaks first with this tyre, weight and gearing, and what an upgrade gains."),
+    ("gears", "Gears", "Which gears: old feel, engine speed, crawl, both ends matched."),
+    ("lockers", "Lockers", "Which locker here, and both schools on each."),
+    ("fit", "Fit-up", "Under this rig to scale: widths, poke, lock, clearance, driveshaft, narrowing."),
+    ("inspect", "Inspect", "Look by look on delivery: keep, repair or walk away."),
+    ("match", "Match", "What fits what between both axles, vehicle and shelf."),
+    ("cost", "Cost", "Everything a pair drags in until it drives, against the budget."),
+    ("pick", "Pick", "Every pair ranked by what you weigh."),
+)
+
+
+MAKE: dict[str, Callable[[Workspace, QWidget], DonorLook]] = {
+    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "match": MatchLook, "cost": CostLook,
+    "pick": PickLook,
+}  # fmt: skip
+
+
+class _Row(QStyledItemDelegate):
+    """A candidate: shaft section to scale, name, ratio and price."""
+
+    theme: Theme | None = None
+    unit: UnitSystem = "in"
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(200, 58)
+
+    def paint(self, p: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        t = self.theme
+        it: DonorInRig | None = index.data(Qt.ItemDataRole.UserRole)
+        if p is None or t is None or it is None:
+            return
+        p.save()
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        r = QRectF(option.rect)
+        if option.state & QStyle.StateFlag.State_Selected:
+            p.fillRect(r, t.raised)
+            p.fillRect(QRectF(r.left(), r.top(), 4, r.height()), t.dye)
+        chosen = bool(index.data(Qt.ItemDataRole.UserRole + 1))
+        paint(p, spline_section(it), Frame(QPointF(r.left() + 28, r.center().y()), 860), t)
+        p.setPen(t.text)
+        p.setFont(font(9.5, bold=chosen))
+        name = p.fontMetrics().elidedText(("✓ " if chosen else "") + it.donor.name, Qt.TextElideMode.ElideRight, int(r.width()) - 62)
+        p.drawText(QRectF(r.left() + 54, r.top() + 7, r.width() - 58, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        p.setPen(t.quiet)
+        p.setFont(font(8.5))
+        gears = f"{it.ratio:.2f}" if it.ratio is not None else "gears ?"
+        box = QRectF(r.left() + 54, r.top() + 30, r.width() - 62, 18)
+        p.drawText(box, Qt.AlignmentFlag.AlignVCenter, f"{gears}, {show(it.donor.weight_kg, 'mass', self.unit)}")
+        p.drawText(
+            box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, f"{it.donor.price:.0f}" if it.donor.price is not None else "price ?"
+        )
+        p.setPen(QPen(t.edge, 1))
+        p.drawLine(r.bottomLeft(), r.bottomRight())
+        p.restore()
+
+
+class DonorSheet(QWidget):
+    """Candidates, looks, and the strongest caution on the one looked at."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("sheet_donors")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        self._listed: object = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        head = QHBoxLayout()
+        head.setContentsMargins(10, 6, 10, 6)
+        head.setSpacing(4)
+        self._buttons = QButtonGroup(self)
+        self.looks: dict[str, DonorLook] = {}
+        """The looks that have been put up so far; each is made when first asked for."""
+        self._stack = QStackedWidget(self)
+        for key, title, tip in LOOKS:
+            button = QPushButton(title, self)
+            button.setObjectName(f"donors_{key}")
+            button.setCheckable(True)
+            button.setToolTip(tip)
+            button.setProperty("flat", True)
+            button.clicked.connect(lambda _=False, k=key: self.look(k))
+            self._buttons.addButton(button)
+            if key == "match":
+                head.addSpacing(14)
+            head.addWidget(button)
+        head.addStretch(1)
+        outer.addLayout(head)
+        body = QHBoxLayout()
+        body.setSpacing(0)
+        self._side = self._candidates()
+        body.addWidget(self._side)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self._titles())
+        right.addWidget(self._stack, 1)
+        self.caution = QLabel(self)
+        self.caution.setObjectName("donor_caution")
+        self.caution.setWordWrap(True)
+        self.caution.setFont(font(9))
+        self.caution.setContentsMargins(12, 5, 12, 5)
+        right.addWidget(self.caution)
+        body.addLayout(right, 1)
+        outer.addLayout(body, 1)
+        self.shown = "axle"
+
+    def _candidates(self) -> QWidget:
+        side = QWidget(self)
+        side.setFixedWidth(222)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 4)
+        column.setSpacing(4)
+        self.filter = QLineEdit(side)
+        self.filter.setObjectName("donor_filter")
+        self.filter.setAccessibleName("Find an axle")
+        self.filter.setPlaceholderText("find: name, maker, class …")
+        self.filter.textChanged.connect(lambda _: None if self._theme is None else self._fill())
+        column.addWidget(self.filter)
+        self.list = QListWidget(side)
+        self.list.setObjectName("donor_list")
+        self.list.setAccessibleName("Candidate axles")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._delegate = _Row(self.list)
+        self.list.setItemDelegate(self._delegate)
+        self.list.currentRowChanged.connect(self._looked_at)
+        self.list.itemDoubleClicked.connect(lambda _: self._choose())
+        column.addWidget(self.list, 1)
+        row = QHBoxLayout()
+        row.setContentsMargins(6, 0, 6, 0)
+        self.new = QPushButton("New axle", side)
+        self.new.setObjectName("new_donor")
+        self.new.setToolTip("Start a record to measure into.")
+        self.new.clicked.connect(self._new)
+        self.remove = QPushButton("Remove", side)
+        self.remove.setObjectName("remove_donor")
+        self.remove.setToolTip("Take the record looked at out of the project.")
+        self.remove.clicked.connect(self._remove)
+        row.addWidget(self.new)
+        row.addWidget(self.remove)
+        column.addLayout(row)
+        return side
+
+    def _titles(self) -> QWidget:
+        bar = QWidget(self)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(12, 2, 10, 4)
+        self._name = QLabel(bar)
+        self._name.setObjectName("donor_name")
+        self._name.setFont(font(12, bold=True))
+        row.addWidget(self._name, 1)
+        self.choose = QPushButton("Put it under", bar)
+        self.choose.setObjectName("choose_donor")
+        self.choose.setToolTip("Choose this axle for its end, or take it out again.")
+        self.choose.clicked.connect(self._choose)
+        row.addWidget(self.choose)
+        self._title_bar = bar
+        return bar
+
+    def look(self, key: str) -> None:
+        """Put one look up."""
+        self.shown = key
+        if key not in self.looks:
+            self.looks[key] = MAKE[key](self._workspace, self)
+            self._stack.addWidget(self.looks[key])
+        self._stack.setCurrentWidget(self.looks[key])
+        for button in self._buttons.buttons():
+            button.setChecked(button.objectName() == f"donors_{key}")
+        pair = self.looks[key].pair
+        self._side.setVisible(not pair)
+        self._title_bar.setVisible(not pair)
+        self.caution.setVisible(not pair)
+        if self._theme is not None:
+            self.refresh(self._theme)
+
+    def minimumSizeHint(self) -> QSize:
+        """Small enough for a small screen."""
+        return QSize(480, 360)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project."""
+        self._theme = self._delegate.theme = theme
+        project, end = self._workspace.project, self._workspace.end
+        self._delegate.unit = project.settings.units
+        key = (self._workspace.rig, project.donors, end, project.plan(end))
+        if key != self._listed:
+            self._listed = key
+            self._fill()
+            return
+        self._mark()
+        self._show()
+
+    def _fill(self) -> None:
+        """List the candidates that the filter lets through, keeping the one looked at."""
+        project, end = self._workspace.project, self._workspace.end
+        chosen = project.donor(end)
+        before = self._looked()
+        wanted = before.id if before is not None else chosen.id if chosen is not None else None
+        words = self.filter.text().casefold().split()
+        self.list.blockSignals(True)
+        row = self.list.currentRow()
+        self.list.clear()
+        for donor in project.donors:
+            if donor.end != end or not all(w in f"{donor.name} {donor.maker} {donor.weight_class or ''} {donor.notes}".casefold() for w in words):
+                continue
+            item = QListWidgetItem(donor.name)
+            item.setData(Qt.ItemDataRole.UserRole, donor_in_rig(self._workspace.rig, donor))
+            item.setToolTip(f"{donor.name}. {donor.notes}".strip())
+            self.list.addItem(item)
+            if donor.id == wanted:
+                row = self.list.count() - 1
+        if not 0 <= row < self.list.count():
+            row = 0
+        self.list.setCurrentRow(row if self.list.count() else -1)
+        self.list.blockSignals(False)
+        self._mark()
+        self._show()
+
+    def _mark(self) -> None:
+        chosen = self._workspace.project.donor(self._workspace.end)
+        for i in range(self.list.count()):
+            shown = self.list.item(i)
+            if shown is not None:
+                shown.setData(Qt.ItemDataRole.UserRole + 1, chosen is not None and self._item(i).donor.id == chosen.id)
+
+    def end_changed(self) -> None:
+        """Another end: begin with its chosen axle."""
+        self.list.blockSignals(True)
+        self.list.clear()
+        self.list.blockSignals(False)
+        self._listed = None
+
+    def look_at(self, donor_id: str) -> None:
+        """Put a candidate on the sheet by its id."""
+        for i in range(self.list.count()):
+            if self._item(i).donor.id == donor_id:
+                self.list.setCurrentRow(i)
+
+    def _item(self, i: int) -> DonorInRig:
+        item = self.list.item(i)
+        assert item is not None
+        data: DonorInRig = item.data(Qt.ItemDataRole.UserRole)
+        return data
+
+    def _looked(self) -> DonorAxle | None:
+        """The record of the candidate looked at, as it now stands in the project."""
+        item = self.list.currentItem()
+        if item is None:
+            return None
+        wanted = item.data(Qt.ItemDataRole.UserRole).donor.id
+        return next((d for d in self._workspace.project.donors if d.id == wanted), None)
+
+    def _looked_at(self, _: int) -> None:
+        if self._theme is not None:
+            self._show()
+
+    def _choose(self) -> None:
+        it = self._looked()
+        if it is None:
+            return
+        chosen = self._workspace.project.donor(it.end)
+        self._workspace.do(ChooseDonor(it.end, None if chosen and chosen.id == it.id else it))
+
+    def _new(self) -> None:
+        project, end = self._workspace.project, self._workspace.end
+        new = free_id("axle-", (d.id for d in project.donors))
+        record = DonorAxle(id=new, name=f"New {end} axle", end="front" if end == "front" else "rear", basis="measured")
+        self.filter.clear()
+        if self._workspace.do(PutInList("donors", record, f"New {end} axle")):
+            self.look_at(new)
+            self.look("axle")
+
+    def _remove(self) -> None:
+        it = self._looked()
+        if it is None:
+            return
+        answer = dialogs.ask(self, "Remove", f"Take {it.name} out of this project, with its inspection? Undo brings it back.", ("Remove", "Cancel"))
+        if answer == "Remove":
+            self._workspace.do(TakeDonor(it.id))
+
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        for look in self.looks.values():
+            look.stop()
+
+    def as_text(self) -> str:
+        """The look shown, in words."""
+        return self.looks[self.shown].as_text() if self.shown in self.looks else ""
+
+    def _show(self) -> None:
+        t, donor = self._theme, self._looked()
+        assert t is not None
+        if self.shown not in self.looks:
+            self.look(self.shown)
+            return
+        self.looks[self.shown].refresh(t, donor)
+        self.choose.setVisible(donor is not None)
+        self.remove.setEnabled(donor is not None)
+        pair = self.looks[self.shown].pair
+        self.caution.setVisible(donor is not None and not pair)
+        if donor is None:
+            self._name.setText(f"No {self._workspace.end} axles here")
+            return
+        chosen = self._workspace.project.donor(donor.end)
+        here = chosen is not None and chosen.id == donor.id
+        self.choose.setText("Take it out again" if here else f"Put it under the {donor.end}")
+        metrics = self._name.fontMetrics()
+        self._name.setText(metrics.elidedText(donor.name, Qt.TextElideMode.ElideRight, 330) + ("  ✓ chosen" if here else ""))
+        self._name.setToolTip(donor.name)
+        if pair:
+            return
+        found = donor_findings(self._workspace.project, self._workspace.rig, donor)
+        if found:
+            worst = found[0]
+            colour = {"danger": t.oxide, "warn": t.torch, "note": t.quiet}[worst.severity]
+            more = f" <span style='color:{t.quiet.name()}'>(+{len(found) - 1} more{'' if here else ' once chosen'})</span>" if len(found) > 1 else ""
+            sign = {"danger": "⚠", "warn": "▲", "note": "·"}[worst.severity]
+            self.caution.setText(f"<b>{sign} {worst.sentence}</b>{more}")
+            self.caution.setToolTip("\n".join(f.sentence for f in found))
+        else:
+            colour = t.edge
+            self.caution.setText(
+                "No caution from the numbers known. Inspect the housing, tubes and splines on delivery; the weight rating stays the vehicle's."
+            )
+        self.caution.setStyleSheet(f"border-left: 4px solid {colour.name()}; background: {t.raised.name()};")

@@ -1,0 +1,111 @@
+"""The rig step: name, four looks at the same rig, and the instruments below."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.instrument_bar import InstrumentBar
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.steps.rig.board import Board
+from stoutlink.app.steps.rig.stance_board import StanceBoard
+from stoutlink.app.steps.rig.train_board import TrainBoard
+from stoutlink.app.steps.rig.tyre_board import TyreBoard
+from stoutlink.app.steps.rig.weight_board import WeightBoard
+from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
+from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.quantity.shown import show
+
+LOOKS = (
+    ("stance", "Stance", "How it stands: wheelbase, track, clearance, ground angles."),
+    ("weight", "Weight", "What it weighs, where the balance point is, and how sure that is."),
+    ("tyres", "Tyres", "Printed, free, loaded and rolling, each kept apart."),
+    ("drivetrain", "Drivetrain", "Engine, gears, transfer case, and what the rig is for."),
+)
+
+
+class RigSheet(QWidget):
+    """Four boards under one header."""
+
+    def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("sheet_rig")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 8, 14, 6)
+        self.name = QLineEdit(self)
+        self.name.setObjectName("rig_name")
+        self.name.setAccessibleName("Name of the rig")
+        self.name.setFont(font(12, bold=True))
+        self.name.setFixedWidth(170)
+        self.name.editingFinished.connect(self._rename)
+        row.addWidget(self.name)
+        row.addSpacing(6)
+        self._buttons = QButtonGroup(self)
+        self.boards: dict[str, Board] = {
+            "stance": StanceBoard(workspace, self), "weight": WeightBoard(workspace, self), "tyres": TyreBoard(workspace, self), "drivetrain": TrainBoard(workspace, self),
+        }  # fmt: skip
+        self._stack = QStackedWidget(self)
+        for key, title, tip in LOOKS:
+            button = QPushButton(title, self)
+            button.setObjectName(f"look_{key}")
+            button.setCheckable(True)
+            button.setToolTip(tip)
+            button.clicked.connect(lambda _=False, k=key: self.look(k))
+            self._buttons.addButton(button)
+            row.addWidget(button)
+            self._stack.addWidget(self.boards[key])
+        row.addStretch(1)
+        self._facts = QLabel(self)
+        self._facts.setObjectName("rig_facts")
+        self._facts.setFont(font(9))
+        row.addWidget(self._facts)
+        outer.addLayout(row)
+        outer.addWidget(self._stack, 1)
+        self.bar = InstrumentBar(workspace, desk, self)
+        outer.addWidget(self.bar)
+        self.shown = "stance"
+        self.look("stance")
+
+    def look(self, key: str) -> None:
+        """Put one of the four boards up."""
+        self.shown = key
+        self._stack.setCurrentWidget(self.boards[key])
+        for button in self._buttons.buttons():
+            button.setChecked(button.objectName() == f"look_{key}")
+        if self._theme is not None:
+            self.refresh(self._theme)
+
+    def _rename(self) -> None:
+        name = self.name.text().strip()
+        if name != self._workspace.project.rig.name and not self._workspace.do(SetChoice("rig.name", name, "name of the rig")):
+            self.name.setText(self._workspace.project.rig.name)
+
+    def minimumSizeHint(self) -> QSize:
+        """Small enough for a small screen; what does not fit is cut at the right."""
+        return QSize(480, 360)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project."""
+        self._theme = theme
+        project, unit = self._workspace.project, self._workspace.unit
+        if not self.name.hasFocus():
+            self.name.setText(project.rig.name)
+            self.name.setCursorPosition(0)
+            self.name.setToolTip(project.rig.name)
+        n = rig_numbers(project)
+        front = n["front_load"].value or 0.0
+        rear = n["rear_load"].value or 0.0
+        text = f"front {show(front, 'mass', unit)} ({front / (front + rear):.0%})   rear {show(rear, 'mass', unit)}"
+        left = n["gvwr_left"].value
+        if left is not None:
+            text += f"   {show(abs(left), 'mass', unit)} {'left' if left >= 0 else 'over'} of rating"
+        self._facts.setText(text)
+        self.boards[self.shown].refresh(theme)
+        self.bar.refresh(theme)

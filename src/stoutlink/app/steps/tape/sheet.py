@@ -1,0 +1,335 @@
+"""The tape step: where the tape lay, the drawing, the strip to type in, and what is in the way."""
+
+from __future__ import annotations
+
+import msgspec
+from PyQt6.QtCore import QSignalBlocker, QSize
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+
+from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.instrument_bar import InstrumentBar
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
+from stoutlink.app.steps.tape.tape_strip import TapeStrip
+from stoutlink.app.steps.tape.tape_view import TapeView
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
+from stoutlink.core.analysis.survey.survey_points import place_survey
+from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Solid, SolidKind, Survey, TubeSolid
+from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.shown import show
+
+STOOD = (("ride", "at ride height"), ("bump", "at full bump"), ("stands", "on stands"))
+WAYS = (("forward", "grows forward"), ("rearward", "grows rearward"))
+
+
+class TapeSheet(QWidget):
+    """One survey at a time, all of them drawn."""
+
+    def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("sheet_tape")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        self.survey_id: str | None = None
+        self._joined: tuple[Survey, ...] = ()
+        """The surveys as they were when the drawer's report on a fit was made."""
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        outer.addLayout(self._head())
+        outer.addLayout(self._datum_row())
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        self.view = TapeView(workspace, self)
+        self.drawer = TapeDrawer(workspace, self)
+        middle.addWidget(self.view, 1)
+        middle.addWidget(self.drawer)
+        outer.addLayout(middle, 1)
+        self.strip = TapeStrip(workspace, self)
+        outer.addWidget(self.strip)
+        self.bar = InstrumentBar(workspace, desk, self)
+        outer.addWidget(self.bar)
+        self.strip.make_survey = self._first_survey
+        self.strip.typing.connect(self.view.preview)
+        self.strip.moved.connect(self._moved)
+        self.view.picked.connect(self._picked)
+        self.view.picked_solid.connect(self.pick_solid)
+        self.drawer.picked_solid.connect(self.pick_solid)
+
+    def _head(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 8, 14, 4)
+        self.surveys = QComboBox(self)
+        self.surveys.setObjectName("surveys")
+        self.surveys.setAccessibleName("Survey")
+        self.surveys.setMinimumWidth(170)
+        self.surveys.activated.connect(lambda i: self.show_survey(self.surveys.itemData(i)))
+        row.addWidget(self.surveys)
+        self.buttons: dict[str, QPushButton] = {}
+        for name, text, tip, slot in (
+            ("new_survey", "New survey", "Start another session with the tape, say after stripping.", self.new_survey),
+            ("name_survey", "Name…", "Give this survey another name.", self.rename_survey),
+            ("join_survey", "Join to first", "Lay this survey onto the first one by the points both have.", self.join),
+            ("remove_survey", "Remove", "Take this survey out of the project.", self.remove_survey),
+        ):
+            button = QPushButton(text, self)
+            button.setObjectName(name)
+            button.setToolTip(tip)
+            button.setFont(font(9))
+            button.clicked.connect(lambda _=False, s=slot: s())
+            row.addWidget(button)
+            self.buttons[name] = button
+        row.addStretch(1)
+        self.add = QPushButton("Add what is in the way", self)
+        self.add.setObjectName("add_solid")
+        self.add.setFont(font(9))
+        menu = QMenu(self.add)
+        for kind, word in SOLID_NAMES.items():
+            action = menu.addAction(f"{word[:1].upper()}{word[1:]}{' (tube)' if kind in ('driveshaft', 'exhaust') else ''}")
+            if action is not None:
+                action.triggered.connect(lambda _=False, k=kind: self.add_solid(k))
+        self.outline_action = menu.addAction("Outline from a DXF drawing…")
+        self.add.setMenu(menu)
+        row.addWidget(self.add)
+        return row
+
+    def _datum_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 0, 14, 6)
+        row.setSpacing(5)
+        self._datum_fields: dict[str, QuantityField] = {}
+        self._datum_labels: list[QLabel] = []
+        self._datum_slots: dict[str, tuple[QHBoxLayout, str]] = {}
+        self.way = self._box("datum_direction", WAYS, "direction")
+        self.stood = self._box("datum_stood", STOOD, "stood")
+        for key, caption in (
+            ("zero_x_m", "tape zero at"),
+            ("front_rise_m", "rises front"),
+            ("rear_rise_m", "rear"),
+            ("centre_offset_m", "middle off"),
+        ):
+            label = QLabel(caption, self)
+            label.setFont(font(8.5))
+            label.setProperty("quiet", True)
+            self._datum_labels.append(label)
+            row.addWidget(label)
+            slot = QHBoxLayout()
+            row.addLayout(slot)
+            self._datum_slots[key] = (slot, caption)
+        row.addWidget(self.way)
+        row.addWidget(self.stood)
+        row.addStretch(1)
+        return row
+
+    def _box(self, name: str, choices: tuple[tuple[str, str], ...], key: str) -> QComboBox:
+        box = QComboBox(self)
+        box.setObjectName(name)
+        box.setAccessibleName({"direction": "Which way stations grow", "stood": "How the frame stood"}[key])
+        box.setFont(font(9))
+        for value, word in choices:
+            box.addItem(word, value)
+        box.activated.connect(lambda i: self._datum_choice(key, box.itemData(i)))
+        return box
+
+    # What is shown
+
+    def minimumSizeHint(self) -> QSize:
+        """Small enough for a small screen; what does not fit is cut at the right."""
+        return QSize(480, 360)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project."""
+        self._theme = theme
+        project = self._workspace.project
+        if project.surveys is not self._joined:
+            self.drawer.report = ""  # what was left over belongs to readings and places that have changed since
+        known = [s.id for s in project.surveys]
+        if self.survey_id not in known:
+            self.survey_id = known[0] if known else None
+            self.drawer.point_id = None
+        survey = project.survey(self.survey_id) if self.survey_id else None
+        with QSignalBlocker(self.surveys):
+            self.surveys.clear()
+            for one in project.surveys:
+                self.surveys.addItem(f"{one.name} ({len(one.points)})", one.id)
+            if not project.surveys:
+                self.surveys.addItem("no survey yet", None)
+            self.surveys.setCurrentIndex(max(0, self.surveys.findData(self.survey_id)))
+        self.buttons["join_survey"].setEnabled(len(known) > 1 and self.survey_id != known[0])
+        self.buttons["remove_survey"].setEnabled(survey is not None)
+        self.buttons["name_survey"].setEnabled(survey is not None)
+        for box, value in ((self.way, survey.datum.direction if survey else None), (self.stood, survey.datum.stood if survey else None)):
+            box.setEnabled(survey is not None)
+            if value is not None:
+                with QSignalBlocker(box):
+                    box.setCurrentIndex(box.findData(value))
+        self._datum_values(survey)
+        self.view.survey_id = self.strip.survey_id = self.drawer.survey_id = self.survey_id
+        self.strip.suspects = self.view.suspects()
+        self.view.selected, self.view.selected_solid = self.drawer.point_id, self.drawer.solid_id
+        self.view.refresh(theme)
+        self.strip.refresh(theme)
+        self.drawer.refresh(theme)
+        self.bar.refresh(theme)
+
+    def _datum_values(self, survey: Survey | None) -> None:
+        for one in (*self._datum_labels, self.way, self.stood):
+            one.setVisible(survey is not None)
+        for key, (slot, caption) in self._datum_slots.items():
+            field = self._datum_fields.get(key)
+            if survey is None:
+                if field is not None:
+                    field.hide()
+                continue
+            path = f"surveys.{survey.id}.datum.{key}"
+            if field is None:
+                field = QuantityField(self._workspace, path, self, title=caption.capitalize(), dim=False)
+                field.setFixedWidth(92)
+                field.setFont(font(9))
+                slot.addWidget(field)
+                self._datum_fields[key] = field
+            elif field.path != path:
+                field.setModified(False)
+                field.set_path(path)
+            field.show()
+            field.setObjectName(f"datum_{key}")
+            field.refresh()
+
+    def show_survey(self, survey_id: str | None) -> None:
+        """Work on another survey."""
+        self.survey_id = survey_id
+        self.drawer.point_id = None
+        self.strip.column = self.strip.row = 0
+        self.drawer.report = ""
+        self._again()
+
+    def look_at(self, subject: str) -> None:
+        """Bring the reading of a finding into view."""
+        parts = subject.split("/")
+        if len(parts) >= 2 and self._workspace.project.survey(parts[0]) is not None:
+            self.show_survey(parts[0])
+            self._picked(parts[1].split("+")[0])
+
+    def _again(self) -> None:
+        if self._theme is not None:
+            self.refresh(self._theme)
+
+    def _moved(self, point_id: str) -> None:
+        self.drawer.solid_id = None
+        self.drawer.point_id = point_id or None
+        self.view.selected, self.view.selected_solid = self.drawer.point_id, None
+        if self._theme is not None:
+            self.drawer.refresh(self._theme)
+        self.view.update()
+
+    def _picked(self, point_id: str) -> None:
+        self.strip.go_to(point_id)
+        self._moved(point_id)
+
+    def pick_solid(self, solid_id: str | None) -> None:
+        """Show a solid in the drawer."""
+        self.drawer.solid_id = solid_id
+        self._again()
+
+    # Hands
+
+    def new_survey(self) -> None:
+        """Start a survey; the first station can be typed at once."""
+        new = free_id("survey-", (s.id for s in self._workspace.project.surveys))
+        survey = Survey(id=new, name=new.replace("-", " ").capitalize())
+        if self._workspace.do(PutInList("surveys", survey, "Start a survey")):
+            self.show_survey(survey.id)
+            self.strip.go(0, 0)
+
+    def rename_survey(self) -> None:
+        """Ask for another name."""
+        survey = self._workspace.project.survey(self.survey_id) if self.survey_id else None
+        if survey is None:
+            return
+        name = dialogs.ask_text(self, "Name the survey", f"Another name for “{survey.name}”:")
+        if name is not None and name.strip():
+            self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, name=name.strip()[:120]), "Name the survey"))
+
+    def _first_survey(self) -> str | None:
+        """A survey to type into when there is none yet."""
+        if self._workspace.do(PutInList("surveys", Survey(id="survey-1", name="Survey 1"), "Start a survey")):
+            self.survey_id = "survey-1"
+        return self.survey_id
+
+    def remove_survey(self) -> None:
+        """Take the survey out (undo brings it back)."""
+        survey = self._workspace.project.survey(self.survey_id) if self.survey_id else None
+        if survey is not None:
+            self._workspace.do(TakeFromList("surveys", (survey.id,), f"Remove {survey.name}"))
+
+    def _datum_choice(self, key: str, value: str) -> None:
+        survey = self._workspace.project.survey(self.survey_id) if self.survey_id else None
+        if survey is None:
+            return
+        if key == "direction":
+            self._workspace.do(SetChoice(f"surveys.{survey.id}.datum.direction", value, "way of the tape"))
+            return
+        rise = {"ride": 0.0, "bump": self._workspace.project.settings.bump_m}.get(value)
+        changes: dict[str, object] = {"stood": value}
+        if rise is not None:
+            changes |= {"front_rise_m": rise, "rear_rise_m": rise}
+        datum = msgspec.structs.replace(survey.datum, **changes)
+        self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=datum), "Say how the frame stood"))
+
+    def join(self) -> None:
+        """Fit this survey onto the first one and show what is left over."""
+        project = self._workspace.project
+        survey = project.survey(self.survey_id) if self.survey_id else None
+        if survey is None or survey.id == project.surveys[0].id:
+            return
+        wheelbase = project.rig.wheelbase_m
+        try:
+            found = merge_survey(place_survey(project.surveys[0], wheelbase), survey, wheelbase)
+        except (StoutError, ValueError) as why:
+            self._workspace.said.emit(f"{why.sentence} {why.hint}" if isinstance(why, StoutError) else f"The surveys cannot be joined: {why}.", True)
+            return
+        if self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")):
+            self.drawer.report, self._joined = self.report_of(found), self._workspace.project.surveys
+            self.drawer.point_id = self.drawer.solid_id = None
+            self._again()
+
+    def report_of(self, found: Merge) -> str:
+        """The fit in words: how many points, what is left over at each, the worst first."""
+        unit = self._workspace.unit
+        places = 2 if unit == "in" else 0
+
+        def length(v: float) -> str:
+            return show(v, "length", unit, decimals=places, signed=True)
+
+        lines = [f"{len(found.residuals)} shared points, left over {show(found.rms, 'length', unit, decimals=places)} (root mean square)."]
+        if not found.rake_fixed:
+            lines.append("One shared point cannot fix the rake: share a second one.")
+        for one in sorted(found.residuals, key=lambda r: -r.worth)[:8]:
+            mark = "▲ " if one.worth > 4 else ""
+            lines.append(f"{mark}{one.name}: {length(one.along)} along, {length(one.up)} up")
+        if found.worst.worth > 4:
+            lines.append(f"Measure “{found.worst.name}” again first.")
+        return "\n".join(lines)
+
+    def add_solid(self, kind: SolidKind) -> None:
+        """Put a new solid where such a part usually sits, to be given its own numbers."""
+        project = self._workspace.project
+        new = free_id(f"{kind.replace('_', '-')}-", (s.id for s in project.solids))
+        length, high = project.rig.wheelbase_m, max(project.rig.front.loaded, project.rig.rear.loaded)
+        name = SOLID_NAMES[kind][:1].upper() + SOLID_NAMES[kind][1:]
+        solid: Solid
+        if kind in ("driveshaft", "exhaust"):
+            y = 0.0 if kind == "driveshaft" else -0.3
+            solid = TubeSolid(
+                id=new, name=name, kind=kind, path_m=((0.30, y, high), (round(0.5 * length, 3), y, round(high + 0.1, 3))), diameter_m=0.0762
+            )
+        else:
+            x = round(0.5 * length, 3)
+            solid = BoxSolid(id=new, name=name, kind=kind, low_m=(x - 0.15, -0.15, round(high, 3)), high_m=(x + 0.15, 0.15, round(high + 0.25, 3)))
+        if self._workspace.do(PutInList("solids", solid, f"Add {SOLID_NAMES[kind]}")):
+            self.pick_solid(new)

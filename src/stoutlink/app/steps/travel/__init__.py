@@ -1,0 +1,1 @@
+"""Cycling an axle."""

@@ -1,0 +1,392 @@
+"""The travel step: scrub an axle through heave, roll and steer; the ribbon shows where anything touches, binds or runs out."""
+
+from __future__ import annotations
+
+import contextlib
+import math
+from functools import partial
+
+import msgspec
+from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
+
+from stoutlink.app.desk.background import Background, Progress
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.travel.climb_look import ClimbLook
+from stoutlink.app.steps.travel.curve_look import CurveLook
+from stoutlink.app.steps.travel.driveline_look import DrivelineLook
+from stoutlink.app.steps.travel.look import Shown, TravelLook
+from stoutlink.app.steps.travel.ribbon_view import RibbonView
+from stoutlink.app.steps.travel.spring_look import SpringLook
+from stoutlink.app.steps.travel.steer_look import SteerLook
+from stoutlink.app.steps.travel.touch_look import TouchLook
+from stoutlink.app.steps.travel.views import CycleViews
+from stoutlink.app.widgets.look_bar import LookBar
+from stoutlink.core.advice.pose_words import heave_words, roll_words
+from stoutlink.core.advice.travel_rules import travel_findings
+from stoutlink.core.analysis.cycle.curve_sure import Bands
+from stoutlink.core.analysis.cycle.steer import steer_range
+from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel, same_inputs, travel_inputs
+from stoutlink.core.analysis.cycle.travel_map import Ribbon, ribbon, said_at
+from stoutlink.core.errors import StoutError
+
+LOOKS: tuple[tuple[str, str, str], ...] = (
+    ("touching", "Touching", "What comes near what, the nearest first."),
+    ("curves", "Curves", "Every number over heave or roll."),
+    ("steering", "Steering", "Bump and roll steer of both wheels, lock to lock, best holes."),
+    ("driveline", "Driveline", "Joint angles, wave, slip, whirl, length to order."),
+    ("springs", "Springs", "Shocks, springs, anti-roll bar and stops over the travel."),
+    ("climb", "Climb", "Grade, ledge, braking, side slope, ramp."),
+)
+RIBBON_HIGH = 150
+PLAY_MS = 16
+Keyed = tuple[tuple[object, ...], dict[str, AxleTravel | None]]
+
+
+def _half(tell: Progress, n: int, part: float) -> bool:
+    return tell((n + part) / 2)
+
+
+class TravelSheet(QWidget):
+    """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's sheet as files, ``import_springs`` for a
+    list of springs."""
+
+    export_table = pyqtSignal()
+    export_shaft = pyqtSignal()
+    import_springs = pyqtSignal()
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("sheet_travel")
+        self._workspace = workspace
+        self._theme: Theme | None = None
+        self.views = CycleViews(workspace, self)
+        self.ribbon = RibbonView(workspace, self)
+        self._corner = QWidget(self)
+        inside = QVBoxLayout(self._corner)
+        inside.setContentsMargins(12, 8, 12, 6)
+        inside.setSpacing(5)
+        self.state = QLabel(self._corner)
+        self.state.setObjectName("travel_state")
+        self.state.setFont(font(9.5, bold=True))
+        self.state.setWordWrap(True)
+        inside.addWidget(self.state)
+        self.heave, self.roll, self.steer = self._sliders(inside)
+        self.looks: dict[str, TravelLook] = {
+            "touching": TouchLook(workspace, self), "curves": CurveLook(workspace, self), "steering": SteerLook(workspace, self), "driveline": DrivelineLook(workspace, self),
+            "springs": SpringLook(workspace, self), "climb": ClimbLook(workspace, self),
+        }  # fmt: skip
+        self.bar = LookBar(LOOKS, "travel", 4, self._corner)
+        self.bar.picked.connect(self.look)
+        inside.addWidget(self.bar)
+        self.stack = QStackedWidget(self._corner)
+        keep = self.stack.sizePolicy()
+        keep.setRetainSizeWhenHidden(True)
+        self.stack.setSizePolicy(keep)
+        for one in self.looks.values():
+            self.stack.addWidget(one)
+        inside.addWidget(self.stack, 1)
+        self.current = "touching"
+        self.views.moved.connect(self.go)
+        self.ribbon.moved.connect(self.go)
+        touch, curves, shaft, springs = (self.looks[key] for key in ("touching", "curves", "driveline", "springs"))
+        assert isinstance(touch, TouchLook)
+        assert isinstance(curves, CurveLook)
+        assert isinstance(shaft, DrivelineLook)
+        assert isinstance(springs, SpringLook)
+        shaft.sheet.connect(self.export_shaft)
+        springs.offers.connect(self.import_springs)
+        touch.go.connect(self._go_steered)
+        curves.moved.connect(self._along)
+        curves.export.connect(self.export_table)
+        self.work: Background[Keyed] = Background(self)
+        self.working: tuple[object, ...] | None = None
+        self.known: Keyed | None = None
+        self._ribbons: dict[str, Ribbon] = {}
+        self.row = self.column = 0
+        self._placed = False
+        self._play = QTimer(self)
+        self._play.setInterval(PLAY_MS)
+        self._play.timeout.connect(self._step)
+        self._phase = 0.0
+
+    def _sliders(self, inside: QVBoxLayout) -> tuple[QSlider, QSlider, QSlider]:
+        rows = [QHBoxLayout(), QHBoxLayout()]
+        out = []
+        for k, name, words, tip in (
+            (0, "scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."), (1, "scrub_roll", "Roll", "Right side up to left side up."),
+            (1, "scrub_steer", "Steer", "Front tyres, lock to lock."),
+        ):  # fmt: skip
+            label = QLabel(words, self._corner)
+            label.setFont(font(8.5))
+            slider = QSlider(Qt.Orientation.Horizontal, self._corner)
+            slider.setObjectName(name)
+            slider.setAccessibleName(words)
+            slider.setToolTip(tip)
+            slider.valueChanged.connect(self._slid)
+            rows[k].addWidget(label)
+            rows[k].addWidget(slider, 1)
+            out.append(slider)
+        self.play = self._hand("play", "▶ Play", "Run through bump, droop and roll; again to hold.", rows[0])
+        self.play.setCheckable(True)
+        self.play.toggled.connect(self._playing)
+        self.home = self._hand("to_ride", "Ride", "Back to ride height, level, wheels straight (Home).", rows[1])
+        self.home.clicked.connect(self.to_ride)
+        for row in rows:
+            inside.addLayout(row)
+        out[2].setRange(-20, 20)
+        return out[0], out[1], out[2]
+
+    def _hand(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
+        out = QPushButton(words, self._corner)
+        out.setObjectName(name)
+        out.setFont(font(8.5))
+        out.setStyleSheet("padding: 2px 8px;")
+        out.setToolTip(tip)
+        row.addWidget(out)
+        return out
+
+    # What is shown
+
+    @property
+    def travel(self) -> AxleTravel | None:
+        """The travel of the axle in work, once it is worked out for the project as it is."""
+        return self.known[1].get(self._workspace.end) if self.known is not None and same_inputs(self.known[0], self._key()) else None
+
+    @property
+    def bands(self) -> Bands | None:
+        """1 σ of the curves shown, once somebody has looked at them."""
+        one = self.looks["curves"]
+        return one.bands if isinstance(one, CurveLook) and one.shown.travel is self.travel else None
+
+    @property
+    def curves_working(self) -> bool:
+        """Whether the ± of the curves in view is being worked out."""
+        one = self.looks[self.current]
+        return isinstance(one, CurveLook) and one.working is not None
+
+    def _key(self) -> tuple[object, ...]:
+        return travel_inputs(self._workspace.project)
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project; what is not worked out yet is, beside the window."""
+        self._theme = theme
+        key = self._key()
+        if not same_inputs(self.known[0] if self.known is not None else None, key) and not same_inputs(self.working, key):
+            self._start(key)
+        self._show()
+
+    def _start(self, key: tuple[object, ...]) -> None:
+        project, rig = self._workspace.project, self._workspace.rig
+        self.working = key
+        stuck = {end for end in ("rear", "front") if self._workspace.review.axles[end].problem is not None}
+
+        def work(tell: Progress) -> Keyed:
+            out: dict[str, AxleTravel | None] = {}
+            for n, end in enumerate(("rear", "front")):
+                out[end] = None if end in stuck else axle_travel(project, rig, end, partial(_half, tell, n))
+                other = project.compared(end)
+                if other is not None and end not in stuck:
+                    with contextlib.suppress(StoutError):  # one that cannot be analysed has no ghost
+                        held = msgspec.structs.replace(project, **{f"{end}_layout": other.id, f"{end}_compare": None})
+                        out[f"{end} compared"] = axle_travel(held, rig, end, partial(_half, tell, n), touch=False)
+            return key, out
+
+        self.work.start(work, self._done, self._progress, self._failed)
+
+    def _progress(self, part: float) -> None:
+        self.state.setText(f"Cycling both axles… {part:.0%}")
+
+    def _failed(self, why: Exception) -> None:
+        self.state.setText(why.sentence if isinstance(why, StoutError) else str(why))
+
+    def _done(self, answer: Keyed) -> None:
+        self.working = None
+        if not same_inputs(answer[0], self._key()):
+            if self._theme is not None and self.isVisible():
+                self.refresh(self._theme)
+            return
+        self.known = answer
+        self._ribbons = {end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")}
+        unit = self._workspace.unit
+        said = [
+            f for end, one in answer[1].items() if one is not None and end in self._ribbons for f in travel_findings(one, self._ribbons[end], unit)
+        ]
+        self._workspace.note_travel(answer[0], tuple(said))
+        self._place()
+        self._show()
+
+    def _place(self) -> None:
+        """Sliders for the travel in work, at ride height the first time."""
+        t = self.travel
+        if t is None:
+            return
+        rows, columns = t.grid.reached.shape
+        with QSignalBlocker(self.heave), QSignalBlocker(self.roll):
+            self.heave.setRange(0, columns - 1)
+            self.roll.setRange(0, rows - 1)
+            if not self._placed:
+                self.row, self.column = t.grid.ride
+                self._placed = True
+            self.row, self.column = min(self.row, rows - 1), min(self.column, columns - 1)
+            self.heave.setValue(self.column)
+            self.roll.setValue(self.row)
+
+    def steered(self) -> float:
+        """Steer asked for of the served wheel, rad, left +."""
+        if self._workspace.end != "front":
+            return 0.0
+        low, high = self._steer_range()
+        part = self.steer.value() / 20.0
+        return part * high if part > 0 else -part * low
+
+    def _steer_range(self) -> tuple[float, float]:
+        travel = self.travel
+        return steer_range(None if travel is None else travel.steer, self._workspace.project.donor("front"))
+
+    def shown(self) -> Shown:
+        """What is on the table."""
+        both = self.known[1] if self.known is not None and same_inputs(self.known[0], self._key()) else {}
+        end = self._workspace.end
+        return Shown(self.travel, both, both.get(f"{end} compared"), self._ribbons.get(end) if both else None, self.row, self.column, self.steered())
+
+    def _show(self) -> None:
+        if self._theme is None:
+            return
+        shown = self.shown()
+        travel, found = shown.travel, shown.found
+        self.bar.show_picked(self.current)
+        self.stack.setCurrentWidget(self.looks[self.current])
+        before = self._before() if travel is None else None
+        there = travel is not None or before is not None
+        self.stack.setVisible(there)
+        for hand in (self.heave, self.roll, self.play, self.home, *self.bar.buttons.values()):
+            hand.setEnabled(there)
+        self.steer.setEnabled(there and self._workspace.end == "front")
+        marked: tuple[str, ...] = ()
+        if travel is not None and found is not None:
+            g, unit = travel.grid, self._workspace.unit
+            where, lean = heave_words(float(g.heave[self.column]), unit), roll_words(float(g.roll[self.row]))
+            self.state.setText(
+                f"{travel.layout.end.capitalize()} axle at {where}{', ' + lean if lean else ''}: {said_at(travel, found, self.row, self.column)[0]}"
+            )
+            marked = tuple(name for c in travel.touching.contacts if c.room_at(self.row, self.column) < 0 for name in (c.one, c.other))
+            self.looks[self.current].show_at(self._theme, shown)
+        elif before is not None:
+            self.looks[self.current].show_at(self._theme, shown)
+        elif self.working is None or self._workspace.project.layout(self._workspace.end) is None:
+            axle = self._workspace.review.axles[self._workspace.end]
+            why = (
+                axle.problem.sentence
+                if axle.problem is not None
+                else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
+            )
+            self.state.setText(why)
+        self.views.show_at(self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None)
+        self.ribbon.show_at(
+            self._theme,
+            travel or before,
+            found or (self._ribbons.get(self._workspace.end) if before is not None else None),
+            self.row,
+            self.column,
+            before is not None,
+        )
+
+    def _before(self) -> AxleTravel | None:
+        """The travel of this same layout as it was, to be drawn faint while the new one is worked out."""
+        now = self._workspace.project.layout(self._workspace.end)
+        last = None if self.known is None or self.working is None else self.known[1].get(self._workspace.end)
+        return last if last is not None and now is not None and last.layout.id == now.id else None
+
+    def look(self, key: str) -> None:
+        """Put a look up."""
+        self.current = key
+        self._show()
+
+    # Hands
+
+    def go(self, row: int, column: int) -> None:
+        """Go to a pose."""
+        self.row, self.column = row, column
+        with QSignalBlocker(self.heave), QSignalBlocker(self.roll):
+            self.heave.setValue(column)
+            self.roll.setValue(row)
+        self._show()
+
+    def _go_steered(self, row: int, column: int, steer: float) -> None:
+        low, high = self._steer_range()
+        with QSignalBlocker(self.steer):
+            self.steer.setValue(round(20 * steer / high if steer > 0 else -20 * steer / low))
+        self.go(row, column)
+
+    def _along(self, station: int, heaving: bool) -> None:
+        self.go(self.row if heaving else station, station if heaving else self.column)
+
+    def _slid(self) -> None:
+        self.row, self.column = self.roll.value(), self.heave.value()
+        self._show()
+
+    def step(self, by: int) -> None:
+        """Steps of heave."""
+        self.heave.setValue(self.heave.value() + by)
+
+    def to_ride(self) -> None:
+        """Back to ride height, level, straight."""
+        t = self.travel
+        self.play.setChecked(False)
+        with QSignalBlocker(self.steer):
+            self.steer.setValue(0)
+        if t is not None:
+            self.go(*t.grid.ride)
+
+    def _playing(self, on: bool) -> None:
+        self.play.setText("❚❚ Hold" if on else "▶ Play")
+        if on:
+            self._play.start()
+        else:
+            self._play.stop()
+
+    def _step(self) -> None:
+        """Along the edge of what the stops allow, slowly: bump, cross-axled, droop, cross-axled the other way."""
+        t = self.travel
+        if t is None:
+            return
+        self._phase = (self._phase + 0.012) % (2 * math.pi)
+        low, high = t.grid.limits
+        part = math.cos(self._phase)
+        heave = 0.95 * (high if part > 0 else -low) * part
+        wanted = math.sin(self._phase) * 0.95
+        column = int(abs(t.grid.heave - heave).argmin())
+        inside = t.grid.roll[t.grid.within[:, column]]
+        most = float(inside.max()) if len(inside) else 0.0
+        self.go(int(abs(t.grid.roll - wanted * most).argmin()), column)
+
+    def end_changed(self) -> None:
+        """Another axle: at ride height."""
+        self._placed = False
+        self._place()
+        self.to_ride()
+
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        self._play.stop()
+        self.work.stop()
+        for one in self.looks.values():
+            one.stop()
+        self.working = None
+
+    def as_text(self) -> str:
+        """The look in view as text."""
+        return self.looks[self.current].as_text()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        high = self.height() - RIBBON_HIGH
+        self.views.setGeometry(0, 0, self.width(), high)
+        self.views.drawn.size = (float(self.width()), float(high))
+        self.ribbon.setGeometry(0, high, self.width(), RIBBON_HIGH)
+        self._corner.setGeometry(self.views.drawn.corner().toRect())
+
+    def hideEvent(self, event: object) -> None:
+        self.play.setChecked(False)

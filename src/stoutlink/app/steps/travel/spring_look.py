@@ -1,0 +1,282 @@
+"""Springs: shocks, coilovers, coils, air springs, anti-roll bar, stops, and springs on offer ranked."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.travel.line_look import LineLook, Said, least, most
+from stoutlink.app.widgets.path_drawer import Entry
+from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
+from stoutlink.core.analysis.cycle.spring_choice import Offered, rank_springs
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.springing import AirSpring, AntiRollBar, CarrySpring, Shock
+from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.editing.spring_edits import TakeOffer
+from stoutlink.core.quantity.constants import GRAVITY
+
+AXES = ("station", "side", "height")
+MOST_SHOWN = 30
+
+
+class SpringLook(LineLook):
+    """Place shocks, springs, bar and stops, see what is left of them; ``offers`` asks for a list of springs."""
+
+    offers = pyqtSignal()
+    caution = "Springs and shocks under load: chain the axle, stand clear; an air spring is let down before it is touched. Stops and straps end the travel, never the shock."
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, "springs", "Shocks, springs, bars, stops", parent)
+        self.shock = self.add_button(
+            "add_shock", "Shocks", "Leaning in over the axle, at a usual place; type where yours are, or drag them in Layout.", self._add_shock
+        )
+        self.spring = self.add_button("add_spring", "Coilovers", "A spring on the shock.", self._add_spring)
+        self.coil = self.add_button("add_coil", "Coils", "Coils between seats of their own, over the axle tube.", self._add_coil)
+        self.air = self.add_button("add_air", "Air springs", "Air springs between seats of their own.", self._add_air)
+        self.bar = self.add_button("add_bar", "Anti-roll bar", "A bar of a usual size; type yours.", self._add_bar)
+        self.take = self.add_button("take_spring", "Take springs off", "The springs leave; shocks stay.", self._take)
+        self.no_bar = self.add_button(
+            "take_bar", "Take bar off", "The anti-roll bar leaves.", lambda: self._set("anti_roll_bar", None, "anti-roll bar")
+        )
+        self.list_in = self.add_button(
+            "import_springs", "List…", "Read springs on offer from a CSV table: name, rate, free length, coil bind.", self.offers.emit
+        )
+        self.buttons.addStretch(1)
+
+    # Hands
+
+    def _set(self, key: str, value: object, words: str) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            self.workspace.do(SetChoice(f"layouts.{layout.id}.{key}", value, words))
+
+    def _places(self, layout: Layout) -> tuple[float, float, float, float]:
+        """Axle station, loaded radius, half the track and which way is inboard of the axle (toward the middle of the rig)."""
+        rig = self.workspace.rig
+        end = rig.end(layout.end)
+        return (rig.wheelbase_m if layout.end == "front" else 0.0), end.loaded, 0.5 * end.track_m, -1.0 if layout.end == "front" else 1.0
+
+    def _add_shock(self) -> None:
+        layout = self.layout_shown
+        if layout is None:
+            return
+        x, r, half, toward = self._places(layout)
+        low, high = (x - toward * 0.10, 0.55 * half, r + 0.04), (x - toward * 0.04, 0.45 * half, r + 0.60)
+        length = math.dist(low, high)
+        s = self.workspace.project.settings
+        shock = Shock(frame_m=_round(high), axle_m=_round(low), shut_m=round(length - s.bump_m - 0.03, 3), open_m=round(length + s.droop_m + 0.03, 3))
+        self._set("shock", shock, "shocks")
+
+    def _rate(self) -> float:
+        travel = self.shown.travel
+        return 20000.0 if travel is None else round(max(5000.0, travel.springs.seat_load / 0.18), -2)
+
+    def _add_spring(self) -> None:
+        self._set("spring", CarrySpring(rate_n_per_m=self._rate()), "coilovers")
+
+    def _seats(self, layout: Layout) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        x, r, half, _ = self._places(layout)
+        side = 0.5 * (layout.spring_spacing_m or 1.1 * half)
+        return (round(x, 4), round(side, 4), round(r + 0.40, 4)), (round(x, 4), round(side, 4), round(r + 0.05, 4))
+
+    def _add_coil(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            frame, axle = self._seats(layout)
+            self._set("spring", CarrySpring(kind="coil", frame_m=frame, axle_m=axle, rate_n_per_m=self._rate()), "coils")
+
+    def _add_air(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            frame, axle = self._seats(layout)
+            self._set("air", AirSpring(frame_m=frame, axle_m=axle, diameter_m=0.125, volume_m3=0.004), "air springs")
+
+    def _add_bar(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            _, _, half, _ = self._places(layout)
+            self._set(
+                "anti_roll_bar", AntiRollBar(od_m=0.028, length_m=round(1.1 * half, 3), arm_m=0.30, spread_m=round(1.1 * half, 3)), "anti-roll bar"
+            )
+
+    def _take(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            self._set("spring" if layout.spring is not None else "air", None, "springs")
+
+    # What is shown
+
+    def entries(self) -> tuple[Entry, ...]:
+        layout = self.layout_shown
+        bare = layout is not None and layout.spring is None and layout.air is None and layout.leaf is None
+        self.shock.setVisible(layout is not None and layout.shock is None)
+        self.spring.setVisible(bare and layout is not None and layout.shock is not None)
+        for one in (self.coil, self.air):
+            one.setVisible(bare)
+        self.bar.setVisible(layout is not None and layout.anti_roll_bar is None)
+        self.no_bar.setVisible(layout is not None and layout.anti_roll_bar is not None)
+        self.take.setVisible(layout is not None and (layout.spring is not None or layout.air is not None))
+        self.list_in.setVisible(layout is not None and layout.spring is not None)
+        if layout is None:
+            return ()
+        at = f"layouts.{layout.id}"
+        out: list[Entry] = []
+        if layout.spring is not None:
+            names = (("rate_n_per_m", "spring rate"), ("second_n_per_m", "tender rate"), ("slider_m", "slider stop"), ("block_m", "coil bind"))
+            out += [Entry(f"{at}.spring.{key}", word) for key, word in names]
+            out.append(Entry(f"{at}.wanted_hz", "Hz wanted"))
+            if layout.spring.kind == "coil":
+                out += _seat_entries(f"{at}.spring")
+        if layout.air is not None:
+            names = (("diameter_m", "effective dia."), ("volume_m3", "air volume"), ("growth", "dia. grows"), ("most_pa", "most pressure"))
+            out += [Entry(f"{at}.air.{key}", word) for key, word in names]
+            out += _seat_entries(f"{at}.air")
+        out += [
+            Entry(f"{at}.stops.bump_gap_m", "free bump"),
+            Entry(f"{at}.stops.bump_give_m", "stop gives"),
+            Entry(f"{at}.stops.strap_m", "strap tight at"),
+        ]
+        if layout.shock is not None:
+            out += [Entry(f"{at}.shock.shut_m", "shock shut"), Entry(f"{at}.shock.open_m", "pulled out")]
+            out += [
+                Entry(f"{at}.shock.{end}_m.{i}", f"{word} {axis}")
+                for end, word in (("frame", "top"), ("axle", "foot"))
+                for i, axis in enumerate(AXES)
+            ]
+        if layout.anti_roll_bar is not None:
+            sizes = (("od_m", "bar outside"), ("bore_m", "bar bore"), ("length_m", "bar length"), ("arm_m", "arm length"), ("spread_m", "links apart"),
+                     ("arm_high_m", "arm height"), ("arm_thick_m", "arm thickness"))  # fmt: skip
+            out += [Entry(f"{at}.anti_roll_bar.{key}", word) for key, word in sizes]
+        return tuple(out)
+
+    def lines(self) -> list[Said]:
+        travel = self.shown.travel
+        if travel is None:
+            return []
+        low, high = travel.grid.limits
+        ends = f"{self.say(high, 'length', 1)} up, {self.say(-low, 'length', 1)} down"
+        out = [Said("Travel of one side", ends, "Between bump stop and strap where they are known, else what was asked.")]
+        return [*out, *self._shock(travel), *self._spring(travel), *self._roll(travel), *self._offered(travel)]
+
+    def _shock(self, travel: AxleTravel) -> list[Said]:
+        springs, shock, row, column = travel.springs, travel.layout.shock, self.shown.row, self.shown.column
+        if springs.shock is None or shock is None:
+            return [Said("No shocks placed yet: their length budget, and coilovers on them, follow once they are.")]
+        g = travel.grid
+        i, j = g.ride
+        low, high = g.limits
+
+        def at(heave: float) -> str:
+            return self.say(float(springs.shock[0, i, int(abs(g.heave - heave).argmin())]), "length") if springs.shock is not None else "–"
+
+        level = [float(v) for v in springs.shock[:, row, column]]
+        shortest, longest = least(springs.shock, travel), most(springs.shock, travel)
+        ride = float(springs.shock[0, i, j])
+        stroke = shock.open_m - shock.shut_m
+        cross = g.within[:, j]
+        crossed = springs.shock[:, cross, j]
+        both = f"{self.say(float(crossed.min()), 'length')}, {self.say(float(crossed.max()), 'length')}" if cross.any() else "–"
+        return [
+            Said("Shock at ride", f"{self.say(ride, 'length')}, {(shock.open_m - ride) / stroke:.0%} in", "How much of its stroke is used standing: 40 to 60 % is usual (common practice)."),
+            Said("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
+            Said("Cross-axled, short and long", both, "At ride height with one side at bump and the other at droop."),
+            Said("Stroke used over the travel", f"{(longest - shortest) / stroke:.0%}", "Longest less shortest over what it has.", longest - shortest > stroke),
+            Said("Here, left and right", f"{self.say(level[0], 'length')}, {self.say(level[1], 'length')}" if g.reached[row, column] else "not reached", "At the pose picked."),
+            Said("Left when shortest", self.say(shortest - shock.shut_m, "length").replace("-", "−"), "Bump stop first, shock last: leave some.", shortest < shock.shut_m + 0.003),
+            Said("Left when longest", self.say(shock.open_m - longest, "length").replace("-", "−"), "A strap, or the links, end droop before the shock does.", longest > shock.open_m - 0.003),
+        ]  # fmt: skip
+
+    def _spring(self, travel: AxleTravel) -> list[Said]:
+        s = travel.springs
+        if travel.leaf is not None:
+            leaf = travel.leaf
+            return [
+                Said("Leaves, one spring", f"{self.say(leaf.halves.heave_rate, 'spring_rate')} in heave", "The pack itself stands in Layout, Leaves."),
+                Said("Frequency", f"{math.sqrt(leaf.halves.heave_rate / (s.seat_load / GRAVITY)) / (2 * math.pi):.2f} Hz" if s.seat_load > 0 else "–", "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice)."),
+            ]  # fmt: skip
+        if s.ratio is None or s.wheel_rate is None or s.rate is None:
+            return [Said("No springs yet: coilovers on the shocks, coils or air springs; wheel rate, frequency and roll stiffness follow.")]
+        j = travel.grid.ride[1]
+        out = [
+            Said("Motion ratio at ride", f"{float(s.ratio[j]):.3f}", "Spring shortens by this for each unit the wheel goes up, lean included."),
+            Said("Wheel rate at ride", f"{self.say(float(s.wheel_rate[j]), 'spring_rate')} a side", "k·MR², and what the ratio's own change does to the load."),
+            Said("Frequency", f"{s.frequency:.2f} Hz" if s.frequency is not None else "–", "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice)."),
+            Said("Load on the spring side", self.say(s.seat_load, "force"), "Half of what this end carries, without the axle."),
+        ]  # fmt: skip
+        if s.free is not None:
+            out.append(
+                Said("Free length that carries it", self.say(s.free, "length"), "Both springs together, at ride height with the weight as it is.")
+            )
+        air = travel.layout.air
+        if air is not None and s.pressure is not None and s.pressures is not None:
+            high = air.most_pa is not None and s.pressures[1] > air.most_pa
+            out += [
+                Said("Pressure at ride", self.say(s.pressure, "pressure"), "Gauge, from the load it carries and its effective area."),
+                Said("Pressure over the travel", f"{self.say(s.pressures[0], 'pressure')} to {self.say(s.pressures[1], 'pressure')}", "Heave alone, squeezed fast (n = 1.4); slowly it changes less.", high),
+            ]  # fmt: skip
+        return out
+
+    def _roll(self, travel: AxleTravel) -> list[Said]:
+        s, out = travel.springs, []
+        springs = travel.leaf.roll_stiffness if travel.leaf is not None else s.roll_stiffness
+        if springs is not None and math.isfinite(springs):
+            out.append(
+                Said(
+                    "Roll stiffness of the springs",
+                    f"{springs * math.pi / 180:.0f} N·m per degree",
+                    "½·k·b², b between the springs, never the track.",
+                )
+            )
+        if s.bar is not None:
+            out += [
+                Said("Anti-roll bar adds", f"{s.bar[0] * math.pi / 180:.0f} N·m per degree", "Bar and arms in series: G·J/L·(links apart over arm)², less what the arms bend."),
+                Said("Bar, at its ends", self.say(s.bar[1], "spring_rate"), "For each unit one end goes up against the other."),
+            ]  # fmt: skip
+            whole = roll_stiffness(travel)
+            if whole is not None:
+                out.append(Said("Both together", f"{whole * math.pi / 180:.0f} N·m per degree", "What this axle holds the body up with in roll."))
+        return out
+
+    def _offered(self, travel: AxleTravel) -> list[Said]:
+        layout, offers = travel.layout, self.workspace.project.springs
+        if layout.spring is None:
+            return []
+        if not offers:
+            return [Said("Springs on offer: List… reads a CSV table with name, rate and free length; they are ranked here.")]
+        ranked = rank_springs(travel.springs, offers, travel.grid.limits)
+        out = [Said(f"On offer, nearest to {layout.wanted_hz:.2f} Hz first; a click fits one as a single spring:")]
+        for n, one in enumerate(ranked[:MOST_SHOWN]):
+            out.append(self._offer(layout, one, n))
+        return out
+
+    def _offer(self, layout: Layout, one: Offered, n: int) -> Said:
+        fitted = (
+            layout.spring is not None
+            and layout.spring.second_n_per_m is None
+            and math.isclose(layout.spring.rate_n_per_m, one.offer.rate_n_per_m, rel_tol=1e-9)
+        )
+        bind = "coil bind not listed" if one.to_bind is None else f"{self.say(one.to_bind, 'length', 1)} to coil bind at bump"
+        tip = f"{self.say(one.at_ride, 'length')} at ride, {bind}, {self.say(max(0.0, one.at_droop), 'length', 1)} of it still pressed at full droop."
+        value = f"{self.say(one.offer.rate_n_per_m, 'spring_rate')}, {one.frequency:.2f} Hz{', ' + one.trouble if one.trouble else ''}"
+        return Said(
+            one.offer.name,
+            value,
+            tip.replace("-", "−"),
+            bool(one.trouble),
+            act=lambda: self.workspace.do(TakeOffer(layout.id, one.offer.id)),
+            name=f"offer_{n}",
+            left=0.28,
+            strong=fitted,
+        )
+
+
+def _seat_entries(at: str) -> list[Entry]:
+    return [Entry(f"{at}.{end}_m.{i}", f"{word} {axis}") for end, word in (("frame", "seat"), ("axle", "foot")) for i, axis in enumerate(AXES)]
+
+
+def _round(p: tuple[float, float, float]) -> tuple[float, float, float]:
+    return round(p[0], 4), round(p[1], 4), round(p[2], 4)

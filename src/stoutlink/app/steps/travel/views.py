@@ -1,0 +1,214 @@
+"""Three views of an axle anywhere in its travel; the axle itself is dragged: in the middle it goes up and down, at a tyre it rolls."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.canvas.painting import paint
+from stoutlink.app.canvas.view_geometry import ViewGeometry
+from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes
+from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.drawing.survey_views import surveyed_shapes
+from stoutlink.core.drawing.travel_views import steered_tyre_shapes, steering_pose_shapes, strut_shapes
+
+TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
+
+
+class CycleViews(QWidget):
+    """``moved`` carries the row (roll) and column (heave) the hand asks for."""
+
+    moved = pyqtSignal(int, int)
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("cycle_views")
+        self.setAccessibleName("Three views of the axle in its travel")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._workspace = workspace
+        self.drawn = ViewGeometry()
+        self.theme: Theme | None = None
+        self.travel: AxleTravel | None = None
+        self.row = self.column = 0
+        self.steer = 0.0
+        self.marked: tuple[str, ...] = ()
+        self.old = False
+        self._ground: tuple[tuple[object, ...], tuple[object, ...], QPixmap] | None = None
+        self._held: tuple[str, float, int, int, float] | None = None
+
+    def show_at(
+        self, theme: Theme, travel: AxleTravel | None, row: int, column: int, steer: float, marked: tuple[str, ...], old: bool = False
+    ) -> None:
+        """Draw the axle at a pose; names in ``marked`` are what touches there. An ``old`` travel is drawn faint."""
+        self.old = old
+        new = travel is not None and (self.travel is None or self.travel.layout.end != travel.layout.end)
+        self.theme, self.travel, self.row, self.column, self.steer, self.marked = theme, travel, row, column, steer, marked
+        if new:
+            self.fit()
+        self.update()
+
+    def fit(self) -> None:
+        """Bring the whole travel into the views."""
+        if self.travel is None or self.width() < 50:
+            return
+        self.drawn.size = (float(self.width()), float(self.height()))
+        rig, layout = self._workspace.rig, self.travel.layout
+        end = rig.end(layout.end)
+        centre = self.travel.grid.centre[0]
+        points = [p for link in layout.links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+        xs = [p[0] for p in points]
+        low, high = self.travel.grid.limits
+        half = end.track_m / 2 + 0.3
+        self.drawn.fit(
+            (min([*xs, centre - end.free]) - 0.1, max([*xs, centre + end.free]) + 0.15), half,
+            (low - 0.2, max([*(p[2] for p in points), rig.cg_height_m, end.loaded + end.free + high]) + 0.1),
+        )  # fmt: skip
+
+    def pose(self) -> AxlePose | None:
+        """Where the axle stands; ``None`` where it does not get to."""
+        t = self.travel
+        if t is None or not t.grid.reached[self.row, self.column]:
+            return None
+        at, turn = t.grid.at[self.row, self.column], t.grid.turn[self.row, self.column]
+        rows = tuple((float(r[0]), float(r[1]), float(r[2])) for r in turn)
+        return AxlePose((float(at[0]), float(at[1]), float(at[2])), rows)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        t = self.theme
+        if t is None:
+            return
+        p = QPainter(self)
+        p.fillRect(self.rect(), t.sheet)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.travel is None:
+            return
+        p.setOpacity(0.35 if self.old else 1.0)
+        rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
+        ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
+        donor = project.donor(layout.end)
+        p.drawPixmap(0, 0, self._standing(t, self.travel))
+        for view in VIEWS:
+            p.save()
+            p.setClipRect(panes[view])
+            shapes: list[Shape] = []
+            if pose is not None:
+                front = layout.end == "front"
+                turned = front and (view == "plan" or abs(self.steer) > 1e-3)
+                shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (turned and s.role == "tyre")]
+                if turned:
+                    shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, view, pose, self.steer)
+                shapes += driveshaft_shapes(rig, layout, donor, view, pose)
+                for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
+                    shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))
+                    if link.name in self.marked:
+                        shapes.append(line)
+                        shapes.append(Line(line.points, "load_push"))
+                if self.travel.steer is not None:
+                    shapes += steering_pose_shapes(self.travel.steer, layout, view, pose, ride.centre, self.steer)
+                shapes += strut_shapes(layout, view, pose, ride.centre)
+                if self.travel.leaf is not None:
+                    shapes += self._leaves(self.travel, self.travel.leaf, view)
+            paint(p, shapes, self.drawn.frame_of(view), t)
+            p.setPen(t.quiet)
+            p.setFont(font(9))
+            p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
+            if pose is None:
+                p.setPen(t.torch)
+                p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
+            p.restore()
+        p.setPen(QPen(t.edge, 1))
+        p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
+        p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
+        p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+
+    def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
+        """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of the views stay."""
+        project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
+        whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
+        place = (self.width(), self.height(), ratio, self.drawn.scale, self.drawn.middle)
+        if self._ground is not None and all(a is b for a, b in zip(self._ground[0], whole, strict=True)) and self._ground[1] == place:
+            return self._ground[2]
+        out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+        out.setDevicePixelRatio(ratio)
+        out.fill(t.sheet)
+        p = QPainter(out)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ride = ride_pose_of(self._workspace.rig, layout.end)
+        for view, pane in self.drawn.panes().items():
+            p.setClipRect(pane)
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            shapes += surveyed_shapes(project, view)
+            shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
+            paint(p, shapes, self.drawn.frame_of(view), t)
+        p.end()
+        self._ground = (whole, place, out)
+        return out
+
+    def _leaves(self, travel: AxleTravel, leaf: LeafAxle, view: ViewName) -> list[Shape]:
+        """Both springs where the axle stands, ride dashed."""
+        heave, lift = float(travel.grid.heave[self.column]), 0.5 * leaf.leaf.spacing_m * math.sin(float(travel.grid.roll[self.row]))
+        ride = leaf_pose_shapes(leaf, view, (0.0, 0.0), None, "ghost")
+        return ride + leaf_pose_shapes(leaf, view, (heave + lift, heave - lift), leaf.halves.nose_down_per_bump * heave, "leaf")
+
+    # Hands
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        t = self.travel
+        if event is None or t is None:
+            return
+        self.setFocus()
+        at = event.position()
+        view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
+        if view not in ("side", "rear"):
+            return
+        side = 0.0
+        if view == "rear":
+            across = self.drawn.frame_of("rear").back(at)[0]
+            half = 0.5 * self._workspace.rig.end(t.layout.end).track_m
+            side = 0.0 if abs(across) < 0.45 * half else -math.copysign(half, across)
+        self._held = (view, side, self.row, self.column, at.y())
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._held is None or self.travel is None:
+            return
+        _, side, row, column, start = self._held
+        up = (start - event.position().y()) / self.drawn.scale
+        g = self.travel.grid
+        if side == 0.0:
+            column = int(np.argmin(np.abs(g.heave - (g.heave[column] + up))))
+        else:
+            row = int(np.argmin(np.abs(np.sin(g.roll) - (math.sin(g.roll[row]) + up / side))))
+        self.moved.emit(row, column)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._held = None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}
+        step = None if event is None else steps.get(Qt.Key(event.key()))
+        if event is None or step is None or self.travel is None:
+            super().keyPressEvent(event)
+            return
+        many = 5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        rows, columns = self.travel.grid.reached.shape
+        self.moved.emit(min(rows - 1, max(0, self.row + step[0] * many)), min(columns - 1, max(0, self.column + step[1] * many)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.fit()
+
+    def spot(self, view: ViewName, across: float) -> QPointF | None:
+        """Pixel of a place on the axle, ``across`` m left of its middle, as it stands now."""
+        pose = self.pose()
+        if self.travel is None or pose is None:
+            return None
+        centre = self.travel.grid.centre
+        return self.drawn.frame_of(view).at(flatten(pose.carry((centre[0], across, centre[2]), centre), view))

@@ -1,0 +1,1 @@
+"""Fields and bars used by several steps."""

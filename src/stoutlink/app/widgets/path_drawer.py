@@ -1,0 +1,74 @@
+"""A narrow drawer of what has no place on a picture: numbers, words and choices of the project by their paths."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtWidgets import QGridLayout, QWidget
+
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.choice_box import ChoiceBox
+from stoutlink.app.widgets.picture import quiet_label
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.app.widgets.word_field import WordField, read_pair
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``pair`` (teeth as 41/10) or ``choice`` with its choices."""
+
+    path: str
+    word: str
+    kind: str = "number"
+    choices: tuple[tuple[Any, str], ...] = ()
+
+
+class PathDrawer(QWidget):
+    """Entries in rows of ``columns``; made anew when they are other ones."""
+
+    def __init__(self, workspace: Workspace, name: str, columns: int, parent: QWidget, *, wide: int = 104) -> None:
+        super().__init__(parent)
+        self.setObjectName(name)
+        self._workspace, self._columns, self._wide = workspace, columns, wide
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(6)
+        self._grid.setVerticalSpacing(4)
+        self._entries: tuple[Entry, ...] = ()
+        self._fields: list[QuantityField | WordField | ChoiceBox] = []
+
+    def show_entries(self, entries: Sequence[Entry]) -> None:
+        """Show these, with the project's values."""
+        if tuple(entries) != self._entries:
+            self._entries = tuple(entries)
+            self._fields = []
+            while (item := self._grid.takeAt(0)) is not None:
+                gone = item.widget()
+                if gone is not None:
+                    gone.hide()
+                    gone.deleteLater()
+            for i, entry in enumerate(entries):
+                self._add(i, entry)
+        for field in self._fields:
+            field.refresh()
+        self.setVisible(bool(entries))
+
+    def _add(self, i: int, entry: Entry) -> None:
+        row, column = divmod(i, self._columns)
+        field: QuantityField | WordField | ChoiceBox
+        if entry.kind == "choice":
+            field = ChoiceBox(self._workspace, f"choice_{entry.path}", entry.word.capitalize(), entry.choices, self)
+            field.path = lambda: entry.path
+        elif entry.kind in ("text", "pair"):
+            pair = entry.kind == "pair"
+            field = WordField(
+                self._workspace, entry.path, entry.word.capitalize(), self, read=read_pair if pair else str, example="41/10" if pair else ""
+            )
+        else:
+            field = QuantityField(self._workspace, entry.path, self, title=entry.word.capitalize())
+        field.setFixedWidth(self._wide)
+        self._grid.addWidget(quiet_label(entry.word, self), row, 2 * column)
+        self._grid.addWidget(field, row, 2 * column + 1)
+        self._fields.append(field)

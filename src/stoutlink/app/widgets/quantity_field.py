@@ -1,0 +1,248 @@
+"""The one field for every number: shows the value, edits the text, never rewrites what was not touched."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
+
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.core.document.default_sigma import sigma_of
+from stoutlink.core.document.paths import field_info, get_value
+from stoutlink.core.document.project import Basis
+from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.shown import Kind, Typed, edit_text, parse_quantity, parse_typed, show, unit_name
+
+BASES: tuple[tuple[Basis, str], ...] = (("measured", "Measured"), ("estimated", "An estimate"), ("memory", "From memory"), ("typed", "Just typed in"))
+RECORD_BASES: tuple[tuple[Basis, str], ...] = (
+    ("measured", "Measured"),
+    ("sheet", "From a sheet"),
+    ("claim", "Seller's claim"),
+    ("estimated", "An estimate"),
+)
+
+MakeEdit = Callable[[Typed], Edit]
+
+
+class QuantityField(QLineEdit):
+    """A number of the project by its path.
+
+    Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
+    brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says how sure,
+    ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit (for pivots);
+    ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names what an instrument feeds in:
+    Space takes the reading while nothing is being typed.
+    """
+
+    def __init__(
+        self,
+        workspace: Workspace,
+        path: str,
+        parent: QWidget | None = None,
+        *,
+        title: str = "",
+        make_edit: MakeEdit | None = None,
+        fallback: Callable[[], float | None] | None = None,
+        dim: bool = True,
+        channels: tuple[str, ...] = (),
+    ) -> None:
+        super().__init__(parent)
+        self._workspace = workspace
+        self._make_edit = make_edit
+        self._fallback = fallback
+        self._started = ""
+        self.channels = channels
+        self.fallback_basis: Callable[[], str] = lambda: "estimated"
+        self.path = path
+        self.setProperty("dim", dim)
+        self.setAlignment(Qt.AlignmentFlag.AlignCenter if dim else Qt.AlignmentFlag.AlignRight)
+        self._title = title
+        self.set_path(path)
+
+    def unmarked(self) -> str:
+        """Where a number without a note of its own is from: of a donor, what its record says."""
+        parts = self.path.split(".")
+        if parts[0] == "donors" and len(parts) > 2:
+            return str(get_value(self._workspace.project, f"donors.{parts[1]}").basis)
+        return "typed"
+
+    def use_fallback(self, fallback: Callable[[], float | None], basis: str) -> None:
+        """What the field stands for while it is empty, and where that is from."""
+        self._fallback = fallback
+        self.fallback_basis = lambda: basis
+        self.refresh()
+
+    def set_path(self, path: str) -> None:
+        """Show another number."""
+        self.path = path
+        info = field_info(self._workspace.project, path)
+        self.setObjectName(f"field_{path}")
+        self._name = self._title or info.title
+        self._kind = info.kind
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the project's value, unless the user is typing here."""
+        project, unit = self._workspace.project, self._workspace.unit
+        try:
+            value = get_value(project, self.path)
+        except KeyError:
+            return
+        info = field_info(project, self.path)
+        entry = project.entry(self.path)
+        estimated = value is None and self._fallback is not None
+        shown = self._fallback() if estimated and self._fallback else value
+        basis = self.fallback_basis() if estimated else (entry.basis if entry else self.unmarked())
+        if self.property("basis") != basis:
+            self.setProperty("basis", basis)
+            self._restyle()
+        text = show(shown, info.kind, unit)
+        if not (self.hasFocus() and self.isModified()):
+            if self.hasFocus():
+                self._offer()
+            else:
+                self.setText(text)
+            self._mark(wrong=False)
+        word = {"measured": "measured", "estimated": "estimate", "memory": "from memory", "sheet": "from a sheet", "claim": "seller's claim"}.get(
+            basis, ""
+        )
+        self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
+        self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
+
+    def _how_sure(self, shown: float | None, kind: Kind, word: str, *, stands_in: bool) -> str:
+        """The end of the hover text: where it is from, its ±, and how to say so."""
+        if shown is None:
+            return " Empty: type it, ± says how sure (34 ± 1/2), ~ makes it an estimate." + (
+                " Space takes the instrument's reading." if self.channels else ""
+            )
+        entry, unit = self._workspace.project.entry(self.path), self._workspace.unit
+        sigma = sigma_of(self.path, shown, self._workspace.project.entries)
+        band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 and not stands_in else ""
+        taken = f", mean of {entry.readings} readings" if entry and entry.readings > 1 else ""
+        return f" ({word or 'typed'}{taken}{band})" + (" Space takes the instrument's reading." if self.channels else "")
+
+    def _offer(self) -> None:
+        project, unit = self._workspace.project, self._workspace.unit
+        try:
+            value = get_value(project, self.path)
+        except KeyError:  # what it was about has just been taken out
+            self.setModified(False)
+            return
+        entry = project.entry(self.path)
+        text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
+        if entry and entry.text and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0)):
+            text = edit_text(value, self._kind, unit)  # the note was typed in the other unit
+        if entry and entry.sigma is not None and value is not None:
+            text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit)}"
+        if entry and entry.basis == "estimated" and value is not None:
+            text = f"~{text}"
+        self._started = text
+        self.setText(text)
+        self.setPlaceholderText(unit_name(self._kind, unit))
+        self.setModified(False)
+
+    def _parsed(self, text: str, value: float | None) -> float:
+        try:
+            return parse_quantity(text, self._kind, self._workspace.unit)
+        except StoutError:
+            return (value or 0.0) + 1.0
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        if not self.isModified():
+            self._offer()
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        if event is not None and event.reason() == Qt.FocusReason.PopupFocusReason:
+            return
+        if self.take():
+            self.setModified(False)
+            self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self._workspace.stop_reading.emit()
+            self.setModified(False)
+            self._mark(wrong=False)
+            self._offer()
+            self.clearFocus()
+            return
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if self.take():
+                self.setModified(False)
+                self.focusNextChild()
+            return
+        if event is not None and event.key() == Qt.Key.Key_Space and self.channels and not self.isModified():
+            self._workspace.take_reading.emit(self.path, self.channels)
+            return
+        super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        menu = self.createStandardContextMenu()
+        if menu is None or event is None:
+            return
+        if get_value(self._workspace.project, self.path) is not None:
+            menu.addSeparator()
+            self.source_menu(menu)
+        menu.exec(event.globalPos())
+
+    def source_menu(self, menu: QMenu) -> None:
+        """Add the choices of where the number is from."""
+        entry = self._workspace.project.entry(self.path)
+        for basis, words in RECORD_BASES if self.path.startswith("donors.") else BASES:
+            action = menu.addAction(words)
+            if action is None:
+                continue
+            action.setObjectName(f"basis_{basis}")
+            action.setCheckable(True)
+            action.setChecked((entry.basis if entry else self.unmarked()) == basis)
+            action.triggered.connect(lambda _=False, b=basis: self._workspace.do(SetSource(self.path, b, entry.sigma if entry else None)))
+
+    def take(self) -> bool:
+        """Use the typed text; ``False`` when it is not a value (it stays, marked, and the project is unchanged)."""
+        text = self.text().strip()
+        if not self.isModified() or text == self._started:
+            return True
+        try:
+            project = self._workspace.project
+            try:
+                info = field_info(project, self.path)
+            except KeyError:  # what it was about is gone, and what was typed with it
+                return True
+            edit: Edit
+            if not text and info.optional:
+                edit = SetNumber(self.path, None, title=self._name)
+            else:
+                typed = parse_typed(text, info.kind, self._workspace.unit)
+                edit = (
+                    self._make_edit(typed)
+                    if self._make_edit
+                    else SetNumber(self.path, typed.value, typed.text, "estimated" if typed.estimated else "measured", self._name, typed.sigma)
+                )
+        except StoutError as why:
+            self._mark(wrong=True)
+            self._workspace.said.emit(f"{self._name}: {why.sentence} {why.hint}", True)
+            return False
+        self.setModified(False)
+        done = self._workspace.do(edit)
+        if not done:
+            self.setText(text)
+            self.setModified(True)
+        self._mark(wrong=not done)
+        return done
+
+    def _mark(self, *, wrong: bool) -> None:
+        if bool(self.property("wrong")) != wrong:
+            self.setProperty("wrong", wrong)
+            self._restyle()
+
+    def _restyle(self) -> None:
+        style = self.style()
+        if style is not None:
+            style.unpolish(self)
+            style.polish(self)

@@ -1,0 +1,79 @@
+"""The one field for words of the project by their path: text, a tooth pair, a list of tooth pairs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from stoutlink.app.desk.theme import font
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.core.catalogue.donor import ToothPair
+from stoutlink.core.document.paths import get_value
+from stoutlink.core.editing.edits import SetChoice
+
+Read = Callable[[str], object]
+"""Turns what was typed into the value; raises ``ValueError`` when it is not understood."""
+
+
+def read_pair(words: str) -> ToothPair | None:
+    """Teeth as typed, ``41/10``; nothing for nothing."""
+    if not words:
+        return None
+    ring, pinion = words.split("/")
+    return ToothPair(ring=int(ring), pinion=int(pinion))
+
+
+def read_pairs(words: str) -> tuple[ToothPair, ...]:
+    """Several, ``41/10 43/10``."""
+    return tuple(p for word in words.replace(",", " ").split() if (p := read_pair(word)) is not None)
+
+
+class WordField(QLineEdit):
+    """Words by path. Refused words give way to the old ones; words that are not understood stay, with a message, and nothing changes.
+
+    ``path`` may be changed, and ``None`` stands for nothing to show.
+    """
+
+    def __init__(
+        self, workspace: Workspace, path: str | None, title: str, parent: QWidget, *, read: Read = str, example: str = "", name: str = ""
+    ) -> None:
+        super().__init__(parent)
+        self._workspace, self._title, self._read, self._example = workspace, title, read, example
+        self.path = path
+        self.setObjectName(name or f"words_{path}")
+        self.setAccessibleName(title)
+        self.setToolTip(f"{title}{f', such as {example}' if example else ''}.")
+        self.setFont(font(9))
+        self.editingFinished.connect(self._take)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the project's words, unless the user is typing here."""
+        if not self.hasFocus():
+            self.setText(self._words() or "")
+            self.setCursorPosition(0)
+
+    def _words(self) -> str | None:
+        """The project's words; None when what they are about is gone."""
+        if self.path is None:
+            return None
+        try:
+            value = get_value(self._workspace.project, self.path)
+        except KeyError:
+            return None
+        if isinstance(value, tuple):
+            return " ".join(str(one) for one in value)
+        return "" if value is None else str(value)
+
+    def _take(self) -> None:
+        old, words = self._words(), self.text().strip()
+        if old is None or self.path is None or words == old:
+            return
+        try:
+            value = self._read(words)
+        except ValueError:
+            self._workspace.said.emit(f"{self._title}: “{words}” is not understood; accepted is {self._example}.", True)
+            return
+        if not self._workspace.do(SetChoice(self.path, value, self._title.lower())):
+            self.setText(old)

@@ -1,0 +1,84 @@
+"""How long to cut each tube, how much thread is engaged, and what a turn of the link does to the pinion."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from stoutlink.core.analysis.linkage.bar_set import axle_centre, link_length
+from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.mechanics.link_cut import Cut, EndSet, cut_link
+from stoutlink.core.mechanics.linkage.bars import Bars
+from stoutlink.core.mechanics.linkage.position import sweep
+
+
+@dataclass(frozen=True)
+class LinkCut:
+    """One link of the cut list; lengths in m."""
+
+    layout: Layout
+    link: Link
+    frame_joint: Joint | None
+    axle_joint: Joint | None
+    cut: Cut
+    rig: Rig
+
+    @property
+    def pinion_per_turn(self) -> float | None:
+        """See :func:`pinion_per_turn`; solved when asked for."""
+        return pinion_per_turn(self.rig, self.layout, (self.link.id, self.cut.per_turn))
+
+
+def cut_list(project: Project) -> tuple[LinkCut, ...]:
+    """All links of the layouts in use, rear first."""
+    out: list[LinkCut] = []
+    for end in ("rear", "front"):
+        layout = project.layout(end)
+        if layout is not None:
+            out.extend(layout_cuts(true_rig(project).rig, layout, project.joints))
+    return tuple(out)
+
+
+@lru_cache(maxsize=16)
+def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[LinkCut, ...]:
+    """Cut cards of one layout."""
+    known = {j.id: j for j in joints}
+    cuts = []
+    for link in layout.links:
+        ends = (_end(link.frame_end, known), _end(link.axle_end, known))
+        cuts.append(cut_link(link_length(link), link.tube_od_m, link.tube_wall_m, "aluminium" if link.material == "aluminium" else "steel", ends))
+    return tuple(
+        LinkCut(layout, link, known.get(link.frame_end.joint), known.get(link.axle_end.joint), cut, rig)
+        for link, cut in zip(layout.links, cuts, strict=True)
+    )
+
+
+def _end(end: LinkEnd, joints: dict[str, Joint]) -> EndSet:
+    joint = joints.get(end.joint)
+    if joint is None:
+        return EndSet(take_up=end.take_up_m)
+    return EndSet(end.take_up_m, joint.thread_diameter_m, joint.thread_pitch_m, joint.hand, joint.neck_m, joint.shank_m, joint.jam_nut_m)
+
+
+@lru_cache(maxsize=64)
+def pinion_per_turn(rig: Rig, layout: Layout, turned: tuple[str, float]) -> float | None:
+    """Pinion change, rad, nose up +, when a link (its id, and m for one full turn) and its mirrored partner get a turn longer.
+
+    The pose is solved again at constant axle height. ``None`` for a link that does not turn or bars that do not close.
+    """
+    link_id, longer = turned
+    link = layout.link(link_id)
+    if link is None or longer == 0 or len(layout.links) < 4:
+        return None
+    partner = layout.partner(link)
+    base = Bars.of(axle_centre(rig, layout.end), [x.frame_pivot_m for x in layout.links], [x.axle_pivot_m for x in layout.links])
+    longer_ones = [one.id == link_id or (partner is not None and one.id == partner.id) for one in layout.links]
+    bars = Bars.of(base.centre, base.frame, base.axle, None, base.length + longer * np.array(longer_ones))
+    pitch = float(sweep(bars, np.zeros(1), np.zeros(1)).pitch[0])
+    nose_up = -pitch if layout.end == "rear" else pitch
+    return nose_up if np.isfinite(nose_up) else None

@@ -1,0 +1,80 @@
+"""Every combination of bracket holes of one layout, and what each gives."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
+from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.project import Settings
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.numerics.remembering import remember_by_identity
+
+Array = NDArray[np.float64]
+MOST = 1_000_000
+"""Combinations worked out exactly; more are refused."""
+SWEPT = 4_000
+"""Combinations up to which the pinion's change over travel is worked out as well."""
+NUMBERS = ("drive", "brake", "roll_centre", "steer", "hold", "pinion")
+
+
+@dataclass(frozen=True)
+class HoleMap:
+    """All combinations: ``holes`` ``(m, brackets)`` counted from 1, ``values`` ``(m,)`` by gauge, and which row is fitted now (−1: none)."""
+
+    layout: Layout
+    holes: NDArray[np.intp]
+    values: dict[str, Array]
+    current: int
+
+    def words(self, row: int) -> str:
+        """A combination in words."""
+        return ", ".join(f"{b.name} {int(h)}" for b, h in zip(self.layout.brackets, self.holes[row], strict=True))
+
+
+def combinations(layout: Layout) -> int:
+    """How many combinations of holes a layout has."""
+    return math.prod(b.holes for b in layout.brackets)
+
+
+@remember_by_identity(4)
+def hole_map(rig: Rig, layout: Layout, joints: tuple[Joint, ...], settings: Settings) -> HoleMap:
+    """Work out every combination at once, links made to suit, the axle held at ride.
+
+    Raises :class:`ValueOutOfRange` for a layout without brackets or with more than a million combinations. The pinion's change is
+    left out (``nan``) above 4000. A combination that leaves a motion free has ``nan``.
+    """
+    count = combinations(layout)
+    if not layout.brackets:
+        raise ValueOutOfRange("L201", "No pivot of this layout has a bracket with holes yet.", "Pick a pivot and give it a row or a fan.")
+    if count > MOST:
+        raise ValueOutOfRange("L202", f"{count:,} hole combinations are more than the {MOST:,} that are worked out.", "Take a bracket away or give one fewer holes.")  # fmt: skip
+    grid = np.indices([b.holes for b in layout.brackets]).reshape(len(layout.brackets), -1).T + 1
+    index = {link.id: i for i, link in enumerate(layout.links)}
+    frame0 = np.array([link.frame_pivot_m for link in layout.links])
+    axle0 = np.array([link.axle_pivot_m for link in layout.links])
+    names = NUMBERS if count <= SWEPT else tuple(n for n in NUMBERS if n != "pinion")
+    values: dict[str, list[Array]] = {name: [] for name in names}
+    for start in range(0, count, 50_000):
+        part = grid[start : start + 50_000]
+        frame, axle = (np.broadcast_to(v, (len(part), *v.shape)).copy() for v in (frame0, axle0))
+        for k, bracket in enumerate(layout.brackets):
+            points = np.array([hole_point(layout, bracket, h) for h in range(1, bracket.holes + 1)])[part[:, k] - 1]
+            link = layout.link(bracket.link)
+            assert link is not None
+            target = frame if bracket.end == "frame" else axle
+            for name, side in layout.moved_with(link, bracket.end):
+                target[:, index[name]] = points * np.array([1.0, side, 1.0])
+        found = numbers_of(Setting(rig, layout, joints, settings), frame, axle, names, stations=21)
+        for name in names:
+            values[name].append(found[name])
+    done = {name: np.concatenate(v) for name, v in values.items()}
+    done.setdefault("pinion", np.full(count, np.nan))
+    now = np.flatnonzero((grid == np.array([b.hole for b in layout.brackets])).all(axis=1))
+    return HoleMap(layout, grid, done, int(now[0]) if len(now) else -1)

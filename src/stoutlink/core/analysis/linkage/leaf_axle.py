@@ -1,0 +1,288 @@
+"""An axle on leaf springs: rate, wrap, pinion, perches, shackle, path, anti-numbers in both schools, roll centre."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from stoutlink.core.analysis.linkage.load_cases import throttle_thrust
+from stoutlink.core.analysis.vehicle.anti_numbers import HEIGHT_SCHOOLS, THRUST_SCHOOLS, brake_percent, drive_percent, load_share
+from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
+from stoutlink.core.document.default_sigma import sigma_of
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.leaf import LeafSpring
+from stoutlink.core.document.paths import with_value
+from stoutlink.core.document.project import Project, Settings
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.mechanics.leaf_spring import (
+    Halves,
+    SpringPose,
+    SpringShape,
+    end_rate,
+    eye_tilt,
+    front_eye_slope,
+    leaf_stress,
+    section,
+    support_slope,
+    u_bolt,
+    wrap,
+)
+from stoutlink.core.quantity.constants import GRAVITY
+
+ROLL_CENTRE_SIGMA = 0.025
+"""1 σ of a leaf axle's roll centre, m (±50 mm, from memory)."""
+STATIONS = 61
+
+
+@dataclass(frozen=True)
+class LeafAxle:
+    """The answer for one leaf axle; SI. ``slope_beam`` and ``slope_eye`` are the support slopes of the two schools, the latter an upper bound."""
+
+    rig: Rig
+    layout: Layout
+    leaf: LeafSpring
+    shape: SpringShape
+    halves: Halves
+    rate_measured: bool
+    load: float
+    """Static seat load of one spring, N."""
+    stress: float
+    """In the thickest leaf at ride, Pa."""
+    stress_bump: float
+    thrust: float
+    wrap: float
+    slope_beam: float
+    slope_eye: float | None
+    drive_percent: dict[str, dict[str, float]]
+    brake_percent: dict[str, float]
+    eye_percent: dict[str, dict[str, float]] | None
+    roll_steer: float
+    roll_centre_line: float
+    roll_centre_leaf: float
+    roll_stiffness: float
+    poses: tuple[SpringPose, ...]
+    panhard_pull: float | None
+    """How far a panhard's arc pulls against the leaves over the travel, m."""
+    u_bolt: tuple[float, float] | None
+    perch_apart: float | None
+    """Pads against springs, m: spacing of the pads less that of the springs."""
+    seat_height: float
+    eye_above: float
+
+    @property
+    def frequency_rate(self) -> float:
+        """Heave rate of one spring, N/m."""
+        return self.halves.heave_rate
+
+    @property
+    def reached(self) -> tuple[float, float]:
+        """Travel the shackle allows, m: droop (negative) and bump."""
+        good = [p.heave for p in self.poses if math.isfinite(p.shackle)]
+        return (min(good), max(good)) if good else (0.0, 0.0)
+
+    @property
+    def pinion_change(self) -> float:
+        """Tilt of the housing from droop to bump by the springs alone, rad."""
+        tilts = [p.nose_down for p in self.poses if math.isfinite(p.shackle)]
+        return max(tilts) - min(tilts) if tilts else math.nan
+
+    @property
+    def forward(self) -> float:
+        """Axle travel fore and aft over the heave, m."""
+        xs = [p.forward for p in self.poses if math.isfinite(p.forward)]
+        return max(xs) - min(xs) if xs else math.nan
+
+    def pose(self, heave: float) -> SpringPose:
+        """The spring at one heave, m."""
+        return self.shape.at(heave)
+
+    @property
+    def flip_turns(self) -> float:
+        """What flipping the shackle turns the pinion by, rad, nose up +: the moving eye goes from one side of its frame pivot to the other."""
+        moved = 2.0 * self.leaf.shackle_m * math.cos(self.leaf.shackle_rad) * (1.0 if self.shape.standing else -1.0)
+        down = eye_tilt(-moved, self.leaf.front_m, self.leaf.rear_m) * (-1.0 if self.shape.reversed_shackle else 1.0)
+        forward = 1.0 if self.layout.end == "rear" else -1.0
+        return -forward * down
+
+
+def halves_of(leaf: LeafSpring) -> Halves:
+    """The spring's halves with the inactive clamp taken off, from its leaves or brought to its measured rate."""
+    a, b = (v - 0.5 * leaf.clamp_m for v in (leaf.front_m, leaf.rear_m))
+    pack = section(leaf.width_m, [(one.thickness_m, one.count) for one in leaf.leaves])
+    rates = [end_rate(v, pack, leaf.shape_factor, leaf.modulus_pa) for v in (a, b)]
+    halves = Halves(a, b, rates[0], rates[1])
+    return halves if leaf.measured_rate_n_per_m is None else halves.scaled(leaf.measured_rate_n_per_m)
+
+
+def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
+    """Work out a leaf axle on the rig in force; ``None`` when the layout has no leaves."""
+    leaf = layout.leaf
+    if leaf is None:
+        return None
+    end, s = layout.end, project.settings
+    halves = halves_of(leaf)
+    shape = SpringShape(
+        halves, leaf.front_eye_z_m, leaf.rear_eye_z_m, leaf.seat_z_m, leaf.shackle_m, leaf.shackle_rad, leaf.reversed_shackle, leaf.flipped_shackle,
+    )  # fmt: skip
+    motion = shape.motion()
+    slope = support_slope(motion, leaf.seat_z_m, end)
+    sprung = rig.mass_kg * GRAVITY * load_share(rig, end) - rig.end(end).unsprung * GRAVITY
+    load = 0.5 * max(0.0, sprung)
+    pack = section(leaf.width_m, [(one.thickness_m, one.count) for one in leaf.leaves])
+    thick = max(one.thickness_m for one in leaf.leaves)
+    thrust = throttle_thrust(project, rig, end)
+    eye = _eye_slope(leaf, shape, end)
+    line, at_leaf = _roll_centres(shape)
+    tube = _tube_od(project, layout)
+    pack_high = sum(one.thickness_m * one.count for one in leaf.leaves)
+    stack = leaf.pad_m + leaf.block_m + pack_high + leaf.plate_m
+    around = leaf.casting_height_m if leaf.casting_height_m is not None else tube
+    poses = tuple(shape.at(float(h)) for h in np.linspace(-s.droop_m, s.bump_m, STATIONS))
+    return LeafAxle(
+        rig=rig,
+        layout=layout,
+        leaf=leaf,
+        shape=shape,
+        halves=halves,
+        rate_measured=leaf.measured_rate_n_per_m is not None,
+        load=load,
+        stress=leaf_stress(load, halves.a, halves.b, thick, pack),
+        stress_bump=leaf_stress(load + halves.heave_rate * s.bump_m, halves.a, halves.b, thick, pack),
+        thrust=thrust,
+        wrap=wrap(thrust, leaf.seat_z_m, shape.eye_above, halves.wind_up_rate),
+        slope_beam=slope,
+        slope_eye=eye,
+        drive_percent=_drive(rig, end, slope),
+        brake_percent=_brake(rig, end, slope),
+        eye_percent=None if eye is None else _drive(rig, end, eye),
+        roll_steer=(-1.0 if leaf.reversed_shackle else 1.0) * 4.0 * shape.eye_above / (3.0 * shape.fixed),
+        roll_centre_line=line,
+        roll_centre_leaf=at_leaf,
+        roll_stiffness=0.5 * halves.roll_rate * leaf.spacing_m**2,
+        poses=poses,
+        panhard_pull=_panhard_pull(layout, s),
+        u_bolt=None if around is None else u_bolt(around, stack, leaf.u_bolt_m, leaf.u_bolt_pitch_m, leaf.washer_m),
+        perch_apart=None if leaf.pad_spacing_m is None else leaf.pad_spacing_m - leaf.spacing_m,
+        seat_height=leaf.seat_z_m,
+        eye_above=shape.eye_above,
+    )
+
+
+def _drive(rig: Rig, end: str, slope: float) -> dict[str, dict[str, float]]:
+    at = np.array(slope)
+    return {t: {h: float(drive_percent(rig, end, at, t, h)) for h in HEIGHT_SCHOOLS} for t in THRUST_SCHOOLS}
+
+
+def _brake(rig: Rig, end: str, slope: float) -> dict[str, float]:
+    return {h: float(brake_percent(rig, end, np.array(slope), h)) for h in HEIGHT_SCHOOLS}
+
+
+def _eye_slope(leaf: LeafSpring, shape: SpringShape, end: str) -> float | None:
+    """The front-eye school: only where the fixed eye lies toward the middle of the vehicle."""
+    inboard = leaf.reversed_shackle if end == "front" else not leaf.reversed_shackle
+    height = leaf.rear_eye_z_m if leaf.reversed_shackle else leaf.front_eye_z_m
+    return front_eye_slope(height, shape.fixed) if inboard else None
+
+
+def _roll_centres(shape: SpringShape) -> tuple[float, float]:
+    """Height at the axle of the line from the fixed eye to the shackle's frame pivot, and of the main leaf at the seat, m."""
+    px, pz = shape.frame_pivot
+    fx = -shape.halves.b if shape.reversed_shackle else shape.halves.a
+    fz = shape.rear_eye if shape.reversed_shackle else shape.front_eye
+    return fz + (pz - fz) * (0.0 - fx) / (px - fx), shape.seat
+
+
+def _tube_od(project: Project, layout: Layout) -> float | None:
+    donor = project.donor(layout.end)
+    return donor.tube_od_m if donor is not None else None
+
+
+def _panhard_pull(layout: Layout, settings: Settings) -> float | None:
+    """Sideways pull of a panhard's arc against leaves that hold the axle in its place, m over the travel."""
+    bar = next((one for one in layout.links if one.role == "panhard"), None)
+    if bar is None:
+        return None
+    length = math.dist(bar.frame_pivot_m, bar.axle_pivot_m)
+    dx, dy, dz = (b - a for a, b in zip(bar.frame_pivot_m, bar.axle_pivot_m, strict=True))
+    ys = []
+    for h in np.linspace(-settings.droop_m, settings.bump_m, 31):
+        room = length**2 - dx**2 - (dz + h) ** 2
+        if room > 0:
+            ys.append(math.copysign(math.sqrt(room), dy) - dy)
+    return max(ys) - min(ys) if ys else None
+
+
+@dataclass(frozen=True)
+class LeafSure:
+    """1 σ of one number of a leaf axle and its largest contributions (words, path, σ part)."""
+
+    sigma: float
+    parts: tuple[tuple[str, str, float], ...]
+
+
+NUMBERS: dict[str, Callable[[LeafAxle, Settings], float]] = {
+    "drive_pct": lambda a, s: a.drive_percent[s.thrust_school][s.height_school],
+    "brake_pct": lambda a, s: a.brake_percent[s.height_school],
+    "roll_centre_part": lambda a, s: a.roll_centre_line / a.rig.cg_height_m,
+    "roll_steer": lambda a, s: a.roll_steer,
+    "wrap_rad": lambda a, s: a.wrap,
+    "rate": lambda a, s: a.halves.heave_rate,
+}
+READINGS: tuple[tuple[str, str], ...] = (
+    ("front_m", "front half"), ("rear_m", "rear half"), ("width_m", "leaf width"), ("front_eye_z_m", "front eye height"), ("rear_eye_z_m", "rear eye height"),
+    ("seat_z_m", "main leaf height"), ("shackle_m", "shackle length"), ("shackle_rad", "shackle lean"), ("shape_factor", "stiffening factor"),
+    ("measured_rate_n_per_m", "measured rate"),
+)  # fmt: skip
+FACTOR_SIGMA, RATE_SIGMA, THICKNESS_SIGMA = 0.08, 0.03, 0.0001
+"""1 σ of the stiffening factor (estimate), of a measured rate as a part of it, of a leaf's thickness with the caliper, m."""
+
+
+def leaf_sure(project: Project, found: LeafAxle) -> dict[str, LeafSure]:
+    """How sure the numbers of a leaf axle are, first order over its readings and the rig's; the roll centre with its own ±50 mm besides."""
+    layout, s = found.layout, project.settings
+    parts: dict[str, list[tuple[str, str, float]]] = {name: [] for name in NUMBERS}
+
+    def put(what: str, path: str, up: LeafAxle | None, down: LeafAxle | None) -> None:
+        if up is None or down is None:
+            return
+        for name, f in NUMBERS.items():
+            part = 0.5 * (f(up, s) - f(down, s))
+            if part:
+                parts[name].append((what, path, part))
+
+    for key, what in READINGS:
+        path = f"layouts.{layout.id}.leaf.{key}"
+        value = getattr(found.leaf, key)
+        if value is None:
+            continue
+        sigma = (
+            FACTOR_SIGMA
+            if key == "shape_factor"
+            else RATE_SIGMA * value
+            if key == "measured_rate_n_per_m"
+            else sigma_of(path, value, project.entries)
+        )
+        put(what, path, *(_varied(project, found, f"leaf.{key}", value + d * sigma) for d in (1.0, -1.0)))
+    for i, one in enumerate(found.leaf.leaves):
+        path = f"leaf.leaves.{i}.thickness_m"
+        noted = project.entry(f"layouts.{layout.id}.{path}")
+        sigma = THICKNESS_SIGMA if noted is None or noted.sigma is None else noted.sigma
+        put("leaf thickness", f"layouts.{layout.id}.{path}", *(_varied(project, found, path, one.thickness_m + d * sigma) for d in (1.0, -1.0)))
+    for case in rig_cases(project):
+        put(case.what, case.path, leaf_axle(project, case.up, layout), leaf_axle(project, case.down, layout))
+    out = {}
+    for name in NUMBERS:
+        own = (ROLL_CENTRE_SIGMA / found.rig.cg_height_m) ** 2 if name == "roll_centre_part" else 0.0
+        total = math.sqrt(sum(p * p for _, _, p in parts[name]) + own)
+        out[name] = LeafSure(total, tuple(sorted(parts[name], key=lambda p: -abs(p[2]))[:4]))
+    return out
+
+
+def _varied(project: Project, found: LeafAxle, path: str, value: float) -> LeafAxle | None:
+    try:
+        return leaf_axle(project, found.rig, with_value(found.layout, path, value))
+    except (ValueError, ZeroDivisionError):
+        return None

@@ -1,0 +1,1 @@
+"""What the tape found: placed points, joined surveys, room kept."""

@@ -1,0 +1,1 @@
+"""Choosing a donor axle: strength, gears, fit, cost, rank."""

@@ -1,0 +1,326 @@
+"""Pairs of axles ranked by what the user weighs: six criteria in the open, the front of the best, and in words why one is ahead."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from stoutlink.core.analysis.swap.cost_to_ready import (
+    CostLine,
+    MakeLine,
+    axle_lines,
+    circles_differ,
+    line_maker,
+    lone_lines,
+    wants_bar,
+    wants_hub_tool,
+    wants_speed_correction,
+)
+from stoutlink.core.analysis.swap.fit_up import housing_clearance
+from stoutlink.core.analysis.swap.gear_choice import MOST_APART, gear_key, wanted_ratio
+from stoutlink.core.analysis.swap.locker_advice import manners
+from stoutlink.core.analysis.swap.margins import worst_margins
+from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
+from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.swap import planned_locker
+from stoutlink.core.mechanics.pareto import front_of
+
+Array = NDArray[np.float64]
+ENOUGH_MARGIN = 2.0
+"""A margin beyond this counts as this: nothing is gained by an axle that could carry a lorry."""
+CRITERIA: dict[str, tuple[str, bool]] = {
+    "strength": ("Strength margin", True), "weight": ("Weight", False), "clearance": ("Under the housing", True), "cost": ("Cost to ready", False),
+    "hours": ("Work hours", False), "manners": ("Road manners", True),
+}  # fmt: skip
+"""Criterion → title, and whether more is better."""
+
+
+@dataclass(frozen=True)
+class PairScore:
+    """A pair: its gears, the six numbers (SI, NaN where not known), each scaled to 0…1 between the worst and the best candidate, the
+    weighted mean, and what is not known about it."""
+
+    front: DonorAxle | None
+    rear: DonorAxle | None
+    gears: tuple[ToothPair | None, ToothPair | None]
+    numbers: dict[str, float]
+    scaled: dict[str, float]
+    score: float
+    on_front: bool
+    unknown: tuple[str, ...]
+
+    @property
+    def name(self) -> str:
+        """Both names."""
+        return " + ".join(a.name for a in (self.front, self.rear) if a is not None)
+
+
+@dataclass(frozen=True)
+class Ranking:
+    """The best pairs first; ``cloud`` has every pair that is not ruled out as columns of criteria, with its place in ``best`` or −1."""
+
+    best: tuple[PairScore, ...]
+    cloud: dict[str, Array]
+    considered: int
+    ruled_out: int
+    wanted_ratio: float | None
+    weights: dict[str, float]
+
+
+@dataclass
+class _Side:
+    """All candidates of one end as arrays: rows axles, columns gear sets."""
+
+    axles: list[DonorAxle | None]
+    sets: list[list[ToothPair | None]]
+    speed: Array
+    margin: Array
+    regear: NDArray[np.bool_]
+    gear_cost: Array
+    gear_hours: Array
+    weight: Array
+    clearance: Array
+    cost: Array
+    hours: Array
+    manners: Array
+    opened: NDArray[np.bool_]
+    hub_tool: NDArray[np.bool_]
+    bar: NDArray[np.bool_]
+    flags: list[tuple[str, ...]] = field(default_factory=list)
+
+
+class Stopped(Exception):
+    """The ranking was given up because nobody waits for it any longer."""
+
+
+Progress = Callable[[float], bool]
+"""Told how far it is, 0 to 1; answers whether to go on."""
+
+
+def rank_pairs(
+    project: Project,
+    rig: Rig,
+    fronts: Sequence[DonorAxle | None],
+    rears: Sequence[DonorAxle | None],
+    *,
+    most: int = 40,
+    progress: Progress | None = None,
+) -> Ranking:
+    """Rank every pair. Pairs of which no two gear sets are within 1 % of each other are ruled out. An end without candidates is ``[None]``.
+
+    Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the fewest sets to buy, then the
+    nearest; none near: the nearest. Pairs whose weakest part holds less than the least margin wanted come behind all that hold, the nearest
+    to holding first.
+    What is not known about a pair counts as the worst, and is named. ``progress`` is told how far it is and may raise :class:`Stopped`
+    by answering False.
+    """
+
+    def tell(part: float) -> None:
+        if progress is not None and not progress(part):
+            raise Stopped
+
+    f = _side(project, rig, list(fronts) or [None], "front", lambda part: tell(0.3 * part))
+    r = _side(project, rig, list(rears) or [None], "rear", lambda part: tell(0.3 + 0.3 * part))
+    wanted = wanted_ratio(rig, "rear")
+    kf, kr, allowed = _choose_gears(f, r, wanted, rig.rear.rolling, lambda part: tell(0.6 + 0.3 * part))
+    rows, cols = np.nonzero(allowed)
+    tell(0.9)
+    a, b = kf[rows, cols], kr[rows, cols]
+    line = line_maker(project)
+    tool = {name: line(name, "both", "") for name in ("tool_setup", "tool_hub", "tool_bar")}
+    opened = f.opened[rows] | f.regear[rows, a] | r.opened[cols] | r.regear[cols, b]
+    adapters = line("adapters", "both", "")
+    differ = _differ(project, rig, f, r)[rows, cols]
+    numbers: dict[str, Array] = {
+        "strength": np.minimum(f.margin[rows, a], r.margin[cols, b]),
+        "weight": f.weight[rows] + r.weight[cols],
+        "clearance": np.minimum(f.clearance[rows], r.clearance[cols]),
+        "hours": f.hours[rows] + r.hours[cols] + f.gear_hours[rows, a] + r.gear_hours[cols, b] + differ * adapters.hours,
+        "manners": np.minimum(f.manners[rows], r.manners[cols]),
+    }  # fmt: skip
+    money = f.cost[rows] + r.cost[cols] + f.gear_cost[rows, a] + r.gear_cost[cols, b] + differ * (adapters.amount or 0.0)
+    money = money + opened * (tool["tool_setup"].amount or 0.0) + (f.hub_tool[rows] | r.hub_tool[cols]) * (tool["tool_hub"].amount or 0.0)
+    money = money + (f.bar[rows] | r.bar[cols]) * (tool["tool_bar"].amount or 0.0)
+    numbers["cost"] = money + numbers["hours"] * project.choosing.hour_price
+    weights = {name: float(getattr(project.choosing, name)) for name in CRITERIA}
+    scaled = {name: _scale(np.minimum(v, ENOUGH_MARGIN) if name == "strength" else v, CRITERIA[name][1]) for name, v in numbers.items()}
+    total = sum(weights.values()) or 1.0
+    score = sum((weights[name] * scaled[name] for name in CRITERIA), np.zeros(len(rows))) / total
+    weak = np.asarray(np.logical_not(numbers["strength"] >= project.choosing.least_margin))
+    behind = np.where(weak, -np.nan_to_num(numbers["strength"], nan=-1.0), 0.0)
+    order = np.lexsort((cols, rows, numbers["cost"], -score, behind, weak))[:most]
+    kept_good = np.column_stack([scaled[name][order] for name in CRITERIA]) if len(order) else np.zeros((0, len(CRITERIA)))
+    on_front = front_of(kept_good)
+    best = []
+    for n, i in enumerate(order):
+        one, two = f.axles[rows[i]], r.axles[cols[i]]
+        best.append(
+            PairScore(
+                one, two, (f.sets[rows[i]][a[i]], r.sets[cols[i]][b[i]]), {k: float(v[i]) for k, v in numbers.items()},
+                {k: float(v[i]) for k, v in scaled.items()}, float(score[i]), bool(on_front[n]), (*f.flags[rows[i]], *r.flags[cols[i]]),
+            )
+        )  # fmt: skip
+    place = np.full(len(rows), -1.0)
+    place[order] = np.arange(len(order))
+    cloud = {**numbers, "score": score, "place": place}
+    return Ranking(tuple(best), cloud, allowed.size, int(allowed.size - len(rows)), wanted, weights)
+
+
+def _scale(values: Array, more: bool) -> Array:
+    """0 for the worst candidate, 1 for the best; what is not known is 0."""
+    known = values[np.isfinite(values)]
+    if not known.size or known.max() - known.min() <= 1e-12 * max(1.0, abs(float(known.max()))):
+        return np.where(np.isnan(values), 0.0, 1.0)
+    part = (np.clip(values, known.min(), known.max()) - known.min()) / (known.max() - known.min())
+    return np.where(np.isnan(values), 0.0, part if more else 1.0 - part)
+
+
+def _choose_gears(
+    f: _Side, r: _Side, wanted: float | None, rear_rolling: float, tell: Callable[[float], None]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
+    """For every pair the gear set of each end, and whether any two go together. Speeds are ratio over rolling radius, hub gears in."""
+    shape = (len(f.axles), len(r.axles))
+    best = np.full(shape, np.inf)
+    kf, kr = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    lone = f.axles == [None] or r.axles == [None]
+    for i in range(f.speed.shape[1]):
+        tell(i / f.speed.shape[1])
+        for j in range(r.speed.shape[1]):
+            one, two = f.speed[:, i][:, None], r.speed[:, j][None, :]
+            with np.errstate(invalid="ignore"):
+                apart = np.abs(one / two - 1.0)
+            exists = np.isfinite(two) if f.axles == [None] else np.isfinite(one) if r.axles == [None] else np.isfinite(one) & np.isfinite(two)
+            good = exists if lone else exists & (apart <= MOST_APART)
+            speed = one if r.axles == [None] else two
+            buys = f.regear[:, i][:, None].astype(float) + r.regear[:, j][None, :]
+            key = np.where(good, gear_key(buys, speed * rear_rolling, wanted), np.inf)
+            better = key < best - 1e-12
+            best[better], kf[better], kr[better] = key[better], i, j
+    unknown = ~np.isfinite(best)
+    if not lone:  # a pair of which one axle's gears are not known is not ruled out, only not known
+        blind = [np.isnan(side.speed).all(axis=1, keepdims=True) for side in (f, r)]
+        blank = blind[0] | blind[1].T
+        return kf, kr, ~unknown | blank
+    return kf, kr, np.ones(shape, dtype=bool)
+
+
+def _differ(project: Project, rig: Rig, f: _Side, r: _Side) -> NDArray[np.bool_]:
+    """Whether a pair needs adapters between its two bolt circles (only when the wheels at hand do not already decide it)."""
+    fit = rig.fittings
+    if fit.wheel_bolt_count is not None and fit.wheel_bolt_circle_m is not None:
+        return np.zeros((len(f.axles), len(r.axles)), dtype=bool)
+    kinds: dict[tuple[int | None, float | None], int] = {}
+    codes = []
+    for side in (f, r):
+        codes.append(np.array([kinds.setdefault((a.bolt_count, a.bolt_circle_m) if a else (None, None), len(kinds)) for a in side.axles]))
+    table = np.zeros((len(kinds), len(kinds)), dtype=bool)
+    some = {
+        code: next(a for side in (f, r) for a in side.axles if ((a.bolt_count, a.bolt_circle_m) if a else (None, None)) == key)
+        for key, code in kinds.items()
+    }
+    for one, a in some.items():
+        for two, b in some.items():
+            table[one, two] = a is not None and b is not None and circles_differ(a, b)
+    out: NDArray[np.bool_] = table[codes[0][:, None], codes[1][None, :]]
+    return out
+
+
+def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, tell: Callable[[float], None]) -> _Side:
+    """Everything about the candidates of one end that does not depend on the other."""
+    plan, wheel = project.plan(end), rig.end(end)
+    sets: list[list[ToothPair | None]] = []
+    for axle in axles:
+        own = [] if axle is None else [p] if (p := plan.gears_for(axle)) is not None else list(axle.offers)
+        sets.append(list(own) or [None])
+    wide = max(len(s) for s in sets)
+    n = len(axles)
+    ratio = np.full((n, wide), np.nan)
+    for i, row in enumerate(sets):
+        for j, pair in enumerate(row):
+            ratio[i, j] = pair.ratio if pair is not None else np.nan
+    hub = np.array([a.hub_ratio if a else 1.0 for a in axles])
+    line = line_maker(project)
+    speed = line("speed_correction", "rear", "")
+    cost, hours, gear_cost, gear_hours = np.zeros(n), np.zeros(n), np.zeros((n, wide)), np.zeros((n, wide))
+    regear, opened = np.zeros((n, wide), dtype=bool), np.zeros(n, dtype=bool)
+    flags: list[tuple[str, ...]] = []
+    for i, axle in enumerate(axles):
+        if i % 50 == 0:
+            tell(i / n)
+        if axle is None:
+            flags.append(())
+            continue
+        base = _collect(project, rig, axle, plan.gears_for(axle), line)
+        opened[i] = base[2]
+        cost[i], hours[i] = base[0], base[1]
+        said = []
+        if axle.price is None:
+            said.append(f"{axle.name}: price")
+        if not axle.offers:
+            said.append(f"{axle.name}: gears")
+        if axle.weight_kg is None:
+            said.append(f"{axle.name}: weight")
+        if axle.ring_diameter_m is None:
+            said.append(f"{axle.name}: ring gear")
+        flags.append(tuple(said))
+        known: dict[bool, tuple[float, float]] = {}
+        for j, pair in enumerate(sets[i]):
+            if pair is not None and pair != axle.pair:
+                regear[i, j] = True
+                if plan.gears_for(axle) is None:
+                    crosses = pair.ratio > (axle.carrier_break_ratio or math.inf)
+                    if crosses not in known:
+                        extra = _collect(project, rig, axle, pair, line)
+                        known[crosses] = (extra[0] - base[0], extra[1] - base[1])
+                    gear_cost[i, j], gear_hours[i, j] = known[crosses]
+            if wants_speed_correction(rig, axle, pair):
+                gear_cost[i, j] += speed.amount or 0.0
+                gear_hours[i, j] += speed.hours
+    clearance = np.array([_clearance(project, rig, a) for a in axles])
+    calm = np.array([1.0 if a is None else manners(rig, end, LOCKER_KINDS[planned_locker(a, plan)[0]]) for a in axles])
+    return _Side(
+        axles, sets, ratio * hub[:, None] / wheel.rolling, worst_margins(rig, axles, ratio, plan, project.choosing, end), regear, gear_cost, gear_hours,
+        np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]), clearance, cost, hours, calm, opened,
+        np.array([a is not None and wants_hub_tool(a) for a in axles]), np.array([a is not None and wants_bar(project, a) for a in axles]), flags,
+    )  # fmt: skip
+
+
+def _collect(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine) -> tuple[float, float, bool]:
+    """Amount and hours of an axle's own lines (adapters for the wheels at hand and speedometer in), and whether it is opened."""
+    lines: list[CostLine] = []
+    walk = axle_lines(project, rig, axle, gears, line)
+    while True:
+        try:
+            lines.append(next(walk))
+        except StopIteration as end:
+            done = bool(end.value)
+            break
+    lines += lone_lines(rig, axle, line)
+    return sum(x.amount or 0.0 for x in lines), sum(x.hours for x in lines), done
+
+
+def _clearance(project: Project, rig: Rig, axle: DonorAxle | None) -> float:
+    if axle is None:
+        return math.inf
+    found = housing_clearance(rig, axle, project.plan(axle.end))
+    return math.nan if found is None else found
+
+
+def why_ahead(first: PairScore, second: PairScore, weights: dict[str, float], shown: dict[str, tuple[str, str]]) -> str:
+    """In words why one pair is ahead of the next; ``shown`` has each criterion's two numbers as text.
+
+    Names what the first gains by, most telling first, and what it pays for it.
+    """
+    gains = sorted(((weights[k] * (first.scaled[k] - second.scaled[k]), k) for k in CRITERIA), reverse=True)
+    better = [f"{CRITERIA[k][0].lower()} {shown[k][0]} against {shown[k][1]}" for g, k in gains if g > 0.02][:3]
+    worse = [f"{CRITERIA[k][0].lower()} {shown[k][0]} against {shown[k][1]}" for g, k in reversed(gains) if g < -0.02][:2]
+    if not better and not worse:
+        return "Nothing between them by your weights."
+    text = f"Ahead by {', '.join(better)}" if better else "Ahead by little in everything"
+    return f"{text}; it gives up {', '.join(worse)}." if worse else f"{text}."

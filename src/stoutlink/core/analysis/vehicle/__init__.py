@@ -1,0 +1,1 @@
+"""The rig itself: in force, standing, loaded, and how sure."""
