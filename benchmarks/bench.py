@@ -80,18 +80,28 @@ def solver() -> None:
     flat = np.zeros_like
     apart = np.abs(by_root(one, fine)[:, 0] - (sweep(one, fine, flat(fine)).x - centre[0])).max()
     rng = np.random.default_rng(7)
-    many = Bars.of(centre, frame + rng.uniform(-0.04, 0.04, (10_000, 4, 3)), axle + rng.uniform(-0.04, 0.04, (10_000, 4, 3)))
+    many = Bars.of(
+        centre, frame + rng.uniform(-0.04, 0.04, (10_000, 4, 3)), axle + rng.uniform(-0.04, 0.04, (10_000, 4, 3))
+    )
     reached = sweep(many, coarse, flat(coarse)).reached.mean()
     rounds = []
     for _ in range(9):  # side by side, so that a machine that changes speed changes all three
         each = best(lambda: by_root(one, fine), 1) / 121
-        rounds.append((each, best(lambda: sweep(one, fine, flat(fine)), 25) / 121, best(lambda: sweep(many, coarse, flat(coarse)), 1) / 210_000))
+        rounds.append(
+            (
+                each,
+                best(lambda: sweep(one, fine, flat(fine)), 25) / 121,
+                best(lambda: sweep(many, coarse, flat(coarse)), 1) / 210_000,
+            )
+        )
     scipy_each, ours, batch = (statistics.median(v) for v in zip(*rounds, strict=True))
     sweep_ratio = statistics.median(r[0] / r[1] for r in rounds)
     batch_ratio = statistics.median(r[0] / r[2] for r in rounds)
     print(f"scipy.optimize.root      {1 / scipy_each:12,.0f} stations/s   (answers agree to {apart:.1e} m)")
     print(f"one sweep, 121 stations  {1 / ours:12,.0f} stations/s   {sweep_ratio:7.0f} x scipy   (wanted 100)")
-    print(f"10,000 layouts x 21      {1 / batch:12,.0f} stations/s   {batch_ratio:7.0f} x scipy   (wanted 1500; {reached:.2%} reached)")
+    print(
+        f"10,000 layouts x 21      {1 / batch:12,.0f} stations/s   {batch_ratio:7.0f} x scipy   (wanted 1500; {reached:.2%} reached)"
+    )
 
 
 def drag(project: Project) -> None:
@@ -128,10 +138,17 @@ def tape(project: Project) -> None:
     medians = []
     for stations in (12, 500):
         points = tuple(
-            SurveyPoint(id=f"q{i}", station=_read(2.6 * i / stations), height=_read(0.6 + 0.1 * np.sin(8.0 * i / stations)), side=_read(0.84))
+            SurveyPoint(
+                id=f"q{i}",
+                station=_read(2.6 * i / stations),
+                height=_read(0.6 + 0.1 * np.sin(8.0 * i / stations)),
+                side=_read(0.84),
+            )
             for i in range(stations)
         )
-        window = make_window(msgspec.structs.replace(project, surveys=(Survey(id="s", name="s", points=points),)), None, "dark")
+        window = make_window(
+            msgspec.structs.replace(project, surveys=(Survey(id="s", name="s", points=points),)), None, "dark"
+        )
         window.resize(1280, 800)
         window.show_step("tape")
         window.show()
@@ -154,8 +171,12 @@ def tape(project: Project) -> None:
         window.workspace.session.mark_saved()
         window.close()
     (short, short_taken), (long, long_taken) = medians
-    print(f"keystroke in the tape    {long:12.1f} ms median with 500 stations, {long / short:.1f} x one with 12   (wanted 16)")
-    print(f"reading taken            {long_taken:12.1f} ms median with 500 stations, {long_taken / short_taken:.1f} x one with 12")
+    print(
+        f"keystroke in the tape    {long:12.1f} ms median with 500 stations, {long / short:.1f} x one with 12   (wanted 16)"
+    )
+    print(
+        f"reading taken            {long_taken:12.1f} ms median with 500 stations, {long_taken / short_taken:.1f} x one with 12"
+    )
 
 
 def _read(value: float) -> tuple[Reading, ...]:
@@ -163,14 +184,20 @@ def _read(value: float) -> tuple[Reading, ...]:
 
 
 def ranking(project: Project) -> None:
-    """All pairs of 500 front and 500 rear axles ranked, against the same demand worked out pair by pair with the ladder."""
+    """All pairs of 500 front and 500 rear axles ranked, against the same demand worked out pair by pair with the
+    ladder.
+    """
     rng = np.random.default_rng(3)
     donors = []
     for end in ("front", "rear"):
         known = [d for d in project.donors if d.end == end]
         for n in range(500):
             base = known[int(rng.integers(len(known)))]
-            donors.append(msgspec.structs.replace(base, id=f"{end}-{n}", price=float(rng.uniform(100, 4000)), spline_teeth=int(rng.integers(26, 42))))
+            donors.append(
+                msgspec.structs.replace(
+                    base, id=f"{end}-{n}", price=float(rng.uniform(100, 4000)), spline_teeth=int(rng.integers(26, 42))
+                )
+            )
     text = write_donors(tuple(donors))
     imported = ImportDonors(read_donors(text).axles).apply(
         msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None, entries=(), inspections=())
@@ -178,9 +205,14 @@ def ranking(project: Project) -> None:
     fronts, rears = ([d for d in imported.donors if d.end == end] for end in ("front", "rear"))
     rig = true_rig(imported).rig
     took = best(lambda: rank_pairs(imported, rig, fronts, rears), 3)
-    one = best(lambda: [ladder(rig, d, imported.plan(d.end), imported.choosing) for d in (*fronts[:20], *rears[:20])], 3) / 40
+    one = (
+        best(lambda: [ladder(rig, d, imported.plan(d.end), imported.choosing) for d in (*fronts[:20], *rears[:20])], 3)
+        / 40
+    )
     pairs = len(fronts) * len(rears)
-    print(f"500 x 500 pairs ranked   {took:12.2f} s, {one * 2 * pairs / took:.0f} x ladder by ladder, pair by pair   (wanted under 1 s)")
+    print(
+        f"500 x 500 pairs ranked   {took:12.2f} s, {one * 2 * pairs / took:.0f} x ladder by ladder, pair by pair   (wanted under 1 s)"
+    )
 
 
 def start_up() -> None:

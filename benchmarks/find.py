@@ -27,8 +27,12 @@ def main(count: int = 200) -> None:
     answers, first, whole = (np.array(v) for v in zip(*done, strict=True))
     solved = answers > 0
     print(f"find a layout            {solved.sum():6d} of {count} problems solved, {solved.mean():.1%}   (wanted 95 %)")
-    print(f"  first answer           {np.nanmedian(first):6.2f} s median, {np.nanmax(first):.2f} s longest   (wanted 2)")
-    print(f"  all answers            {np.median(whole):6.2f} s median, {whole.max():.2f} s longest, {answers.mean():.1f} answers   (wanted 10)")
+    print(
+        f"  first answer           {np.nanmedian(first):6.2f} s median, {np.nanmax(first):.2f} s longest   (wanted 2)"
+    )
+    print(
+        f"  all answers            {np.median(whole):6.2f} s median, {whole.max():.2f} s longest, {answers.mean():.1f} answers   (wanted 10)"
+    )
 
 
 if __name__ == "__main__":

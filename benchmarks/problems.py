@@ -44,21 +44,36 @@ def problem(seed: int) -> tuple[Setting, Search]:
             end = LinkEnd(joint="j", take_up_m=0.06)
             links.append(
                 Link(
-                    id=f"{role}_{name}", name=f"{name} {role}", role=role, side=name,
-                    frame_pivot_m=(frame[0], mirror * frame[1], frame[2]), axle_pivot_m=(axle[0], mirror * axle[1], axle[2]), tube_od_m=0.045, tube_wall_m=0.006,
-                    frame_end=end, axle_end=end,
+                    id=f"{role}_{name}",
+                    name=f"{name} {role}",
+                    role=role,
+                    side=name,
+                    frame_pivot_m=(frame[0], mirror * frame[1], frame[2]),
+                    axle_pivot_m=(axle[0], mirror * axle[1], axle[2]),
+                    tube_od_m=0.045,
+                    tube_wall_m=0.006,
+                    frame_end=end,
+                    axle_end=end,
                 )
-            )  # fmt: skip
+            )
         pairs.append((f"{role}_{'left' if how == 'pair' else side}", how))
     layout = Layout(id="p", name="p", end="rear", kind=kind, links=tuple(links))
     radius = float(rng.uniform(0.40, 0.50))
     wheel = WheelEnd(track_m=1.65, tyre_free_radius_m=radius * 1.05, loaded_radius_m=radius, unsprung_mass_kg=250.0)
     height = float(rng.uniform(0.72, 0.92))
     rig = Rig(
-        name="p", wheelbase_m=float(rng.uniform(2.4, 2.9)), mass_kg=2000.0, cg_height_m=height, cg_ahead_of_rear_m=1.3, front=wheel, rear=wheel,
+        name="p",
+        wheelbase_m=float(rng.uniform(2.4, 2.9)),
+        mass_kg=2000.0,
+        cg_height_m=height,
+        cg_ahead_of_rear_m=1.3,
+        front=wheel,
+        rear=wheel,
         drivetrain=Drivetrain(engine_torque_nm=400.0, gear_ratios=(4.0, 1.0), transfer_low_ratio=2.5),
-    )  # fmt: skip
-    solids = (BoxSolid(id="case", name="case", kind="transfer_case", low_m=(1.05, -0.2, 0.55), high_m=(1.4, 0.1, 0.75)),)
+    )
+    solids = (
+        BoxSolid(id="case", name="case", kind="transfer_case", low_m=(1.05, -0.2, 0.55), high_m=(1.4, 0.1, 0.75)),
+    )
     setting = Setting(rig, layout, (joint,), Settings(units="mm"), solids)
     boxes, hidden = [], layout
     for name, how in pairs:
@@ -73,9 +88,15 @@ def problem(seed: int) -> tuple[Setting, Search]:
             boxes.append(PivotBox(id=f"{name}:{which}", low_m=tuple(low), high_m=tuple(low + edge)))
             moved = {n: (point[0], side * point[1], point[2]) for n, side in layout.moved_with(link, which)}
             hidden = msgspec.structs.replace(
-                hidden, links=tuple(msgspec.structs.replace(x, **{f"{which}_pivot_m": moved[x.id]}) if x.id in moved else x for x in hidden.links)
+                hidden,
+                links=tuple(
+                    msgspec.structs.replace(x, **{f"{which}_pivot_m": moved[x.id]}) if x.id in moved else x
+                    for x in hidden.links
+                ),
             )
-    ids = ["drive", "roll_centre", "steer", "hold", "pinion", "clearance", "longest"] + (["bind"] if len(links) > 4 else [])
+    ids = ["drive", "roll_centre", "steer", "hold", "pinion", "clearance", "longest"] + (
+        ["bind"] if len(links) > 4 else []
+    )
     tried = tuple(np.array([[getattr(x, f"{w}_pivot_m") for x in hidden.links]]) for w in ("frame", "axle"))
     gives = {k: float(v[0]) for k, v in numbers_of(setting, tried[0], tried[1], (*ids, "travel"), 121).items()}
     if not all(np.isfinite(v) for v in gives.values()) or gives["travel"] < 0.999:

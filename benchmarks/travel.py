@@ -1,4 +1,6 @@
-"""Travel: the whole of both axles against one sweep of one axle, and a step of the scrub against a frame of a 60 Hz screen. Ratios within one run."""
+"""Travel: the whole of both axles against one sweep of one axle, and a step of the scrub against a frame of a 60 Hz
+screen. Ratios within one run.
+"""
 
 from __future__ import annotations
 

@@ -12,7 +12,15 @@ from stoutlink.core.mechanics.linkage.bars import Bars
 Array = NDArray[np.float64]
 Triple = tuple[float, float, float]
 CENTRE = (0.0, 0.0, 0.44)
-JOINT = Joint(id="j", name="Joint", thread_diameter_m=0.0254, thread_pitch_m=0.0254 / 14, shank_m=0.13, neck_m=0.03, jam_nut_m=0.014)
+JOINT = Joint(
+    id="j",
+    name="Joint",
+    thread_diameter_m=0.0254,
+    thread_pitch_m=0.0254 / 14,
+    shank_m=0.13,
+    neck_m=0.03,
+    jam_nut_m=0.014,
+)
 
 
 def mirrored(frame: Triple, axle: Triple) -> list[tuple[Triple, Triple]]:
@@ -23,7 +31,11 @@ def mirrored(frame: Triple, axle: Triple) -> list[tuple[Triple, Triple]]:
 
 DOUBLE = [*mirrored((0.86, 0.41, 0.79), (0.04, 0.10, 0.71)), *mirrored((1.02, 0.21, 0.58), (0.02, 0.52, 0.40))]
 SINGLE = [*mirrored((0.84, 0.40, 0.80), (0.05, 0.11, 0.70)), *mirrored((1.05, 0.46, 0.57), (0.01, 0.46, 0.39))]
-THREE = [*mirrored((0.98, 0.42, 0.55), (0.03, 0.47, 0.40)), ((0.80, -0.22, 0.78), (0.02, -0.30, 0.68)), ((-0.10, 0.48, 0.70), (-0.11, -0.45, 0.60))]
+THREE = [
+    *mirrored((0.98, 0.42, 0.55), (0.03, 0.47, 0.40)),
+    ((0.80, -0.22, 0.78), (0.02, -0.30, 0.68)),
+    ((-0.10, 0.48, 0.70), (-0.11, -0.45, 0.60)),
+]
 PARALLEL = [*mirrored((0.95, 0.45, 0.80), (0.0, 0.45, 0.70)), *mirrored((1.0, 0.45, 0.55), (0.0, 0.45, 0.40))]
 REDUNDANT = [*PARALLEL, ((-0.10, 0.48, 0.70), (-0.11, -0.45, 0.60))]
 RADIUS = [
@@ -40,11 +52,15 @@ def bars(which: list[tuple[Triple, Triple]], centre: Triple = CENTRE) -> Bars:
 def rig(**changes: object) -> Rig:
     """A rig with round numbers; the rear loaded radius is the height of CENTRE."""
     values: dict[str, object] = {
-        "name": "Test rig", "wheelbase_m": 2.8, "mass_kg": 2000.0, "cg_height_m": 0.84, "cg_ahead_of_rear_m": 1.4,
+        "name": "Test rig",
+        "wheelbase_m": 2.8,
+        "mass_kg": 2000.0,
+        "cg_height_m": 0.84,
+        "cg_ahead_of_rear_m": 1.4,
         "front": WheelEnd(track_m=1.6, tyre_free_radius_m=0.47, loaded_radius_m=0.44, unsprung_mass_kg=240.0),
         "rear": WheelEnd(track_m=1.6, tyre_free_radius_m=0.47, loaded_radius_m=0.44, unsprung_mass_kg=230.0),
         "drivetrain": Drivetrain(engine_torque_nm=400.0, gear_ratios=(4.0, 0.75), transfer_low_ratio=2.5),
-    }  # fmt: skip
+    }
     return Rig(**(values | changes))  # type: ignore[arg-type]
 
 

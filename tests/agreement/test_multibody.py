@@ -26,21 +26,28 @@ POSES = [(0.10, 0.15), (-0.12, 0.0), (0.0, -0.30), (0.13, -0.2), (-0.10, 0.25)]
 
 
 def _multibody(one: Bars, heave: float, roll: float, *, bushings: bool = False) -> tuple[Array, Array]:
-    """Position and rotation of the axle from exudyn: rigid body, distance constraints (or springs of the bars' stiffness for ``bushings``),
+    """Position and rotation of the axle from exudyn: rigid body, distance constraints (or springs of the bars'
+    stiffness for ``bushings``),
     heights of two points on the tube."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         system = exu.SystemContainer().AddSystem()
         ground = system.AddObject(items.ObjectGround())
         node = system.AddNode(items.NodeRigidBodyEP(referenceCoordinates=[*one.centre, 1, 0, 0, 0]))
-        body = system.AddObject(items.ObjectRigidBody(physicsMass=100, physicsInertia=[10, 10, 10, 0, 0, 0], nodeNumber=node))
+        body = system.AddObject(
+            items.ObjectRigidBody(physicsMass=100, physicsInertia=[10, 10, 10, 0, 0, 0], nodeNumber=node)
+        )
         for frame, local, length, stiff in zip(one.frame, one.local, one.length, one.stiffness, strict=True):
             ends = [
                 system.AddMarker(items.MarkerBodyPosition(bodyNumber=n, localPosition=[float(v) for v in p]))
                 for n, p in ((ground, frame), (body, local))
             ]
             if bushings:
-                system.AddObject(items.ObjectConnectorSpringDamper(markerNumbers=ends, referenceLength=float(length), stiffness=float(stiff)))
+                system.AddObject(
+                    items.ObjectConnectorSpringDamper(
+                        markerNumbers=ends, referenceLength=float(length), stiffness=float(stiff)
+                    )
+                )
             else:
                 system.AddObject(items.ObjectConnectorDistance(markerNumbers=ends, distance=float(length)))
         for side in (0.8, -0.8):
@@ -52,7 +59,11 @@ def _multibody(one: Bars, heave: float, roll: float, *, bushings: bool = False) 
             def offset(_: Any, part: float, __: int, ___: Any, side: float = side) -> list[float]:
                 return [0.0, 0.0, heave * part + side * float(np.sin(roll * part)), 0.0, 0.0, 0.0]
 
-            system.AddObject(items.ObjectJointGeneric(markerNumbers=ends, constrainedAxes=[0, 0, 1, 0, 0, 0], offsetUserFunction=offset))
+            system.AddObject(
+                items.ObjectJointGeneric(
+                    markerNumbers=ends, constrainedAxes=[0, 0, 1, 0, 0, 0], offsetUserFunction=offset
+                )
+            )
         system.Assemble()
         settings = exu.SimulationSettings()
         settings.staticSolver.numberOfLoadSteps = 12
@@ -133,7 +144,8 @@ def test_motion_is_the_derivative_of_the_poses(which: Any, heave: float, roll: f
 def test_support_slope_and_roll_centre_by_statics(which: Any) -> None:
     """Virtual work: with four bars, a force on the axle splits between bars, a vertical force and a roll moment at C.
 
-    Thrust X at the contact (wheels locked to the housing) needs a vertical force σ·X; a side force Y at the height of the
+    Thrust X at the contact (wheels locked to the housing) needs a vertical force σ·X; a side force Y at the height of
+    the
     roll centre needs no roll moment. Solved as the 6×6 equilibrium of the free body, without any motion.
     """
     one = bars(which)

@@ -29,7 +29,11 @@ def survey(points: list[tuple[float, float]], datum: Datum, name: str = "s") -> 
         along = x * math.cos(lean) + up * math.sin(lean)
         height = -x * math.sin(lean) + up * math.cos(lean)
         station = (along - datum.zero_x_m) * (1 if datum.direction == "forward" else -1)
-        out.append(SurveyPoint(id=f"p{i}", name=f"point {i}", station=(Reading(value_m=station),), height=(Reading(value_m=height),)))
+        out.append(
+            SurveyPoint(
+                id=f"p{i}", name=f"point {i}", station=(Reading(value_m=station),), height=(Reading(value_m=height),)
+            )
+        )
     return Survey(id=name, name=name, datum=datum, points=tuple(out))
 
 
@@ -37,8 +41,12 @@ def survey(points: list[tuple[float, float]], datum: Datum, name: str = "s") -> 
 def test_a_known_motion_is_found_exactly(direction: str) -> None:
     true = Datum(zero_x_m=3.31, direction=direction, stood="stands", front_rise_m=-0.21, rear_rise_m=-0.06)
     first, second = survey(FRAME, Datum(zero_x_m=-0.5), "one"), survey(FRAME[1:6], true, "two")
-    guess = msgspec.structs.replace(second, datum=msgspec.structs.replace(true, zero_x_m=0.0, front_rise_m=0.0, rear_rise_m=0.0))
-    renamed = msgspec.structs.replace(guess, points=tuple(msgspec.structs.replace(p, name=f"Point {i + 1} ") for i, p in enumerate(guess.points)))
+    guess = msgspec.structs.replace(
+        second, datum=msgspec.structs.replace(true, zero_x_m=0.0, front_rise_m=0.0, rear_rise_m=0.0)
+    )
+    renamed = msgspec.structs.replace(
+        guess, points=tuple(msgspec.structs.replace(p, name=f"Point {i + 1} ") for i, p in enumerate(guess.points))
+    )
     found = merge_survey(place_survey(first, WHEELBASE), renamed, WHEELBASE)
     assert found.datum.zero_x_m == pytest.approx(true.zero_x_m, abs=1e-9)
     assert found.datum.front_rise_m == pytest.approx(true.front_rise_m, abs=1e-9)
@@ -58,7 +66,9 @@ def test_noise_leaves_residuals_of_its_own_size_and_a_slip_stands_out() -> None:
         rms.append(found.rms**2)
         zero.append(found.datum.zero_x_m - 1.0)
     n = len(FRAME)
-    assert math.sqrt(float(np.mean(rms))) == pytest.approx(math.hypot(0.005, 0.003) * math.sqrt((2 * n - 3) / (2 * n)), rel=0.06)
+    assert math.sqrt(float(np.mean(rms))) == pytest.approx(
+        math.hypot(0.005, 0.003) * math.sqrt((2 * n - 3) / (2 * n)), rel=0.06
+    )
     assert abs(float(np.mean(zero))) < 3 * float(np.std(zero)) / math.sqrt(200)
     slipped = [(x, z + (0.05 if i == 4 else 0.0)) for i, (x, z) in enumerate(FRAME)]
     found = merge_survey(place_survey(first, WHEELBASE), survey(slipped, Datum(), "two"), WHEELBASE)
@@ -70,10 +80,20 @@ def test_what_cannot_join_says_so() -> None:
     first = place_survey(survey(FRAME, Datum(), "one"), WHEELBASE)
     alien = survey([(0.0, 0.5)], Datum(), "two")
     with pytest.raises(GeometryError, match="shares no named"):
-        merge_survey(first, msgspec.structs.replace(alien, points=(msgspec.structs.replace(alien.points[0], name="elsewhere"),)), WHEELBASE)
+        merge_survey(
+            first,
+            msgspec.structs.replace(alien, points=(msgspec.structs.replace(alien.points[0], name="elsewhere"),)),
+            WHEELBASE,
+        )
     twice = survey(FRAME[:2], Datum(), "two")
     with pytest.raises(GeometryError, match="more than one place"):
-        merge_survey(first, msgspec.structs.replace(twice, points=tuple(msgspec.structs.replace(p, name="point 1") for p in twice.points)), WHEELBASE)
+        merge_survey(
+            first,
+            msgspec.structs.replace(
+                twice, points=tuple(msgspec.structs.replace(p, name="point 1") for p in twice.points)
+            ),
+            WHEELBASE,
+        )
     one = merge_survey(first, survey(FRAME[:1], Datum(zero_x_m=0.7), "two"), WHEELBASE)
     assert not one.rake_fixed
     assert one.datum.zero_x_m == pytest.approx(0.7)
@@ -99,7 +119,9 @@ def test_transform_and_its_inverse() -> None:
     lean = math.asin((-0.2 + 0.05) / WHEELBASE)
     shift = (2.9 * math.cos(lean), 2.9 * math.sin(lean) - 0.05)
     assert datum_of_motion(lean, shift, WHEELBASE) == pytest.approx((2.9, -0.2, -0.05))
-    by_hand = np.array([[math.cos(lean), -math.sin(lean)], [math.sin(lean), math.cos(lean)]]) @ np.array([[-0.0, -1.0], [0.5, 0.6]])
+    by_hand = np.array([[math.cos(lean), -math.sin(lean)], [math.sin(lean), math.cos(lean)]]) @ np.array(
+        [[-0.0, -1.0], [0.5, 0.6]]
+    )
     assert np.stack([x, z]) == pytest.approx(by_hand + np.array(shift)[:, None])
     over_front = tape_to_vehicle(0.0, 0.0, WHEELBASE, True, -0.2, -0.05, WHEELBASE)
     assert float(over_front[1]) == pytest.approx(-0.2)

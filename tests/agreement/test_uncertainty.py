@@ -47,19 +47,28 @@ def drawn_rigs(project: Project, rng: np.random.Generator) -> list[Rig]:
     return out
 
 
-def drawn_headlines(project: Project, motion: AxleMotion, rng: np.random.Generator) -> tuple[dict[str, Array], Array, Array]:
+def drawn_headlines(
+    project: Project, motion: AxleMotion, rng: np.random.Generator
+) -> tuple[dict[str, Array], Array, Array]:
     layout, end, s = motion.layout, motion.end, project.settings
     rigs = drawn_rigs(project, rng)
-    frame, axle = (np.tile(np.array([link.pivot(w) for link in layout.links]), (DRAWS, 1, 1)) for w in ("frame", "axle"))
+    frame, axle = (
+        np.tile(np.array([link.pivot(w) for link in layout.links]), (DRAWS, 1, 1)) for w in ("frame", "axle")
+    )
     for r in pivot_readings(layout, {}):
         z = rng.normal(0.0, r.sigma, DRAWS)
         for which, bar, axis, factor in r.moves:
             (frame if which == "frame" else axle)[:, bar, axis] += factor * z
     cases = Cases(
-        frame, axle, np.array([axle_centre(r, end) for r in rigs]), np.array([r.wheelbase_m for r in rigs]), np.array([r.cg_height_m for r in rigs]),
-        np.array([school_height(r, s.height_school) for r in rigs]), np.array([thrust_share(s.thrust_school, load_share(r, end)) for r in rigs]),
+        frame,
+        axle,
+        np.array([axle_centre(r, end) for r in rigs]),
+        np.array([r.wheelbase_m for r in rigs]),
+        np.array([r.cg_height_m for r in rigs]),
+        np.array([school_height(r, s.height_school) for r in rigs]),
+        np.array([thrust_share(s.thrust_school, load_share(r, end)) for r in rigs]),
         np.array([r.brake_front_share if end == "front" else 1 - r.brake_front_share for r in rigs]),
-    )  # fmt: skip
+    )
     return headlines(end, layout, project.joints, cases), frame, axle
 
 
@@ -67,7 +76,9 @@ def drawn_headlines(project: Project, motion: AxleMotion, rng: np.random.Generat
 @pytest.mark.parametrize("thrust", ["full_thrust", "shared_locked"])
 def test_first_order_is_within_five_percent_of_drawing(basalt: Project, end: str, thrust: str) -> None:
     settings = msgspec.structs.replace(
-        basalt.settings, thrust_school=thrust, height_school="sprung_mass" if thrust == "shared_locked" else "whole_vehicle"
+        basalt.settings,
+        thrust_school=thrust,
+        height_school="sprung_mass" if thrust == "shared_locked" else "whole_vehicle",
     )
     project = msgspec.structs.replace(basalt, settings=settings)
     motion = review(project).axles[end].motion
@@ -76,9 +87,14 @@ def test_first_order_is_within_five_percent_of_drawing(basalt: Project, end: str
     drawn, frame, axle = drawn_headlines(project, motion, np.random.default_rng(5))
     for name, values in drawn.items():
         assert sure[name].sigma == pytest.approx(float(values.std()), rel=0.05), name
-        middle = {"drive_pct": motion.ride.drive_percent[thrust][settings.height_school], "roll_centre_m": motion.ride.roll_centre_height}.get(name)
+        middle = {
+            "drive_pct": motion.ride.drive_percent[thrust][settings.height_school],
+            "roll_centre_m": motion.ride.roll_centre_height,
+        }.get(name)
         if middle is not None:
-            assert float(values.mean()) - middle == pytest.approx(sure[name].shift, abs=4 * float(values.std()) / math.sqrt(DRAWS))
+            assert float(values.mean()) - middle == pytest.approx(
+                sure[name].shift, abs=4 * float(values.std()) / math.sqrt(DRAWS)
+            )
     if thrust == "full_thrust":
         bars = Bars.of(motion.centre, frame, axle)
         steps = np.linspace(-0.15, 0.15, 9)
@@ -135,9 +151,12 @@ def test_the_rigs_own_numbers_against_drawing(basalt: Project) -> None:
     rigs = drawn_rigs(basalt, np.random.default_rng(2))
     sure = rig_numbers(basalt)
     pick: dict[str, Any] = {
-        "mass": lambda r: r.mass_kg, "cg_ahead": lambda r: r.cg_ahead_of_rear_m, "sprung_cg_height": lambda r: school_height(r, "sprung_mass"),
-        "front_load": lambda r: r.mass_kg * load_share(r, "front"), "rear_unsprung": lambda r: r.rear.unsprung,
-    }  # fmt: skip
+        "mass": lambda r: r.mass_kg,
+        "cg_ahead": lambda r: r.cg_ahead_of_rear_m,
+        "sprung_cg_height": lambda r: school_height(r, "sprung_mass"),
+        "front_load": lambda r: r.mass_kg * load_share(r, "front"),
+        "rear_unsprung": lambda r: r.rear.unsprung,
+    }
     for name, value in pick.items():
         assert sure[name].sigma == pytest.approx(float(np.std([value(r) for r in rigs])), rel=0.05), name
 

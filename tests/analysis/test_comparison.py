@@ -78,7 +78,9 @@ def test_a_compared_layout_that_cannot_close_is_said(basalt: Project) -> None:
     project = two(basalt)
     free = [one.id for one in project.layouts[-1].links if one.role == "upper"]
     broken = project.layouts[-1]
-    broken = msgspec.structs.replace(broken, id="free", name="No uppers", links=tuple(x for x in broken.links if x.id not in free))
+    broken = msgspec.structs.replace(
+        broken, id="free", name="No uppers", links=tuple(x for x in broken.links if x.id not in free)
+    )
     held = msgspec.structs.replace(project, layouts=(*project.layouts, broken), rear_compare="free")
     found = review(held).axles["rear"]
     assert found.motion is not None
@@ -97,9 +99,9 @@ def test_a_drag_keeps_the_compared_answer(basalt: Project) -> None:
     assert first.axles["rear"].compared is not None
     assert second.axles["rear"].compared.motion is first.axles["rear"].compared.motion
     assert first.axles["front"] is second.axles["front"]
-    assert differences(project.settings, *(m for m in (first.axles["rear"].motion, first.axles["rear"].motion) if m is not None)) == (
-        "Nothing between them that is worth a word.",
-    )
+    assert differences(
+        project.settings, *(m for m in (first.axles["rear"].motion, first.axles["rear"].motion) if m is not None)
+    ) == ("Nothing between them that is worth a word.",)
 
 
 def test_a_band_of_ones_own_judges_the_number(basalt: Project) -> None:

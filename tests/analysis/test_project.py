@@ -37,7 +37,16 @@ from stoutlink.core.editing.edits import (
     TakeFromList,
 )
 from stoutlink.core.editing.history import Session
-from stoutlink.core.editing.layout_edits import CopyLayout, FitHoles, LockLength, MovePoint, PutLayout, SetTube, TakeLayout, UseLayout
+from stoutlink.core.editing.layout_edits import (
+    CopyLayout,
+    FitHoles,
+    LockLength,
+    MovePoint,
+    PutLayout,
+    SetTube,
+    TakeLayout,
+    UseLayout,
+)
 from stoutlink.core.editing.swap_edits import ChoosePair, ImportDonors, TakeDonor
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -50,7 +59,9 @@ def test_schools_differ_by_their_shares_only() -> None:
     one = axle_motion(rig(), layout(DOUBLE), (JOINT,))
     drive = one.ride.drive_percent
     assert drive["shared_open"]["whole_vehicle"] == pytest.approx(drive["full_thrust"]["whole_vehicle"] / 2)
-    assert drive["shared_locked"]["whole_vehicle"] == pytest.approx(drive["full_thrust"]["whole_vehicle"] * load_share(rig(), "rear"))
+    assert drive["shared_locked"]["whole_vehicle"] == pytest.approx(
+        drive["full_thrust"]["whole_vehicle"] * load_share(rig(), "rear")
+    )
     ratio = school_height(rig(), "whole_vehicle") / school_height(rig(), "sprung_mass")
     assert drive["full_thrust"]["sprung_mass"] == pytest.approx(drive["full_thrust"]["whole_vehicle"] * ratio)
     assert one.ride.brake_percent["whole_vehicle"] == pytest.approx(0.3 * drive["full_thrust"]["whole_vehicle"])
@@ -64,7 +75,9 @@ def test_front_axle_mirrors_the_rear() -> None:
     assert front.ride.slope == pytest.approx(back.ride.slope)
     assert front.ride.roll_steer == pytest.approx(-back.ride.roll_steer)
     assert front.ride.pinion_per_metre == pytest.approx(back.ride.pinion_per_metre)
-    assert front.ride.brake_percent["whole_vehicle"] == pytest.approx(0.7 * back.ride.drive_percent["full_thrust"]["whole_vehicle"])
+    assert front.ride.brake_percent["whole_vehicle"] == pytest.approx(
+        0.7 * back.ride.drive_percent["full_thrust"]["whole_vehicle"]
+    )
     assert front.heave.wheelbase_change == pytest.approx(back.heave.wheelbase_change, abs=1e-10)
     assert front.heave.pinion == pytest.approx(back.heave.pinion, abs=1e-10)
 
@@ -129,7 +142,14 @@ def test_cut_findings() -> None:
     found = {f.code for f in review(_project(layout(DOUBLE), joints=(short,))).findings}
     assert {"C202", "K301"} <= found
     crowded = layout(DOUBLE)
-    links = tuple(msgspec.structs.replace(x, frame_end=msgspec.structs.replace(x.frame_end, take_up_m=0.49), axle_end=msgspec.structs.replace(x.axle_end, take_up_m=0.49)) for x in crowded.links)  # fmt: skip
+    links = tuple(
+        msgspec.structs.replace(
+            x,
+            frame_end=msgspec.structs.replace(x.frame_end, take_up_m=0.49),
+            axle_end=msgspec.structs.replace(x.axle_end, take_up_m=0.49),
+        )
+        for x in crowded.links
+    )
     found = {f.code for f in review(_project(msgspec.structs.replace(crowded, links=links))).findings}
     assert "C201" in found
 
@@ -150,15 +170,24 @@ def test_results_hold_no_guess(basalt: Project) -> None:
     assert b"NaN" not in text
     rear = data["axles"]["rear"]
     assert rear["poses"][0]["reached"]
-    assert rear["poses"][1] == {"heave_m": -1.0, "roll_deg": 0.0, "reached": False, "why": "the links bind before this pose"}
+    assert rear["poses"][1] == {
+        "heave_m": -1.0,
+        "roll_deg": 0.0,
+        "reached": False,
+        "why": "the links bind before this pose",
+    }
     assert len(rear["heave_sweep"]["heave_m"]) == 121
-    assert rear["heave_sweep"]["anti_squat_pct"][60] == pytest.approx(rear["anti_squat_pct"]["full_thrust"]["whole_vehicle"])
+    assert rear["heave_sweep"]["anti_squat_pct"][60] == pytest.approx(
+        rear["anti_squat_pct"]["full_thrust"]["whole_vehicle"]
+    )
 
 
 def test_donor_numbers_by_hand(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
-    stated = msgspec.structs.replace(basalt.rig, weight=WeightBook(), rear=msgspec.structs.replace(basalt.rig.rear, roll_out_m=None))
+    stated = msgspec.structs.replace(
+        basalt.rig, weight=WeightBook(), rear=msgspec.structs.replace(basalt.rig.rear, roll_out_m=None)
+    )
     it = donor_in_rig(stated, donor)
     assert it.major is not None
     assert it.major / 0.0254 == pytest.approx(37 / 24)
@@ -175,7 +204,9 @@ def test_donor_catalogue_round_trip_and_bad_rows() -> None:
     assert table.problems == ()
     assert read_donors(write_donors(table.axles)).axles == table.axles
     lines = write_donors(table.axles).splitlines()
-    broken = "\ufeff" + "\n".join([lines[0], lines[1].replace(",27,", ",many,", 1), lines[2], lines[2], lines[3] + ",9"])
+    broken = "\ufeff" + "\n".join(
+        [lines[0], lines[1].replace(",27,", ",many,", 1), lines[2], lines[2], lines[3] + ",9"]
+    )
     bad = read_donors(broken)
     assert len(bad.axles) == 1
     assert [p.split(",")[0] for p in bad.problems] == ["Line 2", "Line 4", "Line 5"]
@@ -207,7 +238,12 @@ EDITS: list[Edit] = [
     MovePoint("layouts.front-a.steering.pitman_m", (2.8, 0.4, 0.7), "the pitman end"),
     LockLength("rear-a", "upper_left", True),
     SetTube("rear-a", "lower_left", 0.0508, 0.00635),
-    ChoosePair(DonorAxle(id="one", name="One", end="front"), DonorAxle(id="two", name="Two", end="rear"), ToothPair(ring=41, pinion=10), None),
+    ChoosePair(
+        DonorAxle(id="one", name="One", end="front"),
+        DonorAxle(id="two", name="Two", end="rear"),
+        ToothPair(ring=41, pinion=10),
+        None,
+    ),
 ]
 
 
@@ -279,7 +315,9 @@ def test_a_refused_edit_changes_nothing(basalt: Project, edit: Edit) -> None:
 
 def test_typed_text_stays_beside_its_value_until_the_value_moves(basalt: Project) -> None:
     path = "layouts.rear-a.links.upper_left.frame_pivot_m.0"
-    typed = MovePivot("rear-a", "upper_left", "frame", (0.9017, 0.4191, 0.81915), texts=("35 1/2", "", "")).apply(basalt)
+    typed = MovePivot("rear-a", "upper_left", "frame", (0.9017, 0.4191, 0.81915), texts=("35 1/2", "", "")).apply(
+        basalt
+    )
     entry = typed.entry(path)
     assert entry is not None
     assert entry.text == "35 1/2"
@@ -287,7 +325,12 @@ def test_typed_text_stays_beside_its_value_until_the_value_moves(basalt: Project
 
 
 def test_every_number_has_a_title_and_help(basalt: Project) -> None:
-    for path in ("rig.wheelbase_m", "rig.rear.loaded_radius_m", "rig.drivetrain.gear_ratios.0", "layouts.rear-a.links.upper_left.tube_od_m"):
+    for path in (
+        "rig.wheelbase_m",
+        "rig.rear.loaded_radius_m",
+        "rig.drivetrain.gear_ratios.0",
+        "layouts.rear-a.links.upper_left.tube_od_m",
+    ):
         info = field_info(basalt, path)
         assert info.title
         assert info.help_text.endswith(".")

@@ -31,17 +31,33 @@ def point(
     def reads(v: float | tuple[float, ...] | None) -> tuple[Reading, ...]:
         return () if v is None else tuple(Reading(value_m=x) for x in (v if isinstance(v, tuple) else (v,)))
 
-    return SurveyPoint(id=more.pop("id", f"p{abs(hash((name, station, height, side, str(more)))) % 10**9}"), name=name, station=reads(station), height=reads(height), side=reads(side), **more)  # fmt: skip
+    return SurveyPoint(
+        id=more.pop("id", f"p{abs(hash((name, station, height, side, str(more)))) % 10**9}"),
+        name=name,
+        station=reads(station),
+        height=reads(height),
+        side=reads(side),
+        **more,
+    )
 
 
 def frame(**changes: float) -> list[SurveyPoint]:
     """A frame of fourteen stations that bends and kicks up, without a slip."""
     heights = [0.60, 0.60, 0.60, 0.60, 0.61, 0.63, 0.66, 0.69, 0.72, 0.74, 0.75, 0.75, 0.75, 0.75]
-    return [point(f"at {i}", 0.2 * i, h + changes.get(f"h{i}", 0.0), 0.84 + changes.get(f"w{i}", 0.0), id=f"f{i}") for i, h in enumerate(heights)]
+    return [
+        point(f"at {i}", 0.2 * i, h + changes.get(f"h{i}", 0.0), 0.84 + changes.get(f"w{i}", 0.0), id=f"f{i}")
+        for i, h in enumerate(heights)
+    ]
 
 
-def found(*points: SurveyPoint, datum: Datum | None = None, unit: str = "mm", wheelbase: float = WHEELBASE) -> list[Finding]:
-    return [f for f in survey_findings((Survey(id="s", name="s", datum=datum or Datum(), points=points),), wheelbase, unit) if f.severity != "note"]  # type: ignore[arg-type]
+def found(
+    *points: SurveyPoint, datum: Datum | None = None, unit: str = "mm", wheelbase: float = WHEELBASE
+) -> list[Finding]:
+    return [
+        f
+        for f in survey_findings((Survey(id="s", name="s", datum=datum or Datum(), points=points),), wheelbase, unit)
+        if f.severity != "note"
+    ]  # type: ignore[arg-type]
 
 
 def test_station_height_and_spread_by_hand() -> None:
@@ -54,7 +70,9 @@ def test_station_height_and_spread_by_hand() -> None:
     assert at.sides == pytest.approx((17 * INCH, -17 * INCH))
 
 
-@pytest.mark.parametrize(("across", "sides"), [("full", (0.42, -0.42)), ("left", (0.84,)), ("right", (-0.84,)), ("middle", (0.0,))])
+@pytest.mark.parametrize(
+    ("across", "sides"), [("full", (0.42, -0.42)), ("left", (0.84,)), ("right", (-0.84,)), ("middle", (0.0,))]
+)
 def test_full_and_half_width_are_never_confused(across: str, sides: tuple[float, ...]) -> None:
     at = place_point(point("x", 1.0, 0.6, 0.84, across=across), Datum(), WHEELBASE)
     assert at is not None
@@ -81,7 +99,10 @@ def test_repeats_are_kept_averaged_and_weighed() -> None:
 
 def test_stands_and_full_bump_are_taken_to_ride_height_axles_apart() -> None:
     stands = Datum(stood="stands", front_rise_m=-0.2, rear_rise_m=-0.1)
-    rail, axle = point("r", WHEELBASE, 0.9, 0.8), point("front axle", WHEELBASE, 0.45, None, kind="axle", across="middle")
+    rail, axle = (
+        point("r", WHEELBASE, 0.9, 0.8),
+        point("front axle", WHEELBASE, 0.45, None, kind="axle", across="middle"),
+    )
     placed = place_survey(Survey(id="s", name="s", datum=stands, points=(rail, axle)), WHEELBASE)
     lean = math.asin(-0.1 / WHEELBASE)
     assert placed[0].z == pytest.approx(WHEELBASE * math.sin(lean) + 0.9 * math.cos(lean) - 0.1)
@@ -97,7 +118,9 @@ def test_a_clean_frame_raises_no_suspicion() -> None:
     rng = np.random.default_rng(4)
     alarms = 0
     for _ in range(100):
-        noisy = frame(**{f"h{i}": rng.normal(0, 0.003) for i in range(14)}, **{f"w{i}": rng.normal(0, 0.003) for i in range(14)})
+        noisy = frame(
+            **{f"h{i}": rng.normal(0, 0.003) for i in range(14)}, **{f"w{i}": rng.normal(0, 0.003) for i in range(14)}
+        )
         alarms += len(found(*noisy))
     assert alarms <= 5
 
@@ -122,7 +145,9 @@ def test_kinks_and_steps_are_a_frame_and_not_a_slip() -> None:
         spikes(np.array([0.0, 1.0, 1.0, 2.0, 3.0]), np.zeros(5), 0.003)
 
 
-@pytest.mark.parametrize(("factor", "words"), [(25.4, "millimetres read as inches"), (1 / 25.4, "inches read as millimetres")])
+@pytest.mark.parametrize(
+    ("factor", "words"), [(25.4, "millimetres read as inches"), (1 / 25.4, "inches read as millimetres")]
+)
 @pytest.mark.parametrize("i", [0, 4, 13])
 def test_a_slip_of_units_is_recognised(factor: float, words: str, i: int) -> None:
     points = frame()
@@ -165,10 +190,14 @@ def test_one_thing_measured_two_ways() -> None:
 
 
 def test_left_and_right_that_differ() -> None:
-    one = found(point("dip", 1.0, 0.60, 0.42, across="left", id="a"), point("dip", 1.0, 0.625, 0.42, across="right", id="b"))
+    one = found(
+        point("dip", 1.0, 0.60, 0.42, across="left", id="a"), point("dip", 1.0, 0.625, 0.42, across="right", id="b")
+    )
     assert [f.code for f in one] == ["S110"]
     assert "25 mm lower" in one[0].sentence
-    out = found(point("dip", 1.0, 0.60, 0.45, across="left", id="a"), point("dip", 1.0, 0.60, 0.42, across="right", id="b"))
+    out = found(
+        point("dip", 1.0, 0.60, 0.45, across="left", id="a"), point("dip", 1.0, 0.60, 0.42, across="right", id="b")
+    )
     assert "30 mm further out" in out[0].sentence
 
 
@@ -198,7 +227,9 @@ def test_nothing_is_dropped_and_the_worst_comes_first() -> None:
 
 
 def test_the_range_of_good_repeats_raises_no_alarm() -> None:
-    """Against scipy's studentized range (σ known): the tabled 5 % points, so that repeating more often is not punished."""
+    """Against scipy's studentized range (σ known): the tabled 5 % points, so that repeating more often is not
+    punished.
+    """
     for count in range(2, 13):
         assert likely_range(count) == pytest.approx(studentized_range.ppf(0.95, count, np.inf), abs=6e-4)
     assert likely_range(24) == likely_range(12)

@@ -46,7 +46,9 @@ def test_scales_with_what_comes_on_later() -> None:
 def test_axles_weighed_as_a_whole() -> None:
     """Both ways of weighing say the same but for the side, which a whole axle cannot tell."""
     apart = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES)))
-    whole = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0))))
+    whole = true_rig(
+        project(WeightBook(mass_from="scales", along_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0)))
+    )
     assert (whole.rig.mass_kg, whole.rig.cg_ahead_of_rear_m) == (apart.rig.mass_kg, apart.rig.cg_ahead_of_rear_m)
     assert whole.side_offset is None
     assert apart.side_offset is not None
@@ -57,11 +59,15 @@ def test_axles_weighed_as_a_whole() -> None:
 
 
 def test_ride_height_is_read_off_the_survey(basalt: Project) -> None:
-    """Rear: the rail point stands over the axle. Front: between 118 and 129 in, where the wheelbase ends at 128 3/4 in of tape."""
+    """Rear: the rail point stands over the axle. Front: between 118 and 129 in, where the wheelbase ends at 128 3/4
+    in of tape.
+    """
     inch = 0.0254
     assert surveyed_ride(basalt, "rear") == pytest.approx((28.5 - 18.625) * inch)
     part = (128.75 - 118) / 11
-    assert surveyed_ride(basalt, "front") == pytest.approx((27.875 + part * (28.75 - 27.875)) * inch - basalt.rig.front.loaded)
+    assert surveyed_ride(basalt, "front") == pytest.approx(
+        (27.875 + part * (28.75 - 27.875)) * inch - basalt.rig.front.loaded
+    )
     assert surveyed_ride(project(WeightBook()), "rear") is None
     assert codes(with_value(basalt, "rig.stance.ride_rear_m", 0.25)) == codes(basalt)
     assert codes(with_value(basalt, "rig.stance.ride_rear_m", 0.29)) - codes(basalt) == {"R102"}
@@ -73,7 +79,13 @@ def test_curb_and_items() -> None:
         WeightItem(id="b", name="camper", mass_kg=200.0, x_m=0.4, z_m=1.6, weighed=True),
     )
     book = WeightBook(
-        mass_from="items", along_from="items", height_from="items", curb_mass_kg=1700.0, curb_cg_ahead_m=1.5, curb_cg_height_m=0.7, items=items
+        mass_from="items",
+        along_from="items",
+        height_from="items",
+        curb_mass_kg=1700.0,
+        curb_cg_ahead_m=1.5,
+        curb_cg_height_m=0.7,
+        items=items,
     )
     true = true_rig(project(book)).rig
     assert true.mass_kg == pytest.approx(2000)
@@ -84,7 +96,9 @@ def test_curb_and_items() -> None:
 def test_tilting_and_the_bell_housing() -> None:
     """Equal radii 0.44 m: h = r + ΔW·L/(W·tan θ)."""
     angle = math.radians(15)
-    book = WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(raised="front", angle_rad=angle, front_kg=900.0, rear_kg=1080.0))
+    book = WeightBook(
+        height_from="tilt", scales=SCALES, tilt=Tilt(raised="front", angle_rad=angle, front_kg=900.0, rear_kg=1080.0)
+    )
     assert true_rig(project(book)).rig.cg_height_m == pytest.approx(0.44 + 80 * 2.8 / (1980 * math.tan(angle)))
     bell = WeightBook(height_from="bell_housing", bell_housing_m=0.91)
     assert true_rig(project(bell)).rig.cg_height_m == 0.91
@@ -154,7 +168,10 @@ def test_a_printed_size_stands_in_for_a_measured_radius() -> None:
     plain = msgspec.structs.replace(base.front, tyre_free_radius_m=None, tyre_text="315/70R17", loaded_radius_m=None)
     assert plain.free == pytest.approx(0.8728 / 2)
     assert plain.tread == pytest.approx(0.315)
-    assert tyre_numbers(Project(name="p", rig=msgspec.structs.replace(base, front=plain)), "front")["free"][1] == "printed size"
+    assert (
+        tyre_numbers(Project(name="p", rig=msgspec.structs.replace(base, front=plain)), "front")["free"][1]
+        == "printed size"
+    )
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,6 @@
-"""Work beside the window: the window never waits for it, only the last answer is shown, the collector is held while any of it runs."""
+"""Work beside the window: the window never waits for it, only the last answer is shown, the collector is held while
+any of it runs.
+"""
 
 from __future__ import annotations
 

@@ -88,7 +88,9 @@ def test_every_look_of_both_ends_paints_in_both_themes_and_units_and_can_be_copi
 
 
 def test_every_look_of_nothing_says_what_to_do(window: MainWindow, basalt: Project) -> None:
-    empty = msgspec.structs.replace(basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=())
+    empty = msgspec.structs.replace(
+        basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=()
+    )
     window.workspace.take(empty, None)
     window.donors.end_changed()
     for look, *_ in LOOKS:
@@ -285,7 +287,9 @@ def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:
 
 
 def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindow, basalt: Project) -> None:
-    many = [msgspec.structs.replace(d, id=f"{d.id}-{n}", name=f"{d.name} {n}") for n in range(14) for d in basalt.donors]
+    many = [
+        msgspec.structs.replace(d, id=f"{d.id}-{n}", name=f"{d.name} {n}") for n in range(14) for d in basalt.donors
+    ]
     window.workspace.do(ImportDonors(tuple(many)))
     fronts = sum(d.end == "front" for d in window.workspace.project.donors)
     assert fronts * (len(window.workspace.project.donors) - fronts) > AT_ONCE
@@ -356,10 +360,16 @@ def test_a_record_is_found_removed_and_brought_back(window: MainWindow, answers:
     assert window.workspace.project.rear_donor == "vh-36r"
 
 
-@pytest.mark.parametrize(("say", "width", "price"), [("Merge", 1.60, 99.0), ("Replace", 1.70, 99.0), ("Keep mine", 1.60, 480.0)])
-def test_a_table_with_known_axles_asks_what_to_do(window: MainWindow, answers: Answers, tmp_path: Path, say: str, width: float, price: float) -> None:
+@pytest.mark.parametrize(
+    ("say", "width", "price"), [("Merge", 1.60, 99.0), ("Replace", 1.70, 99.0), ("Keep mine", 1.60, 480.0)]
+)
+def test_a_table_with_known_axles_asks_what_to_do(
+    window: MainWindow, answers: Answers, tmp_path: Path, say: str, width: float, price: float
+) -> None:
     known = tmp_path / "mine.csv"
-    known.write_text("id,name,end,width_m,price,basis,marks\ngs-31r,Mine,rear,1.60,,measured,width_m=measured\n", encoding="utf-8")
+    known.write_text(
+        "id,name,end,width_m,price,basis,marks\ngs-31r,Mine,rear,1.60,,measured,width_m=measured\n", encoding="utf-8"
+    )
     answers.say = "Merge"
     window.files.import_donors_from(known)
     claim = tmp_path / "claim.csv"
@@ -376,7 +386,9 @@ def test_any_record_can_be_looked_at(window: MainWindow, basalt: Project) -> Non
     for seed in range(6):
         rng = random.Random(100 + seed)
         donors = tuple(random_axle(rng, n, end) for end in ("front", "rear") for n in range(3))
-        project = msgspec.structs.replace(basalt, donors=donors, front_donor="front-0", rear_donor="rear-0", entries=(), inspections=())
+        project = msgspec.structs.replace(
+            basalt, donors=donors, front_donor="front-0", rear_donor="rear-0", entries=(), inspections=()
+        )
         window.workspace.take(project, None)
         window.donors.end_changed()
         for end in ("rear", "front"):

@@ -30,7 +30,9 @@ def numbers(project: Project) -> list[str]:
 
 @pytest.mark.parametrize("seed", range(6))
 def test_whatever_is_typed_nothing_falls_over(window: MainWindow, seed: int) -> None:
-    """Edits that are refused change nothing; those that are taken leave every sheet paintable and every result finite or null."""
+    """Edits that are refused change nothing; those that are taken leave every sheet paintable and every result finite
+    or null.
+    """
     rng = random.Random(seed)
     w = window.workspace
     paths = numbers(w.project)
@@ -42,7 +44,10 @@ def test_whatever_is_typed_nothing_falls_over(window: MainWindow, seed: int) -> 
         before = w.project
         if not w.do(SetNumber(path, value)):
             assert w.project is before
-    for key, words in (("mass_from", ("stated", "scales", "items")), ("height_from", ("tilt", "items", "bell_housing", "stated"))):
+    for key, words in (
+        ("mass_from", ("stated", "scales", "items")),
+        ("height_from", ("tilt", "items", "bell_housing", "stated")),
+    ):
         w.do(SetChoice(f"rig.weight.{key}", rng.choice(words)))
     w.do(SetChoice("settings.units", rng.choice(("in", "mm"))))
     for step in window.sheets:
@@ -65,7 +70,11 @@ def test_long_names_everywhere(window: MainWindow) -> None:
     point = msgspec.structs.replace(w.project.surveys[0].points[6], name=long[:80])
     w.do(PutInList("surveys.as-built.points", point, "Name it"))
     w.do(PutInList("solids", msgspec.structs.replace(w.project.solids[0], name=long[:120]), "Name it"))
-    w.do(PutInList("rig.weight.items", msgspec.structs.replace(w.project.rig.weight.items[0], name=long[:120]), "Name it"))
+    w.do(
+        PutInList(
+            "rig.weight.items", msgspec.structs.replace(w.project.rig.weight.items[0], name=long[:120]), "Name it"
+        )
+    )
     for step in window.sheets:
         window.show_step(step)
         assert window.grab().width() == window.width()

@@ -24,7 +24,11 @@ from tests.app.test_window import child
 def drop(window: MainWindow, path: Path) -> None:
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path))])
-    window.dropEvent(QDropEvent(QPointF(10, 10), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    window.dropEvent(
+        QDropEvent(
+            QPointF(10, 10), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+    )
 
 
 def test_the_route_shows_how_tape_stands(window: MainWindow) -> None:
@@ -75,7 +79,9 @@ def test_the_findings_of_the_step_in_hand_stand_first_and_many_are_counted(windo
     window.show_step("donors")
     assert first().startswith("finding_K1")
     for i in range(MOST + 6):
-        point = SurveyPoint(id=f"far{i}", name=f"far {i}", kind="other", station=(Reading(value_m=20.0 + i),), across="middle")
+        point = SurveyPoint(
+            id=f"far{i}", name=f"far {i}", kind="other", station=(Reading(value_m=20.0 + i),), across="middle"
+        )
         window.workspace.do(PutInList("surveys.as-built.points", point, "Far out"))
     more = child(window, QLabel, "more_findings")
     assert isinstance(more, QLabel)
@@ -88,7 +94,9 @@ def test_sheets_print_in_vectors(window: MainWindow, answers: Answers, tmp_path:
     window.show_step(step)
     answers.path = tmp_path / "sheet.pdf"
     window.files.print_sheet()
-    text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "sheet.pdf"), "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", str(tmp_path / "sheet.pdf"), "-"], capture_output=True, text=True, check=True
+    ).stdout
     assert ("wheelbase" if step == "rig" else "frame dips") in text
     pages = subprocess.run(["pdfinfo", str(tmp_path / "sheet.pdf")], capture_output=True, text=True, check=True).stdout
     assert "Pages:           1" in pages
@@ -111,7 +119,16 @@ def test_zooming_the_tape_keeps_the_place_under_the_hand(window: MainWindow) -> 
     view = window.tape.view
     at = QPointF(300.0, 150.0)
     before = view.frames()["side"].back(at)
-    wheel = QWheelEvent(at, view.mapToGlobal(at), QPoint(0, 0), QPoint(0, 240), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    wheel = QWheelEvent(
+        at,
+        view.mapToGlobal(at),
+        QPoint(0, 0),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     view.wheelEvent(wheel)
     assert view.frames()["side"].back(at) == pytest.approx(before, abs=1e-9)
     assert view._zoom > 1.2

@@ -147,7 +147,9 @@ def test_axle_pivots_stay_while_the_axle_is_in_travel(qtbot: QtBot, window: Main
         ("roll_centre_target_low", "roll_centre_target", "low"),
     ],
 )
-def test_schools_are_recorded_and_stand_beside_the_number(window: MainWindow, command: str, key: str, value: str) -> None:
+def test_schools_are_recorded_and_stand_beside_the_number(
+    window: MainWindow, command: str, key: str, value: str
+) -> None:
     before = window.workspace.review.axles["rear"].gauges
     window.actions_by_id[command].trigger()
     assert getattr(window.workspace.project.settings, key) == value
@@ -189,7 +191,9 @@ def test_recent_files_are_listed_and_open(window: MainWindow, answers: Answers, 
 def _drop(window: MainWindow, path: Path) -> None:
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path))])
-    event = QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    event = QDropEvent(
+        QPointF(300, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
     window.dropEvent(event)
 
 
@@ -236,7 +240,9 @@ def test_accepted_knock_ons_fold_away(qtbot: QtBot, window: MainWindow, answers:
         ({"entries": ()}, "rig", "settled"),
     ],
 )
-def test_the_route_says_how_each_step_stands(basalt: Project, changes: dict[str, object], step: str, state: str) -> None:
+def test_the_route_says_how_each_step_stands(
+    basalt: Project, changes: dict[str, object], step: str, state: str
+) -> None:
     project = basalt
     for key, value in changes.items():
         project = with_value(project, key, value)
@@ -283,8 +289,21 @@ def test_opening_what_does_not_hold_is_refused(window: MainWindow, answers: Answ
 @pytest.mark.parametrize(("view", "size"), [("rig", "1280x800"), ("cut", "900x640")])
 def test_a_picture_from_the_command_line(tmp_path: Path, view: str, size: str) -> None:
     shot = tmp_path / "view.png"
-    command = [sys.executable, "-m", "stoutlink.app.main", "--demo", "--shot", str(shot), "--view", view, "--size", size]
-    done = subprocess.run(command, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, capture_output=True, text=True, check=False)
+    command = [
+        sys.executable,
+        "-m",
+        "stoutlink.app.main",
+        "--demo",
+        "--shot",
+        str(shot),
+        "--view",
+        view,
+        "--size",
+        size,
+    ]
+    done = subprocess.run(
+        command, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, capture_output=True, text=True, check=False
+    )
     assert done.returncode == 0, done.stderr
     wide, high = (int(v) for v in size.split("x"))
     assert QImage(str(shot)).size() == QSize(wide, high)
@@ -298,7 +317,9 @@ def test_a_bad_size_or_file_is_explained(tmp_path: Path) -> None:
     bad = tmp_path / "bad.stoutlink"
     bad.write_text("{}", encoding="utf-8")
     command = [sys.executable, "-m", "stoutlink.app.main", str(bad), "--shot", str(tmp_path / "x.png")]
-    done = subprocess.run(command, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        command, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}, capture_output=True, text=True, check=False
+    )
     assert done.returncode == 2
     assert "Traceback" not in done.stderr
     assert "not a Stout Link project" in done.stderr

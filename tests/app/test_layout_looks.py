@@ -57,7 +57,12 @@ def click(qtbot: QtBot, picture: Picture, name: str) -> None:
 
 
 def drag(
-    qtbot: QtBot, window: MainWindow, pivot: tuple[str, str], view: str, by: QPointF, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
+    qtbot: QtBot,
+    window: MainWindow,
+    pivot: tuple[str, str],
+    view: str,
+    by: QPointF,
+    modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
 ) -> None:
     views = window.layout_sheet.views
     start = views.handle_at(pivot, view)  # type: ignore[arg-type]
@@ -75,7 +80,9 @@ def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
     assert isinstance(look, HoleLook)
     assert look.found is not None
     before = rear(window)
-    dots = {i: dot for i in range(len(look.found.holes)) if (dot := look.map.dot(i)) is not None and i != look.found.current}
+    dots = {
+        i: dot for i in range(len(look.found.holes)) if (dot := look.map.dot(i)) is not None and i != look.found.current
+    }
     row = next(i for i, dot in dots.items() if look.map.nearest(dot) == i)
     spot = look.map.dot(row)
     assert spot is not None
@@ -271,7 +278,15 @@ def test_an_axle_without_a_layout_offers_the_kinds(qtbot: QtBot, window: MainWin
     qtbot.waitUntil(lambda: window.workspace.project.layout("rear") is not None, timeout=20000)
     assert rear(window).leaf is not None
     assert window.layout_sheet.current == "leaf"
-    assert [g.id for g in window.workspace.review.axles["rear"].gauges] == ["drive", "brake", "roll_centre", "steer", "wrap", "rate", "travel"]
+    assert [g.id for g in window.workspace.review.axles["rear"].gauges] == [
+        "drive",
+        "brake",
+        "roll_centre",
+        "steer",
+        "wrap",
+        "rate",
+        "travel",
+    ]
 
 
 def test_leaves_are_typed_and_the_numbers_follow(qtbot: QtBot, window: MainWindow) -> None:

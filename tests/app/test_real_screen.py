@@ -59,7 +59,14 @@ def test_drag_and_tape_on_a_real_x_server(tmp_path: Path) -> None:
                 display = told.readline().strip()
             env = {**os.environ, "DISPLAY": f":{display}", "QT_QPA_PLATFORM": "xcb"}
             shot = tmp_path / "screen.png"
-            done = subprocess.run([sys.executable, "-c", DRIVE, str(shot)], env=env, capture_output=True, text=True, timeout=90, check=False)
+            done = subprocess.run(
+                [sys.executable, "-c", DRIVE, str(shot)],
+                env=env,
+                capture_output=True,
+                text=True,
+                timeout=90,
+                check=False,
+            )
         finally:
             server.terminate()
     assert done.stdout.strip() == "drawn", done.stderr

@@ -294,7 +294,9 @@ def test_edges_and_datum_move_what_is_drawn(window: MainWindow) -> None:
     assert isinstance(box, QComboBox)
     box.setCurrentIndex(box.findData("bump"))
     box.activated.emit(box.currentIndex())
-    assert window.tape.view.placed()[14].z == pytest.approx(43.25 * INCH - 0.025 + window.workspace.project.settings.bump_m)
+    assert window.tape.view.placed()[14].z == pytest.approx(
+        43.25 * INCH - 0.025 + window.workspace.project.settings.bump_m
+    )
     assert window.tape.view.placed()[15].z == pytest.approx(18.625 * INCH)  # the axle stays
     way = child(window, QComboBox, "datum_direction")
     assert isinstance(way, QComboBox)
@@ -379,7 +381,9 @@ def test_outlines_that_do_not_fit_are_counted(window: MainWindow, answers: Answe
 
 
 def test_a_stand_in_value_claims_no_doubt_of_a_tape(window: MainWindow) -> None:
-    """A loaded radius worked out from the free one is far less sure than a tape reading: its hover text must not say 3 mm."""
+    """A loaded radius worked out from the free one is far less sure than a tape reading: its hover text must not say
+    3 mm.
+    """
     window.workspace.do(SetNumber("rig.rear.loaded_radius_m", None))
     window.rig.look("tyres")
     hover = field(window, "field_rig.rear.loaded_radius_m").toolTip()
@@ -402,7 +406,12 @@ def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot:
     base = tape.workspace.project
     reading = msgspec.convert({"value_m": 0.6}, type(base.surveys[0].points[0].height[0]))
     many = tuple(
-        SurveyPoint(id=f"q{i}", station=(msgspec.structs.replace(reading, value_m=i * 0.005),), height=(reading,), side=(reading,))
+        SurveyPoint(
+            id=f"q{i}",
+            station=(msgspec.structs.replace(reading, value_m=i * 0.005),),
+            height=(reading,),
+            side=(reading,),
+        )
         for i in range(500)
     )
     surveys = (*base.surveys[:-1], msgspec.structs.replace(survey, points=many))
@@ -445,7 +454,9 @@ def desk(window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) ->
     window.instruments.close()
 
 
-def test_space_takes_a_reading_and_keeps_mean_spread_and_count(qtbot: QtBot, window: MainWindow, desk: InstrumentDesk) -> None:
+def test_space_takes_a_reading_and_keeps_mean_spread_and_count(
+    qtbot: QtBot, window: MainWindow, desk: InstrumentDesk
+) -> None:
     stand_in = desk.lines["scales"].stand_in
     assert stand_in is not None
     stand_in.rate = 100.0
@@ -467,7 +478,9 @@ def test_space_takes_a_reading_and_keeps_mean_spread_and_count(qtbot: QtBot, win
     assert window.workspace.project.rig.weight.scales.front_left_kg == 524.0
 
 
-def test_an_angle_goes_into_the_tilt_and_both_scales_into_an_axle(qtbot: QtBot, window: MainWindow, desk: InstrumentDesk) -> None:
+def test_an_angle_goes_into_the_tilt_and_both_scales_into_an_axle(
+    qtbot: QtBot, window: MainWindow, desk: InstrumentDesk
+) -> None:
     for kind, values in (("angle", {"A": 14.5}), ("scales", {"FL": 480.0, "FR": 470.0})):
         stand_in = desk.lines[kind].stand_in
         assert stand_in is not None
@@ -481,7 +494,9 @@ def test_an_angle_goes_into_the_tilt_and_both_scales_into_an_axle(qtbot: QtBot, 
     assert tilt.front_kg == pytest.approx(950.0, rel=0.008)
 
 
-def test_a_lost_instrument_keeps_what_was_typed_and_says_so(qtbot: QtBot, window: MainWindow, desk: InstrumentDesk) -> None:
+def test_a_lost_instrument_keeps_what_was_typed_and_says_so(
+    qtbot: QtBot, window: MainWindow, desk: InstrumentDesk
+) -> None:
     before = window.workspace.project
     qtbot.keyClick(field(window, "field_rig.weight.scales.rear_left_kg"), Qt.Key.Key_Space)
     assert desk.taking is not None

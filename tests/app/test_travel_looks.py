@@ -1,4 +1,6 @@
-"""Steering, springs, driveline and climb in the real window: parts are put in, lists read, holes fitted, sheets written, findings come and go."""
+"""Steering, springs, driveline and climb in the real window: parts are put in, lists read, holes fitted, sheets
+written, findings come and go.
+"""
 
 from __future__ import annotations
 
@@ -120,7 +122,10 @@ def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answ
     press(qtbot, window, "add_coil")
     again(qtbot, sheet)
     assert "Frequency" in words(look)
-    assert any("Seat height" in f.accessibleName() or "seat height" in f.accessibleName().lower() for f in look.findChildren(QuantityField))
+    assert any(
+        "Seat height" in f.accessibleName() or "seat height" in f.accessibleName().lower()
+        for f in look.findChildren(QuantityField)
+    )
     press(qtbot, window, "take_spring")
     again(qtbot, sheet)
     press(qtbot, window, "add_air")
@@ -153,7 +158,9 @@ def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answ
     assert len(window.workspace.project.springs) == 11
 
 
-def test_a_shaft_in_two_pieces_and_its_sheet(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+def test_a_shaft_in_two_pieces_and_its_sheet(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
     sheet = cycle(qtbot, window)
     press(qtbot, window, "travel_driveline")
     look = sheet.looks["driveline"]

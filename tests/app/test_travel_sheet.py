@@ -101,12 +101,16 @@ def test_the_axle_itself_is_dragged(qtbot: QtBot, window: MainWindow) -> None:
         qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=tyre.toPoint())
         qtbot.mouseMove(views, (tyre - QPointF(0, 0.1 * views.drawn.scale)).toPoint())
         qtbot.mouseRelease(views, Qt.MouseButton.LeftButton)
-        assert roll(sheet) == pytest.approx(side * math.asin(0.1 / half), abs=0.025)  # that tyre goes up; rolls are a degree apart
+        assert roll(sheet) == pytest.approx(
+            side * math.asin(0.1 / half), abs=0.025
+        )  # that tyre goes up; rolls are a degree apart
         window.travel.to_ride()
 
 
 def test_a_known_collision_is_flagged_and_clears_when_the_link_is_moved(qtbot: QtBot, window: MainWindow) -> None:
-    """The demo's front right lower runs into the front driveshaft near full bump; its frame end outboard and down, it clears."""
+    """The demo's front right lower runs into the front driveshaft near full bump; its frame end outboard and down, it
+    clears.
+    """
     sheet = cycle(qtbot, window, "front")
     touch = sheet.looks["touching"]
     assert isinstance(touch, TouchLook)
@@ -259,7 +263,9 @@ def test_every_look_on_both_ends_and_projects(qtbot: QtBot, window: MainWindow, 
 
 
 def test_nothing_there_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None:
-    bare = msgspec.structs.replace(window.workspace.project, layouts=(), front_layout=None, rear_layout=None, front_compare=None, rear_compare=None)
+    bare = msgspec.structs.replace(
+        window.workspace.project, layouts=(), front_layout=None, rear_layout=None, front_compare=None, rear_compare=None
+    )
     window.workspace.take(bare, None)
     window.show_step("travel")
     assert "start from a kind in Layout" in window.travel.state.text()

@@ -64,12 +64,18 @@ def drag(qtbot: QtBot, window: MainWindow, pivot: Pivot, view: ViewName, by: QPo
     qtbot.mouseRelease(views, Qt.MouseButton.LeftButton, pos=(start + by).toPoint())
 
 
-@pytest.mark.parametrize(("view", "by", "moved"), [("side", (30, -12), (0, 2)), ("plan", (20, -25), (0, 1)), ("rear", (-18, -14), (1, 2))])
+@pytest.mark.parametrize(
+    ("view", "by", "moved"), [("side", (30, -12), (0, 2)), ("plan", (20, -25), (0, 1)), ("rear", (-18, -14), (1, 2))]
+)
 def test_drag_moves_the_pivot_its_mirror_and_the_numbers_in_one_step(
     qtbot: QtBot, window: MainWindow, view: ViewName, by: tuple[int, int], moved: tuple[int, int]
 ) -> None:
     window.show_step("layout")
-    before, squat, centre = get_value(window.workspace.project, PATH), gauge(window, "drive"), gauge(window, "roll_centre")
+    before, squat, centre = (
+        get_value(window.workspace.project, PATH),
+        gauge(window, "drive"),
+        gauge(window, "roll_centre"),
+    )
     drag(qtbot, window, ("upper_left", "frame"), view, QPointF(*by))
     after = get_value(window.workspace.project, PATH)
     assert {i for i in range(3) if after[i] != before[i]} == set(moved)
@@ -77,7 +83,11 @@ def test_drag_moves_the_pivot_its_mirror_and_the_numbers_in_one_step(
     assert other == (after[0], -after[1], after[2])
     assert (gauge(window, "drive"), gauge(window, "roll_centre")) != (squat, centre)
     sixteenths = after[moved[1]] / 0.0254 * 16
-    other_pivots = [p[moved[1]] for link in window.workspace.project.layouts[0].links for p in (link.frame_pivot_m, link.axle_pivot_m)]
+    other_pivots = [
+        p[moved[1]]
+        for link in window.workspace.project.layouts[0].links
+        for p in (link.frame_pivot_m, link.axle_pivot_m)
+    ]
     assert abs(sixteenths - round(sixteenths)) < 1e-6 or after[moved[1]] in other_pivots
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert get_value(window.workspace.project, PATH) == before
@@ -247,7 +257,9 @@ def test_a_bad_file_leaves_the_open_project(window: MainWindow, answers: Answers
     assert "cut off" in answers.asked[-1]
 
 
-def test_a_full_disk_is_said_and_nothing_is_lost(window: MainWindow, answers: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_is_said_and_nothing_is_lost(
+    window: MainWindow, answers: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     answers.path = tmp_path / "x.stoutlink"
     window.switch_units()
 
@@ -282,7 +294,12 @@ def test_export_copy_and_print(window: MainWindow, answers: Answers, tmp_path: P
 def test_donor_catalogue_in_and_out(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "d.csv"
     window.files.export_donors()
-    text = (tmp_path / "d.csv").read_text(encoding="utf-8").replace("kb-27r", "new-one").replace("middle,31,", "middle,three,")
+    text = (
+        (tmp_path / "d.csv")
+        .read_text(encoding="utf-8")
+        .replace("kb-27r", "new-one")
+        .replace("middle,31,", "middle,three,")
+    )
     (tmp_path / "d.csv").write_text(text, encoding="utf-8")
     answers.say = "Merge"
     window.files.import_donors()
@@ -329,7 +346,17 @@ def test_recovery_is_offered_and_brings_work_back(qtbot: QtBot, window: MainWind
 
 
 def test_named_widgets(window: MainWindow) -> None:
-    for name in ("route_rig", "route_layout", "three_views", "travel", "pivot_choice", "mirrored", "donor_list", "end_front", "command_line"):
+    for name in (
+        "route_rig",
+        "route_layout",
+        "three_views",
+        "travel",
+        "pivot_choice",
+        "mirrored",
+        "donor_list",
+        "end_front",
+        "command_line",
+    ):
         found = window.findChild(QWidget, name)
         assert found is not None, name
         assert found.accessibleName() or getattr(found, "text", lambda: "")(), name

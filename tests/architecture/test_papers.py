@@ -51,7 +51,11 @@ def test_every_key_of_the_results_is_in_the_paper(basalt: Project) -> None:
     wild = {"front_loaded_radius_m", "rear_loaded_radius_m", "front_rolling_radius_m", "rear_rolling_radius_m"}
     wild |= {"frame_thread_engaged_m", "axle_thread_engaged_m", "wheelbase_change_left_m", "wheelbase_change_right_m"}
     leaves = read_project(demo_file("tamarack.stoutlink"))
-    for key in (_keys(results(review(basalt), ((0.05, 0.05),))) | _keys(results(review(leaves)))) - wild - {"axles", "donors", "rear", "front"}:
+    for key in (
+        (_keys(results(review(basalt), ((0.05, 0.05),))) | _keys(results(review(leaves))))
+        - wild
+        - {"axles", "donors", "rear", "front"}
+    ):
         assert f"`{key}`" in paper or f".{key}`" in paper or f"`{key}[]`" in paper, key
 
 

@@ -44,7 +44,9 @@ def test_the_core_loads_without_qt_or_scipy() -> None:
 
 def test_files_stay_small() -> None:
     for path in FILES:
-        lines = [x for x in path.read_text(encoding="utf-8").splitlines() if x.strip() and not x.strip().startswith("#")]
+        lines = [
+            x for x in path.read_text(encoding="utf-8").splitlines() if x.strip() and not x.strip().startswith("#")
+        ]
         assert len(lines) <= 450, path
 
 

@@ -20,7 +20,9 @@ DEMO = str(demo_file("basalt.stoutlink"))
 
 def _run(*words: str) -> subprocess.CompletedProcess[str]:
     env = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "QT_QPA_PLATFORM")}
-    return subprocess.run([sys.executable, "-m", "stoutlink.cli.main", *words], capture_output=True, text=True, env=env, check=False)
+    return subprocess.run(
+        [sys.executable, "-m", "stoutlink.cli.main", *words], capture_output=True, text=True, env=env, check=False
+    )
 
 
 def test_analyze_json_without_a_display() -> None:
@@ -28,9 +30,20 @@ def test_analyze_json_without_a_display() -> None:
     assert done.returncode == 0, done.stderr
     rear = json.loads(done.stdout)["axles"]["rear"]
     wanted = {
-        "side_view_centre", "support_slope", "anti_squat_pct", "anti_lift_braking_pct", "roll_centre_height_m", "roll_axis", "roll_steer_deg_per_deg",
-        "lateral_hold", "plan_angles_deg", "pinion_change_deg_per_m", "pinion_change_over_heave_deg", "reached_heave_m", "poses",
-    }  # fmt: skip
+        "side_view_centre",
+        "support_slope",
+        "anti_squat_pct",
+        "anti_lift_braking_pct",
+        "roll_centre_height_m",
+        "roll_axis",
+        "roll_steer_deg_per_deg",
+        "lateral_hold",
+        "plan_angles_deg",
+        "pinion_change_deg_per_m",
+        "pinion_change_over_heave_deg",
+        "reached_heave_m",
+        "poses",
+    }
     assert wanted <= rear.keys()
     assert {"anti_lift_drive_pct", "anti_dive_pct"} <= json.loads(done.stdout)["axles"]["front"].keys()
     assert set(rear["anti_squat_pct"]) == {"full_thrust", "shared_locked", "shared_open"}
@@ -47,7 +60,9 @@ def test_the_drawing_board_agrees_to_a_millionth(capsys: pytest.CaptureFixture[s
     z = 30.25 + upper * (x - 1)
     assert rear["side_view_centre"]["x_m"] / 0.0254 == pytest.approx(x, abs=1e-6)
     assert rear["side_view_centre"]["z_m"] / 0.0254 == pytest.approx(z, abs=1e-6)
-    assert rear["anti_squat_pct"]["full_thrust"]["whole_vehicle"] == pytest.approx(100 * z / x * 104.75 / 34.25, abs=1e-6)
+    assert rear["anti_squat_pct"]["full_thrust"]["whole_vehicle"] == pytest.approx(
+        100 * z / x * 104.75 / 34.25, abs=1e-6
+    )
     apex_u = 1 - 4.5 * 34.5 / 12
     apex_l = 41 + 12 * 39 / 10
     z_u, z_l = 30.25 + upper * (apex_u - 1), 17.25 + lower * (apex_l - 2)
@@ -90,7 +105,11 @@ def test_bad_files_exit_2_with_one_line(tmp_path: Path, verb: list[str], capsys:
             for link in layout["links"]:
                 side = 0.45 if link["side"] == "left" else -0.45
                 link["frame_pivot_m"][1] = link["axle_pivot_m"][1] = side
-    bad = {"parallel": json.dumps(raw), "torn": Path(DEMO).read_text(encoding="utf-8")[:500], "nan": json.dumps(raw | {"notes": float("nan")})}
+    bad = {
+        "parallel": json.dumps(raw),
+        "torn": Path(DEMO).read_text(encoding="utf-8")[:500],
+        "nan": json.dumps(raw | {"notes": float("nan")}),
+    }
     for name, text in bad.items():
         path = tmp_path / f"{name}.stoutlink"
         path.write_text(text, encoding="utf-8")

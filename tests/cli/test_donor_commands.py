@@ -20,7 +20,9 @@ def project(tmp_path: Path) -> Path:
     return out
 
 
-def test_the_catalogue_goes_out_and_comes_in_the_same(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_catalogue_goes_out_and_comes_in_the_same(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     table = tmp_path / "d.csv"
     assert main(["export", str(project), "--donors", str(table)]) == 0
     before = read_project(project)
@@ -33,13 +35,19 @@ def test_the_catalogue_goes_out_and_comes_in_the_same(project: Path, tmp_path: P
     assert "axles taken in, 0 rows left out" in capsys.readouterr().out
 
 
-def test_bad_rows_are_named_and_the_others_taken(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_bad_rows_are_named_and_the_others_taken(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     table = tmp_path / "bad.csv"
     rows = [
         "id,name,end,spline_teeth,spline_pitch_per_in,spline_major_diameter_m,ring_teeth,pinion_teeth,locker",
-        "good,Good,rear,30,24,,41,10,air", "tight,Root over major,rear,35,24,0.030,41,10,", "half,One tooth number,rear,30,24,,41,,",
-        "word,No such locker,rear,30,24,,41,10,magic", "up,No such end,up,30,24,,41,10,", "good,Twice,rear,30,24,,41,10,",
-    ]  # fmt: skip
+        "good,Good,rear,30,24,,41,10,air",
+        "tight,Root over major,rear,35,24,0.030,41,10,",
+        "half,One tooth number,rear,30,24,,41,,",
+        "word,No such locker,rear,30,24,,41,10,magic",
+        "up,No such end,up,30,24,,41,10,",
+        "good,Twice,rear,30,24,,41,10,",
+    ]
     table.write_text("\n".join(rows) + "\n", encoding="utf-8")
     assert main(["import", str(project), "--donors", str(table)]) == 1
     said = capsys.readouterr().err

@@ -48,7 +48,9 @@ def test_bad_rows_are_named_and_the_others_taken(rig: Path, tmp_path: Path, caps
         (["export", "RIG", "--survey", "as-built", "/nowhere/x.csv"], "cannot be written"),
     ],
 )
-def test_refusals_are_one_sentence_and_exit_2(rig: Path, capsys: pytest.CaptureFixture[str], command: list[str], words: str) -> None:
+def test_refusals_are_one_sentence_and_exit_2(
+    rig: Path, capsys: pytest.CaptureFixture[str], command: list[str], words: str
+) -> None:
     before = rig.read_bytes()
     assert main([str(rig) if c == "RIG" else c for c in command]) == 2
     told = capsys.readouterr().err

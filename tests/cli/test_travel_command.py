@@ -34,7 +34,8 @@ def test_the_axle_that_touches(capsys: pytest.CaptureFixture[str], tmp_path: Pat
     inside = found.grid.within
     poses = data["poses"]
     assert poses["free"] + poses["near"] + poses["runs_out"] + poses["touches"] == int(inside.sum())
-    # a rail at the spring's spacing, one side at bump and the other at droop: sin(roll) at ride is the lesser of both over half the spacing
+    # a rail at the spring's spacing, one side at bump and the other at droop: sin(roll) at ride is the lesser of both
+    # over half the spacing
     half = 0.5 * (found.layout.spring_spacing_m or 2 * abs(found.layout.shock.axle_m[1] if found.layout.shock else 0.0))
     most = math.degrees(math.asin(min(data["side_droop_m"], data["side_bump_m"]) / half))
     assert most - 1.01 < data["roll_at_ride_deg"] <= most

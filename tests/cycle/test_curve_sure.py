@@ -1,4 +1,6 @@
-"""± along the curves against readings drawn at random, and against the verdict's own; the best holes against a layout fitted and cycled afresh."""
+"""± along the curves against readings drawn at random, and against the verdict's own; the best holes against a layout
+fitted and cycled afresh.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,12 @@ def test_the_band_at_ride_is_the_verdicts(basalt: Project) -> None:
     bands = curve_sure(basalt, rig, found)
     sure = how_sure(basalt, found.motion)
     i, j = found.grid.ride
-    for curve, name in (("drive", "drive_pct"), ("brake", "brake_pct"), ("roll_centre", "roll_centre_m"), ("roll_steer", "roll_steer")):
+    for curve, name in (
+        ("drive", "drive_pct"),
+        ("brake", "brake_pct"),
+        ("roll_centre", "roll_centre_m"),
+        ("roll_steer", "roll_steer"),
+    ):
         assert bands[curve][0][j] == pytest.approx(sure[name].sigma, rel=0.05)
         assert bands[curve][1][i] == pytest.approx(sure[name].sigma, rel=0.05)
     assert set(bands) == {c.id for c in found.curves}
@@ -48,7 +55,9 @@ def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
     base = {c.id: c for c in curves_of(basalt, rig, layout, 5, 3)[1]}
     first = np.zeros(5)
     for _, moved, _ in list(_cases(basalt, rig, layout))[: len(readings)]:
-        first += ({c.id: c for c in curves_of(basalt, rig, moved, 5, 3)[1]}["pinion_up"].heave - base["pinion_up"].heave) ** 2
+        first += (
+            {c.id: c for c in curves_of(basalt, rig, moved, 5, 3)[1]}["pinion_up"].heave - base["pinion_up"].heave
+        ) ** 2
     rng = np.random.default_rng(5)
     drawn = []
     for _ in range(200):
@@ -139,7 +148,9 @@ def test_the_sheet_for_the_shaft_shop(basalt: Project) -> None:
     assert found.shaft is not None
     rows = dict(shaft_rows(basalt, found))
     assert rows["Shaft"].startswith("one piece, double cardan")
-    assert float(rows["Length at ride, joint centre to joint centre"].rstrip("″")) == pytest.approx(found.shaft.at_ride[3] / 0.0254, abs=6e-4)
+    assert float(rows["Length at ride, joint centre to joint centre"].rstrip("″")) == pytest.approx(
+        found.shaft.at_ride[3] / 0.0254, abs=6e-4
+    )
     inside = found.grid.within
     slip = float(np.ptp(found.shaft.length[inside]))
     assert float(rows["Slip it must have, without reserve"].rstrip("″")) == pytest.approx(slip / 0.0254, abs=6e-4)

@@ -10,17 +10,28 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from stoutlink.core.mechanics.driveline import equivalent_angle, excitation, joint_angle, output_turn, plane_angle, whirl_speed
+from stoutlink.core.mechanics.driveline import (
+    equivalent_angle,
+    excitation,
+    joint_angle,
+    output_turn,
+    plane_angle,
+    whirl_speed,
+)
 from stoutlink.core.mechanics.springing import coil_rate, dual_rate, frequency, motion_ratio, roll_rate
 
 G = 9.80665
 
 
 def test_a_cardan_joint_from_its_cross() -> None:
-    """SAE AE-7: the cross's two arms stay square to each other; the driven turn found from that alone, with vectors in space."""
+    """SAE AE-7: the cross's two arms stay square to each other; the driven turn found from that alone, with vectors
+    in space.
+    """
     beta = 0.4
     turn = np.linspace(0, 2 * math.pi, 73)
-    arm = np.stack([np.cos(turn), np.sin(turn), np.zeros_like(turn)], axis=-1)  # input about z; θ = 0: the yoke's arm square to the shafts' plane (x)
+    arm = np.stack(
+        [np.cos(turn), np.sin(turn), np.zeros_like(turn)], axis=-1
+    )  # input about z; θ = 0: the yoke's arm square to the shafts' plane (x)
     for theta, a in zip(turn, arm, strict=True):
         out = float(output_turn(np.array(theta), beta))
         # the driven arm starts along the plane, turned by β about x, and turns about the driven shaft
@@ -35,10 +46,13 @@ def test_a_cardan_joint_from_its_cross() -> None:
 @given(st.floats(0.02, 0.15), st.floats(0.02, 0.15), st.floats(-1.5, 1.5))
 @settings(max_examples=30)
 def test_two_joints_make_the_wave_of_one(first: float, second: float, planes: float) -> None:
-    """The turn of two cardans in a row, the second's plane turned by ``planes``, has the second harmonic of one joint at the equivalent angle."""
+    """The turn of two cardans in a row, the second's plane turned by ``planes``, has the second harmonic of one joint
+    at the equivalent angle.
+    """
     turn = np.linspace(0, 2 * math.pi, 4096, endpoint=False)
     middle = np.unwrap(output_turn(turn, first))
-    # usual build: the second joint's driving yoke lies in the plane of the first's driven one; its own zero is a quarter turn on
+    # usual build: the second joint's driving yoke lies in the plane of the first's driven one; its own zero is a
+    # quarter turn on
     out = np.unwrap(output_turn(middle - math.pi / 2 - planes, second)) + math.pi / 2 + planes
     wave = out - turn
     second_harmonic = abs(np.fft.rfft(wave)[2]) / len(turn) * 2
@@ -60,7 +74,9 @@ def test_in_one_plane_and_in_phase() -> None:
 
 
 def test_whirl_of_a_tube() -> None:
-    """Euler–Bernoulli: first mode of a simply supported beam against finite differences of the same beam (150 pieces)."""
+    """Euler–Bernoulli: first mode of a simply supported beam against finite differences of the same beam (150
+    pieces).
+    """
     length, outside, wall, e, rho = 1.3, 0.0762, 0.0021, 207e9, 7850.0
     inside = outside - 2 * wall
     inertia, area = math.pi / 64 * (outside**4 - inside**4), math.pi / 4 * (outside**2 - inside**2)
@@ -77,7 +93,9 @@ def test_springs_by_hand() -> None:
     """Shigley's coil; series springs until the slider; ½·k·b²; a leaning spring's motion ratio by lever and cosine."""
     assert coil_rate(0.012, 0.1, 8.0, 79.3e9) == pytest.approx(79.3e9 * 0.012**4 / (8 * 0.1**3 * 8))
     rates = dual_rate(30e3, 20e3, 0.05, np.array([0.01, 0.0832, 0.0834, 0.2]))
-    assert rates == pytest.approx([12e3, 12e3, 30e3, 30e3])  # the tender is 50 mm shorter when both are 50·(30 + 20)/30 = 83.3 mm shorter
+    assert rates == pytest.approx(
+        [12e3, 12e3, 30e3, 30e3]
+    )  # the tender is 50 mm shorter when both are 50·(30 + 20)/30 = 83.3 mm shorter
     assert roll_rate(40e3, 1.0) == pytest.approx(20e3)
     assert frequency(25e3, 400.0) == pytest.approx(math.sqrt(62.5) / (2 * math.pi))
     heave = np.linspace(-0.1, 0.1, 201)

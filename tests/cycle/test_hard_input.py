@@ -1,4 +1,6 @@
-"""Steering, shafts and solids that cannot be, or hardly can: refused in one sentence, or cycled with nothing but numbers in the answer."""
+"""Steering, shafts and solids that cannot be, or hardly can: refused in one sentence, or cycled with nothing but
+numbers in the answer.
+"""
 
 from __future__ import annotations
 
@@ -49,12 +51,16 @@ def test_steering_that_cannot_be_is_refused(basalt: Project, key: str, value: An
     assert said.value.code == code
     assert key in said.value.sentence
     with pytest.raises(ValueOutOfRange, match="there is none"):
-        SetChoice("layouts.front-a.steering", msgspec.structs.replace(steering(basalt), tie_rod=None, drag_on="tie_rod"), "x").apply(basalt)
+        SetChoice(
+            "layouts.front-a.steering", msgspec.structs.replace(steering(basalt), tie_rod=None, drag_on="tie_rod"), "x"
+        ).apply(basalt)
 
 
 @pytest.mark.parametrize("end_m", [(2.66, -0.45, 0.42), (2.5, -0.05, 0.42), (2.9, -0.9, 0.42), (2.45, -0.30, 0.42)])
 def test_a_tie_rod_that_locks_up_ends_the_steer(basalt: Project, end_m: tuple[float, float, float]) -> None:
-    """Whatever the rod: at both ends of the steer both wheels stand somewhere, within the axle's lock, and one step further they would not."""
+    """Whatever the rod: at both ends of the steer both wheels stand somewhere, within the axle's lock, and one step
+    further they would not.
+    """
     one = SetChoice("layouts.front-a.steering.tie_rod", TieRod(end_m=end_m), "x").apply(basalt)
     found = axle_travel(one, true_rig(one).rig, "front", touch=False)
     assert found is not None
@@ -73,10 +79,14 @@ def test_any_steering_gives_numbers(basalt: Project) -> None:
     rng, old = random.Random(7), steering(basalt)
     for _ in range(10):
         made = msgspec.structs.replace(
-            old, pitman_m=(2.9 + rng.uniform(-0.4, 0.4), rng.uniform(-0.5, 0.5), rng.uniform(0.4, 0.9)),
-            knuckle_m=(2.85 + rng.uniform(-0.3, 0.3), rng.uniform(-0.7, 0.2), rng.uniform(0.4, 0.8)), sector_m=None, sector=rng.choice(["upright", "across"]),
-            drag_on=rng.choice(["knuckle", "tie_rod"]), tie_rod=TieRod(end_m=(2.66 + rng.uniform(-0.3, 0.3), rng.uniform(-0.7, -0.1), 0.42)),
-        )  # fmt: skip
+            old,
+            pitman_m=(2.9 + rng.uniform(-0.4, 0.4), rng.uniform(-0.5, 0.5), rng.uniform(0.4, 0.9)),
+            knuckle_m=(2.85 + rng.uniform(-0.3, 0.3), rng.uniform(-0.7, 0.2), rng.uniform(0.4, 0.8)),
+            sector_m=None,
+            sector=rng.choice(["upright", "across"]),
+            drag_on=rng.choice(["knuckle", "tie_rod"]),
+            tie_rod=TieRod(end_m=(2.66 + rng.uniform(-0.3, 0.3), rng.uniform(-0.7, -0.1), 0.42)),
+        )
         data = cycled(SetChoice("layouts.front-a.steering", made, "x").apply(basalt), "front")
         assert data["steering"]["kind"] in ("crossover", "push-pull", "drag link to the tie rod")
 
@@ -88,6 +98,14 @@ def test_a_carrier_on_the_pinion_and_an_outline_without_area(basalt: Project) ->
     x, y, z = (float(v) for v in found.shaft.joint[found.grid.ride])
     on_it = SetChoice("layouts.rear-a.driveshaft", Driveshaft(kind="two_piece", carrier_m=(x, y, z)), "x").apply(basalt)
     assert cycled(on_it, "rear")["driveshaft"]["length_m"] == pytest.approx(0.0, abs=1e-9)
-    line = OutlineSolid(id="line", name="Line", kind="other", view="plan", outline_m=((0.0, 0.0), (1.0, 0.0), (2.0, 0.0)), low_m=0.3, high_m=0.7)
+    line = OutlineSolid(
+        id="line",
+        name="Line",
+        kind="other",
+        view="plan",
+        outline_m=((0.0, 0.0), (1.0, 0.0), (2.0, 0.0)),
+        low_m=0.3,
+        high_m=0.7,
+    )
     pairs = cycled(PutInList("solids", line, "x").apply(basalt), "rear")["touching"]
     assert any(p["other"] == "Line" for p in pairs)

@@ -23,7 +23,9 @@ def linear(rate: float, slope: float, low: float = -0.2, high: float = 0.2) -> A
 
 
 def test_grades_by_moments() -> None:
-    """Free body on the slope: forces and moments about any point vanish; limits at no slope and at the point of going over."""
+    """Free body on the slope: forces and moments about any point vanish; limits at no slope and at the point of going
+    over.
+    """
     for angle in (0.0, 0.3, 0.6):
         front, rear = grade_loads(WEIGHT, A, BASE, HEIGHT, angle)
         assert front + rear == pytest.approx(WEIGHT * math.cos(angle))
@@ -37,7 +39,9 @@ def test_grades_by_moments() -> None:
 
 
 def test_the_pitch_is_kept_where_gillespie_says() -> None:
-    """Gillespie ch. 7: rear drive with σ_r = (h/L)(1 + K_r/K_f) keeps the pitch, here for the load moved by thrust alone (small grade)."""
+    """Gillespie ch. 7: rear drive with σ_r = (h/L)(1 + K_r/K_f) keeps the pitch, here for the load moved by thrust
+    alone (small grade).
+    """
     kf, kr, angle = 30e3, 45e3, 1e-4
     springs = linear(kf, 0.0), linear(kr, HEIGHT / BASE * (1 + kr / kf))
     found = stand_on_grade(WEIGHT, A, BASE, HEIGHT, HUB, angle, springs, 1.0)
@@ -46,7 +50,9 @@ def test_the_pitch_is_kept_where_gillespie_says() -> None:
 
 
 def test_a_stand_is_a_balance() -> None:
-    """Every spring holds what its axle's free body asks for, with the CG where the body has carried it; stops clip; a locked transfer shares by load."""
+    """Every spring holds what its axle's free body asks for, with the CG where the body has carried it; stops clip; a
+    locked transfer shares by load.
+    """
     springs = linear(30e3, 0.2), linear(45e3, 0.25)
     for angle in (0.2, 0.5):
         s = stand_on_grade(WEIGHT, A, BASE, HEIGHT, HUB, angle, springs, None)
@@ -54,19 +60,27 @@ def test_a_stand_is_a_balance() -> None:
         x, z, nose = moved_cg(A, BASE, HEIGHT, HUB, s.travel_front, s.travel_rear)
         assert (x, z, nose) == pytest.approx((*s.cg, s.nose_up), abs=1e-6)
         # moments about the rear contact with the CG so moved
-        assert s.front * BASE == pytest.approx(WEIGHT * math.cos(angle) * (BASE - x) - WEIGHT * math.sin(angle) * z, abs=1e-2)
+        assert s.front * BASE == pytest.approx(
+            WEIGHT * math.cos(angle) * (BASE - x) - WEIGHT * math.sin(angle) * z, abs=1e-2
+        )
         thrust = WEIGHT * math.sin(angle)
         front0, rear0 = grade_loads(WEIGHT, A, BASE, HEIGHT, 0.0)
         assert springs[1].more(s.travel_rear) == pytest.approx(s.rear - rear0 - s.share_rear * thrust * 0.25, abs=1.0)
-        assert springs[0].more(s.travel_front) == pytest.approx(s.front - front0 + (1 - s.share_rear) * thrust * 0.2, abs=1.0)
+        assert springs[0].more(s.travel_front) == pytest.approx(
+            s.front - front0 + (1 - s.share_rear) * thrust * 0.2, abs=1.0
+        )
     stiff = stand_on_grade(WEIGHT, A, BASE, HEIGHT, HUB, 0.5, (linear(3e9, 0.2), linear(3e9, 0.2)), None)
     assert (stiff.front, stiff.rear) == pytest.approx(grade_loads(WEIGHT, A, BASE, HEIGHT, 0.5), rel=1e-4)
-    clipped = stand_on_grade(WEIGHT, A, BASE, HEIGHT, HUB, 0.5, (linear(3e3, 0.0, -0.05, 0.05), linear(3e3, 0.0, -0.05, 0.05)), None)
+    clipped = stand_on_grade(
+        WEIGHT, A, BASE, HEIGHT, HUB, 0.5, (linear(3e3, 0.0, -0.05, 0.05), linear(3e3, 0.0, -0.05, 0.05)), None
+    )
     assert (clipped.travel_front, clipped.travel_rear) == pytest.approx((-0.05, 0.05), abs=1e-6)
 
 
 def test_going_over_backward() -> None:
-    """Rigid limit atan((L − a)/h); soft springs give it up earlier; more anti-squat costs angle; the front's load is gone there (scipy's root)."""
+    """Rigid limit atan((L − a)/h); soft springs give it up earlier; more anti-squat costs angle; the front's load is
+    gone there (scipy's root).
+    """
     rigid = back_over(A, BASE, HEIGHT)
     stiff = (linear(3e9, 0.0, 0.0, 0.0), linear(3e9, 0.0, -1e-9, 1e-9))
     assert back_over_sprung(WEIGHT, A, BASE, HEIGHT, HUB, stiff) == pytest.approx(rigid, abs=1e-6)
@@ -88,7 +102,9 @@ def test_going_over_backward() -> None:
 
 @pytest.mark.parametrize("share", [0.45, 0.62, 0.8])
 def test_braking_by_moments(share: float) -> None:
-    """The axle said to lock is at its grip and the other below; full anti-dive leaves the front springs alone (Gillespie ch. 7)."""
+    """The axle said to lock is at its grip and the other below; full anti-dive leaves the front springs alone
+    (Gillespie ch. 7).
+    """
     grip = 0.8
     found = dive(WEIGHT, A, BASE, HEIGHT, grip, share, (HEIGHT / BASE / share, 0.1), (30e3, 40e3))
     force = found.deceleration * WEIGHT
@@ -98,7 +114,9 @@ def test_braking_by_moments(share: float) -> None:
     assert max(used.values()) == pytest.approx(grip)
     assert found.spring_front == pytest.approx(0.0, abs=1e-9)
     assert found.rise == pytest.approx((force * HEIGHT / BASE - (1 - share) * force * 0.1) / 80e3)
-    assert dive(WEIGHT, A, BASE, HEIGHT, grip, share, (0.0, 0.0), (30e3, 40e3)).drop == pytest.approx(force * HEIGHT / BASE / 60e3)
+    assert dive(WEIGHT, A, BASE, HEIGHT, grip, share, (0.0, 0.0), (30e3, 40e3)).drop == pytest.approx(
+        force * HEIGHT / BASE / 60e3
+    )
 
 
 def feasible(grip: float, contacts: list[tuple[tuple[float, float], float, bool]], cg: tuple[float, float]) -> bool:
@@ -130,7 +148,9 @@ def feasible(grip: float, contacts: list[tuple[tuple[float, float], float, bool]
 
 @pytest.mark.parametrize("step", [0.1, 0.2, 0.35])
 def test_least_grip_of_a_ledge(step: float) -> None:
-    """Against a linear programme over all ways to share loads and thrusts: just more grip holds it, just less does not."""
+    """Against a linear programme over all ways to share loads and thrusts: just more grip holds it, just less does
+    not.
+    """
     radius = 0.45
     found = ledge(WEIGHT, A, BASE, HEIGHT, (radius, radius), step)
     edge = step_contact(BASE, radius, step)
@@ -151,7 +171,8 @@ def test_ledge_limits() -> None:
     assert flat.rear_all == pytest.approx(0.0, abs=5e-3)
     assert step_contact(2.0, 0.4, 0.7).lean == pytest.approx(math.pi / 2)
     assert step_contact(2.0, 0.4, 0.7).at == pytest.approx((2.4, 0.4))
-    # a tyre driven against a wall with all wheels: N1 = F2 and F1 = μN1 carry it, so it holds from μ with μ²N… by hand for the CG on the ground's middle
+    # a tyre driven against a wall with all wheels: N1 = F2 and F1 = μN1 carry it, so it holds from μ with μ²N… by
+    # hand for the CG on the ground's middle
     wall = ledge(WEIGHT, A, BASE, HEIGHT, (0.45, 0.45), 0.6)
     assert wall.front_all is not None
     mu = wall.front_all
@@ -175,7 +196,9 @@ def share_of(s: tuple[Side, Side]) -> float:
 @given(st.floats(0.05, 0.5), st.floats(2e4, 2e5), st.floats(2e4, 2e5))
 @settings(max_examples=25)
 def test_side_slope_balances(slope: float, kf: float, kr: float) -> None:
-    """Body in roll (Brent's method, while all wheels are down) and the whole rig about the ground: the tyres' moments carry all of it."""
+    """Body in roll (Brent's method, while all wheels are down) and the whole rig about the ground: the tyres' moments
+    carry all of it.
+    """
     two = sides(kf, kr)
     found = side_hill(WEIGHT, HEIGHT, share_of(two), two, slope)
     sprung = WEIGHT - 5500.0
@@ -188,7 +211,9 @@ def test_side_slope_balances(slope: float, kf: float, kr: float) -> None:
         return
     assert found.asked.lean is not None
     if min(found.asked.uphill) > 1e-6:
-        assert found.asked.lean == pytest.approx(brentq(lambda f: pull * math.sin(slope + f) - (kf + kr) * f, 0.0, 2.0), abs=1e-6)
+        assert found.asked.lean == pytest.approx(
+            brentq(lambda f: pull * math.sin(slope + f) - (kf + kr) * f, 0.0, 2.0), abs=1e-6
+        )
     moment = sum((d - u) * s.track / 2 for u, d, s in zip(found.asked.uphill, found.asked.downhill, two, strict=True))
     lean = found.asked.lean
     whole = sprung * (axis * math.sin(slope) + (up - axis) * math.sin(slope + lean)) + 5500.0 * 0.45 * math.sin(slope)
@@ -197,7 +222,9 @@ def test_side_slope_balances(slope: float, kf: float, kr: float) -> None:
 
 
 def test_stiff_springs_tip_as_a_rigid_rig() -> None:
-    """K → ∞: tan = half the track of the line through both downhill contacts at the CG's station, over the CG's height (Gillespie's static stability)."""
+    """K → ∞: tan = half the track of the line through both downhill contacts at the CG's station, over the CG's
+    height (Gillespie's static stability).
+    """
     two = sides(1e10, 1e10)
     found = side_hill(WEIGHT, HEIGHT, share_of(two), two, 0.1)
     track = 1.7 + (BASE - A) / BASE * (1.6 - 1.7)

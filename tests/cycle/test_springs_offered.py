@@ -34,14 +34,18 @@ def test_air_by_its_gas_law(growth: float) -> None:
         absolute = (p0 + 101325.0) * (v0 / volume) ** n
         assert air_force(d, growth, v0, p0, np.array(s), n) == pytest.approx((absolute - 101325.0) * area(s), rel=1e-9)
         h = 1e-6
-        slope = (air_force(d, growth, v0, p0, np.array(s + h), n) - air_force(d, growth, v0, p0, np.array(s - h), n)) / (2 * h)
+        slope = (
+            air_force(d, growth, v0, p0, np.array(s + h), n) - air_force(d, growth, v0, p0, np.array(s - h), n)
+        ) / (2 * h)
         rate = n * absolute * area(s) ** 2 / volume + (absolute - 101325.0) * 0.5 * math.pi * (d + growth * s) * growth
         assert slope == pytest.approx(rate, rel=1e-5)
     assert np.isnan(air_force(d, 0.0, 0.001, p0, np.array(0.2), n))  # no air left
 
 
 def test_a_bar_by_energy() -> None:
-    """Castigliano: the work of equal and opposite forces at its ends is the energy of twist and of both arms' bending, integrated along them."""
+    """Castigliano: the work of equal and opposite forces at its ends is the energy of twist and of both arms'
+    bending, integrated along them.
+    """
     od, bore, length, arm, spread, high, thick = 0.032, 0.02, 0.9, 0.28, 1.1, 0.05, 0.012
     stiff, rate = bar_roll_rate(od, bore, length, arm, spread, (high, thick))
     force = 1000.0
@@ -68,7 +72,11 @@ def test_an_air_spring_carries_the_rig(basalt: Project) -> None:
     assert rear.shock is not None
     low = rear.shock.axle_m
     air = AirSpring(frame_m=(low[0], low[1], low[2] + 0.35), axle_m=low, diameter_m=0.13, volume_m3=0.004, growth=0.1)
-    p = _with(_with(_with(basalt, "layouts.rear-a.spring", None), "layouts.rear-a.air", air), "layouts.rear-a.anti_roll_bar", None)
+    p = _with(
+        _with(_with(basalt, "layouts.rear-a.spring", None), "layouts.rear-a.air", air),
+        "layouts.rear-a.anti_roll_bar",
+        None,
+    )
     found = axle_travel(p, true_rig(p).rig, "rear", touch=False)
     assert found is not None
     s = found.springs
@@ -94,7 +102,9 @@ def test_an_air_spring_carries_the_rig(basalt: Project) -> None:
 
 
 def test_springs_on_offer(basalt: Project) -> None:
-    """Hand-worked for one: load through the motion ratio, length at ride, what is left at bump and droop; ranked by frequency, what does not fit last."""
+    """Hand-worked for one: load through the motion ratio, length at ride, what is left at bump and droop; ranked by
+    frequency, what does not fit last.
+    """
     table = read_springs(
         "name;rate_n_per_mm;free_mm;bind_mm;notes\nSoft one;14,0;480;150;\nMiddle;21;430;140;winter\nStiff;60;300;;\nShort;18;250;200;\nBad;x;300;100;\nNo rate;;300;100;\nHuge;9999;300;100;\nTight;20;200;300;\n"
     )
@@ -115,7 +125,9 @@ def test_springs_on_offer(basalt: Project) -> None:
     load = s.seat_load / float(s.ratio[j])
     one = next(o for o in ranked if o.offer.name == "Middle")
     assert one.at_ride == pytest.approx(0.43 - load / 21000)
-    assert one.frequency == pytest.approx(math.sqrt(21000 * float(s.ratio[j]) ** 2 / (s.seat_load / 9.80665)) / (2 * math.pi))
+    assert one.frequency == pytest.approx(
+        math.sqrt(21000 * float(s.ratio[j]) ** 2 / (s.seat_load / 9.80665)) / (2 * math.pi)
+    )
     low, high = found.grid.limits
     inside = (s.heave >= low - 1e-9) & (s.heave <= high + 1e-9)
     row = s.spring[0, i][inside]
@@ -135,10 +147,15 @@ def test_a_list_that_is_none(text: str, words: str) -> None:
 
 
 def test_three_joints_by_their_exact_wave() -> None:
-    """Exact cardan relation (tan θ_out = tan θ_in·cos β) joint by joint, each yoke where the planes and the build put it; the largest departure from even
+    """Exact cardan relation (tan θ_out = tan θ_in·cos β) joint by joint, each yoke where the planes and the build put
+    it; the largest departure from even
     turning against β²/4, which one joint of the equivalent angle makes (SAE AE-7, small angles)."""
     turn = np.linspace(0, 2 * np.pi, 721)
-    for b1, b2, b3, p12, p23 in ((0.05, 0.10, 0.08, 0.4, -0.7), (0.0, 0.1, 0.1, 0.0, 0.0), (0.06, 0.09, 0.12, 1.2, 0.5)):
+    for b1, b2, b3, p12, p23 in (
+        (0.05, 0.10, 0.08, 0.4, -0.7),
+        (0.0, 0.1, 0.1, 0.0, 0.0),
+        (0.06, 0.09, 0.12, 1.2, 0.5),
+    ):
 
         def through(angle: np.ndarray, beta: float) -> np.ndarray:
             return np.unwrap(np.arctan2(np.sin(angle) * math.cos(beta), np.cos(angle)))
@@ -173,7 +190,9 @@ def test_a_two_piece_shaft(basalt: Project) -> None:
         rear = s.joint[row, column] - np.array(carrier)
         assert s.length[row, column] == pytest.approx(np.linalg.norm(rear))
         front = np.array([-0.5, 0.0, -0.03])
-        assert math.cos(s.middle[row, column]) == pytest.approx(rear @ front / np.linalg.norm(rear) / np.linalg.norm(front))
+        assert math.cos(s.middle[row, column]) == pytest.approx(
+            rear @ front / np.linalg.norm(rear) / np.linalg.norm(front)
+        )
     down = rig.drivetrain.output_angle_rad
     assert s.first[i, j] == pytest.approx(abs(math.atan2(0.03, 0.5) - down), abs=1e-9)
     assert s.pinion_wanted == pytest.approx(math.atan2(0.03, 0.5) - s.shaft.wrap_rad)

@@ -29,8 +29,14 @@ MIRROR = np.array([1.0, -1.0, 1.0])
 def made(on_tie: bool) -> Knuckle:
     axis = kingpin_axis(-1.0, 0.13, 0.09)
     return Knuckle(
-        np.array([2.95, 0.40, 0.70]), np.array([2.93, -0.52, 0.60]), np.array([2.8, -0.66, 0.45]), axis, np.array([2.8, 0.0, 0.45]), np.array([2.62, -0.60, 0.40]), on_tie
-    )  # fmt: skip
+        np.array([2.95, 0.40, 0.70]),
+        np.array([2.93, -0.52, 0.60]),
+        np.array([2.8, -0.66, 0.45]),
+        axis,
+        np.array([2.8, 0.0, 0.45]),
+        np.array([2.62, -0.60, 0.40]),
+        on_tie,
+    )
 
 
 def turned(point: Array, pin: Array, axis: Array, angle: float) -> Array:
@@ -56,7 +62,9 @@ def test_the_other_wheel_by_the_tie_rod() -> None:
 
 
 def test_a_drag_link_on_the_tie_rod() -> None:
-    """Its end carried at its part of the rod, its offset as at ride: δ by Brent's method, the far knuckle by Brent's method inside."""
+    """Its end carried at its part of the rod, its offset as at ride: δ by Brent's method, the far knuckle by Brent's
+    method inside.
+    """
     k = made(True)
     assert k.tie is not None
     part = (k.tie[1] - k.arm[1]) / (2 * k.tie[1])
@@ -79,7 +87,9 @@ def test_a_drag_link_on_the_tie_rod() -> None:
 
 
 def test_lock_to_lock_of_a_crossover() -> None:
-    """The whole chain sector – drag link – knuckle – tie rod – knuckle solved at once by scipy for three turns of the sector."""
+    """The whole chain sector – drag link – knuckle – tie rod – knuckle solved at once by scipy for three turns of the
+    sector.
+    """
     s = Steering(
         pitman_m=(2.95, 0.40, 0.70),
         knuckle_m=(2.93, -0.52, 0.60),
@@ -96,7 +106,10 @@ def test_lock_to_lock_of_a_crossover() -> None:
             assert k.tie is not None
             pitman = turned(k.pitman, sector.middle, sector.axis, turns[i])
             arm = turned(k.arm, k.kingpin, k.axis, v[0])
-            one, two = turned(k.tie, k.kingpin, k.axis, v[0]), turned(k.tie * MIRROR, k.kingpin * MIRROR, k.axis * MIRROR, v[1])
+            one, two = (
+                turned(k.tie, k.kingpin, k.axis, v[0]),
+                turned(k.tie * MIRROR, k.kingpin * MIRROR, k.axis * MIRROR, v[1]),
+            )
             return [float(np.linalg.norm(arm - pitman)) - k.length, float(np.linalg.norm(one - two)) - 1.2]
 
         assert (near[i], far[i]) == pytest.approx(fsolve(wrong, [turns[i], turns[i]], xtol=1e-11), abs=1e-8)
@@ -110,7 +123,9 @@ def steered(basalt: Project) -> tuple[Project, AxleTravel, SteerTravel]:
     assert front.steering is not None
     x, y, z = front.steering.kingpin_m
     rod = TieRod(end_m=(x - 0.16, y + 0.06, z - 0.02))
-    with_rod = SetChoice("layouts.front-a.steering", msgspec.structs.replace(front.steering, tie_rod=rod), "tie rod").apply(basalt)
+    with_rod = SetChoice(
+        "layouts.front-a.steering", msgspec.structs.replace(front.steering, tie_rod=rod), "tie rod"
+    ).apply(basalt)
     found = axle_travel(with_rod, true_rig(with_rod).rig, "front", touch=False)
     assert found is not None
     assert found.steer is not None
@@ -118,14 +133,17 @@ def steered(basalt: Project) -> tuple[Project, AxleTravel, SteerTravel]:
 
 
 def test_a_tie_rod_keeps_the_toe_in_the_travel(steered: tuple[Project, AxleTravel, SteerTravel]) -> None:
-    """On a rigid axle the rod's ends ride with it: both wheels turn by what the tie rod gives for one δ, and the difference of headings is small."""
+    """On a rigid axle the rod's ends ride with it: both wheels turn by what the tie rod gives for one δ, and the
+    difference of headings is small.
+    """
     _, found, s = steered
     inside = found.grid.within & np.isfinite(s.delta)
     toe = (s.left - s.right)[inside]
     assert np.abs(toe).max() < 0.25 * np.abs(s.delta[inside]).max() + 1e-9
     i, j = found.grid.ride
     assert (s.left[i, j], s.right[i, j]) == pytest.approx((0.0, 0.0), abs=1e-9)
-    # with the steering wheel turned by what the hands have to give, the knuckle stays straight: the drag link's length says so
+    # with the steering wheel turned by what the hands have to give, the knuckle stays straight: the drag link's
+    # length says so
     row, column = i, int(np.flatnonzero(found.grid.within[i])[-3])
     k = s.knuckle
     pitman = turned(k.pitman, s.sector.middle, s.sector.axis, float(s.hands[row, column]) / s.sector.ratio)

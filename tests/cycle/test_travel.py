@@ -66,7 +66,11 @@ def _skin(tyre: Tyre, spin: Array, count: int) -> Array:
     e2 = np.cross(spin, e1)
     s, half, inner = tyre.shoulder, 0.5 * tyre.width - tyre.shoulder, tyre.radius - tyre.shoulder
     profile = [(tyre.radius, v) for v in np.linspace(-half, half, 25)]
-    profile += [(inner + s * math.cos(u), k * (half + s * math.sin(u))) for u in np.linspace(0, math.pi / 2, 12) for k in (1, -1)]
+    profile += [
+        (inner + s * math.cos(u), k * (half + s * math.sin(u)))
+        for u in np.linspace(0, math.pi / 2, 12)
+        for k in (1, -1)
+    ]
     profile += [(v, k * 0.5 * tyre.width) for v in np.linspace(0, inner, 25) for k in (1, -1)]
     turn = np.linspace(0, 2 * math.pi, count, endpoint=False)
     return np.array([r * (math.cos(u) * e1 + math.sin(u) * e2) + v * spin for r, v in profile for u in turn])
@@ -124,7 +128,10 @@ def test_all_rows_at_once_are_the_rows(seed: int) -> None:
     heave[8] = roll[2] = 0.0
     ends = 0
     for _ in range(3):
-        frame = np.array([[1, 0.3, 0.5], [1, -0.3, 0.5], [0.9, 0.1, 0.9], [0.9, -0.1, 0.9]]) + rng.normal(size=(4, 3)) * 0.12
+        frame = (
+            np.array([[1, 0.3, 0.5], [1, -0.3, 0.5], [0.9, 0.1, 0.9], [0.9, -0.1, 0.9]])
+            + rng.normal(size=(4, 3)) * 0.12
+        )
         axle = np.array([[0, 0.5, 0.4], [0, -0.5, 0.4], [0, 0.4, 0.7], [0, -0.4, 0.7]]) + rng.normal(size=(4, 3)) * 0.12
         four = Bars.of([0, 0, 0.45], frame, axle)
         grid = sweep_grid(four, heave, roll)
@@ -170,11 +177,18 @@ def test_least_distances_by_brute_force(front: tuple[Project, AxleTravel]) -> No
     t = np.linspace(0, 1, 401)[:, None]
     worst = math.inf
     out = np.array(found.shaft.output)
-    for row, column in [(int(np.argmin(np.abs(g.roll - pair.roll))), int(np.argmin(np.abs(g.heave - pair.heave)))), g.ride]:
+    for row, column in [
+        (int(np.argmin(np.abs(g.roll - pair.roll))), int(np.argmin(np.abs(g.heave - pair.heave)))),
+        g.ride,
+    ]:
         joint = found.shaft.joint[row, column]
         a = np.array(link.frame_pivot_m) + t * (g.carried(link.axle_pivot_m)[row, column] - link.frame_pivot_m)
         b = out + (0.12 + 0.88 * t) * (joint - out)
-        brute = np.linalg.norm(a[:, None] - b[None], axis=-1).min() - 0.5 * link.tube_od_m - 0.5 * found.shaft.shaft.tube_od_m
+        brute = (
+            np.linalg.norm(a[:, None] - b[None], axis=-1).min()
+            - 0.5 * link.tube_od_m
+            - 0.5 * found.shaft.shaft.tube_od_m
+        )
         assert pair.room[row, column] + pair.wanted == pytest.approx(brute, abs=1e-3)
         worst = min(worst, brute)
     assert pair.least == pytest.approx(worst, abs=1e-3)
@@ -216,7 +230,9 @@ def test_the_ribbon_flags_a_box_and_clears_when_it_goes(front: tuple[Project, Ax
     flagged = ribbon(again)
     assert flagged.states[g.ride[0], column] == TOUCHES
     assert any("Upper touches Block" in w for w in said_at(again, flagged, g.ride[0], column))
-    moved = MovePivot("front-a", "upper", "frame", (upper.frame_pivot_m[0], upper.frame_pivot_m[1], upper.frame_pivot_m[2] - 0.25)).apply(blocked)
+    moved = MovePivot(
+        "front-a", "upper", "frame", (upper.frame_pivot_m[0], upper.frame_pivot_m[1], upper.frame_pivot_m[2] - 0.25)
+    ).apply(blocked)
     cleared = axle_travel(moved, true_rig(moved).rig, "front")
     assert cleared is not None
     assert not any("Block" in (c.one, c.other) and c.least < 0 for c in cleared.touching.contacts)
@@ -247,8 +263,12 @@ def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
         u = along / np.linalg.norm(along)
         assert shaft.first[row, column] == pytest.approx(math.acos(a @ u), abs=1e-9)
         assert shaft.second[row, column] == pytest.approx(math.acos(b @ u), abs=1e-9)
-    assert shaft.pinion_wanted == pytest.approx(down + shaft.shaft.wrap_rad)  # front: thrust turns the pinion down, so it is set up by the allowance
-    bare = msgspec.structs.replace(rig_, drivetrain=msgspec.structs.replace(rig_.drivetrain, output_m=None, front_output_m=None))
+    assert shaft.pinion_wanted == pytest.approx(
+        down + shaft.shaft.wrap_rad
+    )  # front: thrust turns the pinion down, so it is set up by the allowance
+    bare = msgspec.structs.replace(
+        rig_, drivetrain=msgspec.structs.replace(rig_.drivetrain, output_m=None, front_output_m=None)
+    )
     assert shaft_travel(bare, g, donor, project.plan("front")) is None
 
 
@@ -266,7 +286,9 @@ def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTra
     assert np.ptp(pinion.heave) == pytest.approx(np.ptp(m.heave.pinion), abs=1e-4)
     steer = bump_steer(m)
     assert steer is not None
-    assert bump.heave == pytest.approx(steer.turn.heading, abs=1e-9, nan_ok=True)  # the drag link serves the right knuckle
+    assert bump.heave == pytest.approx(
+        steer.turn.heading, abs=1e-9, nan_ok=True
+    )  # the drag link serves the right knuckle
     rows = list(csv.reader(io.StringIO(travel_csv(found))))
     assert rows[0][:3] == ["over", "heave_mm", "roll_deg"]
     assert sum(r[:1] == ["heave"] for r in rows) == len(found.grid.heave)
@@ -276,7 +298,9 @@ def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTra
 
 
 def test_wheel_rate_is_the_work_of_the_spring(front: tuple[Project, AxleTravel]) -> None:
-    """Energy: the spring's force times its shortening is the wheel load times its travel; the load at ride is the sprung weight of one side."""
+    """Energy: the spring's force times its shortening is the wheel load times its travel; the load at ride is the
+    sprung weight of one side.
+    """
     _, found = front
     s = found.springs
     assert s.spring is not None
@@ -291,7 +315,9 @@ def test_wheel_rate_is_the_work_of_the_spring(front: tuple[Project, AxleTravel])
     assert tender is not None
     assert slider is not None
     short = s.free - s.spring[0, i]
-    met = slider * tender / main + slider  # the tender short by the slider's travel carries slider·tender, which the main spring feels too
+    met = (
+        slider * tender / main + slider
+    )  # the tender short by the slider's travel carries slider·tender, which the main spring feels too
     force = np.where(short < met, main * tender / (main + tender) * short, slider * tender + main * (short - met))
     assert force[j] * s.ratio[j] == pytest.approx(s.seat_load, rel=1e-6)
     near = slice(j - 8, j + 9)
@@ -325,7 +351,9 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
         stiff = roll_stiffness(x)
         assert stiff is not None
         turns += min(moment / stiff, float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()))
-    assert found.ramp == pytest.approx(1000 * rig_.front.track_m * math.sin(turns) / math.sin(math.radians(20)) / rig_.wheelbase_m)
+    assert found.ramp == pytest.approx(
+        1000 * rig_.front.track_m * math.sin(turns) / math.sin(math.radians(20)) / rig_.wheelbase_m
+    )
     bare = behaviour(project, rig_, {"front": None, "rear": None})
     assert (bare.climb, bare.across, bare.ramp) == (None, None, None)
 
@@ -350,7 +378,9 @@ def test_leaves_are_cycled_too() -> None:
 
 
 def test_shock_and_slip_limits_show(basalt: Project) -> None:
-    short = SetNumber("layouts.rear-a.shock.open_m", 0.70).apply(SetNumber("layouts.rear-a.driveshaft.spline_m", 0.035).apply(basalt))
+    short = SetNumber("layouts.rear-a.shock.open_m", 0.70).apply(
+        SetNumber("layouts.rear-a.driveshaft.spline_m", 0.035).apply(basalt)
+    )
     found = axle_travel(short, true_rig(short).rig, "rear", touch=False)
     assert found is not None
     words = [w for w, _ in ribbon(found).runs_out]

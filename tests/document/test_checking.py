@@ -23,15 +23,35 @@ BOX = BoxSolid(id="b", name="b", kind="other", low_m=(0, 0, 0), high_m=(1, 1, 1)
     [
         ("rig.front.tyre_free_radius_m", None, "", ""),  # the printed size stands in
         ("rig.uses", UseShares(), "D115", "all zero"),
-        ("rig.drivetrain.torque_curve", (TorquePoint(rpm=2000, torque_nm=300), TorquePoint(rpm=1000, torque_nm=200)), "D116", "2000, 1000 rpm"),
+        (
+            "rig.drivetrain.torque_curve",
+            (TorquePoint(rpm=2000, torque_nm=300), TorquePoint(rpm=1000, torque_nm=200)),
+            "D116",
+            "2000, 1000 rpm",
+        ),
         ("rig.rear.roll_out_m", 2.0, "D106", "rolling radius of 0.106"),
         ("rig.rear.loaded_radius_road_m", 0.2, "D106", "loaded_radius_road_m is 0.2"),
         ("solids", (BOX, BOX), "D112", "“b” twice"),
         ("solids", (msgspec.structs.replace(BOX, high_m=(1, 0, 1)),), "D117", "along y"),
-        ("solids", (TubeSolid(id="t", name="t", kind="exhaust", path_m=((0, 0, 0), (0, 0, 0)), diameter_m=0.05),), "D118", "same place"),
         (
             "solids",
-            (OutlineSolid(id="o", name="o", kind="other", view="side", outline_m=((0, 0), (1, 0), (0, 1)), low_m=0.2, high_m=0.1),),
+            (TubeSolid(id="t", name="t", kind="exhaust", path_m=((0, 0, 0), (0, 0, 0)), diameter_m=0.05),),
+            "D118",
+            "same place",
+        ),
+        (
+            "solids",
+            (
+                OutlineSolid(
+                    id="o",
+                    name="o",
+                    kind="other",
+                    view="side",
+                    outline_m=((0, 0), (1, 0), (0, 1)),
+                    low_m=0.2,
+                    high_m=0.1,
+                ),
+            ),
             "D119",
             "0.1 m",
         ),
@@ -49,7 +69,9 @@ def test_what_cannot_be_meant_is_named(basalt: Project, path: str, value: Any, c
 
 
 def test_no_tyre_at_all_is_refused(basalt: Project) -> None:
-    bare = with_value(with_value(basalt, "rig.front.tyre_free_radius_m", None), "rig.front.tyre_text", "black and round")
+    bare = with_value(
+        with_value(basalt, "rig.front.tyre_free_radius_m", None), "rig.front.tyre_text", "black and round"
+    )
     with pytest.raises(ValueOutOfRange, match="black and round"):
         check_project(bare)
 

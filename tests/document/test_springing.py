@@ -24,7 +24,9 @@ def test_what_cannot_be_is_refused(basalt: Project) -> None:
     with pytest.raises(ValueOutOfRange, match="more than half"):
         SetChoice(f"{at}.driveshaft", Driveshaft(tube_od_m=0.03, tube_wall_m=0.02), "driveshaft").apply(basalt)
     with pytest.raises(ValueOutOfRange, match="more than half"):
-        SetNumber(f"{at}.driveshaft.tube_od_m", 0.05).apply(SetNumber(f"{at}.driveshaft.tube_wall_m", 0.03).apply(basalt))
+        SetNumber(f"{at}.driveshaft.tube_od_m", 0.05).apply(
+            SetNumber(f"{at}.driveshaft.tube_wall_m", 0.03).apply(basalt)
+        )
     with pytest.raises(ValueOutOfRange, match="when shut"):
         SetNumber(f"{at}.shock.open_m", layout.shock.shut_m - 0.01).apply(basalt)
     with pytest.raises(ValueOutOfRange, match="no shock"):

@@ -10,7 +10,14 @@ import pytest
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.document.project import Project
-from stoutlink.core.drawing.axle_views import axle_shapes, balance_shapes, construction_shapes, link_shapes, pose_at_station, ride_pose_of
+from stoutlink.core.drawing.axle_views import (
+    axle_shapes,
+    balance_shapes,
+    construction_shapes,
+    link_shapes,
+    pose_at_station,
+    ride_pose_of,
+)
 from stoutlink.core.drawing.donor_view import donor_front, spline_section
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import VIEWS, Line, Oval, ViewName, flatten
@@ -36,7 +43,9 @@ def test_links_keep_their_drawn_length_over_travel() -> None:
         assert pose is not None
         for link in one.links:
             moved = pose.carry(link.axle_pivot_m, ride.centre)
-            assert math.dist(moved, link.frame_pivot_m) == pytest.approx(math.dist(link.axle_pivot_m, link.frame_pivot_m), abs=1e-9)
+            assert math.dist(moved, link.frame_pivot_m) == pytest.approx(
+                math.dist(link.axle_pivot_m, link.frame_pivot_m), abs=1e-9
+            )
 
 
 def test_tyres_touch_the_ground_as_much_as_they_sag() -> None:
@@ -68,7 +77,9 @@ def test_balance_point_shows_two_sigma() -> None:
 def test_axle_housing_spans_the_track_in_every_view() -> None:
     pose = ride_pose_of(rig(), "rear")
     for view in ("plan", "rear"):
-        tube = next(s for s in axle_shapes(rig(), layout(THREE), view, pose) if isinstance(s, Line) and s.role == "housing")
+        tube = next(
+            s for s in axle_shapes(rig(), layout(THREE), view, pose) if isinstance(s, Line) and s.role == "housing"
+        )
         assert math.dist(tube.points[0], tube.points[1]) == pytest.approx(1.6 - 0.32)
 
 
@@ -90,7 +101,9 @@ def test_a_spline_has_its_teeth(basalt: Project) -> None:
 
 def test_a_donor_is_as_wide_as_its_record(basalt: Project) -> None:
     for donor in basalt.donors:
-        tube = next(s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Line) and s.role == "housing")
+        tube = next(
+            s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Line) and s.role == "housing"
+        )
         assert math.dist(tube.points[0], tube.points[1]) == pytest.approx(donor.width_m)
         ring = [s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Oval)]
         assert donor.ring_diameter_m is not None

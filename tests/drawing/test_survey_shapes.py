@@ -17,7 +17,13 @@ from stoutlink.core.drawing.survey_views import point_marks, rail_shapes, solid_
 
 
 def rail(i: int, x: float, z: float, y: float, across: str) -> SurveyPoint:
-    return SurveyPoint(id=f"p{i}", station=(Reading(value_m=x),), height=(Reading(value_m=z),), side=(Reading(value_m=y),), across=across)  # type: ignore[arg-type]
+    return SurveyPoint(
+        id=f"p{i}",
+        station=(Reading(value_m=x),),
+        height=(Reading(value_m=z),),
+        side=(Reading(value_m=y),),
+        across=across,
+    )  # type: ignore[arg-type]
 
 
 def test_mirrored_rails_are_one_line_from_the_side_and_two_from_above() -> None:
@@ -25,13 +31,24 @@ def test_mirrored_rails_are_one_line_from_the_side_and_two_from_above() -> None:
     placed = place_survey(Survey(id="s", name="s", points=points), 2.7)
     side, plan = rail_shapes(placed, "side"), rail_shapes(placed, "plan")
     assert [s.points for s in side if isinstance(s, Line)] == [((0.0, 0.6), (0.5, 0.61), (1.0, 0.62))]
-    assert [s.points for s in plan if isinstance(s, Line)] == [((0.0, 0.42), (0.5, 0.42), (1.0, 0.42)), ((0.0, -0.42), (0.5, -0.42), (1.0, -0.42))]
+    assert [s.points for s in plan if isinstance(s, Line)] == [
+        ((0.0, 0.42), (0.5, 0.42), (1.0, 0.42)),
+        ((0.0, -0.42), (0.5, -0.42), (1.0, -0.42)),
+    ]
 
 
 def test_rails_that_differ_are_both_drawn_the_right_one_dashed() -> None:
-    points = (rail(0, 0, 0.6, 0.4, "left"), rail(1, 1, 0.6, 0.4, "left"), rail(2, 0, 0.62, 0.4, "right"), rail(3, 1, 0.62, 0.4, "right"))
+    points = (
+        rail(0, 0, 0.6, 0.4, "left"),
+        rail(1, 1, 0.6, 0.4, "left"),
+        rail(2, 0, 0.62, 0.4, "right"),
+        rail(3, 1, 0.62, 0.4, "right"),
+    )
     side = rail_shapes(place_survey(Survey(id="s", name="s", points=points), 2.7), "side")
-    assert [(s.role, s.points[0]) for s in side if isinstance(s, Line)] == [("rail", (0.0, 0.6)), ("rail_far", (0.0, 0.62))]
+    assert [(s.role, s.points[0]) for s in side if isinstance(s, Line)] == [
+        ("rail", (0.0, 0.6)),
+        ("rail_far", (0.0, 0.62)),
+    ]
 
 
 def test_a_stray_reading_does_not_blow_the_drawing_up() -> None:
@@ -49,9 +66,19 @@ def test_solids_in_every_view(view: ViewName) -> None:
     assert isinstance(shape, Line)
     assert shape.points[0] == pytest.approx(corners[0])
     assert shape.points[2] == pytest.approx(corners[1])
-    tube = TubeSolid(id="t", name="t", kind="exhaust", path_m=((0, 0.1, 0.6), (1, 0.1, 0.6), (1, 0.5, 0.6)), diameter_m=0.06)
+    tube = TubeSolid(
+        id="t", name="t", kind="exhaust", path_m=((0, 0.1, 0.6), (1, 0.1, 0.6), (1, 0.5, 0.6)), diameter_m=0.06
+    )
     assert [s.width for s in solid_shapes(tube, view) if isinstance(s, Line)] == [0.06, 0.06]
-    flat = OutlineSolid(id="o", name="o", kind="room_kept", view="rear", outline_m=((0.1, 0.5), (0.3, 0.5), (0.3, 0.7)), low_m=1.0, high_m=1.1)
+    flat = OutlineSolid(
+        id="o",
+        name="o",
+        kind="room_kept",
+        view="rear",
+        outline_m=((0.1, 0.5), (0.3, 0.5), (0.3, 0.7)),
+        low_m=1.0,
+        high_m=1.1,
+    )
     (outline,) = solid_shapes(flat, view)
     assert isinstance(outline, Line)
     assert outline.role == "room"

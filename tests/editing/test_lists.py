@@ -53,7 +53,9 @@ def test_edits_of_one_gesture_are_one_step(basalt: Project) -> None:
         (ReplaceList("rig.drivetrain.gear_ratios", (99.0,), "x"), "gear_ratios"),
     ],
 )
-def test_values_out_of_range_are_refused_in_one_sentence(basalt: Project, edit: PutInList | ReplaceList, words: str) -> None:
+def test_values_out_of_range_are_refused_in_one_sentence(
+    basalt: Project, edit: PutInList | ReplaceList, words: str
+) -> None:
     with pytest.raises(ValueOutOfRange, match=words) as told:
         edit.apply(basalt)
     assert "\n" not in told.value.sentence
@@ -67,7 +69,10 @@ def test_notes_leave_with_what_they_were_about(basalt: Project) -> None:
     assert len(gone.entries) == len(basalt.entries) - 1
     noted = SetNumber("rig.drivetrain.gear_ratios.1", 1.7, "1.7", "measured").apply(basalt)
     assert noted.entry("rig.drivetrain.gear_ratios.1") is not None
-    assert ReplaceList("rig.drivetrain.gear_ratios", (3.0, 1.0), "x").apply(noted).entry("rig.drivetrain.gear_ratios.1") is None
+    assert (
+        ReplaceList("rig.drivetrain.gear_ratios", (3.0, 1.0), "x").apply(noted).entry("rig.drivetrain.gear_ratios.1")
+        is None
+    )
 
 
 def test_how_sure_is_kept_beside_the_number_and_leaves_it_alone(basalt: Project) -> None:

@@ -57,7 +57,9 @@ def made(kind: str, rng: np.random.Generator, at: Array) -> tuple[Body, object, 
     return Prism(corners, low, high, 2, (0, 1)), inside, 3
 
 
-@pytest.mark.parametrize("pair", [("box", "drum"), ("piece", "drum"), ("piece", "box"), ("prism", "drum"), ("prism", "piece")])
+@pytest.mark.parametrize(
+    "pair", [("box", "drum"), ("piece", "drum"), ("piece", "box"), ("prism", "drum"), ("prism", "piece")]
+)
 def test_apart_against_a_minimiser(pair: tuple[str, str]) -> None:
     """scipy's bounded minimiser from several starts over both bodies' own coordinates."""
     rng = np.random.default_rng(7)
@@ -70,7 +72,14 @@ def test_apart_against_a_minimiser(pair: tuple[str, str]) -> None:
             return float(np.linalg.norm(f(u[:n]) - g(u[n:])))  # type: ignore[operator]
 
         best = min(
-            minimize(far, rng.uniform(0.1, 0.9, n + m), bounds=[(0, 1)] * (n + m), method="L-BFGS-B", options={"maxiter": 400}).fun for _ in range(8)
+            minimize(
+                far,
+                rng.uniform(0.1, 0.9, n + m),
+                bounds=[(0, 1)] * (n + m),
+                method="L-BFGS-B",
+                options={"maxiter": 400},
+            ).fun
+            for _ in range(8)
         )
         found = float(apart(one, two, 1)[0])
         if found > 1e-3:
@@ -90,7 +99,9 @@ def test_rounding_and_ways_out() -> None:
     sunk = Piece(column([0.4, 0, 0]), column([0.4, 0.1, 0]), 0.02)
     assert apart(sunk, box, 1)[0] == pytest.approx(-0.12, abs=1e-6)  # 0.1 back out, and its own radius
     drum = Drum(column([0, 0, 0]), column([0, 1, 0]), 0.4, 0.1, 0.03)
-    assert apart(drum, Box(column([0.35, -0.05, -0.2]), column([0.6, 0.05, 0.2])), 1)[0] == pytest.approx(-0.08, abs=1e-6)
+    assert apart(drum, Box(column([0.35, -0.05, -0.2]), column([0.6, 0.05, 0.2])), 1)[0] == pytest.approx(
+        -0.08, abs=1e-6
+    )
     assert apart(drum, Piece(column([-1, 0.2, -1]), column([1, 0.2, 1]), 0.02), 1)[0] == pytest.approx(0.05, abs=3e-4)
     # the rounded edge: from the core's edge at 45°
     corner = Piece(column([0.5, 0.2, 0]), column([0.5, 0.2, 0]))
@@ -110,7 +121,9 @@ def test_many_poses_at_once_are_each_alone() -> None:
 
 
 def test_an_outline_counts_with_its_own_shape(basalt: Project) -> None:
-    """An L from above: its hollow corner is free, where the box around it is not; against the outline's own distance function."""
+    """An L from above: its hollow corner is free, where the box around it is not; against the outline's own distance
+    function.
+    """
     shape = ((0.0, 0.0), (0.6, 0.0), (0.6, 0.1), (0.1, 0.1), (0.1, 0.6), (0.0, 0.6))
     ell = OutlineSolid(id="ell", name="Ell", kind="cross_member", view="plan", outline_m=shape, low_m=0.4, high_m=0.6)
     only = PutInList("solids", ell, "x").apply(basalt)

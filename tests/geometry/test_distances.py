@@ -23,7 +23,12 @@ def test_pieces_and_boxes_against_a_minimiser(seed: int) -> None:
     if seed % 4 == 0:
         q2 = q1 + (p2 - p1) * 0.7  # parallel
     best = min(
-        minimize(lambda v: float(np.linalg.norm(p1 + v[0] * (p2 - p1) - q1 - v[1] * (q2 - q1))), start, bounds=[(0, 1), (0, 1)], tol=1e-12).fun
+        minimize(
+            lambda v: float(np.linalg.norm(p1 + v[0] * (p2 - p1) - q1 - v[1] * (q2 - q1))),
+            start,
+            bounds=[(0, 1), (0, 1)],
+            tol=1e-12,
+        ).fun
         for start in ((0.1, 0.1), (0.9, 0.2), (0.5, 0.5), (0.2, 0.9), (0.9, 0.9))
     )
     assert between_segments(*(_point(v) for v in (p1, p2, q1, q2))) == pytest.approx(best, abs=2e-5)
@@ -44,11 +49,18 @@ def test_links_against_solids(basalt: Project) -> None:
     a, b = link.frame_pivot_m, link.axle_pivot_m
     middle = tuple((u + v) / 2 for u, v in zip(a, b, strict=True))
     x, y, z = middle
-    box = BoxSolid(id="a", name="a", kind="other", low_m=(x - 0.1, y + 0.2, z - 0.1), high_m=(x + 0.1, y + 0.4, z + 0.1))
+    box = BoxSolid(
+        id="a", name="a", kind="other", low_m=(x - 0.1, y + 0.2, z - 0.1), high_m=(x + 0.1, y + 0.4, z + 0.1)
+    )
     flat = OutlineSolid(
-        id="b", name="b", kind="other", view="side", outline_m=((x - 0.1, z - 0.1), (x + 0.1, z - 0.1), (x + 0.1, z + 0.1), (x - 0.1, z + 0.1)),
-        low_m=y + 0.2, high_m=y + 0.4,
-    )  # fmt: skip
+        id="b",
+        name="b",
+        kind="other",
+        view="side",
+        outline_m=((x - 0.1, z - 0.1), (x + 0.1, z - 0.1), (x + 0.1, z + 0.1), (x - 0.1, z + 0.1)),
+        low_m=y + 0.2,
+        high_m=y + 0.4,
+    )
     assert link_gap(link, flat) == pytest.approx(link_gap(link, box), abs=1e-3)
     tube = TubeSolid(id="c", name="c", kind="other", path_m=((x, y, z + 0.3), (x + 0.1, y, z + 0.3)), diameter_m=0.05)
     assert link_gap(link, tube) < 0.3 - 0.025 - link.tube_od_m / 2 + 1e-9

@@ -79,7 +79,9 @@ def _same_donors(new: list[dict[str, Any]], old: list[dict[str, Any]]) -> None:
     """Every old number is there; a price in words became a number."""
     assert len(new) == len(old)
     for one, was in zip(new, old, strict=True):
-        assert {key: one[key] for key in was if key != "price"} == {key: value for key, value in was.items() if key != "price"}
+        assert {key: one[key] for key in was if key != "price"} == {
+            key: value for key, value in was.items() if key != "price"
+        }
         assert one["price"] == (float(was["price"]) if was["price"] else None)
 
 

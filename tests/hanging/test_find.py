@@ -1,4 +1,6 @@
-"""The search: every answer meets what it claims, is on whole readings and inside its boxes; what cannot be is said with what to relax."""
+"""The search: every answer meets what it claims, is on whole readings and inside its boxes; what cannot be is said
+with what to relax.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +47,10 @@ def test_every_answer_meets_what_it_claims_when_analysed_afresh(seed: int) -> No
         assert fresh["travel"] > 0.999
         lengths = [float(np.linalg.norm(np.subtract(x.frame_pivot_m, x.axle_pivot_m))) for x in answer.layout.links]
         assert answer.values["longest"] == pytest.approx(max(lengths))
-        assert answer.values["clearance"] <= min(link_gap(x, sol) - sol.clearance_m for x in answer.layout.links for sol in setting.solids) + 1e-9
+        assert (
+            answer.values["clearance"]
+            <= min(link_gap(x, sol) - sol.clearance_m for x in answer.layout.links for sol in setting.solids) + 1e-9
+        )
         for box in search.boxes:
             name, _, which = box.id.rpartition(":")
             point = getattr(answer.layout.link(name), f"{which}_pivot_m")
@@ -65,7 +70,9 @@ def test_the_same_question_gives_the_same_answers() -> None:
 
 
 def test_what_cannot_be_says_what_to_relax(basalt: Project) -> None:
-    """Less sideways force than any four links of these boxes give is not to be had: 1 kN in each of two links at 90° is the least there is."""
+    """Less sideways force than any four links of these boxes give is not to be had: 1 kN in each of two links at 90°
+    is the least there is.
+    """
     layout_, rig_ = basalt.layout("rear"), true_rig(basalt).rig
     assert layout_ is not None
     base = default_search(basalt, layout_)
@@ -131,7 +138,9 @@ def test_versions_that_hold_nothing_are_struck_out() -> None:
     frame = np.array([[b[0] for b in PARALLEL], [b[0] for b in PARALLEL]])
     frame[1, :2, 1] *= 0.3
     axle = np.array([[b[1] for b in PARALLEL]] * 2)
-    setting = Setting(rig(), layout(PARALLEL), (JOINT,), msgspec.structs.replace(Project(name="x", rig=rig()).settings, units="mm"))
+    setting = Setting(
+        rig(), layout(PARALLEL), (JOINT,), msgspec.structs.replace(Project(name="x", rig=rig()).settings, units="mm")
+    )
     found = numbers_of(setting, frame, axle, ("drive", "hold", "pinion", "travel"))
     assert all(np.isnan(v[0]) for v in found.values())
     assert all(np.isfinite(v[1]) for v in found.values())
@@ -143,7 +152,9 @@ def test_versions_that_hold_nothing_are_struck_out() -> None:
 
 
 def test_least_squares_in_a_box() -> None:
-    """Rosenbrock's valley in [0, 1]² scaled from [−2, 2]²: its one minimum; and a minimum outside the box ends on its face."""
+    """Rosenbrock's valley in [0, 1]² scaled from [−2, 2]²: its one minimum; and a minimum outside the box ends on its
+    face.
+    """
 
     def rosenbrock(u: np.ndarray) -> np.ndarray:
         x, y = (4 * u - 2).T
@@ -159,7 +170,9 @@ def test_least_squares_in_a_box() -> None:
 @pytest.mark.parametrize("end", ["rear", "front"])
 @pytest.mark.parametrize("kind", [k for k, *_ in STARTS])
 def test_every_kind_starts_on_the_surveyed_rig(basalt: Project, end: str, kind: Kind) -> None:
-    """It holds the axle, keeps clear of the solids, its frame pivots stay about the rails, and what its kind can bring into a band is in it."""
+    """It holds the axle, keeps clear of the solids, its frame pivots stay about the rails, and what its kind can
+    bring into a band is in it.
+    """
     rig_ = true_rig(basalt).rig
     made = propose(basalt, rig_, end, kind, "new")  # type: ignore[arg-type]
     project = PutLayout(made.layout, made.joints, "Start").apply(basalt)
@@ -201,7 +214,11 @@ def test_switching_kind_keeps_what_carries_over(basalt: Project) -> None:
 
 
 def test_rails_between_their_points(basalt: Project) -> None:
-    run = sorted((p.x, p.sides[0], p.z) for p in placed_points(basalt) if p.point.kind == "rail" and p.sides and p.z is not None and p.sides[0] > 0)
+    run = sorted(
+        (p.x, p.sides[0], p.z)
+        for p in placed_points(basalt)
+        if p.point.kind == "rail" and p.sides and p.z is not None and p.sides[0] > 0
+    )
     (x0, y0, z0), (x1, y1, z1) = run[1], run[2]
     found = rail_at(basalt, 0.5 * (x0 + x1))
     assert found == pytest.approx((0.5 * (y0 + y1), 0.5 * (z0 + z1)), abs=0.02)

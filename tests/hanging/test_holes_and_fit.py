@@ -1,4 +1,6 @@
-"""Holes against the same holes bolted one by one; fit checks with trade arithmetic; what a kept length and a fixed bolt do."""
+"""Holes against the same holes bolted one by one; fit checks with trade arithmetic; what a kept length and a fixed
+bolt do.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,9 @@ def test_every_combination_is_what_bolting_it_gives(basalt: Project) -> None:
     assert [tuple(h) for h in found.holes] == list(itertools.product(*(range(1, b.holes + 1) for b in rear.brackets)))
     s = basalt.settings
     for row in (0, 17, found.current, len(found.holes) - 1):
-        fitted = FitHoles(rear.id, tuple((b.id, int(h)) for b, h in zip(rear.brackets, found.holes[row], strict=True))).apply(basalt)
+        fitted = FitHoles(
+            rear.id, tuple((b.id, int(h)) for b, h in zip(rear.brackets, found.holes[row], strict=True))
+        ).apply(basalt)
         values = gauge_values(s, axle_motion(rig, fitted.layout("rear"), basalt.joints, s.droop_m, s.bump_m))
         for name in ("drive", "brake", "roll_centre", "steer", "hold"):
             assert found.values[name][row] == pytest.approx(values[name], rel=1e-9), name
@@ -85,9 +89,14 @@ def test_too_many_and_none(basalt: Project) -> None:
     assert rear is not None
     with pytest.raises(ValueOutOfRange, match="No pivot"):
         hole_map(rig, msgspec.structs.replace(rear, brackets=()), basalt.joints, basalt.settings)
-    free = msgspec.structs.replace(rear, mirrored=False, brackets=tuple(
-        Bracket(id=f"b{i}", name="b", link=link.id, end=end, holes=12) for i, (link, end) in enumerate(itertools.product(rear.links, ("frame", "axle")))  # type: ignore[arg-type]
-    ))  # fmt: skip
+    free = msgspec.structs.replace(
+        rear,
+        mirrored=False,
+        brackets=tuple(
+            Bracket(id=f"b{i}", name="b", link=link.id, end=end, holes=12)
+            for i, (link, end) in enumerate(itertools.product(rear.links, ("frame", "axle")))  # type: ignore[arg-type]
+        ),
+    )
     assert combinations(free) == 12**8 > MOST
     with pytest.raises(ValueOutOfRange, match="more than the 1,000,000"):
         hole_map(rig, free, basalt.joints, basalt.settings)
@@ -107,7 +116,11 @@ def test_too_many_and_none(basalt: Project) -> None:
 )  # fmt: skip
 def test_brackets_that_cannot_be(basalt: Project, bracket: dict[str, Any], why: str) -> None:
     one = Bracket(**({"id": "new", "name": "new", "link": "upper_left", "end": "frame"} | bracket))
-    start = basalt if why == "second bracket" else TakeFromList("layouts.rear-a.brackets", ("upper-frame",), "x").apply(basalt)
+    start = (
+        basalt
+        if why == "second bracket"
+        else TakeFromList("layouts.rear-a.brackets", ("upper-frame",), "x").apply(basalt)
+    )
     with pytest.raises(ValueOutOfRange, match=why):
         PutInList("layouts.rear-a.brackets", one, "x").apply(start)
     for holes in ((("upper-frame", 9),), (("gone", 1),)):
@@ -124,7 +137,8 @@ def fits(project: Project, end: str = "rear") -> dict[str, tuple[str, float | No
 @pytest.mark.parametrize(
     ("path", "value", "line", "standing", "by"),
     [
-        # common practice: an insert of nominal 1.000 in in a nominal bore of 1.500 − 2 × 0.250 = 1.000 in is no slip fit
+        # common practice: an insert of nominal 1.000 in in a nominal bore of 1.500 − 2 × 0.250 = 1.000 in is no slip
+        # fit
         ("layouts.rear-a.links.upper_left.frame_end.insert_od_m", 1.25 * INCH, "upper_left frame insert", "tight", 0.00013),
         ("layouts.rear-a.links.upper_left.frame_end.insert_od_m", 1.26 * INCH, "upper_left frame insert", "misfit", 0.01 * INCH),
         ("layouts.rear-a.links.upper_left.frame_end.insert_od_m", 1.20 * INCH, "upper_left frame insert", "misfit", 0.05 * INCH),
@@ -141,7 +155,9 @@ def fits(project: Project, end: str = "rear") -> dict[str, tuple[str, float | No
         ("joints.rod-100-r.body_width_m", 2.4 * INCH, "upper_left frame body in gap", "misfit", 0.15 * INCH),
     ],
 )  # fmt: skip
-def test_by_how_much_it_does_not_fit(basalt: Project, path: str, value: float, line: str, standing: str, by: float | None) -> None:
+def test_by_how_much_it_does_not_fit(
+    basalt: Project, path: str, value: float, line: str, standing: str, by: float | None
+) -> None:
     found = fits(SetNumber(path, value).apply(basalt))
     assert found[line][0] == standing
     assert found[line][1] == (None if by is None else pytest.approx(by, abs=1e-6))
@@ -149,11 +165,19 @@ def test_by_how_much_it_does_not_fit(basalt: Project, path: str, value: float, l
 
 def test_room_kept_for_other_parts_and_what_is_not_known(basalt: Project) -> None:
     x, y, z = basalt.layout("rear").link("upper_left").frame_pivot_m  # type: ignore[union-attr]
-    room = BoxSolid(id="tower", name="Shock tower", kind="room_kept", low_m=(x + 0.01, y - 0.1, z - 0.1), high_m=(x + 0.2, y + 0.1, z + 0.1))
+    room = BoxSolid(
+        id="tower",
+        name="Shock tower",
+        kind="room_kept",
+        low_m=(x + 0.01, y - 0.1, z - 0.1),
+        high_m=(x + 0.2, y + 0.1, z + 0.1),
+    )
     found = fits(PutInList("solids", room, "x").apply(basalt))
     assert found["upper_left frame room"][0] == "misfit"
     assert found["upper_left frame room"][1] == pytest.approx(2.0625 / 2 * INCH - 0.01)
-    bare = SetNumber("joints.rod-100-r.bolt_m", None).apply(TakeFromList("layouts.rear-a.brackets", ("upper-axle",), "x").apply(basalt))
+    bare = SetNumber("joints.rod-100-r.bolt_m", None).apply(
+        TakeFromList("layouts.rear-a.brackets", ("upper-axle",), "x").apply(basalt)
+    )
     assert fits(bare)["upper_left axle bracket"][0] == "unknown"
     assert fits(bare)["upper_left frame bolt"][0] == "unknown"
     said = {f.subject for f in review(basalt).findings if f.code == "G220"}
@@ -175,7 +199,9 @@ def test_a_kept_length_stays(dx: float, dy: float, dz: float) -> None:
     for side in ("left", "right"):
         one = moved.link(f"lower_{side}")
         assert one is not None
-        assert math.dist(one.frame_pivot_m, one.axle_pivot_m) == pytest.approx(math.dist(link.frame_pivot_m, link.axle_pivot_m), abs=1e-9)
+        assert math.dist(one.frame_pivot_m, one.axle_pivot_m) == pytest.approx(
+            math.dist(link.frame_pivot_m, link.axle_pivot_m), abs=1e-9
+        )
 
 
 def test_a_typed_coordinate_stays_as_typed_when_the_length_is_kept(basalt: Project) -> None:
@@ -193,9 +219,17 @@ def test_what_sits_on_one_bolt_moves_and_is_measured_together() -> None:
     arms = layout(RADIUS, kind="radius_arms_panhard")
     links = list(arms.links)
     names = ("arm_left_near", "arm_right_near", "arm_left_far", "arm_right_far", "panhard")
-    links = [msgspec.structs.replace(x, id=n, role="panhard" if n == "panhard" else "arm") for x, n in zip(links, names, strict=True)]
+    links = [
+        msgspec.structs.replace(x, id=n, role="panhard" if n == "panhard" else "arm")
+        for x, n in zip(links, names, strict=True)
+    ]
     arms = msgspec.structs.replace(arms, links=tuple(links))
-    assert dict(arms.moved_with(links[0], "frame")) == {"arm_left_near": 1.0, "arm_left_far": 1.0, "arm_right_near": -1.0, "arm_right_far": -1.0}
+    assert dict(arms.moved_with(links[0], "frame")) == {
+        "arm_left_near": 1.0,
+        "arm_left_far": 1.0,
+        "arm_right_near": -1.0,
+        "arm_right_far": -1.0,
+    }
     assert dict(arms.moved_with(links[0], "axle")) == {"arm_left_near": 1.0, "arm_right_near": -1.0}
     heights = [r for r in pivot_readings(arms, {}) if r.what.endswith("frame height")]
     assert len(heights) == 2  # the arms' shared bolt, and the panhard's
@@ -208,7 +242,11 @@ def test_taking_in_a_layout_drops_notes_that_went_stale(basalt: Project) -> None
     rear = noted.layout("rear")
     assert rear is not None
     other = msgspec.structs.replace(
-        rear, links=tuple(msgspec.structs.replace(x, frame_pivot_m=(x.frame_pivot_m[0] + 0.01, *x.frame_pivot_m[1:])) for x in rear.links)
+        rear,
+        links=tuple(
+            msgspec.structs.replace(x, frame_pivot_m=(x.frame_pivot_m[0] + 0.01, *x.frame_pivot_m[1:]))
+            for x in rear.links
+        ),
     )
     assert PutLayout(other, (), "x").apply(noted).entry(path) is None
     assert PutLayout(rear, (), "x").apply(noted).entry(path) is not None

@@ -47,7 +47,10 @@ def test_lean_is_the_best_over_the_spin() -> None:
     rng = np.random.default_rng(2)
     for _ in range(60):
         u = unit(rng.normal(size=3))
-        f, a = unit(np.cross(u, rng.normal(size=3)) + 0.3 * rng.normal() * u), unit(np.cross(u, rng.normal(size=3)) + 0.3 * rng.normal() * u)
+        f, a = (
+            unit(np.cross(u, rng.normal(size=3)) + 0.3 * rng.normal() * u),
+            unit(np.cross(u, rng.normal(size=3)) + 0.3 * rng.normal() * u),
+        )
         clock = rng.uniform(-2, 2)
         found = lean(u[None], f[None], a[None], clock)
         assert max(found.frame[0], found.axle[0]) == pytest.approx(max(brute(u, f, a, clock)), abs=3e-4)
@@ -56,12 +59,16 @@ def test_lean_is_the_best_over_the_spin() -> None:
 def test_lean_in_plain_cases() -> None:
     along, across = np.array([[1.0, 0, 0]]), np.array([[0.0, 1, 0]])
     swung = np.array([[math.cos(0.3), 0.0, math.sin(0.3)]])
-    assert lean(swung, across, across, 0.0).frame[0] == pytest.approx(0.0, abs=1e-9)  # a link that swings about its bolts does not lean
+    assert lean(swung, across, across, 0.0).frame[0] == pytest.approx(
+        0.0, abs=1e-9
+    )  # a link that swings about its bolts does not lean
     rolled = np.array([[0.0, math.cos(0.4), math.sin(0.4)]])
     both = lean(along, across, rolled, 0.0)
     assert (both.frame[0], both.axle[0]) == pytest.approx((0.2, 0.2))  # roll is shared by both ends
     held = lean(along, across, rolled, 0.0, frame_bushing=True)
-    assert (held.frame[0], held.axle[0]) == pytest.approx((0.0, 0.4))  # a bushing holds the spin, the other end takes it all
+    assert (held.frame[0], held.axle[0]) == pytest.approx(
+        (0.0, 0.4)
+    )  # a bushing holds the spin, the other end takes it all
     two = lean(along, across, rolled, 0.0, True, True)
     assert two.twist[0] == pytest.approx(0.4)
     assert best_clock(along[0], across[0], rolled[0]) == pytest.approx(0.4)
@@ -101,19 +108,27 @@ def test_joints_past_their_limit_are_named() -> None:
     assert frame + axle == pytest.approx(float(np.nanmax(np.abs(redundant.roll.bar_error[:, 0]))))
 
 
-STEERING = Steering(pitman_m=(0.15, 0.42, 0.69), knuckle_m=(0.14, -0.55, 0.62), kingpin_m=(0.0, -0.66, 0.44), kingpin_in_rad=0.14)
+STEERING = Steering(
+    pitman_m=(0.15, 0.42, 0.69), knuckle_m=(0.14, -0.55, 0.62), kingpin_m=(0.0, -0.66, 0.44), kingpin_in_rad=0.14
+)
 
 
 def _moved(s: Steering, by: float) -> Steering:
     def go(p: tuple[float, float, float]) -> tuple[float, float, float]:
         return (p[0] + by, p[1], p[2])
 
-    return Steering(pitman_m=go(s.pitman_m), knuckle_m=go(s.knuckle_m), kingpin_m=go(s.kingpin_m), kingpin_in_rad=s.kingpin_in_rad)
+    return Steering(
+        pitman_m=go(s.pitman_m), knuckle_m=go(s.knuckle_m), kingpin_m=go(s.kingpin_m), kingpin_in_rad=s.kingpin_in_rad
+    )
 
 
 def test_bump_steer_against_a_solution_in_space() -> None:
-    """Brent's method on the drag link's length, the knuckle turned with scipy's rotation about the kingpin, at every fifth height."""
-    m = axle_motion(rig(), layout(THREE, end="front", shift=2.8, caster_rad=0.1, steering=_moved(STEERING, 2.8)), (JOINT,))
+    """Brent's method on the drag link's length, the knuckle turned with scipy's rotation about the kingpin, at every
+    fifth height.
+    """
+    m = axle_motion(
+        rig(), layout(THREE, end="front", shift=2.8, caster_rad=0.1, steering=_moved(STEERING, 2.8)), (JOINT,)
+    )
     found = bump_steer(m)
     assert found is not None
     s = m.layout.steering
@@ -139,7 +154,9 @@ def test_bump_steer_against_a_solution_in_space() -> None:
 
 
 def test_a_drag_link_beside_the_panhard_does_not_steer() -> None:
-    """Axle moved along the panhard's arc without turning: a drag link of the same length, slope and hand is carried parallel to itself."""
+    """Axle moved along the panhard's arc without turning: a drag link of the same length, slope and hand is carried
+    parallel to itself.
+    """
     heave = np.linspace(-0.1, 0.1, 21)
     frame, axle = np.array([2.9, 0.45, 0.70]), np.array([2.9, -0.45, 0.62])
     across = axle[1] - frame[1]
@@ -149,14 +166,17 @@ def test_a_drag_link_beside_the_panhard_does_not_steer() -> None:
     shift = np.array([0.05, -0.1, 0.02])
     pin = np.array([2.75, -0.66, 0.44])
     beside = knuckle_of(
-        layout(THREE, end="front", caster_rad=0.1), Steering(pitman_m=tuple(frame + shift), knuckle_m=tuple(axle + shift), kingpin_m=tuple(pin)), (2.8, 0.0, 0.44)
-    )  # fmt: skip
+        layout(THREE, end="front", caster_rad=0.1),
+        Steering(pitman_m=tuple(frame + shift), knuckle_m=tuple(axle + shift), kingpin_m=tuple(pin)),
+        (2.8, 0.0, 0.44),
+    )
     turn = knuckle_turn(beside, np.full(21, 2.8), y, 0.44 + heave, zero, zero, zero, 10)
     assert np.abs(turn.delta).max() < 1e-12
     other = knuckle_of(
         layout(THREE, end="front", caster_rad=0.1),
-        Steering(pitman_m=(2.95, -1.40, 0.72), knuckle_m=tuple(axle + shift), kingpin_m=tuple(pin)), (2.8, 0.0, 0.44),
-    )  # fmt: skip
+        Steering(pitman_m=(2.95, -1.40, 0.72), knuckle_m=tuple(axle + shift), kingpin_m=tuple(pin)),
+        (2.8, 0.0, 0.44),
+    )
     wrong = knuckle_turn(other, np.full(21, 2.8), y, 0.44 + heave, zero, zero, zero, 10)
     assert np.nanmax(np.abs(wrong.delta)) > math.radians(2)  # the opposite hand
     match = arc_match((frame, axle), (frame + shift, axle + shift))
@@ -168,7 +188,9 @@ def test_a_drag_link_too_short_says_nothing_beyond() -> None:
     axis = kingpin_axis(1.0, 0.0, 0.0)
     assert axis == pytest.approx([0.0, 0.0, 1.0])
     short = knuckle_of(
-        layout(THREE, end="front"), Steering(pitman_m=(2.9, 0.55, 0.5), knuckle_m=(2.9, 0.65, 0.5), kingpin_m=(2.8, 0.7, 0.44)), (2.8, 0.0, 0.44)
+        layout(THREE, end="front"),
+        Steering(pitman_m=(2.9, 0.55, 0.5), knuckle_m=(2.9, 0.65, 0.5), kingpin_m=(2.8, 0.7, 0.44)),
+        (2.8, 0.0, 0.44),
     )
     heave = np.linspace(0.0, 0.4, 9)
     zero = np.zeros(9)

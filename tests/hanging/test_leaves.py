@@ -19,7 +19,17 @@ from stoutlink.core.document.leaf import Leaf, LeafSpring
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice, SetNumber
 from stoutlink.core.errors import ValueOutOfRange
-from stoutlink.core.mechanics.leaf_spring import Halves, SpringShape, end_rate, front_eye_slope, leaf_stress, section, support_slope, u_bolt, wrap
+from stoutlink.core.mechanics.leaf_spring import (
+    Halves,
+    SpringShape,
+    end_rate,
+    front_eye_slope,
+    leaf_stress,
+    section,
+    support_slope,
+    u_bolt,
+    wrap,
+)
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 
@@ -34,17 +44,27 @@ def tamarack() -> Project:
 
 
 def beam(a: float, b: float, inertia: float, *, held: bool) -> tuple[Array, Array]:
-    """Uniform beam on pinned eyes with a rigid seat at a, by finite elements (Euler–Bernoulli, 24 pieces): compliance of the seat's height
+    """Uniform beam on pinned eyes with a rigid seat at a, by finite elements (Euler–Bernoulli, 24 pieces): compliance
+    of the seat's height
     and tilt (nose up) to a force up and a moment nose up at the seat; ``held`` keeps the seat from tilting."""
     n = 24
     xs = np.concatenate([np.linspace(-b, 0, n // 2 + 1), np.linspace(0, a, n // 2 + 1)[1:]])
     k = np.zeros((2 * n + 2, 2 * n + 2))
     for i in range(n):
         length = xs[i + 1] - xs[i]
-        part = E * inertia / length**3 * np.array([
-            [12, 6 * length, -12, 6 * length], [6 * length, 4 * length**2, -6 * length, 2 * length**2],
-            [-12, -6 * length, 12, -6 * length], [6 * length, 2 * length**2, -6 * length, 4 * length**2],
-        ])  # fmt: skip
+        part = (
+            E
+            * inertia
+            / length**3
+            * np.array(
+                [
+                    [12, 6 * length, -12, 6 * length],
+                    [6 * length, 4 * length**2, -6 * length, 2 * length**2],
+                    [-12, -6 * length, 12, -6 * length],
+                    [6 * length, 2 * length**2, -6 * length, 4 * length**2],
+                ]
+            )
+        )
         at = slice(2 * i, 2 * i + 4)
         k[at, at] += part
     seat = n  # node n // 2
@@ -71,7 +91,9 @@ def test_rates_tilt_and_wind_up_of_uniform_leaves_against_finite_elements(a: flo
 
 
 def test_published_forms_of_a_symmetric_spring() -> None:
-    """Shigley and SAE HS-788: k = 8·E·n·w·t³/(3·L³) for a semi-elliptic spring of uniform strength; wind-up k·L²/4 (SAE HS-788)."""
+    """Shigley and SAE HS-788: k = 8·E·n·w·t³/(3·L³) for a semi-elliptic spring of uniform strength; wind-up k·L²/4
+    (SAE HS-788).
+    """
     width, thick, count, length = 0.0635, 0.0075, 5, 1.22
     pack = section(width, [(thick, count)])
     h = Halves(length / 2, length / 2, end_rate(length / 2, pack), end_rate(length / 2, pack))
@@ -80,7 +102,9 @@ def test_published_forms_of_a_symmetric_spring() -> None:
     assert h.nose_down_per_bump == 0.0
     assert h.roll_rate == pytest.approx(h.heave_rate)
     # bending stress 3·F·L/(2·n·w·t²) at the seat of a semi-elliptic spring (Shigley; any text)
-    assert leaf_stress(4000.0, length / 2, length / 2, thick, pack) == pytest.approx(3 * 4000 * length / (2 * count * width * thick**2))
+    assert leaf_stress(4000.0, length / 2, length / 2, thick, pack) == pytest.approx(
+        3 * 4000 * length / (2 * count * width * thick**2)
+    )
 
 
 @given(st.floats(0.4, 0.8), st.floats(0.4, 0.8), st.floats(0.02, 0.12), st.floats(0.4, 0.7), st.booleans())
@@ -91,15 +115,20 @@ def test_support_slope_is_the_path_of_the_contact(a: float, b: float, c: float, 
     shape = SpringShape(h, seat + c, seat + c, seat, 0.1, 0.3, behind)
     step = 1e-6
     up, down = shape.at(step), shape.at(-step)
-    forward = ((up.forward - seat * math.sin(up.nose_down)) - (down.forward - seat * math.sin(down.nose_down))) / (2 * step)
+    forward = ((up.forward - seat * math.sin(up.nose_down)) - (down.forward - seat * math.sin(down.nose_down))) / (
+        2 * step
+    )
     assert support_slope(shape.motion(), seat, "rear") == pytest.approx(-forward, abs=1e-6)
     assert support_slope(shape.motion(), seat, "front") == pytest.approx(forward, abs=1e-6)
     if not behind:
-        assert support_slope(shape.motion(), seat, "rear") == pytest.approx(4 * c / (3 * a) + (1 / a - 1 / b) * (seat - c / 3), abs=1e-9)
+        assert support_slope(shape.motion(), seat, "rear") == pytest.approx(
+            4 * c / (3 * a) + (1 / a - 1 / b) * (seat - c / 3), abs=1e-9
+        )
 
 
 def test_wrap_does_the_work_of_the_thrust() -> None:
-    """Virtual work: turn the housing by wrap about the hinge of the rigid link; the thrust's work at the contact is that of the wind-up.
+    """Virtual work: turn the housing by wrap about the hinge of the rigid link; the thrust's work at the contact is
+    that of the wind-up.
 
     The hinge stands a quarter of the front half ahead of the seat and moves along the link's slope c/(0.75·a) only.
     """
@@ -119,7 +148,9 @@ def test_front_eye_is_an_upper_bound_and_parallel_halves_give_the_arc_alone() ->
 
 
 def test_shackle_by_hand() -> None:
-    """A flat symmetric spring: the moving eye stays behind the seat by b, so the shackle's lean follows from two heights alone."""
+    """A flat symmetric spring: the moving eye stays behind the seat by b, so the shackle's lean follows from two
+    heights alone.
+    """
     h = Halves(0.6, 0.6, 1e5, 1e5)
     shape = SpringShape(h, 0.6, 0.6, 0.6, 0.12, 0.4)
     ride = shape.at(0.0)
@@ -164,11 +195,14 @@ def test_the_pickup_by_hand(tamarack: Project) -> None:
     assert found.halves.heave_rate == pytest.approx((a + b) ** 2 / (b * b / ka + a * a / kb))
     c = leaf.front_eye_z_m - leaf.seat_z_m
     slope = 4 * c / (3 * a) + (1 / a - 1 / b) * (leaf.seat_z_m - c / 3)
-    assert found.drive_percent["full_thrust"]["whole_vehicle"] == pytest.approx(100 * slope * rig.wheelbase_m / rig.cg_height_m)
+    assert found.drive_percent["full_thrust"]["whole_vehicle"] == pytest.approx(
+        100 * slope * rig.wheelbase_m / rig.cg_height_m
+    )
     assert found.roll_steer == pytest.approx(4 * c / (3 * a))
     weight = rig.mass_kg * 9.80665
     thrust = tamarack.choosing.friction * (
-        weight * (1 - rig.cg_ahead_of_rear_m / rig.wheelbase_m) + tamarack.choosing.friction * weight * rig.cg_height_m / rig.wheelbase_m
+        weight * (1 - rig.cg_ahead_of_rear_m / rig.wheelbase_m)
+        + tamarack.choosing.friction * weight * rig.cg_height_m / rig.wheelbase_m
     )
     assert found.thrust == pytest.approx(thrust)  # the tyres' limit: no rear axle, so no ratio, is chosen yet
     wound = ka * kb * (a + b) ** 2 / (ka + kb)
@@ -189,10 +223,15 @@ def test_how_sure_against_draws(tamarack: Project) -> None:
     for _ in range(1500):
         moved = msgspec.structs.replace(
             leaf,
-            **{k: getattr(leaf, k) + rng.normal(0, 0.003) for k in ("front_m", "rear_m", "width_m", "front_eye_z_m", "rear_eye_z_m", "seat_z_m", "shackle_m")},
+            **{
+                k: getattr(leaf, k) + rng.normal(0, 0.003)
+                for k in ("front_m", "rear_m", "width_m", "front_eye_z_m", "rear_eye_z_m", "seat_z_m", "shackle_m")
+            },
             shape_factor=leaf.shape_factor + rng.normal(0, 0.08),
-            leaves=tuple(msgspec.structs.replace(x, thickness_m=x.thickness_m + rng.normal(0, 1e-4)) for x in leaf.leaves),
-        )  # fmt: skip
+            leaves=tuple(
+                msgspec.structs.replace(x, thickness_m=x.thickness_m + rng.normal(0, 1e-4)) for x in leaf.leaves
+            ),
+        )
         one = leaf_axle(tamarack, rig, msgspec.structs.replace(layout, leaf=moved))
         assert one is not None
         steer.append(one.roll_steer)
@@ -201,9 +240,13 @@ def test_how_sure_against_draws(tamarack: Project) -> None:
     assert sure["rate"].sigma == pytest.approx(np.std(rate), rel=0.07)
 
 
-@pytest.mark.parametrize(("reversed_shackle", "end"), [(False, "rear"), (True, "rear"), (False, "front"), (True, "front")])
+@pytest.mark.parametrize(
+    ("reversed_shackle", "end"), [(False, "rear"), (True, "rear"), (False, "front"), (True, "front")]
+)
 def test_a_spring_turned_round_is_its_mirror_image(tamarack: Project, reversed_shackle: bool, end: str) -> None:
-    """Halves exchanged and the shackle at the other end: roll steer, seat path and tilt change their sign, the rates stay."""
+    """Halves exchanged and the shackle at the other end: roll steer, seat path and tilt change their sign, the rates
+    stay.
+    """
     h = Halves(0.6, 0.75, 7e4, 5e4)
     one = SpringShape(h, 0.62, 0.66, 0.58, 0.1, 0.25, reversed_shackle)
     other = SpringShape(Halves(h.b, h.a, h.k_b, h.k_a), 0.66, 0.62, 0.58, 0.1, -0.25, not reversed_shackle)
@@ -229,15 +272,30 @@ def test_knock_ons_of_leaves(tamarack: Project) -> None:
     assert "G240" not in codes(SetNumber(f"{at}.pinion_allowance_rad", 0.2))
     assert "G242" in codes(SetNumber(f"{at}.shackle_m", 0.03))
     joint = LinkEnd(joint="rod-100-r", take_up_m=0.06)
-    bar = Link(id="panhard", name="Panhard", role="panhard", side="centre", frame_pivot_m=(-0.1, 0.4, 0.75), axle_pivot_m=(-0.1, -0.25, 0.6), tube_od_m=0.04, tube_wall_m=0.006, frame_end=joint, axle_end=joint)  # fmt: skip
+    bar = Link(
+        id="panhard",
+        name="Panhard",
+        role="panhard",
+        side="centre",
+        frame_pivot_m=(-0.1, 0.4, 0.75),
+        axle_pivot_m=(-0.1, -0.25, 0.6),
+        tube_od_m=0.04,
+        tube_wall_m=0.006,
+        frame_end=joint,
+        axle_end=joint,
+    )
     rear = tamarack.layout("rear")
     assert rear is not None
     with_bar = msgspec.structs.replace(
-        tamarack, layouts=tuple(msgspec.structs.replace(x, links=(bar,)) if x.id == rear.id else x for x in tamarack.layouts)
+        tamarack,
+        layouts=tuple(msgspec.structs.replace(x, links=(bar,)) if x.id == rear.id else x for x in tamarack.layouts),
     )
     assert "G245" in {f.code for f in review(with_bar).findings}
     flat = math.dist((0.4, 0.75), (-0.25, 0.6))
-    pulls = [math.sqrt(flat**2 - (0.15 - h) ** 2) for h in np.linspace(-tamarack.settings.droop_m, tamarack.settings.bump_m, 31)]
+    pulls = [
+        math.sqrt(flat**2 - (0.15 - h) ** 2)
+        for h in np.linspace(-tamarack.settings.droop_m, tamarack.settings.bump_m, 31)
+    ]
     found = review(with_bar).axles["rear"].leaf
     assert found is not None
     assert found.panhard_pull == pytest.approx(max(pulls) - min(pulls))
@@ -252,5 +310,12 @@ def test_what_a_leaf_layout_cannot_be(tamarack: Project) -> None:
     with pytest.raises(ValueOutOfRange, match="neither links nor leaf springs"):
         SetChoice("layouts", (*tamarack.layouts, empty)).apply(tamarack)
     assert LeafSpring(
-        spacing_m=1.0, front_m=0.5, rear_m=0.5, width_m=0.06, leaves=(Leaf(thickness_m=0.007),), front_eye_z_m=0.6, rear_eye_z_m=0.6, seat_z_m=0.5
+        spacing_m=1.0,
+        front_m=0.5,
+        rear_m=0.5,
+        width_m=0.06,
+        leaves=(Leaf(thickness_m=0.007),),
+        front_eye_z_m=0.6,
+        rear_eye_z_m=0.6,
+        seat_z_m=0.5,
     )

@@ -34,10 +34,18 @@ INCH = 0.0254
 
 @pytest.mark.parametrize(
     ("outside", "wall", "area", "inertia", "modulus", "gyration"),
-    [(2.375, 0.154, 1.07, 0.666, 0.561, 0.787), (3.5, 0.216, 2.23, 3.02, 1.72, 1.16), (1.9, 0.145, 0.799, 0.310, 0.326, 0.623)],
+    [
+        (2.375, 0.154, 1.07, 0.666, 0.561, 0.787),
+        (3.5, 0.216, 2.23, 3.02, 1.72, 1.16),
+        (1.9, 0.145, 0.799, 0.310, 0.326, 0.623),
+    ],
 )
-def test_sections_of_standard_pipe(outside: float, wall: float, area: float, inertia: float, modulus: float, gyration: float) -> None:
-    """AISC Manual of Steel Construction (9th ed.), dimensions and properties of standard pipe 2, 3 and 1 1/2 in; ASME B36.10 sizes."""
+def test_sections_of_standard_pipe(
+    outside: float, wall: float, area: float, inertia: float, modulus: float, gyration: float
+) -> None:
+    """AISC Manual of Steel Construction (9th ed.), dimensions and properties of standard pipe 2, 3 and 1 1/2 in; ASME
+    B36.10 sizes.
+    """
     s = round_section(outside * INCH, wall * INCH)
     assert s.area / INCH**2 == pytest.approx(area, rel=0.005)
     assert s.inertia / INCH**4 == pytest.approx(inertia, rel=0.005)
@@ -53,7 +61,9 @@ def test_johnson_meets_euler_at_the_turning_slenderness() -> None:
     length = math.sqrt(2 * math.pi**2 * modulus / strength) * s.gyration
     for side in (0.999999, 1.000001):
         assert column_load(s, side * length, strength, modulus) == pytest.approx(s.area * strength / 2, rel=1e-5)
-    assert column_load(s, 2 * length, strength, modulus) == pytest.approx(math.pi**2 * modulus * s.inertia / (2 * length) ** 2)
+    assert column_load(s, 2 * length, strength, modulus) == pytest.approx(
+        math.pi**2 * modulus * s.inertia / (2 * length) ** 2
+    )
     assert column_load(s, 0.01 * length, strength, modulus) == pytest.approx(s.area * strength, rel=1e-3)
 
 
@@ -76,7 +86,9 @@ def test_secant_formula_solved_another_way(length: float, bend: float) -> None:
 
 def test_rock_strike_bolt_and_tab_by_hand() -> None:
     s = round_section(0.05, 0.0075)
-    assert strike_load(s, 1.0, 480e6) == pytest.approx(4 * 480e6 * s.elastic)  # M = P·L/4 = S_y·Z (Shigley, simply supported beam)
+    assert strike_load(s, 1.0, 480e6) == pytest.approx(
+        4 * 480e6 * s.elastic
+    )  # M = P·L/4 = S_y·Z (Shigley, simply supported beam)
     assert strike_load(s, 1.0, 480e6, plastic=True) / strike_load(s, 1.0, 480e6) == pytest.approx(s.plastic / s.elastic)
     assert bolt_double_shear(0.016, 640e6) == pytest.approx(2 * math.pi / 4 * 0.016**2 * 0.577 * 640e6)
     assert tab_load(0.006, 0.016, None, 250e6) == pytest.approx(2 * 0.006 * 0.016 * 250e6)
@@ -114,10 +126,17 @@ def test_redundant_bars_share_by_least_work() -> None:
     for load in loads:
         outside += np.concatenate([load.force, np.cross(load.at, load.force) + load.moment])
     scale = 1e3
-    best = minimize(
-        lambda x: float((x[:5] ** 2 / (k / 1e7)).sum()), np.zeros(7), jac=lambda x: np.concatenate([2 * x[:5] / (k / 1e7), [0, 0]]),
-        constraints={"type": "eq", "fun": lambda x: a @ x + outside / scale, "jac": lambda x: a}, method="SLSQP", options={"ftol": 1e-14, "maxiter": 500},
-    ).x * scale  # fmt: skip
+    best = (
+        minimize(
+            lambda x: float((x[:5] ** 2 / (k / 1e7)).sum()),
+            np.zeros(7),
+            jac=lambda x: np.concatenate([2 * x[:5] / (k / 1e7), [0, 0]]),
+            constraints={"type": "eq", "fun": lambda x: a @ x + outside / scale, "jac": lambda x: a},
+            method="SLSQP",
+            options={"ftol": 1e-14, "maxiter": 500},
+        ).x
+        * scale
+    )
     assert found.bars == pytest.approx(best[:5], abs=0.05)
     assert found.springs == pytest.approx(best[5:], abs=0.05)
     assert np.abs(found.rest).max() < 1e-8
@@ -132,7 +151,9 @@ def test_what_nothing_holds_is_said() -> None:
 
 @pytest.mark.parametrize("end", ["rear", "front"])
 def test_every_case_of_the_demo_is_in_equilibrium(basalt: Project, end: str) -> None:
-    """From the JSON alone: what acts, the bars along their lines and the springs pressing down sum to nothing, force and moment."""
+    """From the JSON alone: what acts, the bars along their lines and the springs pressing down sum to nothing, force
+    and moment.
+    """
     data = json.loads(json.dumps(results(review(basalt))))["axles"][end]
     layout = basalt.layout(end)
     assert layout is not None
@@ -171,7 +192,9 @@ def test_cases_by_hand(basalt: Project) -> None:
     moved = mu * weight * rig.cg_height_m / rig.wheelbase_m
     assert case["throttle"].carried == pytest.approx(weight * share + moved)
     assert case["throttle"].along == pytest.approx(mu * (weight * share + moved))
-    assert case["braking"].along == pytest.approx(-min(mu * (weight * share - moved), (1 - rig.brake_front_share) * mu * weight))
+    assert case["braking"].along == pytest.approx(
+        -min(mu * (weight * share - moved), (1 - rig.brake_front_share) * mu * weight)
+    )
     slope = basalt.loads.side_slope_rad
     grounded = sum(x.force[1] for x in case["side_hill"].loads if x.at[2] == 0.0)
     assert abs(grounded) == pytest.approx(share * weight * math.sin(slope))

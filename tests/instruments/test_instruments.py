@@ -15,7 +15,17 @@ from hypothesis import strategies as st
 
 from stoutlink.core.instruments.averaging import WINDOW, Averager, Taken
 from stoutlink.core.instruments.port import Port
-from stoutlink.core.instruments.protocol import Answer, Identity, InstrumentError, Lines, Message, Sample, line_of, parse_line, reading_line
+from stoutlink.core.instruments.protocol import (
+    Answer,
+    Identity,
+    InstrumentError,
+    Lines,
+    Message,
+    Sample,
+    line_of,
+    parse_line,
+    reading_line,
+)
 from stoutlink.core.instruments.stand_in import StandIn
 
 
@@ -25,7 +35,12 @@ def test_the_check_is_an_exclusive_or() -> None:
     assert int(check, 16) == functools.reduce(operator.xor, body.encode())
 
 
-@given(st.sampled_from(["FL", "A"]), st.floats(-5000, 5000), st.sampled_from(["kg", "deg"]), st.sampled_from(["steady", "moving", "over"]))
+@given(
+    st.sampled_from(["FL", "A"]),
+    st.floats(-5000, 5000),
+    st.sampled_from(["kg", "deg"]),
+    st.sampled_from(["steady", "moving", "over"]),
+)
 def test_readings_survive_the_line(channel: str, value: float, unit: str, flag: str) -> None:
     back = parse_line(reading_line(Sample(channel, value, unit, flag)))  # type: ignore[arg-type]
     assert isinstance(back, Sample)
@@ -34,7 +49,16 @@ def test_readings_survive_the_line(channel: str, value: float, unit: str, flag: 
 
 
 @pytest.mark.parametrize(
-    "line", [b"", b"R FL 1.0 kg S", b"R FL 1.0 kg S*00", b"\xff\xfe*12", line_of("R FL nan kg S"), line_of("R FL 1.0 lb S"), line_of("HELLO")]
+    "line",
+    [
+        b"",
+        b"R FL 1.0 kg S",
+        b"R FL 1.0 kg S*00",
+        b"\xff\xfe*12",
+        line_of("R FL nan kg S"),
+        line_of("R FL 1.0 lb S"),
+        line_of("HELLO"),
+    ],
 )
 def test_garbage_is_refused(line: bytes) -> None:
     with pytest.raises(InstrumentError):
@@ -69,7 +93,9 @@ def test_a_steady_load_is_averaged_and_a_drifting_one_waits() -> None:
     assert got.sigma == pytest.approx(got.spread / math.sqrt(WINDOW))
     assert _feed([400 + 0.2 * i + rng.gauss(0, 0.1) for i in range(60)]) is None
     assert _feed([400 + rng.gauss(0, 5) for _ in range(300)]) is None
-    settling = [500 * (1 - math.exp(-i / 25)) + rng.gauss(0, 0.25) for i in range(400)]  # a load that creeps to its place
+    settling = [
+        500 * (1 - math.exp(-i / 25)) + rng.gauss(0, 0.25) for i in range(400)
+    ]  # a load that creeps to its place
     crept = _feed(settling)
     assert crept is not None
     assert crept.mean == pytest.approx(500, abs=0.6)
@@ -128,7 +154,10 @@ def test_four_scales_over_a_pseudo_terminal(scales: StandIn) -> None:
     again = Averager("FL")
     zeroed: Taken | None = None
     while zeroed is None:
-        zeroed = next((got for m in collect(scales, port, Sample) if isinstance(m, Sample) and (got := again.add(m)) is not None), None)
+        zeroed = next(
+            (got for m in collect(scales, port, Sample) if isinstance(m, Sample) and (got := again.add(m)) is not None),
+            None,
+        )
     assert abs(zeroed.mean) < 2.0
     port.say("DANCE")
     assert any(isinstance(m, Answer) and not m.done for m in collect(scales, port, Answer))

@@ -1,4 +1,6 @@
-"""What must hold for every layout: symmetry, construction = motion, branches, honest ends of travel, names of what is free."""
+"""What must hold for every layout: symmetry, construction = motion, branches, honest ends of travel, names of what is
+free.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,9 @@ def test_mirroring_the_layout_mirrors_the_motion() -> None:
     other = Bars.of(CENTRE, one.frame * flip, one.axle * flip)
     for heave, roll in ((0.1, 0.2), (-0.08, -0.1)):
         a, b = pose(one, heave, roll), pose(other, heave, -roll)
-        assert (a.x[0], a.y[0], a.yaw[0], a.pitch[0]) == pytest.approx((b.x[0], -b.y[0], -b.yaw[0], b.pitch[0]), abs=1e-11)
+        assert (a.x[0], a.y[0], a.yaw[0], a.pitch[0]) == pytest.approx(
+            (b.x[0], -b.y[0], -b.yaw[0], b.pitch[0]), abs=1e-11
+        )
 
 
 def test_mirrored_links_heave_straight() -> None:
@@ -106,8 +110,14 @@ def test_short_links_bind_where_geometry_says() -> None:
     [
         (PARALLEL, "sideways"),
         (DOUBLE[:3], "3 bars"),
-        ([*mirrored((1.0, 0.5, 0.7), (0.0, 0.5, 0.7)), *mirrored((1.0, 0.4, 0.7), (0.0, 0.6, 0.7))], "free|turning|steering|sideways"),
-        ([*mirrored((0.9, 0.3, 0.8), (0.0, 0.5, 0.7)), *mirrored((0.9, 0.3, 0.5), (0.0, 0.5, 0.4))], "steering about a point"),
+        (
+            [*mirrored((1.0, 0.5, 0.7), (0.0, 0.5, 0.7)), *mirrored((1.0, 0.4, 0.7), (0.0, 0.6, 0.7))],
+            "free|turning|steering|sideways",
+        ),
+        (
+            [*mirrored((0.9, 0.3, 0.8), (0.0, 0.5, 0.7)), *mirrored((0.9, 0.3, 0.5), (0.0, 0.5, 0.4))],
+            "steering about a point",
+        ),
     ],
 )
 def test_what_is_free_is_named(which: Any, words: str) -> None:
@@ -126,7 +136,10 @@ def test_held_layouts_are_held() -> None:
 
 
 def test_more_bars_hold_no_weaker() -> None:
-    four, five = bars(THREE), Bars.of(CENTRE, [*[b[0] for b in THREE], (1.0, 0.1, 0.6)], [*[b[1] for b in THREE], (0.0, 0.3, 0.5)])
+    four, five = (
+        bars(THREE),
+        Bars.of(CENTRE, [*[b[0] for b in THREE], (1.0, 0.1, 0.6)], [*[b[1] for b in THREE], (0.0, 0.3, 0.5)]),
+    )
     a, b = (motion(o, ride_pose(o)).rows[0] for o in (four, five))
     assert side_force(b, five.stiffness)[1] <= side_force(a, four.stiffness)[1] + 1e-15
 
@@ -172,8 +185,12 @@ def test_rate_and_bend_at_ride_are_the_derivatives_of_the_path(which: Any, heave
     s = np.array([-step, 0.0, step])
     p = sweep(held, s * heave, s * roll)
     path = np.array([p.x, p.y, p.yaw, p.pitch])
-    assert (path[:, 2] - path[:, 0]) / (2 * step) == pytest.approx((ride.by_heave * heave + ride.by_roll * roll)[:, 0, 0], abs=2e-6)
-    assert (path[:, 2] - 2 * path[:, 1] + path[:, 0]) / step**2 == pytest.approx(ride.bend(heave, roll)[:, 0, 0], abs=2e-5)
+    assert (path[:, 2] - path[:, 0]) / (2 * step) == pytest.approx(
+        (ride.by_heave * heave + ride.by_roll * roll)[:, 0, 0], abs=2e-6
+    )
+    assert (path[:, 2] - 2 * path[:, 1] + path[:, 0]) / step**2 == pytest.approx(
+        ride.bend(heave, roll)[:, 0, 0], abs=2e-5
+    )
 
 
 @pytest.mark.parametrize("which", [DOUBLE, THREE, SINGLE, REDUNDANT], ids=["double", "three", "single", "redundant"])

@@ -25,7 +25,9 @@ seeds = st.integers(0, 10**6)
 few = settings(max_examples=25)
 
 
-def _random(seed: int, base: list[tuple[tuple[float, float, float], tuple[float, float, float]]], spread: float = 0.08) -> Bars:
+def _random(
+    seed: int, base: list[tuple[tuple[float, float, float], tuple[float, float, float]]], spread: float = 0.08
+) -> Bars:
     rng = np.random.default_rng(seed)
     frame, axle = (np.array([b[i] for b in base]) + rng.uniform(-spread, spread, (len(base), 3)) for i in (0, 1))
     made = Bars.of(CENTRE, frame, axle)
@@ -108,13 +110,18 @@ def test_a_scaled_rig_turns_the_same(seed: int, factor: float) -> None:
     small, large = (side_view(p, t, "rear", r, 1.6) for p, t, r in ((a, ta, CENTRE[2]), (b, tb, CENTRE[2] * factor)))
     assert large.slope[0] == pytest.approx(small.slope[0], abs=1e-9)
     assert roll_motion(b, tb).steer[0] == pytest.approx(roll_motion(a, ta).steer[0], abs=1e-9)
-    assert np.abs(side_force(tb.rows[0], big.stiffness)[0]) == pytest.approx(np.abs(side_force(ta.rows[0], one.stiffness)[0]), abs=1e-9)
+    assert np.abs(side_force(tb.rows[0], big.stiffness)[0]) == pytest.approx(
+        np.abs(side_force(ta.rows[0], one.stiffness)[0]), abs=1e-9
+    )
 
 
 @few
 @given(st.floats(0.3, 2.0), st.floats(0.01, 0.12), st.floats(0.01, 0.12), st.floats(0.0, 0.3))
 def test_tube_and_take_ups_make_the_link(length: float, first: float, second: float, shank: float) -> None:
-    ends = (EndSet(first, 0.02, 0.0015, "right", 0.02, shank, 0.01), EndSet(second, 0.02, 0.0015, "left", 0.02, shank, 0.01))
+    ends = (
+        EndSet(first, 0.02, 0.0015, "right", 0.02, shank, 0.01),
+        EndSet(second, 0.02, 0.0015, "left", 0.02, shank, 0.01),
+    )
     cut = cut_link(length, 0.05, 0.006, "steel", ends)
     assert cut.tube + first + second == pytest.approx(length)
     moves = [f.longer for f in cut.ends if f is not None]
@@ -126,5 +133,7 @@ def test_tube_and_take_ups_make_the_link(length: float, first: float, second: fl
 @given(st.floats(-0.6, 0.6), st.floats(0.05, 0.95), st.floats(2.0, 4.0), st.floats(0.4, 1.4))
 def test_shares_of_one_thrust_add_up(slope: float, share: float, wheelbase: float, height: float) -> None:
     whole = anti_percent(np.array(slope), 1.0, wheelbase, height)
-    parts = anti_percent(np.array(slope), share, wheelbase, height) + anti_percent(np.array(slope), 1 - share, wheelbase, height)
+    parts = anti_percent(np.array(slope), share, wheelbase, height) + anti_percent(
+        np.array(slope), 1 - share, wheelbase, height
+    )
     assert parts == pytest.approx(whole)

@@ -24,13 +24,22 @@ few = settings(max_examples=60)
 lengths = st.floats(-3, 3)
 rises = st.floats(-0.4, 0.4)
 frames = st.lists(
-    st.tuples(st.floats(-0.5, 3.2), st.floats(0.3, 1.2), st.floats(0.3, 1.1)), min_size=2, max_size=9, unique_by=lambda p: round(p[0], 2)
+    st.tuples(st.floats(-0.5, 3.2), st.floats(0.3, 1.2), st.floats(0.3, 1.1)),
+    min_size=2,
+    max_size=9,
+    unique_by=lambda p: round(p[0], 2),
 )
 
 
 def survey(points: list[tuple[float, float, float]], datum: Datum) -> Survey:
     made = tuple(
-        SurveyPoint(id=f"p{i}", name=f"n{i}", station=(Reading(value_m=s),), height=(Reading(value_m=h),), side=(Reading(value_m=w),))
+        SurveyPoint(
+            id=f"p{i}",
+            name=f"n{i}",
+            station=(Reading(value_m=s),),
+            height=(Reading(value_m=h),),
+            side=(Reading(value_m=w),),
+        )
         for i, (s, h, w) in enumerate(points)
     )
     return Survey(id="s", name="s", datum=datum, points=made)
@@ -42,20 +51,26 @@ def spots(placed: tuple[Placed, ...]) -> np.ndarray:
 
 @few
 @given(frames, lengths, rises, rises)
-def test_lifting_a_frame_keeps_its_shape(points: list[tuple[float, float, float]], zero: float, front: float, rear: float) -> None:
+def test_lifting_a_frame_keeps_its_shape(
+    points: list[tuple[float, float, float]], zero: float, front: float, rear: float
+) -> None:
     """Rises are a rigid motion: distances between frame points stay, and the axle points stay where they are."""
     plain = spots(place_survey(survey(points, Datum(zero_x_m=zero)), WHEELBASE))
     lifted = spots(place_survey(survey(points, Datum(zero_x_m=zero, front_rise_m=front, rear_rise_m=rear)), WHEELBASE))
     for a in range(len(points)):
         for b in range(a):
-            assert np.linalg.norm(lifted[a] - lifted[b]) == pytest.approx(np.linalg.norm(plain[a] - plain[b]), abs=1e-12)
+            assert np.linalg.norm(lifted[a] - lifted[b]) == pytest.approx(
+                np.linalg.norm(plain[a] - plain[b]), abs=1e-12
+            )
     if front == rear:
         assert lifted - plain == pytest.approx(np.tile([0.0, front], (len(points), 1)))
 
 
 @few
 @given(frames, lengths, st.floats(0, 6))
-def test_the_way_the_tape_grows_does_not_matter(points: list[tuple[float, float, float]], zero: float, length: float) -> None:
+def test_the_way_the_tape_grows_does_not_matter(
+    points: list[tuple[float, float, float]], zero: float, length: float
+) -> None:
     """The same places read from the other end of a tape of any length."""
     there = place_survey(survey(points, Datum(zero_x_m=zero)), WHEELBASE)
     turned = [(length - s, h, w) for s, h, w in points]
@@ -66,7 +81,9 @@ def test_the_way_the_tape_grows_does_not_matter(points: list[tuple[float, float,
 
 @few
 @given(frames, lengths, rises, rises, st.sampled_from(["forward", "rearward"]))
-def test_a_survey_joins_itself_where_it_lies(points: list[tuple[float, float, float]], zero: float, front: float, rear: float, way: str) -> None:
+def test_a_survey_joins_itself_where_it_lies(
+    points: list[tuple[float, float, float]], zero: float, front: float, rear: float, way: str
+) -> None:
     one = survey(points, Datum(zero_x_m=zero, front_rise_m=front, rear_rise_m=rear, direction=way))  # type: ignore[arg-type]
     found = merge_survey(place_survey(one, WHEELBASE), one, WHEELBASE)
     assert found.rms < 1e-9
@@ -76,7 +93,9 @@ def test_a_survey_joins_itself_where_it_lies(points: list[tuple[float, float, fl
 
 @few
 @given(frames, st.floats(-1, 1), st.floats(-0.5, 0.5))
-def test_findings_do_not_depend_on_where_the_tape_lay(points: list[tuple[float, float, float]], shift: float, up: float) -> None:
+def test_findings_do_not_depend_on_where_the_tape_lay(
+    points: list[tuple[float, float, float]], shift: float, up: float
+) -> None:
     """Only what is outside the wheelbase may change when the same readings are shifted."""
 
     def found(datum: Datum) -> set[str]:
@@ -104,7 +123,11 @@ def test_more_readings_never_make_it_worse_than_their_scatter(values: list[float
 
 
 @few
-@given(st.lists(st.tuples(st.floats(5, 500), lengths, lengths, lengths), min_size=1, max_size=8), st.floats(0.1, 10), lengths)
+@given(
+    st.lists(st.tuples(st.floats(5, 500), lengths, lengths, lengths), min_size=1, max_size=8),
+    st.floats(0.1, 10),
+    lengths,
+)
 def test_common_centres_of_gravity(every: list[tuple[float, float, float, float]], factor: float, shift: float) -> None:
     """Heavier by a factor: same place. Moved together: moved as much. A mass at the centre: nothing moves."""
     lumps = [Lump(*one) for one in every]
@@ -119,8 +142,17 @@ def test_common_centres_of_gravity(every: list[tuple[float, float, float, float]
 
 
 @few
-@given(st.floats(0.6, 2.0), st.floats(0.4, 1.4), st.floats(0.35, 0.55), st.floats(0.35, 0.55), st.floats(0.1, 0.7), st.booleans())
-def test_any_rig_is_found_again_by_tilting(x: float, h: float, front: float, rear: float, angle: float, nose: bool) -> None:
+@given(
+    st.floats(0.6, 2.0),
+    st.floats(0.4, 1.4),
+    st.floats(0.35, 0.55),
+    st.floats(0.35, 0.55),
+    st.floats(0.1, 0.7),
+    st.booleans(),
+)
+def test_any_rig_is_found_again_by_tilting(
+    x: float, h: float, front: float, rear: float, angle: float, nose: bool
+) -> None:
     turn = angle if nose else -angle
 
     def share(phi: float) -> float:
@@ -131,7 +163,9 @@ def test_any_rig_is_found_again_by_tilting(x: float, h: float, front: float, rea
     level, tilted = share(0.0), share(turn)
     if not (0.02 < tilted < 0.98 and 0.02 < level < 0.98):
         return
-    found = height_by_tilting((level, 1 - level), (tilted, 1 - tilted), angle, WHEELBASE, (front, rear), "front" if nose else "rear")
+    found = height_by_tilting(
+        (level, 1 - level), (tilted, 1 - tilted), angle, WHEELBASE, (front, rear), "front" if nose else "rear"
+    )
     assert found.height == pytest.approx(h, abs=1e-9)
     assert found.along == pytest.approx(x, abs=1e-9)
 
@@ -147,7 +181,9 @@ def test_scales_swapped_left_to_right_mirror_the_balance_point(fl: float, fr: fl
 @few
 @given(st.floats(0.35, 0.6), st.floats(0.0, 0.8), st.floats(0.25, 1.5))
 def test_ground_angles_grow_with_height_and_shrink_with_overhang(radius: float, out: float, high: float) -> None:
-    """A point higher up leaves a steeper plane; the same point further out a flatter one; a breakover needs both wheels."""
+    """A point higher up leaves a steeper plane; the same point further out a flatter one; a breakover needs both
+    wheels.
+    """
     out += radius + 0.05  # beyond the tyre: the plane leans forward
     here = approach_angle(WHEELBASE, radius, [(WHEELBASE + out, high)])
     assert here is not None

@@ -14,7 +14,13 @@ from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, grade_loads, ring_capacity, seat_moment, side_torques
 from stoutlink.core.mechanics.gearing import counted_ratio, engine_rpm, mismatch, same_feel_ratio, speedometer
 from stoutlink.core.mechanics.narrowing import narrow_sides, shorten
-from stoutlink.core.mechanics.shaft import SHEAR, flange_bolts, torque_beside_bending, tube_section_modulus, yield_torque
+from stoutlink.core.mechanics.shaft import (
+    SHEAR,
+    flange_bolts,
+    torque_beside_bending,
+    tube_section_modulus,
+    yield_torque,
+)
 from stoutlink.core.mechanics.spline import RootForm, pitch_from_major, spline_size, tooth_torque
 from stoutlink.core.mechanics.wheel_fit import at_lock, backspacing, driveshaft
 
@@ -23,10 +29,18 @@ INCH = 0.0254
 
 @pytest.mark.parametrize(
     ("teeth", "pitch", "root", "major"),
-    [(21, 16, "30_fillet", 1.375), (20, 12, "30_fillet", 1.750), (35, 24, "45_flat", 1.500), (40, 24, "45_flat", 1.708), (27, 24, "45_flat", 1.167)],
+    [
+        (21, 16, "30_fillet", 1.375),
+        (20, 12, "30_fillet", 1.750),
+        (35, 24, "45_flat", 1.500),
+        (40, 24, "45_flat", 1.708),
+        (27, 24, "45_flat", 1.167),
+    ],
 )
 def test_major_diameters_as_printed(teeth: int, pitch: float, root: RootForm, major: float) -> None:
-    """ISO 500-1 power take-off shafts type 2 (1 3/8 in, 21 teeth) and type 3 (1 3/4 in, 20 teeth); ANSI B92.1 axle sizes (35 and 40 teeth: from memory)."""
+    """ISO 500-1 power take-off shafts type 2 (1 3/8 in, 21 teeth) and type 3 (1 3/4 in, 20 teeth); ANSI B92.1 axle
+    sizes (35 and 40 teeth: from memory).
+    """
     size = spline_size(teeth, pitch, root)
     assert size.major / INCH == pytest.approx(major, abs=0.0005)
     assert size.pitch_diameter / INCH == pytest.approx(teeth / pitch)
@@ -34,7 +48,14 @@ def test_major_diameters_as_printed(teeth: int, pitch: float, root: RootForm, ma
 
 
 @pytest.mark.parametrize(
-    ("root", "pitch", "less"), [("45_flat", 24, 1.0), ("30_flat", 10, 1.35), ("30_fillet", 10, 1.8), ("30_fillet", 16, 2.0), ("37_fillet", 16, 1.3)]
+    ("root", "pitch", "less"),
+    [
+        ("45_flat", 24, 1.0),
+        ("30_flat", 10, 1.35),
+        ("30_fillet", 10, 1.8),
+        ("30_fillet", 16, 2.0),
+        ("37_fillet", 16, 1.3),
+    ],
 )
 def test_root_diameters(root: RootForm, pitch: float, less: float) -> None:
     """ANSI B92.1 table of external minor diameters (from memory)."""
@@ -47,7 +68,15 @@ def test_a_record_is_refused_just_where_its_root_reaches_the_measured_major(root
     """The catalogue's check and the spline formula say the same, on both sides of the edge."""
     minor = spline_size(30, pitch, root).minor
     for major, bad in ((minor * 0.9999, True), (minor * 1.0001, False)):
-        axle = DonorAxle(id="a", name="A", end="rear", spline_teeth=30, spline_pitch_per_in=pitch, spline_root=root, spline_major_diameter_m=major)
+        axle = DonorAxle(
+            id="a",
+            name="A",
+            end="rear",
+            spline_teeth=30,
+            spline_pitch_per_in=pitch,
+            spline_root=root,
+            spline_major_diameter_m=major,
+        )
         assert (donor_trouble(axle) is not None) == bad
 
 
@@ -79,19 +108,25 @@ def test_bending_uses_up_torque() -> None:
 
 @pytest.mark.parametrize(("od", "wall", "modulus"), [(3.500, 0.216, 1.72), (4.000, 0.226, 2.39), (2.875, 0.203, 1.06)])
 def test_tube_section_modulus(od: float, wall: float, modulus: float) -> None:
-    """AISC Manual of Steel Construction, standard pipe 3, 3 1/2 and 2 1/2 in, elastic section modulus in cubic inches."""
+    """AISC Manual of Steel Construction, standard pipe 3, 3 1/2 and 2 1/2 in, elastic section modulus in cubic
+    inches.
+    """
     assert tube_section_modulus(od * INCH, wall * INCH) / INCH**3 == pytest.approx(modulus, abs=0.006)
 
 
 def test_flange_bolts_against_a_proof_load_table() -> None:
-    """ISO 898-1: an M12 coarse bolt of class 8.8 has a proof load of 50.6 kN; three quarters of it clamp (Shigley), μ = 0.15 (from memory)."""
+    """ISO 898-1: an M12 coarse bolt of class 8.8 has a proof load of 50.6 kN; three quarters of it clamp (Shigley), μ
+    = 0.15 (from memory).
+    """
     friction, shear = flange_bolts(8, 0.012, 0.13)
     assert friction == pytest.approx(8 * 0.75 * 50.6e3 * 0.15 * 0.065, rel=0.01)
     assert shear > 3 * friction
 
 
 def test_spline_teeth_by_plain_areas() -> None:
-    """Half the teeth, each π/(2P) thick at the pitch circle: shear area times arm (Shigley's key formula carried over)."""
+    """Half the teeth, each π/(2P) thick at the pitch circle: shear area times arm (Shigley's key formula carried
+    over).
+    """
     shear, crush = tooth_torque(30, 24, 0.05, 800e6)
     arm = 30 / 24 * INCH / 2
     assert shear == pytest.approx(0.577 * 800e6 * 15 * math.pi / 48 * INCH * 0.05 * arm, rel=1e-3)
@@ -130,7 +165,9 @@ def test_seat_moment() -> None:
 
 
 def test_gear_arithmetic_of_the_trade() -> None:
-    """Common practice: 3.73 on 31.87 in wants 4.33 on 37 in; 4.10 is −5.3 %, 4.56 +5.3 %, 4.88 +12.7 %, 5.13 +18.5 %; 4.10 → 3.73 is 0.910."""
+    """Common practice: 3.73 on 31.87 in wants 4.33 on 37 in; 4.10 is −5.3 %, 4.56 +5.3 %, 4.88 +12.7 %, 5.13 +18.5 %;
+    4.10 → 3.73 is 0.910.
+    """
     wanted = same_feel_ratio(3.73, 31.87, 37.0)
     assert wanted == pytest.approx(4.33, abs=0.005)
     for ratio, change in ((4.10, -0.053), (4.56, 0.053), (4.88, 0.127), (5.13, 0.185)):

@@ -1,6 +1,7 @@
 """Layouts worked out by hand with a straight edge, to 1e-6, through the command line's own results.
 
-Constructions: Gillespie, Fundamentals of Vehicle Dynamics, ch. 7 (side-view centre, support slope, 100 % at e/d = h/L); plan-view apexes
+Constructions: Gillespie, Fundamentals of Vehicle Dynamics, ch. 7 (side-view centre, support slope, 100 % at e/d =
+h/L); plan-view apexes
 joined for the roll axis (any text on link suspensions). Every number below is worked out in the comment beside it.
 """
 
@@ -20,7 +21,9 @@ Bars = list[tuple[Triple, Triple]]
 L, H, RADIUS = 2.8, 0.84, 0.44
 
 
-def analysed(bars: Bars, end: str = "rear", poses: tuple[tuple[float, float], ...] = (), **changes: Any) -> dict[str, Any]:
+def analysed(
+    bars: Bars, end: str = "rear", poses: tuple[tuple[float, float], ...] = (), **changes: Any
+) -> dict[str, Any]:
     """What the program says of one axle; the front takes the same bars turned round."""
     if end == "front":
         bars = [((-f[0], f[1], f[2]), (-a[0], a[1], a[2])) for f, a in bars]
@@ -42,11 +45,15 @@ def test_a_double_triangulated_layout_of_one_hundred_percent() -> None:
     """Support slope 0.60/2.0 = 0.3 = h/L: 100 % (Gillespie's condition)."""
     got = analysed(HUNDRED)
     assert (got["side_view_centre"]["x_m"], got["side_view_centre"]["z_m"]) == pytest.approx((2.0, 0.6), abs=1e-6)
-    assert (got["side_view_centre_projected"]["x_m"], got["side_view_centre_projected"]["z_m"]) == pytest.approx((2.0, 0.6), abs=1e-9)
+    assert (got["side_view_centre_projected"]["x_m"], got["side_view_centre_projected"]["z_m"]) == pytest.approx(
+        (2.0, 0.6), abs=1e-9
+    )
     assert got["support_slope"] == pytest.approx(0.3, abs=1e-6)
     assert got["anti_squat_pct"]["full_thrust"]["whole_vehicle"] == pytest.approx(100.0, abs=1e-4)
     assert got["anti_squat_pct"]["shared_open"]["whole_vehicle"] == pytest.approx(50.0, abs=1e-4)
-    assert got["anti_squat_pct"]["shared_locked"]["whole_vehicle"] == pytest.approx(50.0, abs=1e-4)  # half the weight is on each axle
+    assert got["anti_squat_pct"]["shared_locked"]["whole_vehicle"] == pytest.approx(
+        50.0, abs=1e-4
+    )  # half the weight is on each axle
     assert got["anti_lift_braking_pct"]["whole_vehicle"] == pytest.approx(30.0, abs=1e-4)
     sprung = (2000 * H - (240 + 230) * RADIUS) / (2000 - 470)
     assert got["anti_squat_pct"]["full_thrust"]["sprung_mass"] == pytest.approx(100 * H / sprung, abs=1e-4)
@@ -57,7 +64,9 @@ def test_its_roll_axis_joins_the_apexes() -> None:
     assert got["roll_centre_height_m"] == pytest.approx(0.705 + 0.10 * AXIS_SLOPE, abs=1e-6)
     assert math.tan(math.radians(got["roll_axis"]["inclination_deg"])) == pytest.approx(AXIS_SLOPE, abs=1e-6)
     assert got["roll_steer_deg_per_deg"] == pytest.approx(AXIS_SLOPE, abs=1e-6)
-    assert got["roll_axis"]["direction"] == pytest.approx([1 / math.hypot(1, AXIS_SLOPE), 0.0, AXIS_SLOPE / math.hypot(1, AXIS_SLOPE)], abs=1e-6)
+    assert got["roll_axis"]["direction"] == pytest.approx(
+        [1 / math.hypot(1, AXIS_SLOPE), 0.0, AXIS_SLOPE / math.hypot(1, AXIS_SLOPE)], abs=1e-6
+    )
     assert got["roll_axis_drawn"]["inclination_deg"] == pytest.approx(got["roll_axis"]["inclination_deg"], abs=1e-6)
 
 
@@ -106,8 +115,14 @@ def test_single_triangulated_lowers_parallel_in_plan() -> None:
 
 @pytest.mark.parametrize("slope", [-0.08, 0.0, 0.15])
 def test_three_link_with_a_level_panhard_over_the_axle(slope: float) -> None:
-    """Lowers parallel in plan, the upper on the middle: the axis runs along the lowers' slope through the panhard's middle."""
-    bars = [*mirrored((1.0, 0.42, 0.45 + slope), (0.0, 0.42, 0.45)), ((0.8, 0.0, 0.78), (0.0, 0.0, 0.72)), ((0.0, 0.45, 0.60), (0.0, -0.45, 0.60))]
+    """Lowers parallel in plan, the upper on the middle: the axis runs along the lowers' slope through the panhard's
+    middle.
+    """
+    bars = [
+        *mirrored((1.0, 0.42, 0.45 + slope), (0.0, 0.42, 0.45)),
+        ((0.8, 0.0, 0.78), (0.0, 0.0, 0.72)),
+        ((0.0, 0.45, 0.60), (0.0, -0.45, 0.60)),
+    ]
     roles = analysed_three(bars)
     assert roles["roll_centre_height_m"] == pytest.approx(0.60, abs=1e-6)
     assert roles["roll_steer_deg_per_deg"] == pytest.approx(slope, abs=1e-6)
@@ -121,7 +136,11 @@ def analysed_three(bars: Bars) -> dict[str, Any]:
 
 def test_a_level_panhard_takes_the_whole_side_force() -> None:
     """Bars in vertical fore-aft planes give nothing sideways: the panhard carries 1 N per N."""
-    bars = [*mirrored((1.0, 0.42, 0.45), (0.0, 0.42, 0.45)), ((0.8, 0.0, 0.78), (0.0, 0.0, 0.72)), ((0.0, 0.45, 0.44), (0.0, -0.45, 0.44))]
+    bars = [
+        *mirrored((1.0, 0.42, 0.45), (0.0, 0.42, 0.45)),
+        ((0.8, 0.0, 0.78), (0.0, 0.0, 0.72)),
+        ((0.0, 0.45, 0.44), (0.0, -0.45, 0.44)),
+    ]
     got = analysed_three(bars)
     forces = sorted(abs(f) for f in got["link_force_per_side_force"].values())
     assert forces == pytest.approx([0.0, 0.0, 0.0, 1.0], abs=1e-9)
@@ -129,7 +148,9 @@ def test_a_level_panhard_takes_the_whole_side_force() -> None:
 
 
 def test_level_parallel_links_swing_on_circles() -> None:
-    """Two level pairs of 1 m, equal and parallel, and a long panhard on the middle of roll: a bump of z shortens the wheelbase by 1 − √(1 − z²)."""
+    """Two level pairs of 1 m, equal and parallel, and a long panhard on the middle of roll: a bump of z shortens the
+    wheelbase by 1 − √(1 − z²).
+    """
     bars = [*mirrored((1.0, 0.45, 0.70), (0.0, 0.05, 0.70)), *mirrored((1.0, 0.05, 0.40), (0.0, 0.45, 0.40))]
     length = math.hypot(1.0, 0.40)
     z = 0.1
@@ -143,9 +164,15 @@ def test_level_parallel_links_swing_on_circles() -> None:
 
 
 def test_a_panhard_shifts_the_axle_by_its_arc() -> None:
-    """Level panhard of length p fixed at the frame on the left: a bump of z moves the axle toward it by p − √(p² − z²)."""
+    """Level panhard of length p fixed at the frame on the left: a bump of z moves the axle toward it by p − √(p² −
+    z²).
+    """
     length, z = 0.9, 0.08
-    bars = [*mirrored((30.0, 0.42, 0.45), (0.0, 0.42, 0.45)), ((30.0, 0.0, 0.72), (0.0, 0.0, 0.72)), ((0.0, 0.45, 0.60), (0.0, -0.45, 0.60))]
+    bars = [
+        *mirrored((30.0, 0.42, 0.45), (0.0, 0.42, 0.45)),
+        ((30.0, 0.0, 0.72), (0.0, 0.0, 0.72)),
+        ((0.0, 0.45, 0.60), (0.0, -0.45, 0.60)),
+    ]
     far = [((min(11.0, f[0]), f[1], f[2]), a) for f, a in bars]  # links as long as the file allows: nearly straight up
     got = analysed(far, kind="free_bars", mirrored=False, poses=((z, 0.0),))
     assert got["poses"][0]["lateral_shift_m"] == pytest.approx(length - math.sqrt(length**2 - z**2), abs=2e-5)

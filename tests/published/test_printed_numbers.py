@@ -27,9 +27,13 @@ def test_axle_splines_24_pitch(teeth: int, major: float) -> None:
 
 
 def test_spline_diameters_of_the_inch_standard() -> None:
-    """ANSI B92.1 formulas (from memory): 16/32 pitch, 20 teeth, 30° fillet root: D = 1.2500, major 1.3125, minor 1.1250 in."""
+    """ANSI B92.1 formulas (from memory): 16/32 pitch, 20 teeth, 30° fillet root: D = 1.2500, major 1.3125, minor
+    1.1250 in.
+    """
     size = spline_size(20, 16, "30_fillet")
-    assert [v / INCH for v in (size.pitch_diameter, size.major, size.minor)] == pytest.approx([1.25, 1.3125, 1.125], abs=1e-9)
+    assert [v / INCH for v in (size.pitch_diameter, size.major, size.minor)] == pytest.approx(
+        [1.25, 1.3125, 1.125], abs=1e-9
+    )
     assert spline_size(20, 8, "30_flat").minor / INCH == pytest.approx((20 - 1.35) / 8)
     assert spline_size(20, 12, "30_fillet").minor / INCH == pytest.approx((20 - 1.8) / 12)
 
@@ -41,7 +45,9 @@ def test_pitch_from_a_measured_major() -> None:
 
 
 def test_solid_shaft_in_torsion() -> None:
-    """Shigley's Mechanical Engineering Design: τ = 16T/πd³. 1.5 in, T = 9000 lbf·in gives 13.58 ksi by hand; yield at 0.577·S_y."""
+    """Shigley's Mechanical Engineering Design: τ = 16T/πd³. 1.5 in, T = 9000 lbf·in gives 13.58 ksi by hand; yield at
+    0.577·S_y.
+    """
     stress_psi = 16 * 9000 / (math.pi * 1.5**3)
     assert stress_psi == pytest.approx(13581, abs=1)
     yield_pa = stress_psi / 0.577 * 6894.757293168361
@@ -71,7 +77,9 @@ def test_engine_speed_against_the_inch_formula() -> None:
 
 
 def test_gear_arithmetic_of_the_trade() -> None:
-    """Common practice: 3.73 on 31.87 in feels like 4.33 on 37 in; 41/10 against 37/9 differ by 0.27 %; 4.10 to 3.73 is 0.910."""
+    """Common practice: 3.73 on 31.87 in feels like 4.33 on 37 in; 41/10 against 37/9 differ by 0.27 %; 4.10 to 3.73
+    is 0.910.
+    """
     assert same_feel_ratio(3.73, 31.87, 37.0) == pytest.approx(4.33, abs=0.005)
     assert mismatch(37 / 9, 1.0, 41 / 10, 1.0) == pytest.approx(0.0027, abs=0.00005)
     assert pytest.approx(0.910, abs=0.0005) == 3.73 / 4.10
@@ -82,7 +90,9 @@ def test_gear_arithmetic_of_the_trade() -> None:
 def test_link_tube_lengths(take_up: float, tube: float) -> None:
     """Common practice: 41 1/2 − 2 × 3 3/4 = 34 in; 41 1/2 − 2 × 3 1/8 = 35 1/4 in."""
     end = EndSet(take_up=take_up * INCH)
-    assert cut_link(41.5 * INCH, 1.5 * INCH, 0.25 * INCH, "steel", (end, end)).tube / INCH == pytest.approx(tube, abs=1e-9)
+    assert cut_link(41.5 * INCH, 1.5 * INCH, 0.25 * INCH, "steel", (end, end)).tube / INCH == pytest.approx(
+        tube, abs=1e-9
+    )
 
 
 @pytest.mark.parametrize(("od", "wall", "bore"), [(1.5, 0.25, 1.0), (1.75, 0.095, 1.56)])
@@ -97,7 +107,9 @@ def _end(hand: str = "right", take_up: float = 2.5, shank: float = 4.5) -> EndSe
 
 
 def test_opposite_hands_turn_both_ends_until_the_first_runs_out() -> None:
-    """By hand: 1-14 thread, 2 in engaged, 1.5 needed: 0.5 in out; 1.0 in in; the shorter shank stops first, both moving alike."""
+    """By hand: 1-14 thread, 2 in engaged, 1.5 needed: 0.5 in out; 1.0 in in; the shorter shank stops first, both
+    moving alike.
+    """
     both = cut_link(1.0, 0.05, 0.006, "steel", (_end("right"), _end("left", shank=4.25)))
     assert both.how == "tube"
     assert both.per_turn / INCH == pytest.approx(2 / 14)
@@ -124,11 +136,21 @@ def test_aluminium_wants_two_diameters_and_a_shortage_is_negative() -> None:
 
 
 def test_hundred_percent_anti_squat() -> None:
-    """Gillespie, Fundamentals of Vehicle Dynamics, ch. 7: 100 % when e/d = h/L, links meeting d ahead of and e above the contact."""
+    """Gillespie, Fundamentals of Vehicle Dynamics, ch. 7: 100 % when e/d = h/L, links meeting d ahead of and e above
+    the contact.
+    """
     h, wheelbase, d = 0.8, 2.6, 1.9
     e = d * h / wheelbase
     slope = (e - 0.45) / d  # every link points at (d, e)
-    points = [((x, y, 0.45 + slope * x + dz * (1 - x / d)), (0.0, y2, 0.45 + dz)) for x, y, y2, dz in ((0.9, 0.4, 0.1, 0.2), (0.9, -0.4, -0.1, 0.2), (1.0, 0.2, 0.5, -0.05), (1.0, -0.2, -0.5, -0.05))]  # fmt: skip
+    points = [
+        ((x, y, 0.45 + slope * x + dz * (1 - x / d)), (0.0, y2, 0.45 + dz))
+        for x, y, y2, dz in (
+            (0.9, 0.4, 0.1, 0.2),
+            (0.9, -0.4, -0.1, 0.2),
+            (1.0, 0.2, 0.5, -0.05),
+            (1.0, -0.2, -0.5, -0.05),
+        )
+    ]
     one = bars(points, (0.0, 0.0, 0.45))
     at = ride_pose(one)
     side = side_view(at, motion(one, at), "rear", 0.45, 1.6)

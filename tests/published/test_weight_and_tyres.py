@@ -13,8 +13,12 @@ from stoutlink.core.mechanics.weighing import height_by_tilting, level_scales, s
 INCH = 0.0254
 
 
-def loads(cg: tuple[float, float], wheelbase: float, radii: tuple[float, float], mass: float, nose_up: float) -> tuple[float, float]:
-    """Axle loads of a stiff vehicle turned nose up, by moments about the rear axle centre: every point is turned, none is approximated."""
+def loads(
+    cg: tuple[float, float], wheelbase: float, radii: tuple[float, float], mass: float, nose_up: float
+) -> tuple[float, float]:
+    """Axle loads of a stiff vehicle turned nose up, by moments about the rear axle centre: every point is turned,
+    none is approximated.
+    """
     c, s = math.cos(nose_up), math.sin(nose_up)
     hub_front, hub_rear = (wheelbase, radii[0]), (0.0, radii[1])
     x = [p[0] * c - p[1] * s for p in (hub_front, hub_rear, cg)]
@@ -25,7 +29,9 @@ def loads(cg: tuple[float, float], wheelbase: float, radii: tuple[float, float],
 @pytest.mark.parametrize("radii", [(0.45, 0.45), (0.41, 0.50), (0.52, 0.44)])
 @pytest.mark.parametrize("raised", ["front", "rear"])
 @pytest.mark.parametrize("degrees", [10.0, 17.0, 31.0])
-def test_tilting_gives_back_the_height_it_was_made_from(radii: tuple[float, float], raised: str, degrees: float) -> None:
+def test_tilting_gives_back_the_height_it_was_made_from(
+    radii: tuple[float, float], raised: str, degrees: float
+) -> None:
     """ISO 10392's procedure on a virtual vehicle, unequal radii included."""
     cg, wheelbase, mass = (1.24, 0.83), 2.6, 1900.0
     angle = math.radians(degrees)
@@ -82,13 +88,17 @@ def test_printed_sizes(text: str, diameter_in: float, width_mm: float) -> None:
     assert size.width * 1000 == pytest.approx(width_mm, abs=1e-9)
 
 
-@pytest.mark.parametrize("text", ["", "39 in on 17 in wheel", "37", "x12R17", "315/70", "999/70R17", "37x12.50R40", "12x12.50R17", "big"])
+@pytest.mark.parametrize(
+    "text", ["", "39 in on 17 in wheel", "37", "x12R17", "315/70", "999/70R17", "37x12.50R40", "12x12.50R17", "big"]
+)
 def test_what_is_no_size_is_not_guessed(text: str) -> None:
     assert parse_tyre_size(text) is None
 
 
 def test_ground_angles_of_simple_shapes() -> None:
-    """Limits that can be seen: a wheel small against all else gives atan; a point at the height of the hub, a radius ahead, gives 90°."""
+    """Limits that can be seen: a wheel small against all else gives atan; a point at the height of the hub, a radius
+    ahead, gives 90°.
+    """
     assert approach_angle(2.5, 1e-9, [(3.5, 1.0)]) == pytest.approx(math.pi / 4)
     assert tangent_angle(2.5, 0.45, (2.95, 0.45)) == pytest.approx(math.pi / 2)
     assert breakover_angle(2.6, (1e-9, 1e-9), [(1.3, 0.5)]) == pytest.approx(2 * math.atan(2 * 0.5 / 2.6))

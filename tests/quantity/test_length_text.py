@@ -25,7 +25,9 @@ def test_inch_text(text: str, inches: float) -> None:
     assert parse_length(text, "in") == pytest.approx(inches * INCH, abs=1e-12)
 
 
-@pytest.mark.parametrize(("text", "metres"), [("1054 mm", 1.054), ("105.4cm", 1.054), ("1.054 m", 1.054), ("-12 mm", -0.012)])
+@pytest.mark.parametrize(
+    ("text", "metres"), [("1054 mm", 1.054), ("105.4cm", 1.054), ("1.054 m", 1.054), ("-12 mm", -0.012)]
+)
 def test_metric_text_in_an_inch_project(text: str, metres: float) -> None:
     assert parse_length(text, "in") == pytest.approx(metres, abs=1e-15)
 
@@ -94,7 +96,11 @@ def test_a_unit_of_another_kind_is_refused() -> None:
         parse_quantity("5 kg", "torque", "in")
 
 
-@given(st.floats(0.01, 5000), st.sampled_from(["mass", "torque", "speed", "angle", "ratio", "share", "rpm"]), st.sampled_from(["in", "mm"]))
+@given(
+    st.floats(0.01, 5000),
+    st.sampled_from(["mass", "torque", "speed", "angle", "ratio", "share", "rpm"]),
+    st.sampled_from(["in", "mm"]),
+)
 def test_edit_text_of_every_kind_reads_back(value: float, kind: str, unit: str) -> None:
     assert parse_quantity(edit_text(value, kind, unit), kind, unit) == pytest.approx(value, rel=1e-4, abs=1e-6)  # type: ignore[arg-type]
 

@@ -23,7 +23,9 @@ KINDS: tuple[Kind, ...] = get_args(Kind)
     st.booleans(),
     st.sampled_from([" ± ", "±", " +/- ", "+-"]),
 )
-def test_value_and_doubt_survive_the_field(kind: Kind, unit: str, value: float, sigma: float, estimated: bool, sign: str) -> None:
+def test_value_and_doubt_survive_the_field(
+    kind: Kind, unit: str, value: float, sigma: float, estimated: bool, sign: str
+) -> None:
     """What a field offers reads back: the value to its last digit, the ± as twice σ, the mark of an estimate."""
     text = f"{'~' if estimated else ''}{edit_text(value, kind, unit)}{sign}{edit_text(2 * sigma, kind, unit)}"  # type: ignore[arg-type]
     typed = parse_typed(text, kind, unit)  # type: ignore[arg-type]

@@ -82,7 +82,10 @@ def test_the_schema_accepts_what_is_written_and_refuses_what_is_not() -> None:
         (_with("version", 0), ["version is 0"]),
         (_with("version", "1"), ["version", "“1”"]),
         (_with("rig.wheelbase_m", float("nan")), ["rig.wheelbase_m", "NaN"]),
-        (_with("layouts.0.links.1.axle_pivot_m.2", float("inf")), ["layouts.rear-a.links.upper_right.axle_pivot_m.2", "infinite"]),
+        (
+            _with("layouts.0.links.1.axle_pivot_m.2", float("inf")),
+            ["layouts.rear-a.links.upper_right.axle_pivot_m.2", "infinite"],
+        ),
         (_with("rig.cg_height_m", 1e5).replace(b"100000.0", b"1e999"), ["rig.cg_height_m", "infinite"]),
         (_with("rig.mass_kg", -3), ["rig.mass_kg is -3", "100"]),
         (_with("rig.mass_kg", "heavy"), ["rig.mass_kg is “heavy”"]),
@@ -99,7 +102,10 @@ def test_the_schema_accepts_what_is_written_and_refuses_what_is_not() -> None:
         (_with("rear_layout", "gone"), ["rear_layout", "gone"]),
         (_with("layouts.0.links.0.frame_end.joint", "nope"), ["upper_left", "nope"]),
         (_with("layouts.0.links.1.id", "upper_left"), ["upper_left", "twice"]),
-        (_with("layouts.0.links.0.axle_pivot_m", _plain()["layouts"][0]["links"][0]["frame_pivot_m"]), ["upper_left", "same point"]),
+        (
+            _with("layouts.0.links.0.axle_pivot_m", _plain()["layouts"][0]["links"][0]["frame_pivot_m"]),
+            ["upper_left", "same point"],
+        ),
         (_with("layouts.0.links.0.tube_wall_m", 0.05), ["tube_wall_m is 0.05"]),
         (_with("layouts.0.links.0.frame_pivot_m", [1.0, 2.0]), ["frame_pivot_m"]),
         (_with("joints.0.thread_pitch_m", None), ["rod-1125-r"]),
@@ -137,7 +143,9 @@ def test_saving_keeps_the_previous_file(basalt: Project, tmp_path: Path) -> None
 
 
 @pytest.mark.parametrize("failing", ["fsync", "replace"])
-def test_a_full_disk_leaves_the_old_file_whole(basalt: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, failing: str) -> None:
+def test_a_full_disk_leaves_the_old_file_whole(
+    basalt: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, failing: str
+) -> None:
     path = tmp_path / "rig.stoutlink"
     write_project(basalt, path)
     before = path.read_bytes()

@@ -18,7 +18,9 @@ from stoutlink.core.storage.dxf_outline import area, read_outlines
 from stoutlink.core.storage.survey_table import read_survey, read_survey_file, write_survey
 
 lengths = st.floats(-100, 100, allow_nan=False, allow_infinity=False)
-typed = st.sampled_from(["815 mm", "3' 5 1/2\"", "22 3/4 in"]).map(lambda t: Reading(value_m=parse_length(t, "in"), text=t))
+typed = st.sampled_from(["815 mm", "3' 5 1/2\"", "22 3/4 in"]).map(
+    lambda t: Reading(value_m=parse_length(t, "in"), text=t)
+)
 readings = st.lists(st.builds(lambda v: Reading(value_m=v), lengths) | typed, max_size=3).map(tuple)
 names = st.text(string.ascii_letters + string.digits + " ,;\"'|-°½#\\", max_size=20).map(str.strip)
 notes = st.text('ab ,;"#\\nr\n\r\u2028\x0c', max_size=20)
@@ -40,8 +42,12 @@ points = st.builds(
     names.filter(bool),
     notes,
 )
-def test_round_trip_loses_nothing(every: list[SurveyPoint], unit: str, zero: float, way: str, name: str, said: str) -> None:
-    numbered = tuple(SurveyPoint(**{f: getattr(p, f) for f in p.__struct_fields__} | {"id": f"p{i}"}) for i, p in enumerate(every))
+def test_round_trip_loses_nothing(
+    every: list[SurveyPoint], unit: str, zero: float, way: str, name: str, said: str
+) -> None:
+    numbered = tuple(
+        SurveyPoint(**{f: getattr(p, f) for f in p.__struct_fields__} | {"id": f"p{i}"}) for i, p in enumerate(every)
+    )
     survey = Survey(id="s", name=name, notes=said, datum=Datum(zero_x_m=zero, direction=way), points=numbered)  # type: ignore[arg-type]
     table = read_survey(write_survey(survey, unit), "mm" if unit == "in" else "in", survey_id="s")  # type: ignore[arg-type]
     assert table.problems == ()
@@ -50,7 +56,13 @@ def test_round_trip_loses_nothing(every: list[SurveyPoint], unit: str, zero: flo
 
 def test_texts_as_typed_survive() -> None:
     survey = Survey(
-        id="s", name="s", points=(SurveyPoint(id="a", station=(Reading(value_m=0.8509, text="33 1/2"), Reading(value_m=0.815, text="815 mm"))),)
+        id="s",
+        name="s",
+        points=(
+            SurveyPoint(
+                id="a", station=(Reading(value_m=0.8509, text="33 1/2"), Reading(value_m=0.815, text="815 mm"))
+            ),
+        ),
     )
     text = write_survey(survey, "in")
     assert "33 1/2 | 815 mm" in text
@@ -119,6 +131,11 @@ def test_drawings_that_cannot_be_used(tmp_path: Path) -> None:
     (tmp_path / "no.dxf").write_text("hello")
     _drawing(tmp_path / "odd.dxf", 21)
     new_drawing().saveas(tmp_path / "void.dxf")
-    for name, words in (("no.dxf", "DXF"), ("odd.dxf", "unit"), ("void.dxf", "no closed outline"), ("gone.dxf", "cannot be opened")):
+    for name, words in (
+        ("no.dxf", "DXF"),
+        ("odd.dxf", "unit"),
+        ("void.dxf", "no closed outline"),
+        ("gone.dxf", "cannot be opened"),
+    ):
         with pytest.raises(FileError, match=words):
             read_outlines(tmp_path / name)

@@ -59,7 +59,9 @@ def test_old_feel_and_speedometer() -> None:
 
 
 def test_usable_band_is_read_off_the_curve() -> None:
-    """Straight between points: 240 N·m (80 % of 300) lies half way from 180 to 300 and two thirds of the way from 300 to 210."""
+    """Straight between points: 240 N·m (80 % of 300) lies half way from 180 to 300 and two thirds of the way from 300
+    to 210.
+    """
     curve = tuple(TorquePoint(rpm=r, torque_nm=t) for r, t in ((1000.0, 180.0), (2000.0, 300.0), (3500.0, 210.0)))
     train = msgspec.structs.replace(plain_rig().drivetrain, torque_curve=curve)
     assert usable_band(train) == pytest.approx((1500.0, 3000.0))
@@ -88,7 +90,15 @@ def test_match_matrix_tells_what_fits_and_what_bridges() -> None:
     shelf = (
         ShelfPart(id="a", name="Locker", kind="locker", spline_teeth=33, lowest_ratio=4.3),
         ShelfPart(id="b", name="Set", kind="gear_set", gears=ToothPair(ring=43, pinion=8)),
-        ShelfPart(id="c", name="Adapters", kind="adapter", bolt_count=6, bolt_circle_m=0.14, other_bolt_count=8, other_bolt_circle_m=0.1651),
+        ShelfPart(
+            id="c",
+            name="Adapters",
+            kind="adapter",
+            bolt_count=6,
+            bolt_circle_m=0.14,
+            other_bolt_count=8,
+            other_bolt_circle_m=0.1651,
+        ),
     )
     project = plain_project(front, rear, shelf=shelf)
     found = match_matrix(project, project.rig, front, rear)
@@ -109,9 +119,13 @@ def test_match_matrix_tells_what_fits_and_what_bridges() -> None:
 
 
 def test_fit_up_by_hand() -> None:
-    """Common practice: a kit 3 1/2 in a side wider over a fender 2 in wider stands out 1 1/2 in a side; widths 6 in apart, 2 1/2 in adapters leave 1/2 in a side."""
+    """Common practice: a kit 3 1/2 in a side wider over a fender 2 in wider stands out 1 1/2 in a side; widths 6 in
+    apart, 2 1/2 in adapters leave 1/2 in a side.
+    """
     inch = 0.0254
-    wheel = msgspec.structs.replace(plain_rig().rear, wheel_offset_m=0.0, rim_width_m=9 * inch, tyre_text="", tyre_free_radius_m=0.48)
+    wheel = msgspec.structs.replace(
+        plain_rig().rear, wheel_offset_m=0.0, rim_width_m=9 * inch, tyre_text="", tyre_free_radius_m=0.48
+    )
     fender = 1.6 + wheel.tread + 2 * 2 * inch
     rig = plain_rig(rear=wheel, body=Body(fender_rear_m=fender, frame_rear_m=0.9))
     wide = plain_axle(width_m=1.6 + 7 * inch)
@@ -135,14 +149,19 @@ def test_fit_up_by_hand() -> None:
 def test_a_longer_snout_makes_the_driveshaft_shorter_by_as_much() -> None:
     """Common practice: 2 in longer from centre to joint, about 2 in shorter shaft."""
     rig = plain_rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, output_m=(1.2, 0.0, 0.45)))
-    lengths = [fit_up(plain_project(rig=rig), rig, plain_axle(snout_length_m=s), AxlePlan()).shaft_length for s in (0.30, 0.3508)]
+    lengths = [
+        fit_up(plain_project(rig=rig), rig, plain_axle(snout_length_m=s), AxlePlan()).shaft_length
+        for s in (0.30, 0.3508)
+    ]
     assert None not in lengths
     assert lengths[0] == pytest.approx((lengths[1] or 0) + 0.0508, abs=1e-6)
 
 
 def test_narrowing_offers_axles_that_have_the_width() -> None:
     right = plain_axle(id="right", name="Right width", width_m=1.505)
-    donor = plain_axle(spline_length_m=0.064, spline_engaged_m=0.058, neck_length_m=0.09, body_diameter_m=0.036, jig_length_m=1.8)
+    donor = plain_axle(
+        spline_length_m=0.064, spline_engaged_m=0.058, neck_length_m=0.09, body_diameter_m=0.036, jig_length_m=1.8
+    )
     project = plain_project(rear=donor, donors=(plain_front(), donor, right))
     found = narrowing(project, donor, 1.5, centre_pinion=False)
     assert found is not None
@@ -192,7 +211,9 @@ def test_cost_to_ready_adds_up_line_by_line() -> None:
 def test_cost_makes_both_ends_match_and_sees_every_drag() -> None:
     front = plain_front(ring_teeth=41, pinion_teeth=9, ratios=sets("40/10", "41/9"))
     rear = plain_axle(brake="none", c_clips=True, missing="a hub", parking_brake="none")
-    project = plain_project(front, rear, rear_plan=AxlePlan(locker="air", upgrades=("shafts",), width_m=1.5, shaved=True))
+    project = plain_project(
+        front, rear, rear_plan=AxlePlan(locker="air", upgrades=("shafts",), width_m=1.5, shaved=True)
+    )
     ids = {(x.id, x.end) for x in cost_to_ready(project, project.rig, front, rear).lines}
     regeared = [end for end in ("front", "rear") if ("gear_set", end) in ids]
     assert len(regeared) == 1
@@ -211,8 +232,12 @@ def test_cost_makes_both_ends_match_and_sees_every_drag() -> None:
     ):
         assert (name, "rear") in ids, name
     assert {("tool_setup", "both"), ("tool_hub", "both"), ("tool_bar", "both")} <= ids
-    crossing = plain_project(plain_front(carrier_break_ratio=4.2), rear, front_plan=AxlePlan(gears=ToothPair(ring=41, pinion=9)))
-    assert ("carrier", "front") in {(x.id, x.end) for x in cost_to_ready(crossing, crossing.rig, crossing.donors[0], rear).lines}
+    crossing = plain_project(
+        plain_front(carrier_break_ratio=4.2), rear, front_plan=AxlePlan(gears=ToothPair(ring=41, pinion=9))
+    )
+    assert ("carrier", "front") in {
+        (x.id, x.end) for x in cost_to_ready(crossing, crossing.rig, crossing.donors[0], rear).lines
+    }
 
 
 def test_the_pick_agrees_with_the_cost_list(basalt: Project) -> None:
@@ -239,7 +264,11 @@ def test_the_ranking_does_not_care_for_units_or_currency(basalt: Project) -> Non
     prices = tuple(Price(id=n, amount=7.3 * line.amount) for n, line in BY_ID.items())
     inspections = tuple(
         msgspec.structs.replace(
-            i, checks=tuple(msgspec.structs.replace(c, cost=7.3 * (c.cost or next(o.worn for o in LOOKS if o.id == c.id))) for c in i.checks)
+            i,
+            checks=tuple(
+                msgspec.structs.replace(c, cost=7.3 * (c.cost or next(o.worn for o in LOOKS if o.id == c.id)))
+                for c in i.checks
+            ),
         )
         for i in basalt.inspections
     )
@@ -248,13 +277,25 @@ def test_the_ranking_does_not_care_for_units_or_currency(basalt: Project) -> Non
 
 
 def test_weights_decide_and_words_follow() -> None:
-    cheap = plain_axle(id="cheap", name="Cheap", price=100.0, ring_diameter_m=0.24, spline_teeth=33, neck_diameter_m=None, seat_spacing_m=1.3)
-    strong = msgspec.structs.replace(cheap, id="strong", name="Strong", price=5000.0, ring_diameter_m=0.30, spline_teeth=38, tube_wall_m=0.016)
+    cheap = plain_axle(
+        id="cheap",
+        name="Cheap",
+        price=100.0,
+        ring_diameter_m=0.24,
+        spline_teeth=33,
+        neck_diameter_m=None,
+        seat_spacing_m=1.3,
+    )
+    strong = msgspec.structs.replace(
+        cheap, id="strong", name="Strong", price=5000.0, ring_diameter_m=0.30, spline_teeth=38, tube_wall_m=0.016
+    )
 
     def best(**weights: float) -> str:
         zero: dict[str, float] = dict.fromkeys(CRITERIA, 0.0)
         project = plain_project(
-            rear=cheap, donors=(plain_front(), cheap, strong), choosing=msgspec.structs.replace(Choosing(least_margin=0.0), **{**zero, **weights})
+            rear=cheap,
+            donors=(plain_front(), cheap, strong),
+            choosing=msgspec.structs.replace(Choosing(least_margin=0.0), **{**zero, **weights}),
         )
         return rank_pairs(project, project.rig, [None], [cheap, strong]).best[0].name
 
@@ -273,7 +314,11 @@ def test_a_planned_set_counts_only_where_it_is_made() -> None:
     plan = AxlePlan(gears=nine)
     assert [plan.gears_for(a) for a in (has, has_not, listless)] == [nine, None, nine]
     project = plain_project(plain_front(), has, donors=(plain_front(), has, has_not, listless), rear_plan=plan)
-    used = {one.rear.id: one.gears[1] for one in rank_pairs(project, project.rig, [None], [has, has_not, listless]).best if one.rear is not None}
+    used = {
+        one.rear.id: one.gears[1]
+        for one in rank_pairs(project, project.rig, [None], [has, has_not, listless]).best
+        if one.rear is not None
+    }
     assert used["plain"] == nine
     assert used["listless"] == nine
     assert used["other"] in sets("40/10", "43/10")
@@ -300,7 +345,9 @@ def test_the_front_of_many_against_brute_force() -> None:
 
 def test_merging_keeps_what_is_known_and_trusts_the_better() -> None:
     mine = DonorAxle(id="x", name="X", end="rear", width_m=1.60, ring_teeth=41, pinion_teeth=10, basis="claim")
-    theirs = DonorAxle(id="x", name="X again", end="rear", width_m=1.58, ring_teeth=43, pinion_teeth=10, tube_od_m=0.08, basis="sheet")
+    theirs = DonorAxle(
+        id="x", name="X again", end="rear", width_m=1.58, ring_teeth=43, pinion_teeth=10, tube_od_m=0.08, basis="sheet"
+    )
     merged = merge_donor(mine, theirs, {("x", "width_m"): "measured"}, {})
     assert merged.axle.width_m == 1.60
     assert merged.marks["x", "width_m"] == "measured"
@@ -331,7 +378,12 @@ def test_every_number_of_the_demo_is_finite_or_said(basalt: Project) -> None:
     for donor in basalt.donors:
         found = fit_up(basalt, basalt.rig, donor, AxlePlan())
         assert (
-            fit_up(plain_project(), plain_rig(rear=msgspec.structs.replace(plain_rig().rear, wheel_offset_m=None)), plain_axle(), AxlePlan()).poke
+            fit_up(
+                plain_project(),
+                plain_rig(rear=msgspec.structs.replace(plain_rig().rear, wheel_offset_m=None)),
+                plain_axle(),
+                AxlePlan(),
+            ).poke
             is None
         )
         for name in ("width", "tyre_outside", "under_housing", "shaft_length", "shaft_angle"):

@@ -27,7 +27,13 @@ def rear(**changes: Any) -> DonorAxle:
 
 
 def front(**changes: Any) -> DonorAxle:
-    strong = {**STRONG, "outer_joint_rating_nm": 90_000.0, "stub_spline_teeth": 60, "lockout_rating_nm": 90_000.0, "pinion_spline_teeth": 40}
+    strong = {
+        **STRONG,
+        "outer_joint_rating_nm": 90_000.0,
+        "stub_spline_teeth": 60,
+        "lockout_rating_nm": 90_000.0,
+        "pinion_spline_teeth": 40,
+    }
     return plain_front(**{**strong, **changes})
 
 
@@ -78,9 +84,12 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K127": lambda: quiet(two=rear(pinion_teeth=7)),
     "K128": lambda: quiet(two=rear(spline_teeth=26, locker="spool"), one=front(locker="spool")),
     "K129": lambda: quiet(choosing=Choosing(budget=10.0)),
-    "K130": lambda: quiet(two=rear(ratios=(ToothPair(ring=41, pinion=10),)), rear_plan=AxlePlan(gears=ToothPair(ring=47, pinion=10))),
+    "K130": lambda: quiet(
+        two=rear(ratios=(ToothPair(ring=41, pinion=10),)), rear_plan=AxlePlan(gears=ToothPair(ring=47, pinion=10))
+    ),
     "K131": lambda: quiet(
-        two=rear(carrier_break_ratio=4.2, ratios=(ToothPair(ring=45, pinion=10),)), rear_plan=AxlePlan(gears=ToothPair(ring=45, pinion=10))
+        two=rear(carrier_break_ratio=4.2, ratios=(ToothPair(ring=45, pinion=10),)),
+        rear_plan=AxlePlan(gears=ToothPair(ring=45, pinion=10)),
     ),
     "K132": lambda: quiet(on=rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, torque_curve=CURVE))),
     "K133": lambda: quiet(on=fitted(old_ratio=3.0, old_rolling_radius_m=0.46, speed_pickup="driveshaft")),
@@ -89,7 +98,10 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K136": lambda: quiet(on=rig(body=Body(fender_rear_m=1.6))),
     "K137": lambda: quiet(on=rig(body=Body(frame_front_m=1.2))),
     "K138": lambda: quiet(on=rig(body=Body(frame_rear_m=1.9))),
-    "K139": lambda: quiet(one=front(pinion_offset_m=0.2), on=rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, output_side="right"))),
+    "K139": lambda: quiet(
+        one=front(pinion_offset_m=0.2),
+        on=rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, output_side="right")),
+    ),
     "K140": lambda: quiet(on=fitted(rear_joint_series="P9")),
     "K141": lambda: quiet(on=rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, output_m=(0.6, 0.0, 0.6)))),
     "K142": lambda: quiet(rear_plan=AxlePlan(width_m=1.5), donors=(front(), rear(), rear(id="other", width_m=1.5))),
@@ -102,9 +114,14 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K151": lambda: quiet(one=front(lockouts="none")),
     "K152": lambda: quiet(two=rear(locker="air"), on=fitted(air_supply=False)),
     "K153": lambda: quiet(two=rear(locker="electric", third_member=True)),
-    "K154": lambda: quiet(two=rear(ratios=(ToothPair(ring=41, pinion=9),)), rear_plan=AxlePlan(locker="air", gears=ToothPair(ring=41, pinion=9))),
+    "K154": lambda: quiet(
+        two=rear(ratios=(ToothPair(ring=41, pinion=9),)),
+        rear_plan=AxlePlan(locker="air", gears=ToothPair(ring=41, pinion=9)),
+    ),
     "K155": lambda: quiet(two=rear(locker="electric"), on=fitted(spare_circuit=None)),
-    "K156": lambda: quiet(rear_plan=AxlePlan(locker="air"), shelf=(ShelfPart(id="a", name="Locker", kind="locker", spline_teeth=33),)),
+    "K156": lambda: quiet(
+        rear_plan=AxlePlan(locker="air"), shelf=(ShelfPart(id="a", name="Locker", kind="locker", spline_teeth=33),)
+    ),
     "K157": lambda: quiet(two=rear(locker="spool"), rear_plan=AxlePlan(locker="drop_in")),
     "K158": lambda: quiet(two=rear(brake="none")),
     "K159": lambda: quiet(on=fitted(old_rolling_radius_m=0.36)),

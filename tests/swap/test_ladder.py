@@ -56,7 +56,10 @@ def test_a_weak_engine_is_the_limit_and_an_open_centre_halves_it() -> None:
     assert found is not None
     quick = [
         donor_in_rig(r, plain_axle()).demand_engine
-        for r in (weak, msgspec.structs.replace(weak, drivetrain=msgspec.structs.replace(weak.drivetrain, transfer_case="open")))
+        for r in (
+            weak,
+            msgspec.structs.replace(weak, drivetrain=msgspec.structs.replace(weak.drivetrain, transfer_case="open")),
+        )
     ]
     assert None not in quick
     assert quick[1] == pytest.approx((quick[0] or 0.0) / 2)
@@ -68,11 +71,15 @@ def test_a_weak_engine_is_the_limit_and_an_open_centre_halves_it() -> None:
 
 
 def test_lockers_share_as_they_do() -> None:
-    """A wheel in the air: nothing through an open one, the preload through a slipping one, all the grip through a locked one."""
+    """A wheel in the air: nothing through an open one, the preload through a slipping one, all the grip through a
+    locked one.
+    """
     tyre = 0.8 * 1000 * G * 0.45
     assert asked(plain_axle(locker="open"), "inner_spline")["one_wheel"] == 0.0
     for name in ("limited_slip", "torque_sensing"):
-        assert asked(plain_axle(locker=name), "inner_spline")["one_wheel"] == pytest.approx(1.4 * BY_ID[name].preload_nm)
+        assert asked(plain_axle(locker=name), "inner_spline")["one_wheel"] == pytest.approx(
+            1.4 * BY_ID[name].preload_nm
+        )
     for name in ("drop_in", "automatic", "air", "electric", "selectable", "spool"):
         assert asked(plain_axle(locker=name), "inner_spline")["one_wheel"] == pytest.approx(1.4 * tyre)
 
@@ -141,7 +148,13 @@ def test_a_measured_major_finds_the_pitch() -> None:
 
 def test_the_upgrade_path_ends_when_all_holds_or_the_housing_is_the_end() -> None:
     rig = plain_rig()
-    weak_stub = plain_front(stub_spline_teeth=22, locker="spool", ring_rating_nm=30_000.0, outer_joint_rating_nm=9000.0, lockout_rating_nm=9000.0)
+    weak_stub = plain_front(
+        stub_spline_teeth=22,
+        locker="spool",
+        ring_rating_nm=30_000.0,
+        outer_joint_rating_nm=9000.0,
+        lockout_rating_nm=9000.0,
+    )
     path = upgrade_path(rig, weak_stub, PLAN, CHOOSING)
     assert path.steps[0].weakest == "Stub shaft"
     assert path.steps[1].upgrade == "stubs"
@@ -173,7 +186,10 @@ def test_margins_carry_their_uncertainty(basalt: Project) -> None:
 
 @given(teeth=st.integers(24, 40), more=st.integers(1, 6), locker=st.sampled_from(LOCKERS))
 def test_a_bigger_shaft_never_lowers_a_margin(teeth: int, more: int, locker: str) -> None:
-    small, big = (ladder(plain_rig(), plain_axle(spline_teeth=n, neck_diameter_m=None, locker=locker), PLAN, CHOOSING) for n in (teeth, teeth + more))
+    small, big = (
+        ladder(plain_rig(), plain_axle(spline_teeth=n, neck_diameter_m=None, locker=locker), PLAN, CHOOSING)
+        for n in (teeth, teeth + more)
+    )
     for part in ("inner_spline", "ring_forward", "tube"):
         a, b = small.rung(part), big.rung(part)
         assert a is not None
@@ -189,7 +205,9 @@ def test_a_bigger_shaft_never_lowers_a_margin(teeth: int, more: int, locker: str
     friction=st.floats(0.2, 1.5),
     side=st.sampled_from(["front", "rear"]),
 )
-def test_a_spool_never_asks_less_of_the_worst_shaft(locker: str, mass: float, torque: float, friction: float, side: str) -> None:
+def test_a_spool_never_asks_less_of_the_worst_shaft(
+    locker: str, mass: float, torque: float, friction: float, side: str
+) -> None:
     rig = plain_rig(mass_kg=mass, drivetrain=msgspec.structs.replace(plain_rig().drivetrain, engine_torque_nm=torque))
     choosing = Choosing(friction=friction)
     make = plain_axle if side == "rear" else plain_front
@@ -204,13 +222,18 @@ def test_a_spool_never_asks_less_of_the_worst_shaft(locker: str, mass: float, to
     teeth=st.lists(st.integers(24, 38), min_size=2, max_size=4, unique=True), lockers=st.lists(st.sampled_from(LOCKERS), min_size=4, max_size=4),
     ring=st.floats(0.16, 0.28), side=st.floats(0, 0.6),
 )  # fmt: skip
-def test_ranking_sees_the_same_margins_as_the_ladder(teeth: list[int], lockers: list[str], ring: float, side: float) -> None:
+def test_ranking_sees_the_same_margins_as_the_ladder(
+    teeth: list[int], lockers: list[str], ring: float, side: float
+) -> None:
     """The whole table at once and one axle at a time: two routes to every margin, gears included."""
     rears = [
         plain_axle(id=f"r{n}", spline_teeth=n, locker=k, ring_diameter_m=ring, floating="semi", wheel_overhang_m=0.06)
         for n, k in zip(teeth, lockers, strict=False)
     ]
-    fronts = [plain_front(id=f"f{n}", spline_teeth=n, locker=k, ring_diameter_m=ring) for n, k in zip(teeth, reversed(lockers), strict=False)]
+    fronts = [
+        plain_front(id=f"f{n}", spline_teeth=n, locker=k, ring_diameter_m=ring)
+        for n, k in zip(teeth, reversed(lockers), strict=False)
+    ]
     choosing = Choosing(side_force_share=side)
     project = plain_project(fronts[0], rears[0], choosing=choosing, donors=(*fronts, *rears))
     for one in rank_pairs(project, project.rig, fronts, rears).best:

@@ -54,9 +54,13 @@ def random_axle(rng: random.Random, n: int, end: str) -> DonorAxle:
         if name not in ("id", "name", "end", "ratios", "basis", "hub_ratio") and rng.random() < known:
             fields[name] = _value(name, rng)
     if rng.random() < 0.6:
-        fields["ratios"] = tuple(ToothPair(ring=rng.randint(30, 60), pinion=rng.randint(6, 16)) for _ in range(rng.randint(1, 4)))
+        fields["ratios"] = tuple(
+            ToothPair(ring=rng.randint(30, 60), pinion=rng.randint(6, 16)) for _ in range(rng.randint(1, 4))
+        )
     while True:
-        axle = DonorAxle(id=f"{end}-{n}", name=f"Axle {n}", end=end, hub_ratio=rng.choice([1.0, 1.0, 1.4, 4.0]), **fields)  # type: ignore[arg-type]
+        axle = DonorAxle(
+            id=f"{end}-{n}", name=f"Axle {n}", end=end, hub_ratio=rng.choice([1.0, 1.0, 1.4, 4.0]), **fields
+        )  # type: ignore[arg-type]
         trouble = donor_trouble(axle)
         if trouble is None:
             return msgspec.convert(msgspec.to_builtins(axle), DonorAxle)
@@ -72,11 +76,15 @@ def test_any_record_can_be_judged(basalt: Project, seed: int) -> None:
     fronts, rears = ([random_axle(rng, n, end) for n in range(4)] for end in ("front", "rear"))
     plans = [
         AxlePlan(
-            locker=rng.choice([None, "air", "open", "drop_in", "limited_slip"]), width_m=rng.choice([None, 1.2, 1.6]), centre_pinion=rng.random() < 0.5, shaved=rng.random() < 0.5,
-            gears=rng.choice([None, ToothPair(ring=41, pinion=10)]), upgrades=tuple(rng.sample(UPGRADES, rng.randint(0, 6))),
+            locker=rng.choice([None, "air", "open", "drop_in", "limited_slip"]),
+            width_m=rng.choice([None, 1.2, 1.6]),
+            centre_pinion=rng.random() < 0.5,
+            shaved=rng.random() < 0.5,
+            gears=rng.choice([None, ToothPair(ring=41, pinion=10)]),
+            upgrades=tuple(rng.sample(UPGRADES, rng.randint(0, 6))),
         )
         for _ in range(2)
-    ]  # fmt: skip
+    ]
     project = msgspec.structs.replace(
         basalt,
         donors=(*fronts, *rears),

@@ -89,7 +89,11 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="stout-link-app", description="Plan a solid axle swap.")
     parser.add_argument("file", nargs="?", type=Path, help="project to open")
     parser.add_argument(
-        "--demo", nargs="?", const="basalt", choices=DEMOS, help="start with an invented rig: the crawler Basalt, or the pickup Tamarack"
+        "--demo",
+        nargs="?",
+        const="basalt",
+        choices=DEMOS,
+        help="start with an invented rig: the crawler Basalt, or the pickup Tamarack",
     )
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
     parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "travel", "cut"), default="rig")
@@ -104,8 +108,12 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     )
     parser.add_argument("--donor", metavar="ID", help="with --shot: look at this candidate")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
-    parser.add_argument("--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)")
-    parser.add_argument("--roll", type=int, default=0, metavar="STATIONS", help="with --shot of the travel step: stations of roll")
+    parser.add_argument(
+        "--travel", type=int, default=0, metavar="STATIONS", help="with --shot: stations of bump (or droop, negative)"
+    )
+    parser.add_argument(
+        "--roll", type=int, default=0, metavar="STATIONS", help="with --shot of the travel step: stations of roll"
+    )
     return parser.parse_args(argv)
 
 
@@ -122,8 +130,11 @@ def _size(text: str) -> tuple[int, int]:
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
     looks: dict[str, tuple[Callable[[str], None], tuple[tuple[str, str, str], ...]]] = {
-        "rig": (window.rig.look, RIG_LOOKS), "donors": (window.donors.look, DONOR_LOOKS), "layout": (window.layout_sheet.look, LAYOUT_LOOKS), "travel": (window.travel.look, TRAVEL_LOOKS),
-    }  # fmt: skip
+        "rig": (window.rig.look, RIG_LOOKS),
+        "donors": (window.donors.look, DONOR_LOOKS),
+        "layout": (window.layout_sheet.look, LAYOUT_LOOKS),
+        "travel": (window.travel.look, TRAVEL_LOOKS),
+    }
     if args.view in looks and args.look in [key for key, *_ in looks[args.view][1]]:
         looks[args.view][0](args.look)
     window.show_step(args.view)

@@ -1,4 +1,6 @@
-"""``stout-link``: analyze, travel, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or rows left out (import), 2 the input cannot be used."""
+"""``stout-link``: analyze, travel, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or
+rows left out (import), 2 the input cannot be used.
+"""
 
 from __future__ import annotations
 
@@ -67,33 +69,59 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("file", type=Path)
     one.add_argument("--json", action="store_true", help="all results as JSON, keys with units")
     one.add_argument(
-        "--pose", nargs=2, type=_finite, action="append", default=[], metavar=("HEAVE_MM", "ROLL_DEG"), help="also solve this pose (repeatable)"
+        "--pose",
+        nargs=2,
+        type=_finite,
+        action="append",
+        default=[],
+        metavar=("HEAVE_MM", "ROLL_DEG"),
+        help="also solve this pose (repeatable)",
     )
     one.set_defaults(run=_analyze)
     one = commands.add_parser("export", help="write files for the shop")
     one.add_argument("file", type=Path)
     one.add_argument("--cutlist", type=Path, metavar="OUT.csv", help="the cut list as CSV")
-    one.add_argument("--survey", nargs=2, action="append", default=[], metavar=("ID", "OUT.csv"), help="a tape survey as CSV (repeatable)")
+    one.add_argument(
+        "--survey",
+        nargs=2,
+        action="append",
+        default=[],
+        metavar=("ID", "OUT.csv"),
+        help="a tape survey as CSV (repeatable)",
+    )
     one.add_argument("--donors", type=Path, metavar="OUT.csv", help="the donor catalogue as CSV")
     one.set_defaults(run=_export)
     one = commands.add_parser("import", help="take files into a project")
     one.add_argument("file", type=Path)
-    one.add_argument("--survey", type=Path, metavar="IN.csv", help="a tape survey; bad rows are named on standard error and left out")
-    one.add_argument("--donors", type=Path, metavar="IN.csv", help="donor axles; bad rows are named on standard error and left out")
-    one.add_argument("--known", choices=("merge", "replace", "mine"), default="merge", help="what happens to donor axles that are there already")
+    one.add_argument(
+        "--survey", type=Path, metavar="IN.csv", help="a tape survey; bad rows are named on standard error and left out"
+    )
+    one.add_argument(
+        "--donors", type=Path, metavar="IN.csv", help="donor axles; bad rows are named on standard error and left out"
+    )
+    one.add_argument(
+        "--known",
+        choices=("merge", "replace", "mine"),
+        default="merge",
+        help="what happens to donor axles that are there already",
+    )
     one.set_defaults(run=_import)
     one = commands.add_parser("rank", help="rank pairs of donor axles by the project's weights")
     one.add_argument("file", type=Path)
     one.add_argument("--top", type=_top, default=10, metavar="N", help="how many pairs, 1 to 1000")
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
     one.set_defaults(run=_rank)
-    one = commands.add_parser("find", help="search for layouts of an axle that meet the project's bands; exit 1 when there are none")
+    one = commands.add_parser(
+        "find", help="search for layouts of an axle that meet the project's bands; exit 1 when there are none"
+    )
     one.add_argument("file", type=Path)
     one.add_argument("--end", choices=("rear", "front"), default="rear")
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
     one.add_argument("--take", action="store_true", help="write the answers into the project as layouts of their own")
     one.set_defaults(run=_find)
-    one = commands.add_parser("travel", help="cycle an axle: what touches or runs out, driveline, springs; exit 1 when anything does")
+    one = commands.add_parser(
+        "travel", help="cycle an axle: what touches or runs out, driveline, springs; exit 1 when anything does"
+    )
     one.add_argument("file", type=Path)
     one.add_argument("--end", choices=("rear", "front"), default="rear")
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
@@ -139,7 +167,10 @@ def _reviewed(path: Path) -> Review:
 def _analyze(args: argparse.Namespace) -> int:
     for heave, roll in args.pose:
         if abs(heave) > 1000 or abs(roll) > 60:
-            raise FileError("F130", f"--pose {heave:g} {roll:g} is out of range; accepted is heave within ±1000 mm and roll within ±60°.")
+            raise FileError(
+                "F130",
+                f"--pose {heave:g} {roll:g} is out of range; accepted is heave within ±1000 mm and roll within ±60°.",
+            )
     found = _reviewed(args.file)
     poses = tuple((heave / 1000.0, math.radians(roll)) for heave, roll in args.pose)
     data = results(found, poses)
@@ -149,7 +180,10 @@ def _analyze(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     if args.cutlist is None and not args.survey and args.donors is None:
-        raise FileError("F131", "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv and --donors OUT.csv.")
+        raise FileError(
+            "F131",
+            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv and --donors OUT.csv.",
+        )
     if args.donors is not None:
         project = read_project(args.file)
         write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
@@ -173,7 +207,9 @@ def _export(args: argparse.Namespace) -> int:
 def _import(args: argparse.Namespace) -> int:
     project = read_project(args.file)
     if args.survey is None and args.donors is None:
-        raise FileError("F131", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv.")
+        raise FileError(
+            "F131", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv."
+        )
     left_out = 0
     if args.donors is not None:
         donors = read_donor_file(args.donors)
@@ -199,8 +235,12 @@ def _rank(args: argparse.Namespace) -> int:
     project = read_project(args.file)
     fronts, rears = ([d for d in project.donors if d.end == end] for end in ("front", "rear"))
     if not fronts and not rears:
-        raise FileError("F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv.")
-    data = ranking_results(project, rank_pairs(project, true_rig(project).rig, fronts or [None], rears or [None], most=args.top))
+        raise FileError(
+            "F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv."
+        )
+    data = ranking_results(
+        project, rank_pairs(project, true_rig(project).rig, fronts or [None], rears or [None], most=args.top)
+    )
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(data))
     return 0
 
@@ -209,7 +249,9 @@ def _find(args: argparse.Namespace) -> int:
     project = read_project(args.file)
     layout = project.layout(args.end)
     if layout is None or layout.leaf is not None:
-        raise FileError("F134", f"{args.file.name} has no {args.end} layout of links in use, so there are no pivots to search for.")
+        raise FileError(
+            "F134", f"{args.file.name} has no {args.end} layout of links in use, so there are no pivots to search for."
+        )
     search = project.search(args.end) or default_search(project, layout)
     found = find_layouts(Setting.of(project, true_rig(project).rig, layout), search)
     unit = project.settings.units
@@ -217,7 +259,10 @@ def _find(args: argparse.Namespace) -> int:
         print(json.dumps(found_results(found), indent=1, allow_nan=False))
     else:
         for i, one in enumerate(found.answers):
-            print(f"{i + 1}  " + ", ".join(number_words(name, value, unit) for name, value in one.values.items() if name != "travel"))
+            print(
+                f"{i + 1}  "
+                + ", ".join(number_words(name, value, unit) for name, value in one.values.items() if name != "travel")
+            )
         for relax in found.relax:
             print(
                 f"relax {relax.want.id}: {number_words(relax.want.id, relax.low, unit)} to {number_words(relax.want.id, relax.high, unit)} would do"
@@ -225,7 +270,9 @@ def _find(args: argparse.Namespace) -> int:
     if args.take and found.answers:
         for i, one in enumerate(found.answers):
             new = free_id(f"{args.end}-", (x.id for x in project.layouts))
-            project = PutLayout(msgspec.structs.replace(one.layout, id=new, name=f"{layout.name[:100]}, found {i + 1}"), (), "Take it").apply(project)
+            project = PutLayout(
+                msgspec.structs.replace(one.layout, id=new, name=f"{layout.name[:100]}, found {i + 1}"), (), "Take it"
+            ).apply(project)
         project = msgspec.structs.replace(project, **{f"{args.end}_layout": layout.id, f"{args.end}_compare": None})
         write_project(project, args.file)
         print(f"{len(found.answers)} layouts taken in", file=sys.stderr)
@@ -262,12 +309,16 @@ def _new(args: argparse.Namespace) -> int:
     try:
         project = msgspec.convert(
             msgspec.to_builtins(
-                msgspec.structs.replace(starter, name=args.name, settings=msgspec.structs.replace(starter.settings, units=args.units))
+                msgspec.structs.replace(
+                    starter, name=args.name, settings=msgspec.structs.replace(starter.settings, units=args.units)
+                )
             ),
             Project,
         )
     except msgspec.ValidationError:
-        raise FileError("F132", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted.") from None
+        raise FileError(
+            "F132", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted."
+        ) from None
     write_project(project, args.file)
     print(f"{args.file} written: a starter to measure over")
     return 0

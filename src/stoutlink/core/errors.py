@@ -10,7 +10,8 @@ from __future__ import annotations
 class StoutError(Exception):
     """Base of all explained failures.
 
-    Parameters: ``code`` (letter and three digits), ``sentence`` (one clear sentence), ``hint`` (what to do, may be empty).
+    Parameters: ``code`` (letter and three digits), ``sentence`` (one clear sentence), ``hint`` (what to do, may be
+    empty).
     """
 
     def __init__(self, code: str, sentence: str, hint: str = "") -> None:

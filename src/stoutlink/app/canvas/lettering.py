@@ -16,7 +16,17 @@ def dimension(p: QPainter, t: Theme, a: QPointF, b: QPointF) -> None:
         p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
 
 
-def words(p: QPainter, t: Theme, box: QRectF, text: str, *, size: float = 9.0, bold: bool = False, quiet: bool = False, centre: bool = False) -> None:
+def words(
+    p: QPainter,
+    t: Theme,
+    box: QRectF,
+    text: str,
+    *,
+    size: float = 9.0,
+    bold: bool = False,
+    quiet: bool = False,
+    centre: bool = False,
+) -> None:
     """Words in a box, at its left or in its middle."""
     p.setFont(font(size, bold=bold))
     p.setPen(t.quiet if quiet else t.text)

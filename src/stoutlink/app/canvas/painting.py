@@ -101,7 +101,11 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
             p.setFont(font(8.5, bold=one.role in ("load_pull", "load_push")))
             p.setPen(t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet)
             at = frame.at(one.at)
-            flag = {"left": Qt.AlignmentFlag.AlignLeft, "centre": Qt.AlignmentFlag.AlignHCenter, "right": Qt.AlignmentFlag.AlignRight}[one.align]
+            flag = {
+                "left": Qt.AlignmentFlag.AlignLeft,
+                "centre": Qt.AlignmentFlag.AlignHCenter,
+                "right": Qt.AlignmentFlag.AlignRight,
+            }[one.align]
             p.drawText(QRectF(at.x() + 6, at.y() - 18, 160, 16), flag | Qt.AlignmentFlag.AlignVCenter, one.text)
 
 
@@ -125,7 +129,12 @@ def _tube(p: QPainter, a: QPointF, b: QPointF, width: float) -> None:
         return
     brush, outline = p.brush(), p.pen()
     along = d / size
-    if brush.style() != Qt.BrushStyle.SolidPattern or brush.color().alpha() < 255 or outline.style() != Qt.PenStyle.SolidLine or width < 3.0:
+    if (
+        brush.style() != Qt.BrushStyle.SolidPattern
+        or brush.color().alpha() < 255
+        or outline.style() != Qt.PenStyle.SolidLine
+        or width < 3.0
+    ):
         n = QPointF(-along.y(), along.x()) * (width / 2)
         p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
         return

@@ -43,7 +43,11 @@ class Plot:
             p.drawText(QRectF(self.x(v) - 30, self.box.bottom() + 3, 60, 13), Qt.AlignmentFlag.AlignCenter, written(v))
         for v in nice(*self.up, max(2, int(self.box.height() // 32))):
             p.drawLine(QPointF(self.box.left() - 3, self.y(v)), QPointF(self.box.left(), self.y(v)))
-            p.drawText(QRectF(0, self.y(v) - 7, self.box.left() - 5, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, written(v))
+            p.drawText(
+                QRectF(0, self.y(v) - 7, self.box.left() - 5, 14),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                written(v),
+            )
 
 
 def written(v: float) -> str:

@@ -1,4 +1,5 @@
-"""Work that takes longer than a blink, beside the window: started, told how far it is, given up when nobody waits for it.
+"""Work that takes longer than a blink, beside the window: started, told how far it is, given up when nobody waits for
+it.
 
 Python's collector is held while a worker runs: what belongs to a window must not be collected in another thread.
 """
@@ -37,7 +38,9 @@ def _release(run: _Run[Any]) -> None:
 
 
 class Background(QObject, Generic[T]):
-    """One piece of work at a time; a new one gives up the one before, and starts once that has noticed: the window does not wait for it."""
+    """One piece of work at a time; a new one gives up the one before, and starts once that has noticed: the window
+    does not wait for it.
+    """
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -57,7 +60,8 @@ class Background(QObject, Generic[T]):
         moved: Callable[[float], None],
         failed: Callable[[Exception], None] | None = None,
     ) -> None:
-        """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's own thread. ``failed`` gets
+        """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's
+        own thread. ``failed`` gets
         a failure that can be explained to the user (any other is raised).
 
         ``work`` is given a function to call with its progress; when that answers False it should give up.

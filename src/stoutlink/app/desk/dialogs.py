@@ -18,7 +18,11 @@ def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> st
     box.setText(text)
     buttons = {}
     for answer in answers:
-        role = QMessageBox.ButtonRole.RejectRole if answer == answers[-1] and len(answers) > 1 else QMessageBox.ButtonRole.AcceptRole
+        role = (
+            QMessageBox.ButtonRole.RejectRole
+            if answer == answers[-1] and len(answers) > 1
+            else QMessageBox.ButtonRole.AcceptRole
+        )
         buttons[box.addButton(answer, role)] = answer
     box.exec()
     clicked = box.clickedButton()

@@ -17,7 +17,9 @@ from stoutlink.app.desk.resources import FONTS, ICONS
 
 @dataclass(frozen=True, eq=False)
 class Theme:
-    """Named colours. ``dye`` selected or live, ``brass`` measured, ``soap`` lines, ``faint`` helpers, ``torch`` out of band, ``oxide`` danger."""
+    """Named colours. ``dye`` selected or live, ``brass`` measured, ``soap`` lines, ``faint`` helpers, ``torch`` out
+    of band, ``oxide`` danger.
+    """
 
     name: str
     plate: QColor
@@ -79,11 +81,24 @@ def apply(app: QApplication, theme: Theme) -> None:
     p = QPalette()
     roles = QPalette.ColorRole
     for role, colour in (
-        (roles.Window, theme.plate), (roles.WindowText, theme.text), (roles.Base, theme.sheet), (roles.AlternateBase, theme.raised),
-        (roles.Text, theme.text), (roles.Button, theme.raised), (roles.ButtonText, theme.text), (roles.BrightText, theme.torch),
-        (roles.Highlight, theme.dye), (roles.HighlightedText, theme.sheet), (roles.ToolTipBase, theme.raised), (roles.ToolTipText, theme.text),
-        (roles.PlaceholderText, theme.quiet), (roles.Link, theme.dye), (roles.Light, theme.edge), (roles.Mid, theme.edge), (roles.Dark, theme.edge),
-    ):  # fmt: skip
+        (roles.Window, theme.plate),
+        (roles.WindowText, theme.text),
+        (roles.Base, theme.sheet),
+        (roles.AlternateBase, theme.raised),
+        (roles.Text, theme.text),
+        (roles.Button, theme.raised),
+        (roles.ButtonText, theme.text),
+        (roles.BrightText, theme.torch),
+        (roles.Highlight, theme.dye),
+        (roles.HighlightedText, theme.sheet),
+        (roles.ToolTipBase, theme.raised),
+        (roles.ToolTipText, theme.text),
+        (roles.PlaceholderText, theme.quiet),
+        (roles.Link, theme.dye),
+        (roles.Light, theme.edge),
+        (roles.Mid, theme.edge),
+        (roles.Dark, theme.edge),
+    ):
         p.setColor(role, colour)
     for role in (roles.Text, roles.ButtonText, roles.WindowText):
         p.setColor(QPalette.ColorGroup.Disabled, role, theme.faint)

@@ -25,7 +25,8 @@ MOST_RECENT = 8
 
 
 class Workspace(QObject):
-    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user, ``judged`` when the travel has
+    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user, ``judged`` when
+    the travel has
     added to what there is to say."""
 
     changed = pyqtSignal()
@@ -66,7 +67,11 @@ class Workspace(QObject):
         if self._review is None or self._review.project is not self.project:
             fresh = review(self.project, self._review)
             known = self._travelled
-            self._review = fresh.with_travel(known[1]) if known is not None and same_inputs(known[0], travel_inputs(self.project)) else fresh
+            self._review = (
+                fresh.with_travel(known[1])
+                if known is not None and same_inputs(known[0], travel_inputs(self.project))
+                else fresh
+            )
         return self._review
 
     def note_travel(self, inputs: tuple[object, ...], found: tuple[Finding, ...]) -> None:

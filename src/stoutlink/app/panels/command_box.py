@@ -52,7 +52,9 @@ class CommandBox(QFrame):
         words = text.lower().split()
         self.list.clear()
         for one in self._commands:
-            if all(w in f"{one.name} {one.help_text}".lower() for w in words) and (one.enabled is None or one.enabled()):
+            if all(w in f"{one.name} {one.help_text}".lower() for w in words) and (
+                one.enabled is None or one.enabled()
+            ):
                 item = QListWidgetItem(f"{one.name}    {one.keys.split(' or ')[0]}\n{one.help_text}")
                 item.setData(Qt.ItemDataRole.UserRole, one.id)
                 self.list.addItem(item)

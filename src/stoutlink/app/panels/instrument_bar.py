@@ -105,19 +105,25 @@ class InstrumentBar(QWidget):
         if known.get("device") not in (None, SIMULATED):
             again = menu.addAction(f"{known['device']} at {known.get('baud', 9600)} baud")
             if again is not None:
-                again.triggered.connect(lambda: self._desk.connect_to(kind, str(known["device"]), int(str(known.get("baud", 9600)))))
+                again.triggered.connect(
+                    lambda: self._desk.connect_to(kind, str(known["device"]), int(str(known.get("baud", 9600))))
+                )
         other = menu.addAction("A device…")
         if other is not None:
             other.triggered.connect(lambda: self.ask_device(kind))
 
     def ask_device(self, kind: str) -> None:
         """Ask for device path and baud."""
-        text = dialogs.ask_text(self, "Connect", f"Device path and baud of the {KIND_WORDS[kind]}, such as /dev/ttyUSB0 9600:")
+        text = dialogs.ask_text(
+            self, "Connect", f"Device path and baud of the {KIND_WORDS[kind]}, such as /dev/ttyUSB0 9600:"
+        )
         if text is None or not text.strip():
             return
         found = parse_device(text.strip())
         if found is None:
-            self._workspace.said.emit(f"“{text}” is not a device path with a baud; accepted baud: {', '.join(map(str, BAUDS))}.", True)
+            self._workspace.said.emit(
+                f"“{text}” is not a device path with a baud; accepted baud: {', '.join(map(str, BAUDS))}.", True
+            )
             return
         self._desk.connect_to(kind, *found)
 

@@ -238,7 +238,9 @@ class InstrumentDesk(QObject):
             self._gone(
                 line,
                 InstrumentError(
-                    "I112", f"The {KIND_WORDS[kind]} went silent.", "Nothing typed has changed. Check the plug and take the reading again."
+                    "I112",
+                    f"The {KIND_WORDS[kind]} went silent.",
+                    "Nothing typed has changed. Check the plug and take the reading again.",
                 ),
             )
 
@@ -247,7 +249,9 @@ class InstrumentDesk(QObject):
         taking = self._taking
         self.disconnect_from(line.kind)
         tail = " The field keeps what it had." if taking is not None else ""
-        self._workspace.said.emit(f"{KIND_WORDS[line.kind].capitalize()}: {why.sentence}{tail} {why.hint}".strip(), True)
+        self._workspace.said.emit(
+            f"{KIND_WORDS[line.kind].capitalize()}: {why.sentence}{tail} {why.hint}".strip(), True
+        )
         self.lost.emit(line.kind)
 
 

@@ -123,7 +123,9 @@ class KnockOns(QWidget):
         if len(ordered) > MOST:
             wanted.append(self._words("more_findings", f"… and {len(ordered) - MOST} more. Deal with these first."))
         if not ordered:
-            wanted.append(self._words("no_findings", "Nothing open. Choices that force something elsewhere appear here."))
+            wanted.append(
+                self._words("no_findings", "Nothing open. Choices that force something elsewhere appear here.")
+            )
         accepted = [(f, note) for f in review.findings if (note := review.accepted(f)) is not None]
         if accepted:
             fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {len(accepted)} accepted", self._inner)
@@ -184,7 +186,9 @@ class KnockOns(QWidget):
         if reopen:
             self._workspace.do(AcceptKnockOn(finding.key, "", None))
             return
-        why = dialogs.ask_text(self, "Accept knock-on", f"{finding.sentence}\n\nWhy is it acceptable? (kept in the project)")
+        why = dialogs.ask_text(
+            self, "Accept knock-on", f"{finding.sentence}\n\nWhy is it acceptable? (kept in the project)"
+        )
         if why is not None:
             stamp = f"{datetime.date.today().isoformat()} by {_who()}"
             self._workspace.do(AcceptKnockOn(finding.key, stamp, why[:400]))

@@ -9,7 +9,14 @@ from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.core.advice.review import Review
 
-STEPS = (("rig", "Rig"), ("donors", "Donors"), ("tape", "Tape"), ("layout", "Layout"), ("travel", "Travel"), ("cut", "Cut"))
+STEPS = (
+    ("rig", "Rig"),
+    ("donors", "Donors"),
+    ("tape", "Tape"),
+    ("layout", "Layout"),
+    ("travel", "Travel"),
+    ("cut", "Cut"),
+)
 HELP = {
     "rig": "The vehicle as it really is: weight, tyres, gears, balance point.",
     "donors": "Which axle goes under it, and what that tips over.",

@@ -6,7 +6,16 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
@@ -36,7 +45,9 @@ class GaugeBar(QAbstractButton):
         """Show a gauge, and where the compared layout stands as a hollow tick."""
         self.gauge, self.theme, self.compared = gauge, theme, compared
         self.setObjectName(f"gauge_{gauge.id}")
-        self.setAccessibleName(f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}")
+        self.setAccessibleName(
+            f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}"
+        )
         held = "" if compared is None else f" Hollow tick: the compared layout, {compared:.3g}."
         self.setToolTip(gauge.feels + held)
         self.update()
@@ -56,7 +67,9 @@ class GaugeBar(QAbstractButton):
         p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.title)
         p.setPen(colour)
         mark = {"out": "▲ ", "edge": "◊ "}.get(g.standing, "")
-        p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word)
+        p.drawText(
+            QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word
+        )
         p.setPen(t.text)
         p.setFont(font(11.5, bold=True))
         p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
@@ -87,7 +100,10 @@ class GaugeBar(QAbstractButton):
         x = at(g.value)
         p.setPen(QPen(colour, 1.5))
         if g.sigma > 0:
-            p.drawLine(QPointF(at(g.value - 2 * g.sigma), box.center().y()), QPointF(at(g.value + 2 * g.sigma), box.center().y()))
+            p.drawLine(
+                QPointF(at(g.value - 2 * g.sigma), box.center().y()),
+                QPointF(at(g.value + 2 * g.sigma), box.center().y()),
+            )
         p.setPen(QPen(colour, 3))
         p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
 
@@ -177,7 +193,9 @@ class VerdictPanel(QWidget):
                     note.setText(explain(axle.gauges[i]))
                     wanted.show_gauge(end, axle.gauges[i])
         if axle.problem is not None:
-            self._problem.setText(f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}")
+            self._problem.setText(
+                f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}"
+            )
         elif not axle.gauges:
             self._problem.setText(f"No layout for the {end} axle in this project yet: start one in Layout.")
         self._problem.setVisible(not axle.gauges)

@@ -52,7 +52,10 @@ class FileDesk:
         if not self._workspace.session.changed:
             return True
         answer = dialogs.ask(
-            self._window, "Unsaved changes", f"{self._workspace.project.name} has unsaved changes.", ("Save", "Throw away", "Cancel")
+            self._window,
+            "Unsaved changes",
+            f"{self._workspace.project.name} has unsaved changes.",
+            ("Save", "Throw away", "Cancel"),
         )
         if answer == "Save":
             return self.save()
@@ -93,7 +96,12 @@ class FileDesk:
             self._workspace.open(path)
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}".strip(), True)
-            dialogs.ask(self._window, "Cannot open", f"{why.sentence}\n\n{why.hint}\n\nThe project that was open is untouched.", ("OK",))
+            dialogs.ask(
+                self._window,
+                "Cannot open",
+                f"{why.sentence}\n\n{why.hint}\n\nThe project that was open is untouched.",
+                ("OK",),
+            )
             return
         self._window.donors.end_changed()
         self._window.layout_sheet.end_changed()
@@ -106,8 +114,12 @@ class FileDesk:
 
     def save_as(self) -> bool:
         """Save under a chosen name."""
-        stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name).strip() or "project"
-        path = dialogs.choose_file(self._window, "Save project", str(Path(self._folder()) / f"{stem}{SUFFIX}"), PROJECTS, True)
+        stem = (
+            "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name).strip() or "project"
+        )
+        path = dialogs.choose_file(
+            self._window, "Save project", str(Path(self._folder()) / f"{stem}{SUFFIX}"), PROJECTS, True
+        )
         if path is None:
             return False
         return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
@@ -133,7 +145,9 @@ class FileDesk:
             self.import_donors_from(path)
 
     def import_table_from(self, path: Path) -> None:
-        """Take in a dropped table: a survey when its heading has stations, springs when it has free lengths, else a donor catalogue."""
+        """Take in a dropped table: a survey when its heading has stations, springs when it has free lengths, else a
+        donor catalogue.
+        """
         try:
             lines = path.read_text(encoding="utf-8-sig", errors="replace").splitlines()
         except OSError:
@@ -159,10 +173,12 @@ class FileDesk:
         if same:
             names = ", ".join(d.name for d in same[:4]) + (" …" if len(same) > 4 else "")
             answer = dialogs.ask(
-                self._window, "Axles that are here already",
+                self._window,
+                "Axles that are here already",
                 f"{len(same)} of {len(table.axles)} axles are in the project with other numbers: {names}.\n\nMerge keeps what is known and the more trusted number "
-                "(measured, sheet, claim, estimate); Replace takes the table's records whole.", ("Merge", "Replace", "Keep mine", "Cancel"),
-            )  # fmt: skip
+                "(measured, sheet, claim, estimate); Replace takes the table's records whole.",
+                ("Merge", "Replace", "Keep mine", "Cancel"),
+            )
             if answer == "Cancel":
                 return
             known = {"Merge": "merge", "Replace": "replace", "Keep mine": "mine"}[answer]  # type: ignore[assignment]
@@ -171,9 +187,15 @@ class FileDesk:
             return
         if table.problems:
             dialogs.ask(
-                self._window, "Some rows were left out", f"{len(table.axles)} axles taken. Left out:\n\n" + "\n".join(table.problems[:12]), ("OK",)
+                self._window,
+                "Some rows were left out",
+                f"{len(table.axles)} axles taken. Left out:\n\n" + "\n".join(table.problems[:12]),
+                ("OK",),
             )
-        self._window.say(f"{len(table.axles)} axles taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+        self._window.say(
+            f"{len(table.axles)} axles taken from {path.name}, {len(table.problems)} rows left out",
+            bool(table.problems),
+        )
 
     def import_survey(self) -> None:
         """Choose a survey table and take it in."""
@@ -192,14 +214,19 @@ class FileDesk:
         points = len(table.survey.points)
         if table.problems:
             answer = dialogs.ask(
-                self._window, "Some rows cannot be read", f"{points} stations can be taken. Not understood:\n\n" + "\n".join(table.problems[:12]), ("Take the others", "Cancel")
-            )  # fmt: skip
+                self._window,
+                "Some rows cannot be read",
+                f"{points} stations can be taken. Not understood:\n\n" + "\n".join(table.problems[:12]),
+                ("Take the others", "Cancel"),
+            )
             if answer == "Cancel":
                 return
         if self._workspace.do(PutInList("surveys", table.survey, f"Import {table.survey.name}")):
             self._window.show_step("tape")
             self._window.tape.show_survey(new)
-            self._window.say(f"{points} stations taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+            self._window.say(
+                f"{points} stations taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems)
+            )
 
     def export_survey(self) -> None:
         """Write the survey being worked on."""
@@ -238,7 +265,9 @@ class FileDesk:
         for n, outline in enumerate(outlines, 1):
             one = free_id("outline-", (s.id for s in self._workspace.project.solids))
             name = path.stem[:100] if len(outlines) == 1 else f"{path.stem[:100]} {n}"
-            solid = OutlineSolid(id=one, name=name, kind="other", view=answer.lower(), outline_m=outline, low_m=low, high_m=top)  # type: ignore[arg-type]
+            solid = OutlineSolid(
+                id=one, name=name, kind="other", view=answer.lower(), outline_m=outline, low_m=low, high_m=top
+            )  # type: ignore[arg-type]
             if taken < MOST_OUTLINES and self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
                 new, taken = one, taken + 1
         if new is None:
@@ -271,14 +300,22 @@ class FileDesk:
         if travel is None:
             self._window.say("The travel is not worked out yet: look at Travel first.", True)
             return
-        self._write("Export travel table", f"travel-{travel.layout.end}.csv", TABLES, travel_csv(travel, self._window.travel.bands).encode())
+        self._write(
+            "Export travel table",
+            f"travel-{travel.layout.end}.csv",
+            TABLES,
+            travel_csv(travel, self._window.travel.bands).encode(),
+        )
 
     def export_shaft_sheet(self) -> None:
         """Write the sheet to order the driveshaft of the axle in work by."""
         travel = self._window.travel.travel
         words = "" if travel is None else shaft_sheet(self._workspace.project, travel)
         if travel is None or not words:
-            self._window.say("There is no driveshaft to order yet: it needs the output's place in Rig and the axle's pinion in Donors.", True)
+            self._window.say(
+                "There is no driveshaft to order yet: it needs the output's place in Rig and the axle's pinion in Donors.",
+                True,
+            )
             return
         self._write("Sheet for the shaft shop", f"driveshaft-{travel.layout.end}.txt", "Text (*.txt)", words.encode())
 
@@ -307,7 +344,10 @@ class FileDesk:
                 f"{len(table.springs)} springs taken. Left out:\n\n" + "\n".join(table.problems[:12]),
                 ("OK",),
             )
-        self._window.say(f"{len(table.springs)} springs taken from {path.name}, {len(table.problems)} rows left out", bool(table.problems))
+        self._window.say(
+            f"{len(table.springs)} springs taken from {path.name}, {len(table.problems)} rows left out",
+            bool(table.problems),
+        )
 
     def _write(self, title: str, name: str, pattern: str, data: bytes) -> None:
         path = dialogs.choose_file(self._window, title, str(Path(self._folder()) / name), pattern, True)
@@ -322,9 +362,13 @@ class FileDesk:
 
     def print_sheet(self) -> None:
         """Write the sheet in view as PDF."""
-        path = dialogs.choose_file(self._window, "Print to PDF", str(Path(self._folder()) / f"{self._window.step}.pdf"), "PDF (*.pdf)", True)
+        path = dialogs.choose_file(
+            self._window, "Print to PDF", str(Path(self._folder()) / f"{self._window.step}.pdf"), "PDF (*.pdf)", True
+        )
         if path is not None:
-            self._window.say(f"Written: {path}" if sheet_to_pdf(self._window, path) else f"{path} cannot be written.", False)
+            self._window.say(
+                f"Written: {path}" if sheet_to_pdf(self._window, path) else f"{path} cannot be written.", False
+            )
 
     def offer_recovery(self) -> None:
         """Offer what an earlier run left unsaved."""

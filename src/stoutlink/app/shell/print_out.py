@@ -1,4 +1,6 @@
-"""The sheet in view on paper: A4 across, the light theme, vector; what can be said in words follows on pages of its own."""
+"""The sheet in view on paper: A4 across, the light theme, vector; what can be said in words follows on pages of its
+own.
+"""
 
 from __future__ import annotations
 
@@ -53,7 +55,11 @@ def sheet_to_pdf(window: MainWindow, path: Path) -> bool:
     window.set_theme("light")
     try:
         writer = QPdfWriter(str(path))
-        writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10)))
+        writer.setPageLayout(
+            QPageLayout(
+                QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10)
+            )
+        )
         writer.setTitle(f"{window.workspace.project.name}: {window.step}")
         p = QPainter()
         if not p.begin(writer):

@@ -7,7 +7,17 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QIcon, QKeySequence
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLineEdit, QMainWindow, QMenu, QSplitter, QStackedWidget, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QSplitter,
+    QStackedWidget,
+    QWidget,
+)
 
 from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
@@ -53,8 +63,13 @@ class MainWindow(QMainWindow):
         self.donors, self.layout_sheet, self.cut = DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
         self.travel = TravelSheet(workspace)
         self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | TravelSheet | CutSheet] = {
-            "rig": self.rig, "donors": self.donors, "tape": self.tape, "layout": self.layout_sheet, "travel": self.travel, "cut": self.cut,
-        }  # fmt: skip
+            "rig": self.rig,
+            "donors": self.donors,
+            "tape": self.tape,
+            "layout": self.layout_sheet,
+            "travel": self.travel,
+            "cut": self.cut,
+        }
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
         for sheet in self.sheets.values():
@@ -143,7 +158,9 @@ class MainWindow(QMainWindow):
             self.actions_by_id[key].setEnabled(label is not None)
 
     def _refresh_rest(self) -> None:
-        """What stands beside the drawing: knock-ons and route. While a pivot is dragged they follow when the hand rests."""
+        """What stands beside the drawing: knock-ons and route. While a pivot is dragged they follow when the hand
+        rests.
+        """
         self._rest.stop()
         self.knock_ons.refresh(self.theme)
         self.route.refresh(self.workspace.review, self.theme)
@@ -268,7 +285,9 @@ class MainWindow(QMainWindow):
 
     def show_keys(self) -> None:
         """Keys and gestures."""
-        keys = "\n".join(f"{QKeySequence(c.keys.split(' or ')[0]).toString():<16}{c.name}" for c in self.commands if c.keys)
+        keys = "\n".join(
+            f"{QKeySequence(c.keys.split(' or ')[0]).toString():<16}{c.name}" for c in self.commands if c.keys
+        )
         hands = (
             "On the drawing: drag a pivot; Alt drags freely; arrow keys nudge 1/16 in or 1 mm, Shift eight times as far; "
             "comma and period pick the next pivot; wheel zooms; drag empty space to pan; double-click fits."

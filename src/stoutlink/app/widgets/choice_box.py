@@ -17,7 +17,16 @@ from stoutlink.core.editing.edits import SetChoice
 class ChoiceBox(QComboBox):
     """Words for the value at a path; ``None`` is shown as "not known" or what ``nothing`` says."""
 
-    def __init__(self, workspace: Workspace, name: str, title: str, choices: Sequence[tuple[Any, str]], parent: QWidget, *, tip: str = "") -> None:
+    def __init__(
+        self,
+        workspace: Workspace,
+        name: str,
+        title: str,
+        choices: Sequence[tuple[Any, str]],
+        parent: QWidget,
+        *,
+        tip: str = "",
+    ) -> None:
         super().__init__(parent)
         self._workspace, self._title = workspace, title
         self.path: Callable[[], str | None] = lambda: None

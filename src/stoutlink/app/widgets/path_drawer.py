@@ -17,7 +17,9 @@ from stoutlink.app.widgets.word_field import WordField, read_pair
 
 @dataclass(frozen=True)
 class Entry:
-    """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``pair`` (teeth as 41/10) or ``choice`` with its choices."""
+    """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``pair`` (teeth as 41/10) or
+    ``choice`` with its choices.
+    """
 
     path: str
     word: str
@@ -64,7 +66,12 @@ class PathDrawer(QWidget):
         elif entry.kind in ("text", "pair"):
             pair = entry.kind == "pair"
             field = WordField(
-                self._workspace, entry.path, entry.word.capitalize(), self, read=read_pair if pair else str, example="41/10" if pair else ""
+                self._workspace,
+                entry.path,
+                entry.word.capitalize(),
+                self,
+                read=read_pair if pair else str,
+                example="41/10" if pair else "",
             )
         else:
             field = QuantityField(self._workspace, entry.path, self, title=entry.word.capitalize())

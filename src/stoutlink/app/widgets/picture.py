@@ -126,7 +126,11 @@ def text(
     """Words in a box."""
     p.setFont(font(size, bold=bold))
     p.setPen(colour)
-    side = {"left": Qt.AlignmentFlag.AlignLeft, "right": Qt.AlignmentFlag.AlignRight, "centre": Qt.AlignmentFlag.AlignHCenter}[align]
+    side = {
+        "left": Qt.AlignmentFlag.AlignLeft,
+        "right": Qt.AlignmentFlag.AlignRight,
+        "centre": Qt.AlignmentFlag.AlignHCenter,
+    }[align]
     if elide:
         words = p.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(box.width()))
     flags = int(side | (Qt.AlignmentFlag.AlignTop if wrap else Qt.AlignmentFlag.AlignVCenter))
@@ -168,7 +172,9 @@ def quiet_label(words: str, parent: QWidget) -> QLabel:
     return label
 
 
-def number_fields(workspace: Workspace, row: QHBoxLayout, parent: QWidget, wide: int, named: Iterable[tuple[str, str]]) -> list[QuantityField]:
+def number_fields(
+    workspace: Workspace, row: QHBoxLayout, parent: QWidget, wide: int, named: Iterable[tuple[str, str]]
+) -> list[QuantityField]:
     """Numbers of the project in a row, each with its word: (path, word)."""
     out = []
     for path, words in named:
@@ -211,7 +217,11 @@ def dimension(p: QPainter, t: Theme, a: QPointF, b: QPointF, words: str = "", *,
     wide = p.fontMetrics().horizontalAdvance(words) + 10
     middle = (a + b) / 2
     upright = abs(a.x() - b.x()) < abs(a.y() - b.y())
-    box = QRectF(middle.x() + 6, middle.y() - 8, wide, 16) if upright else QRectF(middle.x() - wide / 2, middle.y() - 8, wide, 16)
+    box = (
+        QRectF(middle.x() + 6, middle.y() - 8, wide, 16)
+        if upright
+        else QRectF(middle.x() - wide / 2, middle.y() - 8, wide, 16)
+    )
     p.fillRect(box, t.sheet)
     p.setPen(t.quiet if faint else t.text)
     p.drawText(box, Qt.AlignmentFlag.AlignCenter, words)

@@ -16,7 +16,12 @@ from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import Kind, Typed, edit_text, parse_quantity, parse_typed, show, unit_name
 
-BASES: tuple[tuple[Basis, str], ...] = (("measured", "Measured"), ("estimated", "An estimate"), ("memory", "From memory"), ("typed", "Just typed in"))
+BASES: tuple[tuple[Basis, str], ...] = (
+    ("measured", "Measured"),
+    ("estimated", "An estimate"),
+    ("memory", "From memory"),
+    ("typed", "Just typed in"),
+)
 RECORD_BASES: tuple[tuple[Basis, str], ...] = (
     ("measured", "Measured"),
     ("sheet", "From a sheet"),
@@ -31,9 +36,11 @@ class QuantityField(QLineEdit):
     """A number of the project by its path.
 
     Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
-    brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says how sure,
+    brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says
+    how sure,
     ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit (for pivots);
-    ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names what an instrument feeds in:
+    ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names what an
+    instrument feeds in:
     Space takes the reading while nothing is being typed.
     """
 
@@ -106,9 +113,13 @@ class QuantityField(QLineEdit):
             else:
                 self.setText(text)
             self._mark(wrong=False)
-        word = {"measured": "measured", "estimated": "estimate", "memory": "from memory", "sheet": "from a sheet", "claim": "seller's claim"}.get(
-            basis, ""
-        )
+        word = {
+            "measured": "measured",
+            "estimated": "estimate",
+            "memory": "from memory",
+            "sheet": "from a sheet",
+            "claim": "seller's claim",
+        }.get(basis, "")
         self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
         self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
 
@@ -122,7 +133,9 @@ class QuantityField(QLineEdit):
         sigma = sigma_of(self.path, shown, self._workspace.project.entries)
         band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 and not stands_in else ""
         taken = f", mean of {entry.readings} readings" if entry and entry.readings > 1 else ""
-        return f" ({word or 'typed'}{taken}{band})" + (" Space takes the instrument's reading." if self.channels else "")
+        return f" ({word or 'typed'}{taken}{band})" + (
+            " Space takes the instrument's reading." if self.channels else ""
+        )
 
     def _offer(self) -> None:
         project, unit = self._workspace.project, self._workspace.unit
@@ -133,7 +146,11 @@ class QuantityField(QLineEdit):
             return
         entry = project.entry(self.path)
         text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
-        if entry and entry.text and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0)):
+        if (
+            entry
+            and entry.text
+            and abs(self._parsed(entry.text, value) - (value or 0.0)) > 1e-9 * max(1.0, abs(value or 0.0))
+        ):
             text = edit_text(value, self._kind, unit)  # the note was typed in the other unit
         if entry and entry.sigma is not None and value is not None:
             text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit)}"
@@ -201,7 +218,9 @@ class QuantityField(QLineEdit):
             action.setObjectName(f"basis_{basis}")
             action.setCheckable(True)
             action.setChecked((entry.basis if entry else self.unmarked()) == basis)
-            action.triggered.connect(lambda _=False, b=basis: self._workspace.do(SetSource(self.path, b, entry.sigma if entry else None)))
+            action.triggered.connect(
+                lambda _=False, b=basis: self._workspace.do(SetSource(self.path, b, entry.sigma if entry else None))
+            )
 
     def take(self) -> bool:
         """Use the typed text; ``False`` when it is not a value (it stays, marked, and the project is unchanged)."""
@@ -222,7 +241,14 @@ class QuantityField(QLineEdit):
                 edit = (
                     self._make_edit(typed)
                     if self._make_edit
-                    else SetNumber(self.path, typed.value, typed.text, "estimated" if typed.estimated else "measured", self._name, typed.sigma)
+                    else SetNumber(
+                        self.path,
+                        typed.value,
+                        typed.text,
+                        "estimated" if typed.estimated else "measured",
+                        self._name,
+                        typed.sigma,
+                    )
                 )
         except StoutError as why:
             self._mark(wrong=True)

@@ -74,7 +74,9 @@ class TargetRow(QWidget):
         if gauge is None:
             return
         try:
-            low, high = (parse_quantity(line.text().strip(), "number", self._workspace.unit) for line in (self.low, self.high))
+            low, high = (
+                parse_quantity(line.text().strip(), "number", self._workspace.unit) for line in (self.low, self.high)
+            )
         except StoutError as why:
             self._workspace.said.emit(f"Wanted {gauge.title}: {why.sentence} {why.hint}", True)
             return
@@ -85,4 +87,6 @@ class TargetRow(QWidget):
 
     def _forget(self) -> None:
         if self._gauge is not None:
-            self._workspace.do(TakeFromList("targets", (target_id(self._end, self._gauge.id),), "Use the school's band"))
+            self._workspace.do(
+                TakeFromList("targets", (target_id(self._end, self._gauge.id),), "Use the school's band")
+            )

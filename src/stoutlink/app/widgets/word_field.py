@@ -30,13 +30,22 @@ def read_pairs(words: str) -> tuple[ToothPair, ...]:
 
 
 class WordField(QLineEdit):
-    """Words by path. Refused words give way to the old ones; words that are not understood stay, with a message, and nothing changes.
+    """Words by path. Refused words give way to the old ones; words that are not understood stay, with a message, and
+    nothing changes.
 
     ``path`` may be changed, and ``None`` stands for nothing to show.
     """
 
     def __init__(
-        self, workspace: Workspace, path: str | None, title: str, parent: QWidget, *, read: Read = str, example: str = "", name: str = ""
+        self,
+        workspace: Workspace,
+        path: str | None,
+        title: str,
+        parent: QWidget,
+        *,
+        read: Read = str,
+        example: str = "",
+        name: str = "",
     ) -> None:
         super().__init__(parent)
         self._workspace, self._title, self._read, self._example = workspace, title, read, example

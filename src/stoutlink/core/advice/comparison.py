@@ -34,11 +34,19 @@ def _numbers(settings: Settings, shown: AxleMotion, other: AxleMotion) -> Iterat
 
     if apart("drive"):
         more = a["drive"] > b["drive"]
-        what = ("Squats less" if more else "Squats more") if rear else ("Rises less under throttle" if more else "Rises more under throttle")
+        what = (
+            ("Squats less" if more else "Squats more")
+            if rear
+            else ("Rises less under throttle" if more else "Rises more under throttle")
+        )
         yield f"{what}: {a['drive']:.0f} % against {b['drive']:.0f} %."
     if apart("brake"):
         more = a["brake"] > b["brake"]
-        what = ("Rises less under braking" if more else "Rises more under braking") if rear else ("Dives less" if more else "Dives more")
+        what = (
+            ("Rises less under braking" if more else "Rises more under braking")
+            if rear
+            else ("Dives less" if more else "Dives more")
+        )
         yield f"{what}: {a['brake']:.0f} % against {b['brake']:.0f} %."
     if apart("roll_centre"):
         what = "Leans less" if a["roll_centre"] > b["roll_centre"] else "Leans more"
@@ -51,7 +59,11 @@ def _numbers(settings: Settings, shown: AxleMotion, other: AxleMotion) -> Iterat
         what = "Holds the axle sideways better" if a["hold"] < b["hold"] else "Holds the axle sideways less well"
         yield f"{what}: {a['hold']:.2f} against {b['hold']:.2f} times the side force in the hardest worked link."
     if apart("pinion"):
-        what = "Turns the pinion less over the travel" if a["pinion"] < b["pinion"] else "Turns the pinion more over the travel"
+        what = (
+            "Turns the pinion less over the travel"
+            if a["pinion"] < b["pinion"]
+            else "Turns the pinion more over the travel"
+        )
         yield f"{what}: {a['pinion']:.1f}° against {b['pinion']:.1f}°."
     if apart("travel"):
         what = "Reaches more of the travel" if a["travel"] > b["travel"] else "Reaches less of the travel"

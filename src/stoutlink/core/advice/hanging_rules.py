@@ -1,4 +1,6 @@
-"""What a layout forces beyond its motion: joints that lean too far, links too weak, parts that do not fit, steering in bump, leaves that wrap."""
+"""What a layout forces beyond its motion: joints that lean too far, links too weak, parts that do not fit, steering
+in bump, leaves that wrap.
+"""
 
 from __future__ import annotations
 
@@ -39,9 +41,23 @@ def bind_findings(layout: Layout, found: Bind) -> Iterator[Finding]:
         word = f"{one.link.name}: the {one.end} joint leans {math.degrees(one.worst):.0f}° over {where}; it allows {math.degrees(one.allowed):.0f}°."
         subject = f"{layout.id}.{one.link.id} {one.end}"
         if one.over:
-            yield Finding("G205", "danger", word, "Past that the joint levers on its bracket and bends the bolt or tears the tab. Misalignment spacers, another joint, or the bolt laid so that it leans half each way.", "layout", subject)  # fmt: skip
+            yield Finding(
+                "G205",
+                "danger",
+                word,
+                "Past that the joint levers on its bracket and bends the bolt or tears the tab. Misalignment spacers, another joint, or the bolt laid so that it leans half each way.",
+                "layout",
+                subject,
+            )
         elif one.worst > one.allowed - NEAR_LIMIT:
-            yield Finding("G206", "note", word, "Less than 2° is left, about what brackets welded by hand are off.", "layout", subject)
+            yield Finding(
+                "G206",
+                "note",
+                word,
+                "Less than 2° is left, about what brackets welded by hand are off.",
+                "layout",
+                subject,
+            )
 
 
 def load_findings(layout: Layout, loads: LinkLoads, wanted: float, unit: UnitSystem) -> Iterator[Finding]:
@@ -52,10 +68,13 @@ def load_findings(layout: Layout, loads: LinkLoads, wanted: float, unit: UnitSys
             continue
         bad = weakest.margin < 1.0
         yield Finding(
-            "G210", "danger" if bad else "warn",
+            "G210",
+            "danger" if bad else "warn",
             f"{one.link.name}: {weakest.what} carries {show(weakest.carries, 'force', unit)} against {show(weakest.asked, 'force', unit)} ({case_words(weakest.case)}), margin {weakest.margin:.2f}; {wanted:g} is wanted.",
-            f"{weakest.why[0].upper()}{weakest.why[1:]}. Forces are static, without shock.", "layout", f"{layout.id}.{one.link.id}",
-        )  # fmt: skip
+            f"{weakest.why[0].upper()}{weakest.why[1:]}. Forces are static, without shock.",
+            "layout",
+            f"{layout.id}.{one.link.id}",
+        )
 
 
 def fit_findings(layout: Layout, fits: tuple[Fit, ...]) -> Iterator[Finding]:
@@ -64,39 +83,65 @@ def fit_findings(layout: Layout, fits: tuple[Fit, ...]) -> Iterator[Finding]:
         if one.standing not in ("misfit", "tight") or one.what == "bracket":
             continue
         yield Finding(
-            "G220", "danger" if one.standing == "misfit" else "warn", f"{one.link.name}, {one.end}, {one.what}: {one.sentence}",
-            "Found before it is bought or welded; steering and suspension welds are work for a qualified welder, and looked at by another.", "layout",
+            "G220",
+            "danger" if one.standing == "misfit" else "warn",
+            f"{one.link.name}, {one.end}, {one.what}: {one.sentence}",
+            "Found before it is bought or welded; steering and suspension welds are work for a qualified welder, and looked at by another.",
+            "layout",
             f"{layout.id}.{one.link.id} {one.end} {one.what}",
-        )  # fmt: skip
+        )
 
 
 def steering_findings(motion: AxleMotion, found: BumpSteer | None, unit: UnitSystem) -> Iterator[Finding]:
     """Bump steer, and full hydraulic steering."""
     layout = motion.layout
     if layout.steering is not None and layout.steering.kind == "hydraulic":
-        yield Finding("G232", "warn", "Full hydraulic steering: no drag link, so no bump steer, and no shaft from the wheel to the tyres.",
-                      "It is generally not legal on public roads; ask your local code. A burst hose leaves no steering.", "layout", layout.id)  # fmt: skip
+        yield Finding(
+            "G232",
+            "warn",
+            "Full hydraulic steering: no drag link, so no bump steer, and no shaft from the wheel to the tyres.",
+            "It is generally not legal on public roads; ask your local code. A burst hose leaves no steering.",
+            "layout",
+            layout.id,
+        )
     if found is None:
         return
     if not found.reaches:
-        yield Finding("G231", "danger", "The drag link cannot reach the knuckle over the whole travel.", "It would pull the steering wheel out of your hands or break. Lengthen it or move an end.", "layout", f"{layout.id} drag link")  # fmt: skip
+        yield Finding(
+            "G231",
+            "danger",
+            "The drag link cannot reach the knuckle over the whole travel.",
+            "It would pull the steering wheel out of your hands or break. Lengthen it or move an end.",
+            "layout",
+            f"{layout.id} drag link",
+        )
     bad = abs(found.heading_per_step) > BUMP_STEER or abs(found.largest) > BUMP_LARGEST
     match = found.match
-    arcs = match is not None and (abs(match.length_apart) > ARC_LENGTH or abs(match.slope_apart) > ARC_SLOPE or not match.same_hand)
+    arcs = match is not None and (
+        abs(match.length_apart) > ARC_LENGTH or abs(match.slope_apart) > ARC_SLOPE or not match.same_hand
+    )
     if bad:
         yield Finding(
-            "G230", "warn",
-            f"Bump steer: {math.degrees(found.heading_per_step):+.2f}° per {'inch' if unit == 'in' else '25 mm'} of bump, {math.degrees(found.largest):+.1f}° at {show(found.largest_at, 'length', unit, decimals=1)} of travel.".replace("-", "−"),
-            "Drag link and panhard of one length between pivots, one slope and the same hand run the same arc (common practice).", "layout", f"{layout.id} bump",
-        )  # fmt: skip
+            "G230",
+            "warn",
+            f"Bump steer: {math.degrees(found.heading_per_step):+.2f}° per {'inch' if unit == 'in' else '25 mm'} of bump, {math.degrees(found.largest):+.1f}° at {show(found.largest_at, 'length', unit, decimals=1)} of travel.".replace(
+                "-", "−"
+            ),
+            "Drag link and panhard of one length between pivots, one slope and the same hand run the same arc (common practice).",
+            "layout",
+            f"{layout.id} bump",
+        )
     elif arcs:
         assert match is not None
         hand = "" if match.same_hand else ", and their frame ends are on opposite sides"
         yield Finding(
-            "G233", "note",
+            "G233",
+            "note",
             f"The drag link is {show(abs(match.length_apart), 'length', unit)} {'longer' if match.length_apart > 0 else 'shorter'} than the panhard and {abs(math.degrees(match.slope_apart)):.1f}° off its slope{hand}.",
-            "They do not run the same arc; what is small near ride height can be large at bump.", "layout", f"{layout.id} arcs",
-        )  # fmt: skip
+            "They do not run the same arc; what is small near ride height can be large at bump.",
+            "layout",
+            f"{layout.id} arcs",
+        )
 
 
 def panhard_findings(motion: AxleMotion, unit: UnitSystem) -> Iterator[Finding]:
@@ -104,9 +149,13 @@ def panhard_findings(motion: AxleMotion, unit: UnitSystem) -> Iterator[Finding]:
     bar = panhard(motion)
     if bar is not None and bar.side_shift > 0.015:
         yield Finding(
-            "K203", "note", f"The panhard moves the {motion.end} axle {show(bar.side_shift, 'length', unit, decimals=1)} sideways over the travel.",
-            "Longer and nearer level at ride it does less.", "layout", f"{motion.layout.id} panhard",
-        )  # fmt: skip
+            "K203",
+            "note",
+            f"The panhard moves the {motion.end} axle {show(bar.side_shift, 'length', unit, decimals=1)} sideways over the travel.",
+            "Longer and nearer level at ride it does less.",
+            "layout",
+            f"{motion.layout.id} panhard",
+        )
 
 
 def leaf_findings(found: LeafAxle, bump: float, droop: float, unit: UnitSystem) -> Iterator[Finding]:
@@ -115,24 +164,67 @@ def leaf_findings(found: LeafAxle, bump: float, droop: float, unit: UnitSystem) 
     wrap = math.degrees(abs(found.wrap))
     if abs(found.wrap) > leaf.pinion_allowance_rad:
         yield Finding(
-            "G240", "warn", f"The {layout.end} springs wrap {wrap:.1f}° under full throttle; the pinion is set for {math.degrees(leaf.pinion_allowance_rad):.1f}°.",
-            "A traction bar from the housing to the frame takes the torque off the leaves; springs under the tube and a thicker main leaf wrap less.", "layout", f"{layout.id} wrap",
-        )  # fmt: skip
+            "G240",
+            "warn",
+            f"The {layout.end} springs wrap {wrap:.1f}° under full throttle; the pinion is set for {math.degrees(leaf.pinion_allowance_rad):.1f}°.",
+            "A traction bar from the housing to the frame takes the torque off the leaves; springs under the tube and a thicker main leaf wrap less.",
+            "layout",
+            f"{layout.id} wrap",
+        )
     if found.perch_apart is not None and abs(found.perch_apart) > 0.0015:
         yield Finding(
-            "G241", "danger", f"The pads stand {show(abs(found.perch_apart), 'length', unit, decimals=3 if unit == 'in' else 1)} {'wider' if found.perch_apart > 0 else 'narrower'} than the springs.",
-            "Each side is off by half of it; the leaves would be pulled sideways. Measure both spacings again before a pad is welded.", "layout", f"{layout.id} pads",
-        )  # fmt: skip
+            "G241",
+            "danger",
+            f"The pads stand {show(abs(found.perch_apart), 'length', unit, decimals=3 if unit == 'in' else 1)} {'wider' if found.perch_apart > 0 else 'narrower'} than the springs.",
+            "Each side is off by half of it; the leaves would be pulled sideways. Measure both spacings again before a pad is welded.",
+            "layout",
+            f"{layout.id} pads",
+        )
     low, high = found.reached
     for reached, asked, word in ((high, bump, "bump"), (-low, droop, "droop")):
         if reached < asked - 1e-4:
-            yield Finding("G242", "danger", f"The shackle follows only {show(reached, 'length', unit, decimals=1)} into {word}; {show(asked, 'length', unit, decimals=1)} was asked.", "Past it the leaf or the shackle is pulled straight. A longer shackle, or its frame pivot moved.", "layout", f"{layout.id} {word}")  # fmt: skip
+            yield Finding(
+                "G242",
+                "danger",
+                f"The shackle follows only {show(reached, 'length', unit, decimals=1)} into {word}; {show(asked, 'length', unit, decimals=1)} was asked.",
+                "Past it the leaf or the shackle is pulled straight. A longer shackle, or its frame pivot moved.",
+                "layout",
+                f"{layout.id} {word}",
+            )
     leans = [p.shackle for p in found.poses if math.isfinite(p.shackle)]
     if leans and max(abs(v) for v in leans) > SHACKLE_FLAT:
-        yield Finding("G243", "danger", f"The shackle lies {math.degrees(max(leans, key=abs)):.0f}° from upright in its travel.".replace("-", "−"), "It can turn over and stay there. Move its frame pivot or take another length.", "layout", f"{layout.id} shackle")  # fmt: skip
+        yield Finding(
+            "G243",
+            "danger",
+            f"The shackle lies {math.degrees(max(leans, key=abs)):.0f}° from upright in its travel.".replace("-", "−"),
+            "It can turn over and stay there. Move its frame pivot or take another length.",
+            "layout",
+            f"{layout.id} shackle",
+        )
     elif leans and min(abs(v) for v in leans) < SHACKLE_STEEP and min(leans) * max(leans) < 0:
-        yield Finding("K204", "note", "The shackle passes through upright in its travel.", "There it gives the leaf nowhere to grow and the ride is harsh.", "layout", f"{layout.id} shackle")  # fmt: skip
+        yield Finding(
+            "K204",
+            "note",
+            "The shackle passes through upright in its travel.",
+            "There it gives the leaf nowhere to grow and the ride is harsh.",
+            "layout",
+            f"{layout.id} shackle",
+        )
     if found.stress_bump > LEAF_STRESS:
-        yield Finding("G244", "warn", f"At full bump the thickest leaf stands at {show(found.stress_bump, 'stress', unit)}; spring steel takes about {show(LEAF_STRESS, 'stress', unit)} (from memory).", "Thinner leaves, more of them, or a bump stop sooner.", "layout", f"{layout.id} stress")  # fmt: skip
+        yield Finding(
+            "G244",
+            "warn",
+            f"At full bump the thickest leaf stands at {show(found.stress_bump, 'stress', unit)}; spring steel takes about {show(LEAF_STRESS, 'stress', unit)} (from memory).",
+            "Thinner leaves, more of them, or a bump stop sooner.",
+            "layout",
+            f"{layout.id} stress",
+        )
     if found.panhard_pull is not None and found.panhard_pull > 0.006:
-        yield Finding("G245", "warn", f"The panhard's arc pulls {show(found.panhard_pull, 'length', unit, decimals=2)} sideways against leaves that hold the axle already.", "The eyes' bushings and the leaves must give it, or the panhard goes.", "layout", f"{layout.id} panhard")  # fmt: skip
+        yield Finding(
+            "G245",
+            "warn",
+            f"The panhard's arc pulls {show(found.panhard_pull, 'length', unit, decimals=2)} sideways against leaves that hold the axle already.",
+            "The eyes' bushings and the leaves must give it, or the panhard goes.",
+            "layout",
+            f"{layout.id} panhard",
+        )

@@ -30,39 +30,68 @@ def motion_findings(motion: AxleMotion, unit: UnitSystem) -> tuple[Finding, ...]
     out: list[Finding] = []
     layout, ride = motion.layout, motion.ride
     if ride.singular < WEAK:
-        out.append(Finding(
-            "G201", "danger", f"The {layout.end} bars barely hold the axle: the weakest motion has {ride.singular:.3f} of full hold.",
-            "Small errors in the pivots then move the axle a lot. Spread the pairs in plan, or add a panhard.", "layout", layout.id,
-        ))  # fmt: skip
+        out.append(
+            Finding(
+                "G201",
+                "danger",
+                f"The {layout.end} bars barely hold the axle: the weakest motion has {ride.singular:.3f} of full hold.",
+                "Small errors in the pivots then move the axle a lot. Spread the pairs in plan, or add a panhard.",
+                "layout",
+                layout.id,
+            )
+        )
     (low, high), (droop, bump) = motion.reach, motion.asked
     for reached, asked, word in ((high, bump, "bump"), (-low, -droop, "droop")):
         if reached < asked - 1e-4:
-            out.append(Finding(
-                "G202", "danger", f"The {layout.end} links bind {show(reached, 'length', unit, decimals=1)} into {word}; {show(asked, 'length', unit, decimals=1)} was asked.",
-                "Past that point the bars cannot close. Nothing is computed for travel beyond it.", "layout", f"{layout.id} {word}",
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "G202",
+                    "danger",
+                    f"The {layout.end} links bind {show(reached, 'length', unit, decimals=1)} into {word}; {show(asked, 'length', unit, decimals=1)} was asked.",
+                    "Past that point the bars cannot close. Nothing is computed for travel beyond it.",
+                    "layout",
+                    f"{layout.id} {word}",
+                )
+            )
     if motion.layout.kind.endswith("triangulated_four_link") and motion.drawn.triangulation < TRIANGULATION:
-        out.append(Finding(
-            "K201", "warn", f"The included plan angles add up to {math.degrees(motion.drawn.triangulation):.0f}°; about 40° is common practice.",
-            f"A 1 kN side push puts {ride.lateral_hold:.1f} kN into a link. Spread the pairs in plan or locate the axle with a panhard.",
-            "layout", layout.id,
-        ))  # fmt: skip
+        out.append(
+            Finding(
+                "K201",
+                "warn",
+                f"The included plan angles add up to {math.degrees(motion.drawn.triangulation):.0f}°; about 40° is common practice.",
+                f"A 1 kN side push puts {ride.lateral_hold:.1f} kN into a link. Spread the pairs in plan or locate the axle with a panhard.",
+                "layout",
+                layout.id,
+            )
+        )
     hand, true = motion.drawn.projected_centre, ride.side_view_centre
     if hand and true:
         gap = math.dist(hand, true)
         if gap > PARTED * math.dist(true, (motion.centre[0], motion.centre[2])):
-            out.append(Finding(
-                "G203", "note", f"The drawn crossing of the {layout.end} links lies {show(gap, 'length', unit, decimals=1)} from the true side-view centre.",
-                "The links are not mirrored, or a panhard slopes: the true one counts and is what the numbers use.", "layout", layout.id,
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "G203",
+                    "note",
+                    f"The drawn crossing of the {layout.end} links lies {show(gap, 'length', unit, decimals=1)} from the true side-view centre.",
+                    "The links are not mirrored, or a panhard slopes: the true one counts and is what the numbers use.",
+                    "layout",
+                    layout.id,
+                )
+            )
     redundant = len(motion.layout.links) > 4  # four bars close exactly
     for name, travel in (("heave", motion.heave), ("roll", motion.roll)) if redundant else ():
         give = float(np.nanmax(np.abs(travel.bar_error), initial=0.0))
         if give > GIVE:
-            out.append(Finding(
-                "G204", "warn", f"Over {name} the {layout.end} bushings must give up to {show(give, 'length', unit, decimals=2)} along a link.",
-                "More than four bars cannot all keep their length. Soft bushings take it up; spherical joints bind or break tabs.", "layout", f"{layout.id} {name}",
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "G204",
+                    "warn",
+                    f"Over {name} the {layout.end} bushings must give up to {show(give, 'length', unit, decimals=2)} along a link.",
+                    "More than four bars cannot all keep their length. Soft bushings take it up; spherical joints bind or break tabs.",
+                    "layout",
+                    f"{layout.id} {name}",
+                )
+            )
     return tuple(out)
 
 
@@ -72,39 +101,75 @@ def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, 
     for one in cuts:
         name, subject = one.link.name, f"{one.layout.id}.{one.link.id}"
         if one.cut.tube <= 0:
-            out.append(Finding(
-                "C201", "danger", f"{name}: the joints' take-up is longer than the link, {show(one.cut.centre_to_centre, 'length', unit, decimals=2)} between centres.",
-                "There is no tube to cut. Move a pivot or take shorter joints.", "cut", subject,
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "C201",
+                    "danger",
+                    f"{name}: the joints' take-up is longer than the link, {show(one.cut.centre_to_centre, 'length', unit, decimals=2)} between centres.",
+                    "There is no tube to cut. Move a pivot or take shorter joints.",
+                    "cut",
+                    subject,
+                )
+            )
             continue
         for fit, word, joint in zip(one.cut.ends, ("frame", "axle"), (one.frame_joint, one.axle_joint), strict=True):
             if fit is None or joint is None:
                 continue
             if fit.longer < -1e-9:
-                out.append(Finding(
-                    "C202", "danger", f"{name}: the {word} joint has {show(fit.engaged, 'length', unit, decimals=2)} of thread engaged; {show(fit.needed, 'length', unit, decimals=2)} is wanted.",
-                    "1.5 thread diameters in steel, 2 in aluminium (common practice). A longer tube with less take-up, or a longer shank.", "cut", f"{subject} {word}",
-                ))  # fmt: skip
+                out.append(
+                    Finding(
+                        "C202",
+                        "danger",
+                        f"{name}: the {word} joint has {show(fit.engaged, 'length', unit, decimals=2)} of thread engaged; {show(fit.needed, 'length', unit, decimals=2)} is wanted.",
+                        "1.5 thread diameters in steel, 2 in aluminium (common practice). A longer tube with less take-up, or a longer shank.",
+                        "cut",
+                        f"{subject} {word}",
+                    )
+                )
             if fit.shorter < -1e-9:
-                out.append(Finding(
-                    "C203", "danger", f"{name}: the {word} joint's neck and jam nut do not fit its take-up by {show(-fit.shorter, 'length', unit, decimals=2)}.",
-                    "The jam nut would foul before the joint is home. More take-up, or another joint.", "cut", f"{subject} {word}",
-                ))  # fmt: skip
+                out.append(
+                    Finding(
+                        "C203",
+                        "danger",
+                        f"{name}: the {word} joint's neck and jam nut do not fit its take-up by {show(-fit.shorter, 'length', unit, decimals=2)}.",
+                        "The jam nut would foul before the joint is home. More take-up, or another joint.",
+                        "cut",
+                        f"{subject} {word}",
+                    )
+                )
         if one.cut.how == "unbolt":
-            out.append(Finding(
-                "K301", "note", f"{name}: both joints have the same hand, so turning the tube does not change its length.",
-                "One right- and one left-hand end lets you set the pinion with the link bolted in.", "cut", subject,
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "K301",
+                    "note",
+                    f"{name}: both joints have the same hand, so turning the tube does not change its length.",
+                    "One right- and one left-hand end lets you set the pinion with the link bolted in.",
+                    "cut",
+                    subject,
+                )
+            )
         if one.cut.how != "none" and one.link.role == "upper" and 0 <= min(one.cut.longer, one.cut.shorter) < ADJUSTER:
-            out.append(Finding(
-                "K302", "warn", f"{name}: only {show(min(one.cut.longer, one.cut.shorter), 'length', unit, decimals=2)} of adjustment is left one way.",
-                "Plan 1/2–3/4 in of adjuster for a bracket that moves in welding (common practice).", "cut", subject,
-            ))  # fmt: skip
+            out.append(
+                Finding(
+                    "K302",
+                    "warn",
+                    f"{name}: only {show(min(one.cut.longer, one.cut.shorter), 'length', unit, decimals=2)} of adjustment is left one way.",
+                    "Plan 1/2–3/4 in of adjuster for a bracket that moves in welding (common practice).",
+                    "cut",
+                    subject,
+                )
+            )
         bore, tapped = one.cut.bore, one.cut.bore < 1e-4
         for joint in {j.id: j for j in (one.frame_joint, one.axle_joint) if j and j.thread_diameter_m}.values():
             if not tapped and bore < TAPPED * (joint.thread_diameter_m or 0.0):
-                out.append(Finding(
-                    "C204", "danger", f"{name}: the bore of {show(bore, 'length', unit, decimals=2)} is smaller than the {show(joint.thread_diameter_m, 'length', unit)} thread of {joint.name}.",
-                    "An insert or tapped end cannot take that thread. A bigger tube or a smaller joint.", "cut", subject,
-                ))  # fmt: skip
+                out.append(
+                    Finding(
+                        "C204",
+                        "danger",
+                        f"{name}: the bore of {show(bore, 'length', unit, decimals=2)} is smaller than the {show(joint.thread_diameter_m, 'length', unit)} thread of {joint.name}.",
+                        "An insert or tapped end cannot take that thread. A bigger tube or a smaller joint.",
+                        "cut",
+                        subject,
+                    )
+                )
     return tuple(out)

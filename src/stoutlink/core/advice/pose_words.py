@@ -10,7 +10,11 @@ from stoutlink.core.quantity.shown import show
 
 def heave_words(heave: float, unit: UnitSystem) -> str:
     """A heave, m, in words."""
-    return "ride height" if abs(heave) < 1e-3 else f"{show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}"
+    return (
+        "ride height"
+        if abs(heave) < 1e-3
+        else f"{show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}"
+    )
 
 
 def roll_words(roll: float) -> str:
@@ -21,5 +25,9 @@ def roll_words(roll: float) -> str:
 def pose_words(heave: float, roll: float, steer: float | None, unit: UnitSystem) -> str:
     """Where something happens: heave, roll, steer."""
     lean = roll_words(roll)
-    turned = "" if steer is None or abs(steer) < 1e-3 else f", steered {abs(math.degrees(steer)):.0f}° {'left' if steer > 0 else 'right'}"
+    turned = (
+        ""
+        if steer is None or abs(steer) < 1e-3
+        else f", steered {abs(math.degrees(steer)):.0f}° {'left' if steer > 0 else 'right'}"
+    )
     return f"at {heave_words(heave, unit)}{', ' + lean if lean else ''}{turned}"

@@ -44,7 +44,9 @@ ENDS: tuple[End, End] = ("rear", "front")
 
 @dataclass(frozen=True)
 class Compared:
-    """The layout held against the one in use: its motion and headline numbers by gauge, or why there are none; the differences in words."""
+    """The layout held against the one in use: its motion and headline numbers by gauge, or why there are none; the
+    differences in words.
+    """
 
     name: str
     motion: AxleMotion | None
@@ -54,7 +56,9 @@ class Compared:
 
 @dataclass(frozen=True, eq=False)
 class AxleReview:
-    """One end: its motion on links or its leaf springs, with gauges; or why there are none. What costs more is worked out when it is asked for."""
+    """One end: its motion on links or its leaf springs, with gauges; or why there are none. What costs more is worked
+    out when it is asked for.
+    """
 
     project: Project
     true: TrueRig
@@ -88,7 +92,11 @@ class AxleReview:
     @cached_property
     def cuts(self) -> tuple[LinkCut, ...]:
         """Cut cards of the layout in use."""
-        return () if self.layout is None or self.problem is not None else layout_cuts(self.true.rig, self.layout, self.project.joints)
+        return (
+            ()
+            if self.layout is None or self.problem is not None
+            else layout_cuts(self.true.rig, self.layout, self.project.joints)
+        )
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -143,7 +151,10 @@ def review(project: Project, before: Review | None = None) -> Review:
     """
     true = true_rig(project)
     axles: dict[str, AxleReview] = {
-        one: before.axles[one] if before is not None and _same_inputs(before.project, project, one) else _axle(project, true, one) for one in ENDS
+        one: before.axles[one]
+        if before is not None and _same_inputs(before.project, project, one)
+        else _axle(project, true, one)
+        for one in ENDS
     }
     return Review(project, true, axles)
 

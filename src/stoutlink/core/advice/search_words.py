@@ -43,7 +43,9 @@ def gives_up(one: Answer, answers: Sequence[Answer], unit: UnitSystem) -> str:
             continue
         best = min(a.values[name] for a in answers)
         if one.values[name] - best > 0.5 * USUAL[name]:
-            out.append(f"{number_words(name, one.values[name], unit)} where another has {number_words(name, best, unit).split(' ', 1)[1]}")
+            out.append(
+                f"{number_words(name, one.values[name], unit)} where another has {number_words(name, best, unit).split(' ', 1)[1]}"
+            )
     if "roll_centre" in one.values:
         best = max(a.values["roll_centre"] for a in answers)
         if best - one.values["roll_centre"] > 0.5 * USUAL["roll_centre"]:

@@ -18,7 +18,8 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 AGREE = 2.0
-"""Two readings of one thing that differ by more than this many σ of their difference do not agree (one in twenty by chance): 43 in
+"""Two readings of one thing that differ by more than this many σ of their difference do not agree (one in twenty by
+chance): 43 in
 against 43 3/8 in must raise an alarm (common practice)."""
 SAME_PLACE = 0.004
 """Two stations nearer than this, m, are the same station."""
@@ -31,7 +32,9 @@ FACTORS = (
 GROSS = 6.0
 """A reading this many times larger or smaller than its neighbours is not a mark in the frame."""
 NEAR = 0.12
-"""A slip of units or of half and full is named when it brings the reading this near (as a part) to what the others say."""
+"""A slip of units or of half and full is named when it brings the reading this near (as a part) to what the others
+say.
+"""
 
 
 @dataclass(frozen=True)
@@ -41,11 +44,24 @@ class _Found:
 
 
 def survey_findings(surveys: tuple[Survey, ...], wheelbase: float, unit: UnitSystem) -> tuple[Finding, ...]:
-    """Everything that looks wrong in the surveys, the worst first; nothing is dropped, only named. ``wheelbase`` in m."""
+    """Everything that looks wrong in the surveys, the worst first; nothing is dropped, only named. ``wheelbase`` in
+    m.
+    """
     found: list[_Found] = []
     for survey in surveys:
         placed = place_survey(survey, wheelbase)
-        for rule in (_incomplete, _repeats, _duplicates, _named_twice, _outside, _units_along, _smooth, _left_right, _slope, _axles):
+        for rule in (
+            _incomplete,
+            _repeats,
+            _duplicates,
+            _named_twice,
+            _outside,
+            _units_along,
+            _smooth,
+            _left_right,
+            _slope,
+            _axles,
+        ):
             found += rule(survey, placed, wheelbase, unit)
     unique = {f.finding.key: f for f in sorted(found, key=lambda f: f.weight)}
     ranked = sorted(unique.values(), key=lambda f: -f.weight)
@@ -72,7 +88,16 @@ def _by(value: float, unit: UnitSystem) -> str:
     return show(abs(value), "length", unit, decimals=2 if unit == "in" else 0)
 
 
-def _make(code: str, severity: Severity, sentence: str, why: str, survey: Survey, points: tuple[str, ...], what: str, weight: float) -> _Found:
+def _make(
+    code: str,
+    severity: Severity,
+    sentence: str,
+    why: str,
+    survey: Survey,
+    points: tuple[str, ...],
+    what: str,
+    weight: float,
+) -> _Found:
     return _Found(weight, Finding(code, severity, sentence, why, "tape", f"{survey.id}/{'+'.join(points)}/{what}"))
 
 
@@ -274,11 +299,23 @@ def _smooth(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: 
     for side in (1.0, -1.0):
         run = _strict(rail_run(placed, side))
         yield from _off_run(
-            survey, run, "height", [p.read.height.centre if p.read.height else 0.0 for p in run], [p.sigma[2] for p in run], unit, done
+            survey,
+            run,
+            "height",
+            [p.read.height.centre if p.read.height else 0.0 for p in run],
+            [p.sigma[2] for p in run],
+            unit,
+            done,
         )
         wide = [p for p in run if p.read.half is not None and p.point.across != "middle"]
         yield from _off_run(
-            survey, wide, "width", [abs(p.read.half.centre) if p.read.half else 0.0 for p in wide], [p.sigma[1] for p in wide], unit, done
+            survey,
+            wide,
+            "width",
+            [abs(p.read.half.centre) if p.read.half else 0.0 for p in wide],
+            [p.sigma[1] for p in wide],
+            unit,
+            done,
         )
 
 
@@ -312,7 +349,13 @@ def _gross(survey: Survey, one: Placed, what: str, wanted: float, unit: UnitSyst
 
 
 def _off_run(
-    survey: Survey, run: list[Placed], what: str, values: list[float], sigma: list[float], unit: UnitSystem, done: set[tuple[str, str]]
+    survey: Survey,
+    run: list[Placed],
+    what: str,
+    values: list[float],
+    sigma: list[float],
+    unit: UnitSystem,
+    done: set[tuple[str, str]],
 ) -> Iterator[_Found]:
     run, values, sigma = list(run), list(values), list(sigma)
     for i in reversed(range(len(run))):
@@ -321,7 +364,9 @@ def _off_run(
         if middle and values[i] and not 1 / GROSS < values[i] / middle < GROSS:
             one = run[i]
             done.add((one.point.id, what))
-            yield _gross(survey, one, what, middle * (2.0 if what == "width" and one.point.across == "full" else 1.0), unit)
+            yield _gross(
+                survey, one, what, middle * (2.0 if what == "width" and one.point.across == "full" else 1.0), unit
+            )
             del run[i], values[i], sigma[i]
     along = np.array([p.x for p in run])
     for spike in spikes(along, np.array(values), np.array(sigma)):
@@ -377,14 +422,22 @@ def _left_right(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, un
     right = [p for p in placed if p.point.across == "right" and p.point.kind != "axle"]
     for a in left:
         mate = min(right, key=lambda p: abs(p.x - a.x), default=None)
-        if mate is None or abs(mate.x - a.x) > 0.03 or (a.point.name.strip() and mate.point.name.strip() and not _same_name(a, mate)):
+        if (
+            mate is None
+            or abs(mate.x - a.x) > 0.03
+            or (a.point.name.strip() and mate.point.name.strip() and not _same_name(a, mate))
+        ):
             continue
         gaps = []
         if a.z is not None and mate.z is not None:
-            gaps.append(("height", a.z - mate.z, math.hypot(a.sigma[2], mate.sigma[2]), "higher" if a.z > mate.z else "lower"))
+            gaps.append(
+                ("height", a.z - mate.z, math.hypot(a.sigma[2], mate.sigma[2]), "higher" if a.z > mate.z else "lower")
+            )
         if a.read.half is not None and mate.read.half is not None:
             wide = abs(a.sides[0]) - abs(mate.sides[0])
-            gaps.append(("offset", wide, math.hypot(a.sigma[1], mate.sigma[1]), "further out" if wide > 0 else "further in"))
+            gaps.append(
+                ("offset", wide, math.hypot(a.sigma[1], mate.sigma[1]), "further out" if wide > 0 else "further in")
+            )
         for what, gap, sigma, word in gaps:
             if abs(gap) / sigma > AGREE:
                 yield _make(
@@ -406,7 +459,9 @@ def _slope(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: U
         if here.point.angle_rad is None or here.z is None:
             continue
         slopes = [math.atan2((b.z or 0) - (a.z or 0), b.x - a.x) for a, b in ((before, here), (here, after))]
-        sigma = math.hypot(before.sigma[2], here.sigma[2]) / min(here.x - before.x, after.x - here.x) + math.radians(0.2)
+        sigma = math.hypot(before.sigma[2], here.sigma[2]) / min(here.x - before.x, after.x - here.x) + math.radians(
+            0.2
+        )
         off = max(min(slopes) - here.point.angle_rad, here.point.angle_rad - max(slopes))
         if off > 3.0 * sigma:
             yield _make(

@@ -1,4 +1,6 @@
-"""What cycling an axle shows: parts that touch or come near, shocks and slip that run out, driveline and steering past their limits."""
+"""What cycling an axle shows: parts that touch or come near, shocks and slip that run out, driveline and steering
+past their limits.
+"""
 
 from __future__ import annotations
 
@@ -29,9 +31,23 @@ def travel_findings(travel: AxleTravel, found: Ribbon, unit: UnitSystem) -> Iter
     for c in bad[:MOST]:
         where, subject = pose_words(c.heave, c.roll, c.steer, unit), f"{layout.id} {c.one} {c.other}"
         if c.least < 0:
-            yield Finding("T301", "danger", f"{end.capitalize()} axle: {c.one} runs {show(-c.least, 'length', unit, decimals=decimals)} into {c.other} {where}.", "What touches in the drawing bends, wears through or jams on the rig. Move one of them, or end the travel before it with a stop.", "travel", subject)  # fmt: skip
+            yield Finding(
+                "T301",
+                "danger",
+                f"{end.capitalize()} axle: {c.one} runs {show(-c.least, 'length', unit, decimals=decimals)} into {c.other} {where}.",
+                "What touches in the drawing bends, wears through or jams on the rig. Move one of them, or end the travel before it with a stop.",
+                "travel",
+                subject,
+            )
         else:
-            yield Finding("T302", "warn", f"{end.capitalize()} axle: {c.one} comes within {show(c.least, 'length', unit, decimals=decimals)} of {c.other} {where}; {show(c.wanted, 'length', unit, decimals=decimals)} is wanted.", "Bushings give, tubes flex and tape readings are off by a little.", "travel", subject)  # fmt: skip
+            yield Finding(
+                "T302",
+                "warn",
+                f"{end.capitalize()} axle: {c.one} comes within {show(c.least, 'length', unit, decimals=decimals)} of {c.other} {where}; {show(c.wanted, 'length', unit, decimals=decimals)} is wanted.",
+                "Bushings give, tubes flex and tape readings are off by a little.",
+                "travel",
+                subject,
+            )
     if len(bad) > MOST:
         yield Finding(
             "T303",
@@ -43,12 +59,26 @@ def travel_findings(travel: AxleTravel, found: Ribbon, unit: UnitSystem) -> Iter
         )
     for words, places in found.runs_out:
         part = float(places.sum()) / max(1, int(travel.grid.within.sum()))
-        yield Finding("T304", "danger" if "pulled out" in words or "shut" in words else "warn", f"{end.capitalize()} axle: {words} over {part:.0%} of the travel within the stops.", "A shock is no stop, a joint past its angle breaks, a slip joint that bottoms pushes on the bearings. A strap, a stop or a longer part.", "travel", f"{layout.id} {words}")  # fmt: skip
+        yield Finding(
+            "T304",
+            "danger" if "pulled out" in words or "shut" in words else "warn",
+            f"{end.capitalize()} axle: {words} over {part:.0%} of the travel within the stops.",
+            "A shock is no stop, a joint past its angle breaks, a slip joint that bottoms pushes on the bearings. A strap, a stop or a longer part.",
+            "travel",
+            f"{layout.id} {words}",
+        )
     yield from _driveline(travel, end)
     yield from _springs(travel, unit)
     steer = travel.steer
     if steer is not None and not steer.reaches:
-        yield Finding("T320", "danger", "The drag link does not reach the knuckle over the whole travel, roll included.", "It would pull the steering wheel out of your hands or break.", "travel", f"{layout.id} drag link")  # fmt: skip
+        yield Finding(
+            "T320",
+            "danger",
+            "The drag link does not reach the knuckle over the whole travel, roll included.",
+            "It would pull the steering wheel out of your hands or break.",
+            "travel",
+            f"{layout.id} drag link",
+        )
 
 
 def _driveline(travel: AxleTravel, end: str) -> Iterator[Finding]:
@@ -57,14 +87,48 @@ def _driveline(travel: AxleTravel, end: str) -> Iterator[Finding]:
         return
     off = shaft.pinion_now - shaft.pinion_wanted
     if abs(off) > PINION_OFF:
-        yield Finding("T310", "warn", f"The {end} pinion stands {abs(math.degrees(off)):.1f}° {'above' if off > 0 else 'below'} where its joints want it.".replace("-", "−"), "Travel, Driveline says what it shall point at and how the wave of the joints adds up.", "travel", f"{layout.id} pinion")  # fmt: skip
-    if shaft.torsional is not None and shaft.inertia is not None and (shaft.torsional > LIMIT_DRIVE or max(shaft.inertia) > LIMIT_INERTIA):
-        yield Finding("T311", "warn", f"{end.capitalize()} driveshaft: {shaft.torsional:.0f} rad/s² torsional of {LIMIT_DRIVE:.0f}, {max(shaft.inertia):.0f} inertial of {LIMIT_INERTIA:.0f} at road speed.", "It shakes and wears its joints (limits from SAE AE-7, from memory). Less angle, or a double cardan.", "travel", f"{layout.id} wave")  # fmt: skip
+        yield Finding(
+            "T310",
+            "warn",
+            f"The {end} pinion stands {abs(math.degrees(off)):.1f}° {'above' if off > 0 else 'below'} where its joints want it.".replace(
+                "-", "−"
+            ),
+            "Travel, Driveline says what it shall point at and how the wave of the joints adds up.",
+            "travel",
+            f"{layout.id} pinion",
+        )
+    if (
+        shaft.torsional is not None
+        and shaft.inertia is not None
+        and (shaft.torsional > LIMIT_DRIVE or max(shaft.inertia) > LIMIT_INERTIA)
+    ):
+        yield Finding(
+            "T311",
+            "warn",
+            f"{end.capitalize()} driveshaft: {shaft.torsional:.0f} rad/s² torsional of {LIMIT_DRIVE:.0f}, {max(shaft.inertia):.0f} inertial of {LIMIT_INERTIA:.0f} at road speed.",
+            "It shakes and wears its joints (limits from SAE AE-7, from memory). Less angle, or a double cardan.",
+            "travel",
+            f"{layout.id} wave",
+        )
     if shaft.whirl_part is not None and shaft.whirl_part > WHIRL_PART:
-        yield Finding("T312", "danger", f"{end.capitalize()} driveshaft turns at {shaft.whirl_part:.0%} of its first bending speed on the road.", "Near it a shaft whips and lets go. A bigger tube, a shorter piece, or two pieces with a carrier bearing; loops as your local code asks.", "travel", f"{layout.id} whirl")  # fmt: skip
+        yield Finding(
+            "T312",
+            "danger",
+            f"{end.capitalize()} driveshaft turns at {shaft.whirl_part:.0%} of its first bending speed on the road.",
+            "Near it a shaft whips and lets go. A bigger tube, a shorter piece, or two pieces with a carrier bearing; loops as your local code asks.",
+            "travel",
+            f"{layout.id} whirl",
+        )
 
 
 def _springs(travel: AxleTravel, unit: UnitSystem) -> Iterator[Finding]:
     air, s = travel.layout.air, travel.springs
     if air is not None and air.most_pa is not None and s.pressures is not None and s.pressures[1] > air.most_pa:
-        yield Finding("T330", "danger", f"The {travel.layout.end} air springs reach {show(s.pressures[1], 'pressure', unit)}; their record allows {show(air.most_pa, 'pressure', unit)}.", "More effective area, more volume, or less travel.", "travel", f"{travel.layout.id} air")  # fmt: skip
+        yield Finding(
+            "T330",
+            "danger",
+            f"The {travel.layout.end} air springs reach {show(s.pressures[1], 'pressure', unit)}; their record allows {show(air.most_pa, 'pressure', unit)}.",
+            "More effective area, more volume, or less travel.",
+            "travel",
+            f"{travel.layout.id} air",
+        )

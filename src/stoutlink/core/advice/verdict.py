@@ -71,11 +71,16 @@ def school_words(settings: Settings) -> str:
 
 ANTI_TARGETS = {
     "first_trail": Target(*ANTI_BANDS["first_trail"], "70–90 %: calm on a first trail build (common practice)."),
-    "steep_technical": Target(*ANTI_BANDS["steep_technical"], "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice)."),
+    "steep_technical": Target(
+        *ANTI_BANDS["steep_technical"],
+        "110–150 %: plants the tyres on steep technical climbs, adjustable (common practice).",
+    ),
     "neutral": Target(*ANTI_BANDS["neutral"], "Near 100 %: neither squats nor lifts (common practice)."),
 }
 ROLL_CENTRE_TARGETS = {
-    "high": Target(*ROLL_BANDS["high"], "Three quarters of CG height and up: leans little on side slopes (common practice)."),
+    "high": Target(
+        *ROLL_BANDS["high"], "Three quarters of CG height and up: leans little on side slopes (common practice)."
+    ),
     "low": Target(*ROLL_BANDS["low"], "Lower: less side jacking and jolt, more lean (the other school)."),
 }
 STEER_TARGET = Target(*STEER_BAND, "Within −0.10 to +0.05 ° per ° of roll: tracks straight on the road (estimate).")
@@ -112,31 +117,63 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     brake_school = f"real brake split, {HEIGHT_WORDS[s.height_school]}"
     out = [
         _gauge(
-            "drive", f"Anti-squat · {short}" if rear else f"Anti-lift, drive · {short}", drive, "%", 0, sure["drive_pct"], (-50.0, 200.0),
-            ANTI_TARGETS[s.anti_target] if rear else None, squat_word(drive, rear=rear),
+            "drive",
+            f"Anti-squat · {short}" if rear else f"Anti-lift, drive · {short}",
+            drive,
+            "%",
+            0,
+            sure["drive_pct"],
+            (-50.0, 200.0),
+            ANTI_TARGETS[s.anti_target] if rear else None,
+            squat_word(drive, rear=rear),
             "How much the links, rather than the springs, carry the weight that throttle throws back."
-            if rear else "How far the front stays down under throttle on a climb; some call this anti-dive.",
+            if rear
+            else "How far the front stays down under throttle on a climb; some call this anti-dive.",
             f"The slope of the line from tyre print to side-view centre. School: {school}; axle inertia neglected.",
         ),
         _gauge(
-            "brake", f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}", brake, "%", 0, sure["brake_pct"], (-50.0, 150.0), None, brake_word(brake, rear=rear),
+            "brake",
+            f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}",
+            brake,
+            "%",
+            0,
+            sure["brake_pct"],
+            (-50.0, 150.0),
+            None,
+            brake_word(brake, rear=rear),
             "How far the rear stays down under braking." if rear else "How far the nose stays up under braking.",
             f"The same slope with the brakes' share. School: {brake_school}; axle inertia neglected.",
         ),
         _roll_centre(rig, ride.roll_centre_height, sure, ROLL_CENTRE_TARGETS[s.roll_centre_target], unit),
         _gauge(
-            "steer", "Roll steer", ride.roll_steer, "°/°", 3, sure["roll_steer"], (-0.3, 0.3), STEER_TARGET, steer_word(ride.roll_steer, rear=rear),
+            "steer",
+            "Roll steer",
+            ride.roll_steer,
+            "°/°",
+            3,
+            sure["roll_steer"],
+            (-0.3, 0.3),
+            STEER_TARGET,
+            steer_word(ride.roll_steer, rear=rear),
             "How many degrees the axle steers for each degree the body rolls.",
             f"The roll axis, {_slope_word(ride.roll_axis_inclination)} {abs(math.degrees(ride.roll_axis_inclination)):.1f}°, sets it.",
         ),
         _gauge(
-            "hold", "Sideways hold", ride.lateral_hold, "×", 2, sure["hold"], (0.0, 8.0), HOLD_TARGET, _hold_word(ride.lateral_hold),
+            "hold",
+            "Sideways hold",
+            ride.lateral_hold,
+            "×",
+            2,
+            sure["hold"],
+            (0.0, 8.0),
+            HOLD_TARGET,
+            _hold_word(ride.lateral_hold),
             f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
             "Plan-view spread of the pairs, or a long level panhard.",
         ),
         _pinion(motion, values["pinion"], sure["pinion_spread_rad"], unit),
         _travel(motion, values["travel"], unit),
-    ]  # fmt: skip
+    ]
     return tuple(owned(project, motion.end, gauge) for gauge in out)
 
 
@@ -155,9 +192,18 @@ def owned(project: Project, end: str, gauge: Gauge) -> Gauge:
 
 
 def _gauge(
-    gauge_id: str, title: str, value: float, unit: str, decimals: int, sure: HowSure, scale: tuple[float, float],
-    target: Target | None, word: str, feels: str, drives: str,
-) -> Gauge:  # fmt: skip
+    gauge_id: str,
+    title: str,
+    value: float,
+    unit: str,
+    decimals: int,
+    sure: HowSure,
+    scale: tuple[float, float],
+    target: Target | None,
+    word: str,
+    feels: str,
+    drives: str,
+) -> Gauge:
     gap = "" if unit in ("°/°", "×", "°") else " "
     text = f"{value:.{decimals}f}{gap}{unit}".replace("-", "−")
     plus = f"± {2 * sure.sigma:.{decimals}f}"
@@ -194,11 +240,22 @@ def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Targ
     part = height / rig.cg_height_m
     one = sure["roll_centre_part"]
     return Gauge(
-        "roll_centre", "Roll centre", part, f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG", f"± {2 * one.sigma:.2f}", one.sigma, 0.0, 1.5,
-        target, standing(part, one.sigma, target), lean_word(part),
+        "roll_centre",
+        "Roll centre",
+        part,
+        f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG",
+        f"± {2 * one.sigma:.2f}",
+        one.sigma,
+        0.0,
+        1.5,
+        target,
+        standing(part, one.sigma, target),
+        lean_word(part),
         "The nearer it is to the balance point, the less the body leans on a side slope.",
-        "The heights at which the pairs meet in plan, or the panhard's height.", one.parts, one.method,
-    )  # fmt: skip
+        "The heights at which the pairs meet in plan, or the panhard's height.",
+        one.parts,
+        one.method,
+    )
 
 
 def _pinion(motion: AxleMotion, spread: float, sure: HowSure, unit: UnitSystem) -> Gauge:
@@ -206,10 +263,23 @@ def _pinion(motion: AxleMotion, spread: float, sure: HowSure, unit: UnitSystem) 
     sigma = math.degrees(sure.sigma)
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
     return Gauge(
-        "pinion", f"Pinion change · {nose:+.2f}°/{'in' if unit == 'in' else '25 mm'}".replace("-", "−"), spread, f"{spread:.1f}° over travel", f"± {2 * sigma:.1f}", sigma, 0.0, 10.0,
-        PINION_TARGET, standing(spread, sigma, PINION_TARGET), word,
-        "How far the pinion nose tips from full droop to full bump.", "Length and slope difference of uppers and lowers.", sure.parts, sure.method, math.degrees(1.0),
-    )  # fmt: skip
+        "pinion",
+        f"Pinion change · {nose:+.2f}°/{'in' if unit == 'in' else '25 mm'}".replace("-", "−"),
+        spread,
+        f"{spread:.1f}° over travel",
+        f"± {2 * sigma:.1f}",
+        sigma,
+        0.0,
+        10.0,
+        PINION_TARGET,
+        standing(spread, sigma, PINION_TARGET),
+        word,
+        "How far the pinion nose tips from full droop to full bump.",
+        "Length and slope difference of uppers and lowers.",
+        sure.parts,
+        sure.method,
+        math.degrees(1.0),
+    )
 
 
 def _travel(motion: AxleMotion, part: float, unit: UnitSystem) -> Gauge:
@@ -218,9 +288,21 @@ def _travel(motion: AxleMotion, part: float, unit: UnitSystem) -> Gauge:
     word = "reaches all of it" if part >= target.low else "links bind"
     text = f"{show(high, 'length', unit, decimals=1)} up, {show(-low, 'length', unit, decimals=1)} down"
     return Gauge(
-        "travel", "Travel reached", part, text, "", 0.0, 0.0, 1.0, target, "in" if part >= target.low else "out", word,
-        "How far the links let the axle go before they bind; shocks and stops are not counted yet.", "Link lengths and angles; how far the joints lean stands in Layout, Bind.", (),
-    )  # fmt: skip
+        "travel",
+        "Travel reached",
+        part,
+        text,
+        "",
+        0.0,
+        0.0,
+        1.0,
+        target,
+        "in" if part >= target.low else "out",
+        word,
+        "How far the links let the axle go before they bind; shocks and stops are not counted yet.",
+        "Link lengths and angles; how far the joints lean stands in Layout, Bind.",
+        (),
+    )
 
 
 def squat_word(v: float, *, rear: bool) -> str:

@@ -23,7 +23,9 @@ def _count(title: str, low: int, high: int, text: str) -> Meta:
 End = Literal["front", "rear"]
 RootForm = Literal["45_flat", "30_flat", "30_fillet", "37_fillet"]
 Floating = Literal["semi", "full"]
-Locker = Literal["open", "limited_slip", "torque_sensing", "drop_in", "automatic", "selectable", "air", "electric", "spool"]
+Locker = Literal[
+    "open", "limited_slip", "torque_sensing", "drop_in", "automatic", "selectable", "air", "electric", "spool"
+]
 Basis = Literal["measured", "sheet", "claim", "estimated"]
 Brake = Literal["drum", "disc", "none"]
 Knuckle = Literal["kingpin", "ball_joint", "none"]
@@ -31,13 +33,19 @@ ParkingBrake = Literal["drum_cable", "caliper_cable", "in_hat_cable", "none"]
 Lockouts = Literal["manual", "automatic", "drive_flange", "none"]
 
 Teeth = Annotated[int, _count("Spline teeth", 6, 80, "Count the teeth; mark the first one.")]
-Pitch = Annotated[float, _m("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter; axle shafts are mostly 24.")]
+Pitch = Annotated[
+    float, _m("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter; axle shafts are mostly 24.")
+]
 Major = Annotated[float, _m("Spline major diameter", "length", 0.01, 0.12, "Measured over the spline with a caliper.")]
 Neck = Annotated[float, _m("Shaft neck diameter", "length", 0.01, 0.12, "Thinnest place of the shaft.")]
 Strength = Annotated[float, _m("Core yield strength", "stress", 1e8, 3e9, "Core strength, not the hard skin.")]
-Rating = Annotated[float, _m("Rated torque", "torque", 50.0, 200000.0, "From the part's record; wins over any formula.")]
+Rating = Annotated[
+    float, _m("Rated torque", "torque", 50.0, 200000.0, "From the part's record; wins over any formula.")
+]
 Size = Annotated[str, Meta(max_length=24)]
-TubeLength = Annotated[float, _m("Shaft length", "length", 0.1, 2.0, "From the end of the spline to the joint centre or flange face.")]
+TubeLength = Annotated[
+    float, _m("Shaft length", "length", 0.1, 2.0, "From the end of the spline to the joint centre or flange face.")
+]
 
 
 class ToothPair(_Frozen, frozen=True, kw_only=True):
@@ -58,7 +66,8 @@ class ToothPair(_Frozen, frozen=True, kw_only=True):
 class DonorAxle(_Frozen, frozen=True, kw_only=True):
     """One axle that could go under the rig; SI units, every optional field may be unknown.
 
-    ``basis`` says where the record as a whole comes from: measured on the axle, from a sheet, a seller's claim, or estimated;
+    ``basis`` says where the record as a whole comes from: measured on the axle, from a sheet, a seller's claim, or
+    estimated;
     the project's entries say it field by field.
     """
 
@@ -69,63 +78,126 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     weight_class: Literal["light", "middle", "heavy"] | None = None
 
     # inner shaft, at the side gear
-    spline_teeth: Annotated[int, _count("Inner spline teeth", 6, 80, "Count the teeth on the inner shaft, where it enters the side gear.")] | None = (
-        None
-    )
+    spline_teeth: (
+        Annotated[
+            int,
+            _count("Inner spline teeth", 6, 80, "Count the teeth on the inner shaft, where it enters the side gear."),
+        ]
+        | None
+    ) = None
     spline_pitch_per_in: Pitch | None = None
     spline_root: RootForm | None = None
     spline_major_diameter_m: Major | None = None
     neck_diameter_m: Neck | None = None
     shaft_material: Size = ""
-    shaft_yield_pa: Annotated[float, _m("Shaft core yield strength", "stress", 1e8, 3e9, "Core strength, not the hard skin.")] | None = None
-    shaft_bore_m: Annotated[float, _m("Shaft bore", "length", 0.0, 0.1, "Hole along the shaft; empty or 0 for a solid one.")] | None = None
-    spline_length_m: Annotated[float, _m("Spline length", "length", 0.005, 0.3, "Length of the cut teeth on the inner shaft.")] | None = None
-    spline_engaged_m: Annotated[float, _m("Spline engaged", "length", 0.005, 0.3, "How much of it sits in the side gear.")] | None = None
-    neck_length_m: (
-        Annotated[float, _m("Necked length", "length", 0.0, 1.0, "How far the thin part runs behind the spline, before full body.")] | None
+    shaft_yield_pa: (
+        Annotated[float, _m("Shaft core yield strength", "stress", 1e8, 3e9, "Core strength, not the hard skin.")]
+        | None
     ) = None
-    body_diameter_m: Annotated[float, _m("Shaft body diameter", "length", 0.01, 0.12, "The thick part behind the neck.")] | None = None
-    shaft_left_m: Annotated[float, _m("Left shaft length", "length", 0.1, 2.0, "Left inner shaft, spline end to joint centre or flange.")] | None = (
-        None
-    )
+    shaft_bore_m: (
+        Annotated[float, _m("Shaft bore", "length", 0.0, 0.1, "Hole along the shaft; empty or 0 for a solid one.")]
+        | None
+    ) = None
+    spline_length_m: (
+        Annotated[float, _m("Spline length", "length", 0.005, 0.3, "Length of the cut teeth on the inner shaft.")]
+        | None
+    ) = None
+    spline_engaged_m: (
+        Annotated[float, _m("Spline engaged", "length", 0.005, 0.3, "How much of it sits in the side gear.")] | None
+    ) = None
+    neck_length_m: (
+        Annotated[
+            float,
+            _m("Necked length", "length", 0.0, 1.0, "How far the thin part runs behind the spline, before full body."),
+        ]
+        | None
+    ) = None
+    body_diameter_m: (
+        Annotated[float, _m("Shaft body diameter", "length", 0.01, 0.12, "The thick part behind the neck.")] | None
+    ) = None
+    shaft_left_m: (
+        Annotated[
+            float,
+            _m("Left shaft length", "length", 0.1, 2.0, "Left inner shaft, spline end to joint centre or flange."),
+        ]
+        | None
+    ) = None
     shaft_right_m: (
-        Annotated[float, _m("Right shaft length", "length", 0.1, 2.0, "Right inner shaft, spline end to joint centre or flange.")] | None
+        Annotated[
+            float,
+            _m("Right shaft length", "length", 0.1, 2.0, "Right inner shaft, spline end to joint centre or flange."),
+        ]
+        | None
     ) = None
     # outer end of the shaft, and the stub of a steering axle
-    outer_spline_teeth: Annotated[int, _count("Outer spline teeth", 6, 80, "Teeth at the outer end of the shaft, in the drive plate.")] | None = None
+    outer_spline_teeth: (
+        Annotated[int, _count("Outer spline teeth", 6, 80, "Teeth at the outer end of the shaft, in the drive plate.")]
+        | None
+    ) = None
     outer_spline_pitch_per_in: Pitch | None = None
     outer_spline_root: RootForm | None = None
-    outer_spline_major_diameter_m: Annotated[float, _m("Outer spline major", "length", 0.01, 0.12, "Measured over the outer spline.")] | None = None
-    stub_spline_teeth: Annotated[int, _count("Stub spline teeth", 6, 80, "Teeth of the stub shaft, in the hub.")] | None = None
+    outer_spline_major_diameter_m: (
+        Annotated[float, _m("Outer spline major", "length", 0.01, 0.12, "Measured over the outer spline.")] | None
+    ) = None
+    stub_spline_teeth: (
+        Annotated[int, _count("Stub spline teeth", 6, 80, "Teeth of the stub shaft, in the hub.")] | None
+    ) = None
     stub_spline_pitch_per_in: Pitch | None = None
     stub_spline_root: RootForm | None = None
-    stub_spline_major_diameter_m: Annotated[float, _m("Stub spline major", "length", 0.01, 0.12, "Measured over the stub's spline.")] | None = None
-    stub_neck_diameter_m: Annotated[float, _m("Stub neck diameter", "length", 0.01, 0.12, "Thinnest place of the stub shaft.")] | None = None
-    stub_yield_pa: Annotated[float, _m("Stub core yield strength", "stress", 1e8, 3e9, "Empty: as the inner shaft.")] | None = None
+    stub_spline_major_diameter_m: (
+        Annotated[float, _m("Stub spline major", "length", 0.01, 0.12, "Measured over the stub's spline.")] | None
+    ) = None
+    stub_neck_diameter_m: (
+        Annotated[float, _m("Stub neck diameter", "length", 0.01, 0.12, "Thinnest place of the stub shaft.")] | None
+    ) = None
+    stub_yield_pa: (
+        Annotated[float, _m("Stub core yield strength", "stress", 1e8, 3e9, "Empty: as the inner shaft.")] | None
+    ) = None
     outer_joint: Literal["cross", "constant_velocity", "none"] | None = None
     outer_joint_class: Size = ""
-    outer_joint_rating_nm: Annotated[float, _m("Outer joint rating", "torque", 50.0, 200000.0, "Straight, from its record.")] | None = None
+    outer_joint_rating_nm: (
+        Annotated[float, _m("Outer joint rating", "torque", 50.0, 200000.0, "Straight, from its record.")] | None
+    ) = None
     steer_lock_rad: (
-        Annotated[float, _m("Steering lock", "angle", 0.0, 1.05, "How far the knuckle turns; the outer joint then stands at it.")] | None
+        Annotated[
+            float,
+            _m("Steering lock", "angle", 0.0, 1.05, "How far the knuckle turns; the outer joint then stands at it."),
+        ]
+        | None
     ) = None
 
     # gears and carrier
     ring_teeth: Annotated[int, _count("Ring gear teeth", 20, 90, "Count on the ring gear.")] | None = None
     pinion_teeth: Annotated[int, _count("Pinion teeth", 5, 30, "Count on the pinion.")] | None = None
     ratios: Annotated[tuple[ToothPair, ...], Meta(max_length=24)] = ()
-    carrier_break_ratio: Annotated[float, _m("Carrier break", "ratio", 1.0, 12.0, "Gears above this ratio need the other carrier.")] | None = None
-    ring_diameter_m: Annotated[float, _m("Ring gear diameter", "length", 0.1, 0.6, "Outside of the ring gear.")] | None = None
-    ring_rating_nm: Annotated[float, _m("Ring gear rating", "torque", 50.0, 200000.0, "Peak output torque from its record, drive flank.")] | None = (
+    carrier_break_ratio: (
+        Annotated[float, _m("Carrier break", "ratio", 1.0, 12.0, "Gears above this ratio need the other carrier.")]
+        | None
+    ) = None
+    ring_diameter_m: (
+        Annotated[float, _m("Ring gear diameter", "length", 0.1, 0.6, "Outside of the ring gear.")] | None
+    ) = None
+    ring_rating_nm: (
+        Annotated[
+            float, _m("Ring gear rating", "torque", 50.0, 200000.0, "Peak output torque from its record, drive flank.")
+        ]
+        | None
+    ) = None
+    pinion_spline_teeth: Annotated[int, _count("Pinion spline teeth", 6, 80, "Teeth under the pinion yoke.")] | None = (
         None
     )
-    pinion_spline_teeth: Annotated[int, _count("Pinion spline teeth", 6, 80, "Teeth under the pinion yoke.")] | None = None
-    pinion_spline_major_diameter_m: Annotated[float, _m("Pinion spline major", "length", 0.01, 0.12, "Measured over the pinion's spline.")] | None = (
-        None
-    )
+    pinion_spline_major_diameter_m: (
+        Annotated[float, _m("Pinion spline major", "length", 0.01, 0.12, "Measured over the pinion's spline.")] | None
+    ) = None
     pinion_height: Literal["high", "low"] | None = None
     cut: Literal["standard", "reverse"] | None = None
     locker: Locker | None = None
-    locker_rating_nm: Annotated[float, _m("Carrier or locker rating", "torque", 50.0, 200000.0, "From its record, torque at one side.")] | None = None
+    locker_rating_nm: (
+        Annotated[
+            float, _m("Carrier or locker rating", "torque", 50.0, 200000.0, "From its record, torque at one side.")
+        ]
+        | None
+    ) = None
     third_member: bool | None = None
 
     # hub
@@ -134,45 +206,122 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     knuckle: Knuckle | None = None
     wheel_bearing: Literal["unit", "spindle"] | None = None
     lockouts: Lockouts | None = None
-    lockout_rating_nm: Annotated[float, _m("Hub lock-out rating", "torque", 50.0, 200000.0, "From its record.")] | None = None
-    flange_bolt_count: Annotated[int, _count("Drive flange bolts", 3, 24, "Bolts between drive flange and hub.")] | None = None
-    flange_bolt_diameter_m: Annotated[float, _m("Drive flange bolt", "length", 0.004, 0.03, "Thread diameter.")] | None = None
-    flange_bolt_circle_m: Annotated[float, _m("Drive flange bolt circle", "length", 0.03, 0.4, "Through the bolts' centres.")] | None = None
+    lockout_rating_nm: (
+        Annotated[float, _m("Hub lock-out rating", "torque", 50.0, 200000.0, "From its record.")] | None
+    ) = None
+    flange_bolt_count: (
+        Annotated[int, _count("Drive flange bolts", 3, 24, "Bolts between drive flange and hub.")] | None
+    ) = None
+    flange_bolt_diameter_m: (
+        Annotated[float, _m("Drive flange bolt", "length", 0.004, 0.03, "Thread diameter.")] | None
+    ) = None
+    flange_bolt_circle_m: (
+        Annotated[float, _m("Drive flange bolt circle", "length", 0.03, 0.4, "Through the bolts' centres.")] | None
+    ) = None
     hub_ratio: Annotated[float, _m("Hub ratio", "ratio", 0.5, 4.0, "1 without hub gears.")] = 1.0
     hub_drop_m: (
-        Annotated[float, _m("Portal drop", "length", 0.0, 0.4, "How far the wheel's centre lies below the shaft's; 0 without hub gears.")] | None
+        Annotated[
+            float,
+            _m(
+                "Portal drop",
+                "length",
+                0.0,
+                0.4,
+                "How far the wheel's centre lies below the shaft's; 0 without hub gears.",
+            ),
+        ]
+        | None
     ) = None
-    wheel_overhang_m: Annotated[float, _m("Wheel bearing overhang", "length", 0.0, 0.3, "Wheel face to the bearing's middle.")] | None = None
+    wheel_overhang_m: (
+        Annotated[float, _m("Wheel bearing overhang", "length", 0.0, 0.3, "Wheel face to the bearing's middle.")] | None
+    ) = None
     knuckle_rating_nm: (
-        Annotated[float, _m("Knuckle rating", "torque", 50.0, 200000.0, "Bending moment at the steering axis, from its record.")] | None
+        Annotated[
+            float,
+            _m("Knuckle rating", "torque", 50.0, 200000.0, "Bending moment at the steering axis, from its record."),
+        ]
+        | None
     ) = None
-    kingpin_inset_m: Annotated[float, _m("Kingpin inset", "length", 0.0, 0.4, "Wheel face to the steering axis at hub height.")] | None = None
+    kingpin_inset_m: (
+        Annotated[float, _m("Kingpin inset", "length", 0.0, 0.4, "Wheel face to the steering axis at hub height.")]
+        | None
+    ) = None
 
     # housing
-    width_m: Annotated[float, _m("Width over wheel faces", "length", 0.8, 3.5, "Between the faces the wheels bolt to.")] | None = None
+    width_m: (
+        Annotated[float, _m("Width over wheel faces", "length", 0.8, 3.5, "Between the faces the wheels bolt to.")]
+        | None
+    ) = None
     bolt_count: Annotated[int, _count("Wheel bolts", 3, 12, "Studs in one wheel.")] | None = None
-    bolt_circle_m: Annotated[float, _m("Bolt circle", "length", 0.06, 0.5, "Diameter of the circle through the studs.")] | None = None
+    bolt_circle_m: (
+        Annotated[float, _m("Bolt circle", "length", 0.06, 0.5, "Diameter of the circle through the studs.")] | None
+    ) = None
     stud_thread: Size = ""
-    pilot_m: Annotated[float, _m("Wheel pilot", "length", 0.03, 0.25, "Diameter of the hub that centres the wheel.")] | None = None
-    tube_od_m: Annotated[float, _m("Axle tube outside diameter", "length", 0.03, 0.25, "Outside of the housing tube.")] | None = None
+    pilot_m: (
+        Annotated[float, _m("Wheel pilot", "length", 0.03, 0.25, "Diameter of the hub that centres the wheel.")] | None
+    ) = None
+    tube_od_m: (
+        Annotated[float, _m("Axle tube outside diameter", "length", 0.03, 0.25, "Outside of the housing tube.")] | None
+    ) = None
     tube_wall_m: Annotated[float, _m("Axle tube wall", "length", 0.002, 0.05, "Housing tube wall.")] | None = None
     tube_yield_pa: Annotated[float, _m("Tube yield strength", "stress", 1e8, 2e9, "Of the housing tube.")] | None = None
-    seat_spacing_m: Annotated[float, _m("Seat spacing", "length", 0.3, 2.0, "Between spring pads or coil seats, centre to centre.")] | None = None
-    pinion_offset_m: (
-        Annotated[float, _m("Pinion offset", "length", -0.8, 0.8, "Pinion left (+) or right (−) of the middle between the wheel faces.")] | None
+    seat_spacing_m: (
+        Annotated[float, _m("Seat spacing", "length", 0.3, 2.0, "Between spring pads or coil seats, centre to centre.")]
+        | None
     ) = None
-    snout_length_m: Annotated[float, _m("Snout length", "length", 0.05, 0.8, "Axle centre to the middle of the pinion's joint.")] | None = None
+    pinion_offset_m: (
+        Annotated[
+            float,
+            _m(
+                "Pinion offset",
+                "length",
+                -0.8,
+                0.8,
+                "Pinion left (+) or right (−) of the middle between the wheel faces.",
+            ),
+        ]
+        | None
+    ) = None
+    snout_length_m: (
+        Annotated[float, _m("Snout length", "length", 0.05, 0.8, "Axle centre to the middle of the pinion's joint.")]
+        | None
+    ) = None
     pinion_rise_m: (
-        Annotated[float, _m("Pinion above axle centre", "length", -0.2, 0.2, "Height of the pinion's axis over the axle centre; below is negative.")]
+        Annotated[
+            float,
+            _m(
+                "Pinion above axle centre",
+                "length",
+                -0.2,
+                0.2,
+                "Height of the pinion's axis over the axle centre; below is negative.",
+            ),
+        ]
         | None
     ) = None
     pinion_joint_series: Size = ""
-    pinion_joint_rating_nm: Annotated[float, _m("Driveshaft joint rating", "torque", 50.0, 200000.0, "Straight, from its record.")] | None = None
-    housing_below_m: (
-        Annotated[float, _m("Housing below the ring gear", "length", 0.0, 0.2, "Metal and cover between ring gear and the ground.")] | None
+    pinion_joint_rating_nm: (
+        Annotated[float, _m("Driveshaft joint rating", "torque", 50.0, 200000.0, "Straight, from its record.")] | None
     ) = None
-    shave_m: Annotated[float, _m("Can be shaved", "length", 0.0, 0.1, "How much of the bottom may be cut off and closed again.")] | None = None
-    jig_length_m: Annotated[float, _m("Longest housing in the jig", "length", 0.5, 4.0, "What the narrowing jig takes, end to end.")] | None = None
+    housing_below_m: (
+        Annotated[
+            float,
+            _m("Housing below the ring gear", "length", 0.0, 0.2, "Metal and cover between ring gear and the ground."),
+        ]
+        | None
+    ) = None
+    shave_m: (
+        Annotated[
+            float, _m("Can be shaved", "length", 0.0, 0.1, "How much of the bottom may be cut off and closed again.")
+        ]
+        | None
+    ) = None
+    jig_length_m: (
+        Annotated[
+            float, _m("Longest housing in the jig", "length", 0.5, 4.0, "What the narrowing jig takes, end to end.")
+        ]
+        | None
+    ) = None
 
     # what hangs on it
     brake: Brake | None = None
@@ -192,7 +341,11 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     @property
     def pair(self) -> ToothPair | None:
         """The gear set fitted, if its teeth are known."""
-        return None if self.ring_teeth is None or self.pinion_teeth is None else ToothPair(ring=self.ring_teeth, pinion=self.pinion_teeth)
+        return (
+            None
+            if self.ring_teeth is None or self.pinion_teeth is None
+            else ToothPair(ring=self.ring_teeth, pinion=self.pinion_teeth)
+        )
 
     @property
     def ratio(self) -> float | None:
@@ -211,9 +364,24 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
         return not self.ratios or pair in self.offers
 
 
-LOCKERS: tuple[Locker, ...] = ("open", "limited_slip", "torque_sensing", "drop_in", "automatic", "air", "electric", "selectable", "spool")
+LOCKERS: tuple[Locker, ...] = (
+    "open",
+    "limited_slip",
+    "torque_sensing",
+    "drop_in",
+    "automatic",
+    "air",
+    "electric",
+    "selectable",
+    "spool",
+)
 LOCKER_WORDS: dict[str, str] = {
     "open": "open differential", "limited_slip": "limited slip", "torque_sensing": "torque-sensing differential", "drop_in": "drop-in automatic locker",
     "automatic": "full automatic locker", "selectable": "selectable locker", "air": "air locker", "electric": "electric locker", "spool": "spool",
 }  # fmt: skip
-BASIS_WORDS: dict[str, str] = {"measured": "measured", "sheet": "from a sheet", "claim": "seller's claim", "estimated": "estimated"}
+BASIS_WORDS: dict[str, str] = {
+    "measured": "measured",
+    "sheet": "from a sheet",
+    "claim": "seller's claim",
+    "estimated": "estimated",
+}

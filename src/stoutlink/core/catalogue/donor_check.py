@@ -28,18 +28,43 @@ def donor_trouble(donor: DonorAxle) -> tuple[str, str] | None:
                 f"{teeth} teeth of {pitch:g} pitch have a root of {minor * 1e3:.2f} mm, not less than the {major * 1e3:.2f} mm over the teeth",
             )
     if donor.tube_od_m is not None and donor.tube_wall_m is not None and 2 * donor.tube_wall_m > donor.tube_od_m:
-        return "tube_wall_m", f"{donor.tube_wall_m * 1e3:.1f} mm is more than half the tube, {donor.tube_od_m * 1e3:.1f} mm outside"
+        return (
+            "tube_wall_m",
+            f"{donor.tube_wall_m * 1e3:.1f} mm is more than half the tube, {donor.tube_od_m * 1e3:.1f} mm outside",
+        )
     smallest = min((d for d in (donor.neck_diameter_m, donor.spline_major_diameter_m) if d is not None), default=None)
     if donor.shaft_bore_m and smallest is not None and donor.shaft_bore_m >= smallest:
-        return "shaft_bore_m", f"a bore of {donor.shaft_bore_m * 1e3:.1f} mm does not fit a shaft of {smallest * 1e3:.1f} mm"
-    if donor.spline_length_m is not None and donor.spline_engaged_m is not None and donor.spline_engaged_m > donor.spline_length_m:
-        return "spline_engaged_m", f"{donor.spline_engaged_m * 1e3:.1f} mm engaged is more than the spline's {donor.spline_length_m * 1e3:.1f} mm"
+        return (
+            "shaft_bore_m",
+            f"a bore of {donor.shaft_bore_m * 1e3:.1f} mm does not fit a shaft of {smallest * 1e3:.1f} mm",
+        )
+    if (
+        donor.spline_length_m is not None
+        and donor.spline_engaged_m is not None
+        and donor.spline_engaged_m > donor.spline_length_m
+    ):
+        return (
+            "spline_engaged_m",
+            f"{donor.spline_engaged_m * 1e3:.1f} mm engaged is more than the spline's {donor.spline_length_m * 1e3:.1f} mm",
+        )
     if (donor.ring_teeth is None) != (donor.pinion_teeth is None):
-        return ("pinion_teeth" if donor.pinion_teeth is None else "ring_teeth"), "a gear set needs both, ring gear and pinion teeth"
+        return (
+            "pinion_teeth" if donor.pinion_teeth is None else "ring_teeth"
+        ), "a gear set needs both, ring gear and pinion teeth"
     if donor.ring_teeth is not None and donor.pinion_teeth is not None and donor.pinion_teeth >= donor.ring_teeth:
-        return "pinion_teeth", f"{donor.pinion_teeth} pinion teeth are not fewer than the ring gear's {donor.ring_teeth}"
+        return (
+            "pinion_teeth",
+            f"{donor.pinion_teeth} pinion teeth are not fewer than the ring gear's {donor.ring_teeth}",
+        )
     if donor.seat_spacing_m is not None and donor.width_m is not None and donor.seat_spacing_m >= donor.width_m:
-        return "seat_spacing_m", f"seats {donor.seat_spacing_m * 1e3:.0f} mm apart do not fit between wheel faces {donor.width_m * 1e3:.0f} mm apart"
-    if donor.pinion_offset_m is not None and donor.width_m is not None and abs(donor.pinion_offset_m) >= donor.width_m / 2:
+        return (
+            "seat_spacing_m",
+            f"seats {donor.seat_spacing_m * 1e3:.0f} mm apart do not fit between wheel faces {donor.width_m * 1e3:.0f} mm apart",
+        )
+    if (
+        donor.pinion_offset_m is not None
+        and donor.width_m is not None
+        and abs(donor.pinion_offset_m) >= donor.width_m / 2
+    ):
         return "pinion_offset_m", f"{abs(donor.pinion_offset_m) * 1e3:.0f} mm is outside the wheel faces"
     return None

@@ -16,7 +16,9 @@ TRUST: dict[str, int] = {"measured": 3, "sheet": 2, "claim": 1, "estimated": 0}
 
 @dataclass(frozen=True)
 class Merged:
-    """The record that results, the basis of its fields, and the fields in which the two differed: name, kept value, other value."""
+    """The record that results, the basis of its fields, and the fields in which the two differed: name, kept value,
+    other value.
+    """
 
     axle: DonorAxle
     marks: dict[tuple[str, str], Basis]
@@ -24,7 +26,8 @@ class Merged:
 
 
 def merge_donor(old: DonorAxle, new: DonorAxle, old_marks: Marks, new_marks: Marks) -> Merged:
-    """Merge field by field: unknown yields to known, less trusted to more (measured, sheet, claim, estimated); between equals the new wins.
+    """Merge field by field: unknown yields to known, less trusted to more (measured, sheet, claim, estimated);
+    between equals the new wins.
 
     >>> a = DonorAxle(id="x", name="x", end="rear", width_m=1.5, basis="measured")
     >>> b = DonorAxle(id="x", name="x", end="rear", width_m=1.6, price=100.0, basis="claim")

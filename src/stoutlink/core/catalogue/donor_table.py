@@ -29,7 +29,9 @@ _REQUIRED = tuple(f.name for f in msgspec.structs.fields(DonorAxle) if f.require
 
 @dataclass(frozen=True)
 class DonorTable:
-    """Rows that could be read, one sentence for each that could not, and where single fields are from (id, field → basis)."""
+    """Rows that could be read, one sentence for each that could not, and where single fields are from (id, field →
+    basis).
+    """
 
     axles: tuple[DonorAxle, ...]
     problems: tuple[str, ...]
@@ -53,11 +55,17 @@ def read_donors(text: str) -> DonorTable:
         rows.fieldnames = header
         for name in _REQUIRED:
             if name not in header:
-                raise CatalogueError("C101", f"The catalogue has no column “{name}”.", "The columns are listed in docs/donor-catalogue.md.")
+                raise CatalogueError(
+                    "C101",
+                    f"The catalogue has no column “{name}”.",
+                    "The columns are listed in docs/donor-catalogue.md.",
+                )
         for name in header:
             if name not in COLUMNS:
                 raise CatalogueError(
-                    "C102", f"The catalogue has a column “{name}” that is not known.", "The columns are listed in docs/donor-catalogue.md."
+                    "C102",
+                    f"The catalogue has a column “{name}” that is not known.",
+                    "The columns are listed in docs/donor-catalogue.md.",
                 )
         axles: dict[str, DonorAxle] = {}
         problems: list[str] = []
@@ -99,7 +107,9 @@ def _read_row(row: dict[str, str | None]) -> tuple[DonorAxle, dict[str, Basis]]:
         message = str(why)
         name = re.split(r"[.\[`]", message.split("$.", 1)[1])[0] if "$." in message else "?"
         shown = pairs if name == "ratios" else plain.get(name, "")
-        raise ValueError(f"column {name}: “{shown}”: {_plain_words(message.split(' - at', maxsplit=1)[0], name)}") from None
+        raise ValueError(
+            f"column {name}: “{shown}”: {_plain_words(message.split(' - at', maxsplit=1)[0], name)}"
+        ) from None
     trouble = donor_trouble(axle)
     if trouble is not None:
         raise ValueError(f"column {trouble[0]}: {trouble[1]}")
@@ -151,11 +161,15 @@ def _read_marks(text: str) -> dict[str, Basis]:
 
 
 def write_donors(axles: tuple[DonorAxle, ...], marks: Marks | None = None) -> str:
-    """Write a catalogue that :func:`read_donors` reads back without loss. Empty columns are left out but for the needed ones."""
+    """Write a catalogue that :func:`read_donors` reads back without loss. Empty columns are left out but for the
+    needed ones.
+    """
     rows = []
     for axle in axles:
         cells = {name: _cell(getattr(axle, name)) for name in FIELDS}
-        cells["marks"] = " ".join(f"{name}={basis}" for (one, name), basis in (marks or {}).items() if one == axle.id and name in FIELDS)
+        cells["marks"] = " ".join(
+            f"{name}={basis}" for (one, name), basis in (marks or {}).items() if one == axle.id and name in FIELDS
+        )
         rows.append(cells)
     columns = [c for c in COLUMNS if c in _REQUIRED or any(cells[c] != "" for cells in rows)]
     out = io.StringIO()

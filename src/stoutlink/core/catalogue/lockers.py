@@ -1,4 +1,6 @@
-"""Kinds of differential and locker: how they tie the sides, what they need, how they behave, and what each school says of them."""
+"""Kinds of differential and locker: how they tie the sides, what they need, how they behave, and what each school
+says of them.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,8 @@ Tie = Literal["open", "slip", "locked"]
 
 @dataclass(frozen=True)
 class LockerKind:
-    """One kind. ``bias`` and ``preload_nm`` for those that slip; ``road``, ``wet``, ``steering`` from 0 (poor) to 1 (as an open one).
+    """One kind. ``bias`` and ``preload_nm`` for those that slip; ``road``, ``wet``, ``steering`` from 0 (poor) to 1
+    (as an open one).
 
     The three grades and prices are estimates; the rest common practice. ``selectable`` ones can be open on the road.
     """

@@ -1,6 +1,8 @@
-"""What things usually cost: lines of the cost list with an invented estimate each, to be replaced by the user's own prices.
+"""What things usually cost: lines of the cost list with an invented estimate each, to be replaced by the user's own
+prices.
 
-All amounts and hours are estimates in no particular currency; a line says what it is counted in and whether it stays in the
+All amounts and hours are estimates in no particular currency; a line says what it is counted in and whether it stays
+in the
 axle, is used up, is work, or is a tool bought once.
 """
 

@@ -1,6 +1,8 @@
-"""Springs on offer as CSV: one row a spring, the unit in the column's name; a bad row is told with its line and the others are kept.
+"""Springs on offer as CSV: one row a spring, the unit in the column's name; a bad row is told with its line and the
+others are kept.
 
-Columns: ``name``; ``rate_lb_per_in`` or ``rate_n_per_mm``; ``free_in`` or ``free_mm``; and if known ``bind_in``/``bind_mm``, ``inside_in``/``inside_mm``,
+Columns: ``name``; ``rate_lb_per_in`` or ``rate_n_per_mm``; ``free_in`` or ``free_mm``; and if known
+``bind_in``/``bind_mm``, ``inside_in``/``inside_mm``,
 ``notes``. Comma or semicolon, with or without a byte order mark.
 """
 
@@ -44,18 +46,28 @@ def read_springs(text: str) -> SpringTable:
     text = text.lstrip("\ufeff")
     first = text.splitlines()[0] if text.strip() else ""
     try:
-        rows = csv.DictReader(io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ",", strict=True)
+        rows = csv.DictReader(
+            io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ",", strict=True
+        )
         header = rows.fieldnames = [name.strip() for name in rows.fieldnames or []]
-        for field, names in (("rate_n_per_m", "rate_lb_per_in or rate_n_per_mm"), ("free_m", "free_in or free_mm"), ("name", "name")):
+        for field, names in (
+            ("rate_n_per_m", "rate_lb_per_in or rate_n_per_mm"),
+            ("free_m", "free_in or free_mm"),
+            ("name", "name"),
+        ):
             found = [c for c in header if c == field or COLUMNS.get(c, ("",))[0] == field]
             if len(found) != 1:
                 raise CatalogueError(
-                    "C201", f"The list of springs needs one column {names}; it has {'none' if not found else ' and '.join(found)}.", "The first line names the columns."
-                )  # fmt: skip
+                    "C201",
+                    f"The list of springs needs one column {names}; it has {'none' if not found else ' and '.join(found)}.",
+                    "The first line names the columns.",
+                )
         for name in header:
             if name not in COLUMNS and name not in ("name", "notes"):
                 raise CatalogueError(
-                    "C202", f"The list of springs has a column “{name}” that is not known.", f"Known are name, notes, {', '.join(COLUMNS)}."
+                    "C202",
+                    f"The list of springs has a column “{name}” that is not known.",
+                    f"Known are name, notes, {', '.join(COLUMNS)}.",
                 )
         out: list[SpringOffer] = []
         problems: list[str] = []

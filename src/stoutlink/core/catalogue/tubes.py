@@ -1,6 +1,7 @@
 """Round tube as it is sold, and the strengths the tool assumes where a record says nothing; SI units.
 
-Sizes are drawn-over-mandrel tube as commonly stocked (from memory; any size may be typed). Yield strengths: cold-drawn 1020 tube to ASTM A513 type 5,
+Sizes are drawn-over-mandrel tube as commonly stocked (from memory; any size may be typed). Yield strengths:
+cold-drawn 1020 tube to ASTM A513 type 5,
 normalised 4130, 7075-T6 bar (all from memory). Beside a weld the drawn steels fall to about 310–345 MPa (from memory).
 """
 
@@ -19,5 +20,7 @@ BOLT_YIELD, TAB_YIELD = 895e6, 250e6
 """A hardened bolt (130 ksi) and plain plate, from memory."""
 _OUTSIDES = (1.0, 1.25, 1.5, 1.75, 2.0, 2.25, 2.5)
 _WALLS = (0.095, 0.120, 0.188, 0.250, 0.3125, 0.375)
-STOCK: tuple[tuple[float, float], ...] = tuple((od * INCH, wall * INCH) for od, wall in itertools.product(_OUTSIDES, _WALLS) if wall <= 0.3 * od)
+STOCK: tuple[tuple[float, float], ...] = tuple(
+    (od * INCH, wall * INCH) for od, wall in itertools.product(_OUTSIDES, _WALLS) if wall <= 0.3 * od
+)
 """(outside, wall), m."""

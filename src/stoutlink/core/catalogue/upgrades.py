@@ -7,7 +7,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class UpgradeKind:
-    """One upgrade: the parts of the ladder it touches, the factor on capacity, or a core strength that replaces the shaft's."""
+    """One upgrade: the parts of the ladder it touches, the factor on capacity, or a core strength that replaces the
+    shaft's.
+    """
 
     id: str
     title: str
@@ -18,7 +20,10 @@ class UpgradeKind:
 
 KINDS: tuple[UpgradeKind, ...] = (
     UpgradeKind(
-        "shafts", "through-hardened inner shafts", ("inner_spline", "neck", "outer_spline", "spline_teeth", "semi_float_end"), yield_pa=1.24e9
+        "shafts",
+        "through-hardened inner shafts",
+        ("inner_spline", "neck", "outer_spline", "spline_teeth", "semi_float_end"),
+        yield_pa=1.24e9,
     ),
     UpgradeKind("joints", "larger outer joints", ("outer_joint",), 1.45),
     UpgradeKind("stubs", "through-hardened stubs", ("stub",), yield_pa=1.24e9),

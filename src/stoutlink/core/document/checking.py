@@ -32,7 +32,8 @@ def check_project(project: Project) -> None:
     for target in project.targets:
         if target.low >= target.high:
             raise ValueOutOfRange(
-                "D130", f"targets.{target.id}: wanted from {target.low:g} to {target.high:g}; the first must be less than the second."
+                "D130",
+                f"targets.{target.id}: wanted from {target.low:g} to {target.high:g}; the first must be less than the second.",
             )
     for field in ("prices", "shelf", "inspections", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
@@ -49,7 +50,9 @@ def check_project(project: Project) -> None:
         if wanted is None:
             continue
         if wanted not in known:
-            raise ValueOutOfRange("D101", f"{field} names “{wanted}”, which is not in the file.", f"Known: {', '.join(known) or 'none'}.")
+            raise ValueOutOfRange(
+                "D101", f"{field} names “{wanted}”, which is not in the file.", f"Known: {', '.join(known) or 'none'}."
+            )
         if known[wanted] != end:
             raise ValueOutOfRange("D102", f"{field} names “{wanted}”, which is a {known[wanted]} one.")
     _unique("surveys", (one.id for one in project.surveys))
@@ -71,17 +74,23 @@ def check_project(project: Project) -> None:
         raise ValueOutOfRange("D115", "rig.uses are all zero; at least one share of use is needed.")
     rpms = [p.rpm for p in rig.drivetrain.torque_curve]
     if any(b <= a for a, b in itertools.pairwise(rpms)):
-        raise ValueOutOfRange("D116", f"rig.drivetrain.torque_curve has speeds {', '.join(f'{v:g}' for v in rpms)} rpm, which do not rise.")
+        raise ValueOutOfRange(
+            "D116",
+            f"rig.drivetrain.torque_curve has speeds {', '.join(f'{v:g}' for v in rpms)} rpm, which do not rise.",
+        )
     if rig.cg_ahead_of_rear_m >= rig.wheelbase_m:
         raise ValueOutOfRange(
-            "D103", f"rig.cg_ahead_of_rear_m is {rig.cg_ahead_of_rear_m:g} m, not less than the wheelbase of {rig.wheelbase_m:g} m."
+            "D103",
+            f"rig.cg_ahead_of_rear_m is {rig.cg_ahead_of_rear_m:g} m, not less than the wheelbase of {rig.wheelbase_m:g} m.",
         )
     if rig.front.unsprung + rig.rear.unsprung >= rig.mass_kg:
         raise ValueOutOfRange("D104", f"rig.mass_kg is {rig.mass_kg:g} kg, not more than its unsprung masses together.")
     sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
     moment = rig.mass_kg * rig.cg_height_m - sum(w.unsprung * w.loaded for w in (rig.front, rig.rear))
     if moment <= 0.05 * sprung:
-        raise ValueOutOfRange("D105", f"rig.cg_height_m is {rig.cg_height_m:g} m, which would put the sprung mass on the ground.")
+        raise ValueOutOfRange(
+            "D105", f"rig.cg_height_m is {rig.cg_height_m:g} m, which would put the sprung mass on the ground."
+        )
     for name in ("front", "rear"):
         wheels = rig.end(name)
         for key, value in (
@@ -92,13 +101,19 @@ def check_project(project: Project) -> None:
         ):
             if value is not None and not 0.6 * wheels.free <= value <= 1.04 * wheels.free:
                 what = "gives a rolling radius of" if key == "roll_out_m" else "is"
-                raise ValueOutOfRange("D106", f"rig.{name}.{key} {what} {value:g} m, which does not go with a free radius of {wheels.free:g} m.")
+                raise ValueOutOfRange(
+                    "D106",
+                    f"rig.{name}.{key} {what} {value:g} m, which does not go with a free radius of {wheels.free:g} m.",
+                )
     known_joints = {j.id for j in project.joints}
     for joint in project.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
             raise ValueOutOfRange("D107", f"joints.{joint.id} has a thread diameter or a thread pitch, but not both.")
         if joint.thread_diameter_m is not None and not joint.neck_m < joint.shank_m:
-            raise ValueOutOfRange("D108", f"joints.{joint.id}.shank_m is {joint.shank_m:g} m, not more than its neck of {joint.neck_m:g} m.")
+            raise ValueOutOfRange(
+                "D108",
+                f"joints.{joint.id}.shank_m is {joint.shank_m:g} m, not more than its neck of {joint.neck_m:g} m.",
+            )
     for layout in project.layouts:
         _check_layout(layout, known_joints)
 
@@ -109,7 +124,9 @@ def _check_solid(solid: Solid) -> None:
         for i, axis in enumerate("xyz"):
             if solid.high_m[i] - solid.low_m[i] < 1e-4:
                 raise ValueOutOfRange(
-                    "D117", f"{here}: high_m is {solid.high_m[i]:g} m along {axis}, not more than low_m, {solid.low_m[i]:g} m.", "A box needs room."
+                    "D117",
+                    f"{here}: high_m is {solid.high_m[i]:g} m along {axis}, not more than low_m, {solid.low_m[i]:g} m.",
+                    "A box needs room.",
                 )
     elif isinstance(solid, TubeSolid):
         if any(math.dist(a, b) < 1e-4 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)):
@@ -127,14 +144,19 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
         here = f"layouts.{layout.id}.links.{link.id}"
         if 2 * link.tube_wall_m > link.tube_od_m + 1e-9:
             raise ValueOutOfRange(
-                "D109", f"{here}.tube_wall_m is {link.tube_wall_m:g} m, more than half the tube's {link.tube_od_m:g} m outside diameter."
+                "D109",
+                f"{here}.tube_wall_m is {link.tube_wall_m:g} m, more than half the tube's {link.tube_od_m:g} m outside diameter.",
             )
         for end, name in ((link.frame_end, "frame_end"), (link.axle_end, "axle_end")):
             if end.joint not in joints:
-                raise ValueOutOfRange("D110", f"{here}.{name}.joint names “{end.joint}”, which is not among the joints.")
+                raise ValueOutOfRange(
+                    "D110", f"{here}.{name}.joint names “{end.joint}”, which is not among the joints."
+                )
         if math.dist(link.frame_pivot_m, link.axle_pivot_m) < SHORTEST_LINK:
             x, y, z = link.frame_pivot_m
-            raise ValueOutOfRange("D111", f"{here}: frame_pivot_m and axle_pivot_m are the same point ({x:g}, {y:g}, {z:g}).")
+            raise ValueOutOfRange(
+                "D111", f"{here}: frame_pivot_m and axle_pivot_m are the same point ({x:g}, {y:g}, {z:g})."
+            )
 
     for i, one in enumerate(layout.links):
         for other in layout.links[i + 1 :]:
@@ -151,13 +173,18 @@ def _check_springing(layout: Layout) -> None:
     shaft, shock, spring = layout.driveshaft, layout.shock, layout.spring
     if shaft is not None and 2 * shaft.tube_wall_m > shaft.tube_od_m + 1e-9:
         raise ValueOutOfRange(
-            "D140", f"{here}.driveshaft.tube_wall_m is {shaft.tube_wall_m:g} m, more than half the tube's {shaft.tube_od_m:g} m outside diameter."
+            "D140",
+            f"{here}.driveshaft.tube_wall_m is {shaft.tube_wall_m:g} m, more than half the tube's {shaft.tube_od_m:g} m outside diameter.",
         )
     if shock is not None and shock.open_m <= shock.shut_m:
-        raise ValueOutOfRange("D141", f"{here}.shock.open_m is {shock.open_m:g} m, not more than its {shock.shut_m:g} m when shut.")
+        raise ValueOutOfRange(
+            "D141", f"{here}.shock.open_m is {shock.open_m:g} m, not more than its {shock.shut_m:g} m when shut."
+        )
     if spring is not None and spring.kind == "coilover" and shock is None:
         raise ValueOutOfRange(
-            "D142", f"{here}.spring is a coilover, and there is no shock to carry it.", "Place shocks first, or take the coilovers off."
+            "D142",
+            f"{here}.spring is a coilover, and there is no shock to carry it.",
+            "Place shocks first, or take the coilovers off.",
         )
     if spring is not None and spring.kind == "coil" and (spring.frame_m is None or spring.axle_m is None):
         raise ValueOutOfRange("D143", f"{here}.spring is a coil and needs both seats, frame_m and axle_m.")
@@ -165,7 +192,9 @@ def _check_springing(layout: Layout) -> None:
         raise ValueOutOfRange("D144", f"{here} has both spring and air; one of them carries the axle.", "Take one off.")
     bar = layout.anti_roll_bar
     if bar is not None and bar.bore_m >= bar.od_m:
-        raise ValueOutOfRange("D145", f"{here}.anti_roll_bar.bore_m is {bar.bore_m:g} m, not less than its {bar.od_m:g} m outside.")
+        raise ValueOutOfRange(
+            "D145", f"{here}.anti_roll_bar.bore_m is {bar.bore_m:g} m, not less than its {bar.od_m:g} m outside."
+        )
 
 
 def _check_steering(layout: Layout) -> None:
@@ -173,9 +202,14 @@ def _check_steering(layout: Layout) -> None:
     if s is None:
         return
     if abs(s.kingpin_m[1]) < 0.05:
-        raise ValueOutOfRange("D146", f"{here}.kingpin_m lies {s.kingpin_m[1]:g} m from the middle; a kingpin stands at least 0.05 m to one side.")
+        raise ValueOutOfRange(
+            "D146",
+            f"{here}.kingpin_m lies {s.kingpin_m[1]:g} m from the middle; a kingpin stands at least 0.05 m to one side.",
+        )
     if s.tie_rod is not None and s.tie_rod.end_m[1] * s.kingpin_m[1] <= 0:
-        raise ValueOutOfRange("D147", f"{here}.tie_rod.end_m is on the other side than kingpin_m; give the end on that knuckle.")
+        raise ValueOutOfRange(
+            "D147", f"{here}.tie_rod.end_m is on the other side than kingpin_m; give the end on that knuckle."
+        )
     if s.drag_on == "tie_rod" and s.tie_rod is None:
         raise ValueOutOfRange("D148", f"{here}.drag_on is the tie rod, and there is none.", "Add a tie rod first.")
     if s.kind == "drag_link":
@@ -191,13 +225,15 @@ def _check_arms(here: str, layout: Layout) -> None:
     assert s is not None
     if math.dist(s.pitman_m, s.knuckle_m) < SHORTEST_ROD:
         raise ValueOutOfRange(
-            "D151", f"{here}: pitman_m and knuckle_m are {math.dist(s.pitman_m, s.knuckle_m):g} m apart; a drag link is at least {SHORTEST_ROD:g} m."
+            "D151",
+            f"{here}: pitman_m and knuckle_m are {math.dist(s.pitman_m, s.knuckle_m):g} m apart; a drag link is at least {SHORTEST_ROD:g} m.",
         )
     if s.sector_m is not None:
         axis = (0.0, 0.0, 1.0) if s.sector == "upright" else (0.0, 1.0, 0.0)
         if (off := _off_axis(s.pitman_m, s.sector_m, axis)) < SHORTEST_ARM:
             raise ValueOutOfRange(
-                "D152", f"{here}.sector_m leaves the pitman arm {off:g} m off the sector shaft; an arm is at least {SHORTEST_ARM:g} m."
+                "D152",
+                f"{here}.sector_m leaves the pitman arm {off:g} m off the sector shaft; an arm is at least {SHORTEST_ARM:g} m.",
             )
     side = 1.0 if s.kingpin_m[1] >= 0 else -1.0
     kingpin = (-math.tan(layout.caster_rad or 0.0), -side * math.tan(s.kingpin_in_rad), 1.0)
@@ -205,7 +241,9 @@ def _check_arms(here: str, layout: Layout) -> None:
     ends += [("tie_rod.end_m", s.tie_rod.end_m)] if s.tie_rod is not None else []
     for name, at in ends:
         if (off := _off_axis(at, s.kingpin_m, kingpin)) < SHORTEST_ARM:
-            raise ValueOutOfRange("D153", f"{here}.{name} is {off:g} m off the kingpin; a steering arm is at least {SHORTEST_ARM:g} m.")
+            raise ValueOutOfRange(
+                "D153", f"{here}.{name} is {off:g} m off the kingpin; a steering arm is at least {SHORTEST_ARM:g} m."
+            )
 
 
 def _off_axis(point: Point, on: Point, along: Point) -> float:
@@ -221,7 +259,10 @@ def _check_parts(layout: Layout) -> None:
     if layout.leaf is None and not layout.links:
         raise ValueOutOfRange("D131", f"{here} has neither links nor leaf springs; nothing hangs the axle.")
     if (layout.kind == "leaf") != (layout.leaf is not None):
-        raise ValueOutOfRange("D132", f"{here}.kind is {layout.kind}, which does not go with {'a' if layout.leaf else 'no'} leaf spring record.")
+        raise ValueOutOfRange(
+            "D132",
+            f"{here}.kind is {layout.kind}, which does not go with {'a' if layout.leaf else 'no'} leaf spring record.",
+        )
     if layout.steering is not None and layout.end != "front":
         raise ValueOutOfRange("D133", f"{here}.steering is given for a rear axle; only a front axle steers.")
     _unique(f"{here}.brackets", (b.id for b in layout.brackets))
@@ -233,11 +274,20 @@ def _check_parts(layout: Layout) -> None:
             raise ValueOutOfRange("D134", f"{at}.link names “{bracket.link}”, which is not among the links.")
         if bracket.hole > bracket.holes:
             raise ValueOutOfRange("D135", f"{at}.hole is {bracket.hole}; it has {bracket.holes} holes.")
-        if bracket.pattern == "fan" and (bracket.radius_m is None or (bracket.holes - 1) * bracket.pitch_m > math.pi * bracket.radius_m):
-            raise ValueOutOfRange("D136", f"{at} is a fan and needs a radius of at least {(bracket.holes - 1) * bracket.pitch_m / math.pi:.3f} m.")
+        if bracket.pattern == "fan" and (
+            bracket.radius_m is None or (bracket.holes - 1) * bracket.pitch_m > math.pi * bracket.radius_m
+        ):
+            raise ValueOutOfRange(
+                "D136",
+                f"{at} is a fan and needs a radius of at least {(bracket.holes - 1) * bracket.pitch_m / math.pi:.3f} m.",
+            )
         pivots = {(name, bracket.end) for name, _ in layout.moved_with(link, bracket.end)}
         if pivots & taken:
-            raise ValueOutOfRange("D137", f"{at} is the second bracket of the {bracket.end} pivot of {bracket.link}.", "A pivot has one bracket.")
+            raise ValueOutOfRange(
+                "D137",
+                f"{at} is the second bracket of the {bracket.end} pivot of {bracket.link}.",
+                "A pivot has one bracket.",
+            )
         taken |= pivots
 
 

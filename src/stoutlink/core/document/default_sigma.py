@@ -1,6 +1,7 @@
 """1 σ of every input: what the project notes beside it, else the default of the instrument it is read with.
 
-Defaults (common practice unless said otherwise): tape 3 mm, plumb-bob station 5 mm, centre of gravity height 40 mm, bell-housing estimate
+Defaults (common practice unless said otherwise): tape 3 mm, plumb-bob station 5 mm, centre of gravity height 40 mm,
+bell-housing estimate
 50 mm, scales 1 %, angle finder 0.1°; from estimates: curb weight 2 %, an item 5 %, its place 50 mm, brake share 3 %.
 """
 
@@ -78,7 +79,9 @@ def radius_sigma(project: Project, end: str, which: str) -> tuple[str, float]:
             return said("loaded_radius_m"), sigma_of(f"{at}.loaded_radius_m", wheels.loaded_radius_m, project.entries)
         return "estimated from the free radius", math.hypot(LOADED_SIGMA * wheels.free, 0.95 * free)
     if wheels.rolled is not None and wheels.roll_out_m is not None:
-        return "roll-out", sigma_of(f"{at}.roll_out_m", wheels.roll_out_m, project.entries) / (2 * math.pi * wheels.roll_out_turns)
+        return "roll-out", sigma_of(f"{at}.roll_out_m", wheels.roll_out_m, project.entries) / (
+            2 * math.pi * wheels.roll_out_turns
+        )
     if wheels.rolling_radius_m is not None:
         return said("rolling_radius_m"), sigma_of(f"{at}.rolling_radius_m", wheels.rolling_radius_m, project.entries)
     return "estimated from the free radius", math.hypot(ROLLING_SIGMA * wheels.free, 0.97 * free)

@@ -20,11 +20,15 @@ def donor_marks(project: Project) -> dict[tuple[str, str], Basis]:
 
 
 def marked_entries(
-    entries: tuple[Entry, ...], marks: dict[tuple[str, str], Basis], ids: frozenset[str], kept: Callable[[str, str], bool]
+    entries: tuple[Entry, ...],
+    marks: dict[tuple[str, str], Basis],
+    ids: frozenset[str],
+    kept: Callable[[str, str], bool],
 ) -> tuple[Entry, ...]:
     """Notes with those on the fields of axles ``ids`` replaced by ``marks``.
 
-    A note on a number that was ``kept`` (axle id, field) stays whole, typed text and ± with it, unless a mark says otherwise.
+    A note on a number that was ``kept`` (axle id, field) stays whole, typed text and ± with it, unless a mark says
+    otherwise.
     """
     out = []
     left = dict(marks)

@@ -19,12 +19,16 @@ def hole_point(layout: Layout, bracket: Bracket, hole: int) -> Point:
     link = layout.link(bracket.link)
     assert link is not None
     at = link.pivot(bracket.end)
-    du, dv = (a - b for a, b in zip(_offset(layout, bracket, link, hole), _offset(layout, bracket, link, bracket.hole), strict=True))
+    du, dv = (
+        a - b
+        for a, b in zip(_offset(layout, bracket, link, hole), _offset(layout, bracket, link, bracket.hole), strict=True)
+    )
     return (at[0] + du, at[1], at[2] + dv) if bracket.plane == "side" else (at[0], at[1] + du, at[2] + dv)
 
 
 def with_holes(layout: Layout, holes: Iterable[tuple[str, int]]) -> Layout:
-    """The layout with pivots bolted into holes of their brackets: (bracket id, hole counted from 1) each; what moves with them goes along.
+    """The layout with pivots bolted into holes of their brackets: (bracket id, hole counted from 1) each; what moves
+    with them goes along.
 
     Raises ``KeyError`` for a bracket that is not there and ``ValueError`` for a hole it does not have."""
     links, brackets = {x.id: x for x in layout.links}, {b.id: b for b in layout.brackets}
@@ -44,11 +48,17 @@ def with_holes(layout: Layout, holes: Iterable[tuple[str, int]]) -> Layout:
 def bolted(steering: Steering, pitman: int, knuckle: int) -> Steering:
     """Steering with the drag link in other holes of its arms; an arm without a row stays."""
     s = steering
-    rows = [None if row is None else msgspec.structs.replace(row, hole=hole) for row, hole in ((s.pitman_holes, pitman), (s.knuckle_holes, knuckle))]
+    rows = [
+        None if row is None else msgspec.structs.replace(row, hole=hole)
+        for row, hole in ((s.pitman_holes, pitman), (s.knuckle_holes, knuckle))
+    ]
     return msgspec.structs.replace(
-        s, pitman_m=arm_point(s.pitman_m, s.pitman_holes, pitman), knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, knuckle), pitman_holes=rows[0],
+        s,
+        pitman_m=arm_point(s.pitman_m, s.pitman_holes, pitman),
+        knuckle_m=arm_point(s.knuckle_m, s.knuckle_holes, knuckle),
+        pitman_holes=rows[0],
         knuckle_holes=rows[1],
-    )  # fmt: skip
+    )
 
 
 def arm_point(point: Point, row: Holes | None, hole: int) -> Point:

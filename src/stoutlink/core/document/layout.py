@@ -76,17 +76,37 @@ class Joint(Frozen, frozen=True, kw_only=True):
     jam_nut_m: JointLength = 0.0
     stiffness_n_per_m: Stiffness | None = None
     kind: Literal["spherical", "bushing"] = "spherical"
-    bolt_m: Annotated[float, _n("Bolt", "length", 0.004, 0.06, "Bolt through the joint: the bore of its ball or sleeve.")] | None = None
+    bolt_m: (
+        Annotated[float, _n("Bolt", "length", 0.004, 0.06, "Bolt through the joint: the bore of its ball or sleeve.")]
+        | None
+    ) = None
     ball_width_m: (
-        Annotated[float, _n("Ball or sleeve width", "length", 0.005, 0.2, "Face to face of what the bolt clamps, without spacers.")] | None
+        Annotated[
+            float,
+            _n("Ball or sleeve width", "length", 0.005, 0.2, "Face to face of what the bolt clamps, without spacers."),
+        ]
+        | None
     ) = None
-    spacer_m: Annotated[float, _n("Misalignment spacer", "length", 0.0, 0.06, "Width of the spacer on each side of the ball.")] = 0.0
-    body_width_m: Annotated[float, _n("Body width", "length", 0.005, 0.2, "Of the joint's body, along the bolt.")] | None = None
-    body_od_m: Annotated[float, _n("Body outside", "length", 0.01, 0.3, "Outside of the joint's body, across the bolt.")] | None = None
+    spacer_m: Annotated[
+        float, _n("Misalignment spacer", "length", 0.0, 0.06, "Width of the spacer on each side of the ball.")
+    ] = 0.0
+    body_width_m: (
+        Annotated[float, _n("Body width", "length", 0.005, 0.2, "Of the joint's body, along the bolt.")] | None
+    ) = None
+    body_od_m: (
+        Annotated[float, _n("Body outside", "length", 0.01, 0.3, "Outside of the joint's body, across the bolt.")]
+        | None
+    ) = None
     misalignment_rad: (
-        Annotated[float, _n("Misalignment", "angle", 0.0, 1.2, "How far it leans to each side before it binds, in its bracket.")] | None
+        Annotated[
+            float,
+            _n("Misalignment", "angle", 0.0, 1.2, "How far it leans to each side before it binds, in its bracket."),
+        ]
+        | None
     ) = None
-    rating_n: Annotated[float, _n("Static rating", "force", 500.0, 5e6, "Radial load it carries, from its record.")] | None = None
+    rating_n: (
+        Annotated[float, _n("Static rating", "force", 500.0, 5e6, "Radial load it carries, from its record.")] | None
+    ) = None
 
 
 class LinkEnd(Frozen, frozen=True, kw_only=True):
@@ -97,7 +117,9 @@ class LinkEnd(Frozen, frozen=True, kw_only=True):
 
     joint: Identifier
     take_up_m: TakeUp
-    insert_od_m: Annotated[float, _n("Insert outside", "length", 0.005, 0.2, "Of the weld-in thread insert.")] | None = None
+    insert_od_m: (
+        Annotated[float, _n("Insert outside", "length", 0.005, 0.2, "Of the weld-in thread insert.")] | None
+    ) = None
     bolt_lies: Literal["across_link", "across_vehicle", "along_vehicle"] = "across_link"
 
 
@@ -113,8 +135,18 @@ class Link(Frozen, frozen=True, kw_only=True):
     tube_od_m: TubeOd
     tube_wall_m: TubeWall
     material: Material = "steel"
-    yield_pa: Annotated[float, _n("Tube yield strength", "stress", 5e7, 3e9, "From its record; empty: the usual for its material.")] | None = None
-    bend_m: Annotated[float, _n("Bend", "length", 0.0, 0.3, "How far the tube's middle lies off the line between its pivots; 0 is straight.")] = 0.0
+    yield_pa: (
+        Annotated[
+            float, _n("Tube yield strength", "stress", 5e7, 3e9, "From its record; empty: the usual for its material.")
+        ]
+        | None
+    ) = None
+    bend_m: Annotated[
+        float,
+        _n(
+            "Bend", "length", 0.0, 0.3, "How far the tube's middle lies off the line between its pivots; 0 is straight."
+        ),
+    ] = 0.0
     length_locked: bool = False
     frame_end: LinkEnd
     axle_end: LinkEnd
@@ -127,7 +159,8 @@ class Link(Frozen, frozen=True, kw_only=True):
 class Layout(Frozen, frozen=True, kw_only=True):
     """Everything that hangs one axle; several layouts of one end may stand side by side.
 
-    A leaf layout has its springs and may have bars besides (a panhard, a traction bar); every other kind has bars alone.
+    A leaf layout has its springs and may have bars besides (a panhard, a traction bar); every other kind has bars
+    alone.
     ``spring_spacing_m`` is between the springs' lines of action at the axle, where it is not leaves that carry.
     """
 
@@ -148,11 +181,30 @@ class Layout(Frozen, frozen=True, kw_only=True):
     air: AirSpring | None = None
     anti_roll_bar: AntiRollBar | None = None
     wanted_hz: Annotated[
-        float, _n("Frequency wanted", "number", 0.5, 4.0, "Of the sprung weight of this end, Hz: springs on offer are ranked by it.")
+        float,
+        _n(
+            "Frequency wanted",
+            "number",
+            0.5,
+            4.0,
+            "Of the sprung weight of this end, Hz: springs on offer are ranked by it.",
+        ),
     ] = 1.3
     stops: Stops = Stops()
     driveshaft: Driveshaft | None = None
-    spring_spacing_m: Annotated[float, _n("Spring spacing", "length", 0.2, 2.5, "Between the springs' lines of action at the axle; empty: three quarters of the track.")] | None = None  # fmt: skip
+    spring_spacing_m: (
+        Annotated[
+            float,
+            _n(
+                "Spring spacing",
+                "length",
+                0.2,
+                2.5,
+                "Between the springs' lines of action at the axle; empty: three quarters of the track.",
+            ),
+        ]
+        | None
+    ) = None
 
     def link(self, link_id: str) -> Link | None:
         """The bar with this id, or ``None``."""
@@ -165,7 +217,9 @@ class Layout(Frozen, frozen=True, kw_only=True):
         return next((b for b in self.brackets if b.link in names and b.end == which), None)
 
     def partner(self, link: Link) -> Link | None:
-        """The mirrored counterpart of a left or right bar: the only one of its role on the other side, else the one whose id says so."""
+        """The mirrored counterpart of a left or right bar: the only one of its role on the other side, else the one
+        whose id says so.
+        """
         other = {"left": "right", "right": "left"}.get(link.side)
         if other is None:
             return None
@@ -177,7 +231,9 @@ class Layout(Frozen, frozen=True, kw_only=True):
         return next((one for one in found if one.id == twin and twin != link.id), None)
 
     def moved_with(self, link: Link, which: PivotEnd) -> tuple[tuple[str, float], ...]:
-        """The pivots that are moved with one: links that share its bolt, and in a mirrored layout their partners; (link id, 1 or −1 for y)."""
+        """The pivots that are moved with one: links that share its bolt, and in a mirrored layout their partners;
+        (link id, 1 or −1 for y).
+        """
         out: dict[str, float] = {}
         at = link.pivot(which)
         for one in self.links:
@@ -191,7 +247,9 @@ class Layout(Frozen, frozen=True, kw_only=True):
         return tuple(out.items())
 
     def pivots_apart(self) -> Iterator[tuple[Link, PivotEnd, tuple[tuple[str, float], ...]]]:
-        """Every pivot that stands for itself, with all that moves with it (see :meth:`moved_with`); those that only follow are left out."""
+        """Every pivot that stands for itself, with all that moves with it (see :meth:`moved_with`); those that only
+        follow are left out.
+        """
         ends: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
         seen: set[tuple[str, PivotEnd]] = set()
         for link in self.links:

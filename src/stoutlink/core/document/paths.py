@@ -101,7 +101,14 @@ def field_info(root: Struct, path: str) -> FieldInfo:
     parts = path.split(".")
     owner = get_value(root, ".".join(parts[:-1])) if len(parts) > 1 else root
     if isinstance(owner, tuple) and parts[-1].isdigit() and parts[-2] != "gear_ratios":
-        return FieldInfo(("Station", "Side", "Height")[int(parts[-1])], "length", -12.0, 12.0, _POINT_HELP[int(parts[-1])], optional=False)
+        return FieldInfo(
+            ("Station", "Side", "Height")[int(parts[-1])],
+            "length",
+            -12.0,
+            12.0,
+            _POINT_HELP[int(parts[-1])],
+            optional=False,
+        )
     if isinstance(owner, tuple):
         _child(owner, parts[-1])
         meta, hint = _meta(GearRatio), None
@@ -117,7 +124,9 @@ def field_info(root: Struct, path: str) -> FieldInfo:
         kind = "length"
     title = meta.title or parts[-1]
     whole = int in (hint, *get_args(hint)) or any(int in get_args(one) for one in get_args(hint))
-    return FieldInfo(title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint), whole)
+    return FieldInfo(
+        title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint), whole
+    )
 
 
 _POINT_HELP = (
@@ -131,10 +140,14 @@ def accept(project: Project, path: str, value: float) -> float:
     """``value`` when the field at ``path`` accepts it; raises :class:`ValueOutOfRange` naming field, value and range."""
     info = field_info(project, path)
     if info.whole and value != round(value):
-        raise ValueOutOfRange("D129", f"{info.title} cannot be {value:g}; a whole number from {info.low:g} to {info.high:g} is accepted.")
+        raise ValueOutOfRange(
+            "D129", f"{info.title} cannot be {value:g}; a whole number from {info.low:g} to {info.high:g} is accepted."
+        )
     if not info.low <= value <= info.high:
         unit = project.settings.units
-        raise ValueOutOfRange("D120", f"{info.title} cannot be {show(value, info.kind, unit)}; {accepted_words(info, unit)}.")
+        raise ValueOutOfRange(
+            "D120", f"{info.title} cannot be {show(value, info.kind, unit)}; {accepted_words(info, unit)}."
+        )
     return int(value) if info.whole else value
 
 

@@ -63,14 +63,52 @@ class Settings(Frozen, frozen=True, kw_only=True):
 class LoadCases(Frozen, frozen=True, kw_only=True):
     """How hard the links are worked when their forces are asked for; estimates to set."""
 
-    ledge_m: Annotated[float, Meta(title="Ledge", ge=0.0, le=1.5, extra={"kind": "length"}, description="Height of the step one wheel is driven against.")] = 0.3  # fmt: skip
-    side_slope_rad: Annotated[float, Meta(title="Side slope", ge=0.0, le=1.0, extra={"kind": "angle"}, description="Cross slope of the side-hill case.")] = 0.4363323129985824  # fmt: skip
-    strike_factor: Annotated[float, Meta(title="Rock strike", ge=0.5, le=5.0, extra={"kind": "number"}, description="1: the heavier axle rests on a lower; 2: it drops on it.")] = 2.0  # fmt: skip
-    wanted_margin: Annotated[float, Meta(title="Margin wanted", ge=0.5, le=5.0, extra={"kind": "number"}, description="Strength over load that a tube, joint or bolt shall have; forces are without shock.")] = 1.5  # fmt: skip
+    ledge_m: Annotated[
+        float,
+        Meta(
+            title="Ledge",
+            ge=0.0,
+            le=1.5,
+            extra={"kind": "length"},
+            description="Height of the step one wheel is driven against.",
+        ),
+    ] = 0.3
+    side_slope_rad: Annotated[
+        float,
+        Meta(
+            title="Side slope",
+            ge=0.0,
+            le=1.0,
+            extra={"kind": "angle"},
+            description="Cross slope of the side-hill case.",
+        ),
+    ] = 0.4363323129985824
+    strike_factor: Annotated[
+        float,
+        Meta(
+            title="Rock strike",
+            ge=0.5,
+            le=5.0,
+            extra={"kind": "number"},
+            description="1: the heavier axle rests on a lower; 2: it drops on it.",
+        ),
+    ] = 2.0
+    wanted_margin: Annotated[
+        float,
+        Meta(
+            title="Margin wanted",
+            ge=0.5,
+            le=5.0,
+            extra={"kind": "number"},
+            description="Strength over load that a tube, joint or bolt shall have; forces are without shock.",
+        ),
+    ] = 1.5
 
 
 class OwnTarget(Frozen, frozen=True, kw_only=True):
-    """A wanted band of the user's own in place of a school's: ``id`` is the end and the gauge, ``rear-drive``; in the gauge's own unit."""
+    """A wanted band of the user's own in place of a school's: ``id`` is the end and the gauge, ``rear-drive``; in the
+    gauge's own unit.
+    """
 
     id: Identifier
     low: Annotated[float, Meta(title="Wanted from", ge=-1000.0, le=1000.0)]

@@ -49,7 +49,9 @@ LOADED_PART, LOADED_SIGMA = 0.95, 0.02
 ROLLING_PART, ROLLING_SIGMA = 0.97, 0.01
 """Rolling radius as a part of the free radius, and its 1 σ (from memory)."""
 PRINTED_SIGMA = 0.0095
-"""1 σ of a free radius taken from the printed size, m: a printed diameter may be off by up to 1 1/2 in (common practice)."""
+"""1 σ of a free radius taken from the printed size, m: a printed diameter may be off by up to 1 1/2 in (common
+practice).
+"""
 AXLE_GUESS, WHEEL_GUESS = 160.0, 42.0
 """An axle not chosen yet, and one wheel with tyre, kg (estimates)."""
 
@@ -69,9 +71,42 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
     roll_out_turns: RollTurns = 3.0
     unsprung_mass_kg: EndMass | None = None
     wheel_mass_kg: WheelMass | None = None
-    rim_width_m: Annotated[float, Meta(title="Rim width", ge=0.1, le=0.6, extra={"kind": "length"}, description="Between the bead seats, as stamped on the wheel.")] | None = None  # fmt: skip
-    wheel_offset_m: Annotated[float, Meta(title="Wheel offset", ge=-0.2, le=0.2, extra={"kind": "length"}, description="Mounting face outboard of the rim's middle is +; deep-dish wheels are negative.")] | None = None  # fmt: skip
-    adapter_m: Annotated[float, Meta(title="Adapter a side", ge=0.0, le=0.2, extra={"kind": "length"}, description="Thickness of a spacer or bolt-circle adapter on each wheel.")] = 0.0  # fmt: skip
+    rim_width_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rim width",
+                ge=0.1,
+                le=0.6,
+                extra={"kind": "length"},
+                description="Between the bead seats, as stamped on the wheel.",
+            ),
+        ]
+        | None
+    ) = None
+    wheel_offset_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Wheel offset",
+                ge=-0.2,
+                le=0.2,
+                extra={"kind": "length"},
+                description="Mounting face outboard of the rim's middle is +; deep-dish wheels are negative.",
+            ),
+        ]
+        | None
+    ) = None
+    adapter_m: Annotated[
+        float,
+        Meta(
+            title="Adapter a side",
+            ge=0.0,
+            le=0.2,
+            extra={"kind": "length"},
+            description="Thickness of a spacer or bolt-circle adapter on each wheel.",
+        ),
+    ] = 0.0
     old_axle_mass_kg: AxleWeight | None = None
 
     @property
@@ -150,7 +185,9 @@ class Drivetrain(Frozen, frozen=True, kw_only=True):
     output_angle_rad: OutputAngle = 0.0
 
     def output(self, end: str) -> Point | None:
-        """Where the transfer case's output toward an end is, m; one place stands for both until the front's own is given."""
+        """Where the transfer case's output toward an end is, m; one place stands for both until the front's own is
+        given.
+        """
         return self.front_output_m if end == "front" and self.front_output_m is not None else self.output_m
 
     @property
@@ -193,10 +230,12 @@ class UseShares(Frozen, frozen=True, kw_only=True):
 
 
 class Stance(Frozen, frozen=True, kw_only=True):
-    """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one (station and height).
+    """How it stands: what hangs lowest ahead of the front axle, between the axles and behind the rear one (station
+    and height).
 
     ``measured_on_front_m`` and ``measured_on_rear_m`` are the loaded radii of the tyres it stood on when measured; with
-    them, other tyres lift or lower the points. ``ride_front_m`` and ``ride_rear_m``: ride height, frame over axle centre.
+    them, other tyres lift or lower the points. ``ride_front_m`` and ``ride_rear_m``: ride height, frame over axle
+    centre.
     """
 
     front_low_x_m: Overhang | None = None
@@ -220,14 +259,94 @@ class Stance(Frozen, frozen=True, kw_only=True):
 class Body(Frozen, frozen=True, kw_only=True):
     """What the wheels must stay clear of, and what covers them: widths across the vehicle, m."""
 
-    fender_front_m: Annotated[float, Meta(title="Over the front fenders", ge=0.8, le=3.5, extra={"kind": "length"}, description="Outside to outside of what covers the front tyres.")] | None = None  # fmt: skip
-    fender_rear_m: Annotated[float, Meta(title="Over the rear fenders", ge=0.8, le=3.5, extra={"kind": "length"}, description="Outside to outside of what covers the rear tyres.")] | None = None  # fmt: skip
-    frame_front_m: Annotated[float, Meta(title="Frame or springs, front", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs where the front tyres turn.")] | None = None  # fmt: skip
-    frame_rear_m: Annotated[float, Meta(title="Frame or springs, rear", ge=0.2, le=2.5, extra={"kind": "length"}, description="Outside to outside of frame or springs beside the rear tyres.")] | None = None  # fmt: skip
+    fender_front_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Over the front fenders",
+                ge=0.8,
+                le=3.5,
+                extra={"kind": "length"},
+                description="Outside to outside of what covers the front tyres.",
+            ),
+        ]
+        | None
+    ) = None
+    fender_rear_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Over the rear fenders",
+                ge=0.8,
+                le=3.5,
+                extra={"kind": "length"},
+                description="Outside to outside of what covers the rear tyres.",
+            ),
+        ]
+        | None
+    ) = None
+    frame_front_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Frame or springs, front",
+                ge=0.2,
+                le=2.5,
+                extra={"kind": "length"},
+                description="Outside to outside of frame or springs where the front tyres turn.",
+            ),
+        ]
+        | None
+    ) = None
+    frame_rear_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Frame or springs, rear",
+                ge=0.2,
+                le=2.5,
+                extra={"kind": "length"},
+                description="Outside to outside of frame or springs beside the rear tyres.",
+            ),
+        ]
+        | None
+    ) = None
 
-    rail_width_m: Annotated[float, Meta(title="Rail width", ge=0.01, le=0.3, extra={"kind": "length"}, description="Frame rail across, outside to outside.")] | None = None  # fmt: skip
-    rail_height_m: Annotated[float, Meta(title="Rail height", ge=0.01, le=0.4, extra={"kind": "length"}, description="Frame rail, top to bottom.")] | None = None  # fmt: skip
-    rail_wall_m: Annotated[float, Meta(title="Rail wall", ge=0.0005, le=0.05, extra={"kind": "length"}, description="Thickness of the frame rail's wall.")] | None = None  # fmt: skip
+    rail_width_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rail width",
+                ge=0.01,
+                le=0.3,
+                extra={"kind": "length"},
+                description="Frame rail across, outside to outside.",
+            ),
+        ]
+        | None
+    ) = None
+    rail_height_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rail height", ge=0.01, le=0.4, extra={"kind": "length"}, description="Frame rail, top to bottom."
+            ),
+        ]
+        | None
+    ) = None
+    rail_wall_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rail wall",
+                ge=0.0005,
+                le=0.05,
+                extra={"kind": "length"},
+                description="Thickness of the frame rail's wall.",
+            ),
+        ]
+        | None
+    ) = None
 
     def fender(self, end: str) -> float | None:
         """Width over the fenders of an end."""
@@ -248,12 +367,68 @@ class Fittings(Frozen, frozen=True, kw_only=True):
     spare_circuit: bool | None = None
     front_joint_series: Annotated[str, Meta(max_length=24)] = ""
     rear_joint_series: Annotated[str, Meta(max_length=24)] = ""
-    wheel_bolt_count: Annotated[int, Meta(title="Wheel bolts", ge=3, le=12, extra={"kind": "count"}, description="Holes in the wheels you have.")] | None = None  # fmt: skip
-    wheel_bolt_circle_m: Annotated[float, Meta(title="Wheels' bolt circle", ge=0.06, le=0.5, extra={"kind": "length"}, description="Bolt circle of the wheels you have.")] | None = None  # fmt: skip
+    wheel_bolt_count: (
+        Annotated[
+            int,
+            Meta(
+                title="Wheel bolts", ge=3, le=12, extra={"kind": "count"}, description="Holes in the wheels you have."
+            ),
+        ]
+        | None
+    ) = None
+    wheel_bolt_circle_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Wheels' bolt circle",
+                ge=0.06,
+                le=0.5,
+                extra={"kind": "length"},
+                description="Bolt circle of the wheels you have.",
+            ),
+        ]
+        | None
+    ) = None
     speed_pickup: Literal["driveshaft", "wheel"] | None = None
-    old_ratio: Annotated[float, Meta(title="Old axle ratio", ge=0.5, le=15.0, extra={"kind": "ratio"}, description="Ratio of the axle that comes out.")] | None = None  # fmt: skip
-    old_rolling_radius_m: Annotated[float, Meta(title="Old rolling radius", ge=0.15, le=1.2, extra={"kind": "length"}, description="Of the tyres it ran on with the old ratio.")] | None = None  # fmt: skip
-    output_rating_nm: Annotated[float, Meta(title="Transfer case output rating", ge=50.0, le=200000.0, extra={"kind": "torque"}, description="Peak torque at one output, from its record.")] | None = None  # fmt: skip
+    old_ratio: (
+        Annotated[
+            float,
+            Meta(
+                title="Old axle ratio",
+                ge=0.5,
+                le=15.0,
+                extra={"kind": "ratio"},
+                description="Ratio of the axle that comes out.",
+            ),
+        ]
+        | None
+    ) = None
+    old_rolling_radius_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Old rolling radius",
+                ge=0.15,
+                le=1.2,
+                extra={"kind": "length"},
+                description="Of the tyres it ran on with the old ratio.",
+            ),
+        ]
+        | None
+    ) = None
+    output_rating_nm: (
+        Annotated[
+            float,
+            Meta(
+                title="Transfer case output rating",
+                ge=50.0,
+                le=200000.0,
+                extra={"kind": "torque"},
+                description="Peak torque at one output, from its record.",
+            ),
+        ]
+        | None
+    ) = None
 
     def joint_series(self, end: str) -> str:
         """Joint series of the driveshaft at an end of the vehicle."""
@@ -263,7 +438,8 @@ class Fittings(Frozen, frozen=True, kw_only=True):
 class Rig(Frozen, frozen=True, kw_only=True):
     """The vehicle at ride height, in SI; see docs/project-file.md.
 
-    ``mass_kg``, ``cg_height_m`` and ``cg_ahead_of_rear_m`` are the stated numbers; ``weight`` says whether they count or
+    ``mass_kg``, ``cg_height_m`` and ``cg_ahead_of_rear_m`` are the stated numbers; ``weight`` says whether they count
+    or
     scales, a tilt or the itemised masses do.
     """
 

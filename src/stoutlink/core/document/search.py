@@ -13,7 +13,20 @@ def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
     return Meta(title=title, description=text, ge=low, le=high, extra={"kind": kind})
 
 
-WantId = Literal["drive", "brake", "roll_centre", "inclination", "steer", "hold", "pinion", "bind", "longest", "shortest", "clearance", "travel"]
+WantId = Literal[
+    "drive",
+    "brake",
+    "roll_centre",
+    "inclination",
+    "steer",
+    "hold",
+    "pinion",
+    "bind",
+    "longest",
+    "shortest",
+    "clearance",
+    "travel",
+]
 WANT_IDS: tuple[WantId, ...] = (
     "drive", "brake", "roll_centre", "inclination", "steer", "hold", "pinion", "bind", "longest", "shortest", "clearance", "travel",
 )  # fmt: skip
@@ -37,7 +50,9 @@ class Want(Frozen, frozen=True, kw_only=True):
     id: WantId
     low: Annotated[float, _n("Wanted from", "number", -1000.0, 1000.0, "Lower end of the wanted band.")]
     high: Annotated[float, _n("Wanted to", "number", -1000.0, 1000.0, "Upper end of the wanted band.")]
-    weight: Annotated[float, _n("Weight", "number", 0.0, 10.0, "What it counts against the others when not all can be had.")] = 1.0
+    weight: Annotated[
+        float, _n("Weight", "number", 0.0, 10.0, "What it counts against the others when not all can be had.")
+    ] = 1.0
 
 
 class Search(Frozen, frozen=True, kw_only=True):

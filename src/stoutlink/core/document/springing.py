@@ -1,4 +1,6 @@
-"""Shocks, springs, bars, stops and the driveshaft of one axle, as far as its travel needs them; the left side, the right is its mirror image."""
+"""Shocks, springs, bars, stops and the driveshaft of one axle, as far as its travel needs them; the left side, the
+right is its mirror image.
+"""
 
 from __future__ import annotations
 
@@ -23,16 +25,39 @@ class Shock(Frozen, frozen=True, kw_only=True):
 
 
 class CarrySpring(Frozen, frozen=True, kw_only=True):
-    """What carries: a coilover on the shock's own pivots, or a coil between seats of its own. ``second_n_per_m`` in series above it until the
+    """What carries: a coilover on the shock's own pivots, or a coil between seats of its own. ``second_n_per_m`` in
+    series above it until the
     slider is ``slider_m`` up (a dual rate)."""
 
     kind: Literal["coilover", "coil"] = "coilover"
     frame_m: Point | None = None
     axle_m: Point | None = None
-    rate_n_per_m: Annotated[float, _n("Spring rate", "spring_rate", 2e3, 1e6, "Of the spring, or the main one of a dual rate.")]
-    second_n_per_m: Annotated[float, _n("Tender rate", "spring_rate", 2e3, 1e6, "Of the upper spring of a dual rate.")] | None = None
-    slider_m: Annotated[float, _n("Slider stop", "length", 0.0, 1.0, "Compression of the upper spring at which the slider stops it.")] | None = None
-    block_m: Annotated[float, _n("Coil bind", "length", 0.01, 1.5, "Length at which the coils touch, of all springs together, at the seats.")] | None = None  # fmt: skip
+    rate_n_per_m: Annotated[
+        float, _n("Spring rate", "spring_rate", 2e3, 1e6, "Of the spring, or the main one of a dual rate.")
+    ]
+    second_n_per_m: (
+        Annotated[float, _n("Tender rate", "spring_rate", 2e3, 1e6, "Of the upper spring of a dual rate.")] | None
+    ) = None
+    slider_m: (
+        Annotated[
+            float,
+            _n("Slider stop", "length", 0.0, 1.0, "Compression of the upper spring at which the slider stops it."),
+        ]
+        | None
+    ) = None
+    block_m: (
+        Annotated[
+            float,
+            _n(
+                "Coil bind",
+                "length",
+                0.01,
+                1.5,
+                "Length at which the coils touch, of all springs together, at the seats.",
+            ),
+        ]
+        | None
+    ) = None
 
 
 class AirSpring(Frozen, frozen=True, kw_only=True):
@@ -40,44 +65,96 @@ class AirSpring(Frozen, frozen=True, kw_only=True):
 
     frame_m: Point
     axle_m: Point
-    diameter_m: Annotated[float, _n("Effective diameter", "length", 0.03, 0.4, "At ride height: of the circle whose area times the pressure is its force.")]  # fmt: skip
+    diameter_m: Annotated[
+        float,
+        _n(
+            "Effective diameter",
+            "length",
+            0.03,
+            0.4,
+            "At ride height: of the circle whose area times the pressure is its force.",
+        ),
+    ]
     volume_m3: Annotated[float, _n("Air volume", "volume", 5e-5, 0.1, "At ride height, its tank included.")]
-    growth: Annotated[float, _n("Diameter grows", "number", -2.0, 2.0, "Effective diameter for a unit of bump: 0 for a straight piston.")] = 0.0
-    most_pa: Annotated[float, _n("Most pressure", "pressure", 1e5, 3e6, "Gauge pressure it may see, from its record.")] | None = None
+    growth: Annotated[
+        float,
+        _n("Diameter grows", "number", -2.0, 2.0, "Effective diameter for a unit of bump: 0 for a straight piston."),
+    ] = 0.0
+    most_pa: (
+        Annotated[float, _n("Most pressure", "pressure", 1e5, 3e6, "Gauge pressure it may see, from its record.")]
+        | None
+    ) = None
 
 
 class AntiRollBar(Frozen, frozen=True, kw_only=True):
-    """A torsion bar across the vehicle with an arm at each end, linked to the axle (or the other way round). Arms without a section count as rigid."""
+    """A torsion bar across the vehicle with an arm at each end, linked to the axle (or the other way round). Arms
+    without a section count as rigid.
+    """
 
     od_m: Annotated[float, _n("Bar outside", "length", 0.005, 0.1, "Diameter of the bar.")]
     bore_m: Annotated[float, _n("Bar bore", "length", 0.0, 0.09, "Bore of a tube; 0 is solid.")] = 0.0
     length_m: Annotated[float, _n("Bar length", "length", 0.2, 2.0, "The part that twists, arm to arm.")]
     arm_m: Annotated[float, _n("Arm length", "length", 0.05, 0.8, "Square to the bar, its middle to the link's bolt.")]
     spread_m: Annotated[float, _n("Links apart", "length", 0.2, 2.0, "Between the bar's links at the axle.")]
-    arm_high_m: Annotated[float, _n("Arm height", "length", 0.005, 0.15, "Section of the arm, in the way it bends.")] | None = None
-    arm_thick_m: Annotated[float, _n("Arm thickness", "length", 0.003, 0.1, "Section of the arm, along the bar.")] | None = None
+    arm_high_m: (
+        Annotated[float, _n("Arm height", "length", 0.005, 0.15, "Section of the arm, in the way it bends.")] | None
+    ) = None
+    arm_thick_m: (
+        Annotated[float, _n("Arm thickness", "length", 0.003, 0.1, "Section of the arm, along the bar.")] | None
+    ) = None
 
 
 class Stops(Frozen, frozen=True, kw_only=True):
-    """Where travel ends at one side: free bump before the stop touches, how far it then gives, and droop at which a strap is tight."""
+    """Where travel ends at one side: free bump before the stop touches, how far it then gives, and droop at which a
+    strap is tight.
+    """
 
-    bump_gap_m: Annotated[float, _n("Free bump", "length", 0.0, 0.6, "Axle up from ride until the bump stop touches.")] | None = None
+    bump_gap_m: (
+        Annotated[float, _n("Free bump", "length", 0.0, 0.6, "Axle up from ride until the bump stop touches.")] | None
+    ) = None
     bump_give_m: Annotated[float, _n("Stop gives", "length", 0.0, 0.2, "How far the stop compresses.")] = 0.02
-    strap_m: Annotated[float, _n("Strap tight at", "length", 0.0, 0.8, "Axle down from ride until the limit strap is tight.")] | None = None
+    strap_m: (
+        Annotated[
+            float, _n("Strap tight at", "length", 0.0, 0.8, "Axle down from ride until the limit strap is tight.")
+        ]
+        | None
+    ) = None
 
 
 class Driveshaft(Frozen, frozen=True, kw_only=True):
-    """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase (of a two-piece shaft: the rear piece's).
+    """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase (of a
+    two-piece shaft: the rear piece's).
 
-    A two-piece shaft turns in a carrier bearing on the frame; ``carrier_m`` is the joint behind it, empty: half way at ride."""
+    A two-piece shaft turns in a carrier bearing on the frame; ``carrier_m`` is the joint behind it, empty: half way
+    at ride."""
 
     kind: Literal["single", "double_cardan", "two_piece"] = "single"
     carrier_m: Point | None = None
     tube_od_m: Annotated[float, _n("Shaft tube outside", "length", 0.02, 0.2, "Of the driveshaft tube.")] = 0.0762
-    tube_wall_m: Annotated[float, _n("Shaft tube wall", "length", 0.0008, 0.03, "Wall of the driveshaft tube.")] = 0.0021
-    joint_limit_rad: Annotated[float, _n("Joint limit", "angle", 0.05, 1.2, "How far a joint bends before its yokes touch.")] | None = None
-    spline_m: Annotated[float, _n("Slip engaged at ride", "length", 0.0, 0.6, "Length of slip spline engaged at ride height.")] | None = None
-    spline_diameter_m: Annotated[float, _n("Slip spline diameter", "length", 0.01, 0.12, "Outside of the slip spline.")] | None = None
-    slip_in_m: Annotated[float, _n("Slip left inward", "length", 0.0, 0.6, "How far it can still slide together at ride height.")] | None = None
-    yoke_rad: Annotated[float, _n("Yokes out of phase", "angle", -1.6, 1.6, "0: both yokes of the shaft lie in one plane.")] = 0.0
-    wrap_rad: Annotated[float, _n("Pinion wrap allowed", "angle", 0.0, 0.2, "How far the pinion is set down for power.")] = 0.026
+    tube_wall_m: Annotated[float, _n("Shaft tube wall", "length", 0.0008, 0.03, "Wall of the driveshaft tube.")] = (
+        0.0021
+    )
+    joint_limit_rad: (
+        Annotated[float, _n("Joint limit", "angle", 0.05, 1.2, "How far a joint bends before its yokes touch.")] | None
+    ) = None
+    spline_m: (
+        Annotated[
+            float, _n("Slip engaged at ride", "length", 0.0, 0.6, "Length of slip spline engaged at ride height.")
+        ]
+        | None
+    ) = None
+    spline_diameter_m: (
+        Annotated[float, _n("Slip spline diameter", "length", 0.01, 0.12, "Outside of the slip spline.")] | None
+    ) = None
+    slip_in_m: (
+        Annotated[
+            float, _n("Slip left inward", "length", 0.0, 0.6, "How far it can still slide together at ride height.")
+        ]
+        | None
+    ) = None
+    yoke_rad: Annotated[
+        float, _n("Yokes out of phase", "angle", -1.6, 1.6, "0: both yokes of the shaft lie in one plane.")
+    ] = 0.0
+    wrap_rad: Annotated[
+        float, _n("Pinion wrap allowed", "angle", 0.0, 0.2, "How far the pinion is set down for power.")
+    ] = 0.026

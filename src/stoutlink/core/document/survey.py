@@ -1,6 +1,7 @@
 """The tape survey: readings as they were taken, where the tape lay, and what is in the way.
 
-Nothing here is in vehicle axes except solids: a reading stays a reading, and one transform (:class:`Datum`) turns a whole
+Nothing here is in vehicle axes except solids: a reading stays a reading, and one transform (:class:`Datum`) turns a
+whole
 survey into vehicle axes (analysis does that).
 """
 
@@ -31,13 +32,28 @@ LengthEdge = Literal["centre", "near", "far"]
 HeightEdge = Literal["centre", "top", "bottom"]
 AcrossEdge = Literal["centre", "outside", "inside"]
 SolidKind = Literal[
-    "transfer_case", "driveshaft", "engine_sump", "exhaust", "fuel_tank", "floor", "cross_member", "steering_box", "room_kept", "other"
+    "transfer_case",
+    "driveshaft",
+    "engine_sump",
+    "exhaust",
+    "fuel_tank",
+    "floor",
+    "cross_member",
+    "steering_box",
+    "room_kept",
+    "other",
 ]
 SOLID_NAMES: dict[SolidKind, str] = {
     "transfer_case": "transfer case", "driveshaft": "driveshaft", "engine_sump": "engine sump", "exhaust": "exhaust", "fuel_tank": "fuel tank",
     "floor": "floor", "cross_member": "cross-member", "steering_box": "steering box", "room_kept": "room kept for a part not yet fitted", "other": "other",
 }  # fmt: skip
-KIND_NAMES = {"rail": "frame rail", "cross_member": "cross-member", "tower": "tower or bracket", "axle": "point on the axle", "other": "other"}
+KIND_NAMES = {
+    "rail": "frame rail",
+    "cross_member": "cross-member",
+    "tower": "tower or bracket",
+    "axle": "point on the axle",
+    "other": "other",
+}
 
 
 class Reading(Frozen, frozen=True, kw_only=True):
@@ -54,8 +70,10 @@ class SurveyPoint(Frozen, frozen=True, kw_only=True):
     """One place along the tape. Any of its readings may be missing or repeated.
 
     ``across`` says what the sideways reading is: ``full`` width left to right of a mirrored pair, or the offset of one
-    side (``left``, ``right``) from the centreline; ``middle``: on the centreline, nothing to read. Edges: a reading of an
-    edge of a round part (``diameter_m``) or a rail (its width) plus half of it gives the hidden centre; ``near`` is the edge
+    side (``left``, ``right``) from the centreline; ``middle``: on the centreline, nothing to read. Edges: a reading
+    of an
+    edge of a round part (``diameter_m``) or a rail (its width) plus half of it gives the hidden centre; ``near`` is
+    the edge
     toward the tape's zero. ``angle_rad`` is the slope of the part there, nose up, from the angle finder.
     """
 
@@ -79,8 +97,10 @@ class SurveyPoint(Frozen, frozen=True, kw_only=True):
 class Datum(Frozen, frozen=True, kw_only=True):
     """Where the tape lay: its zero in vehicle x, which way stations grow, how the frame stood, and the centreline used.
 
-    ``front_rise_m`` and ``rear_rise_m``: how far the frame at the front and rear axle goes *up* from where it was measured
-    to ride height (0 at ride height, negative when measured on stands, the bump travel when measured at full bump). Axle
+    ``front_rise_m`` and ``rear_rise_m``: how far the frame at the front and rear axle goes *up* from where it was
+    measured
+    to ride height (0 at ride height, negative when measured on stands, the bump travel when measured at full bump).
+    Axle
     points are not moved by them. ``zero_sigma_m`` is the 1 σ of the tape's zero, which moves every station.
     """
 
@@ -132,7 +152,8 @@ class TubeSolid(Frozen, frozen=True, kw_only=True, tag_field="shape", tag="tube"
 class OutlineSolid(Frozen, frozen=True, kw_only=True, tag_field="shape", tag="outline"):
     """A flat closed outline (from a DXF, or drawn) in one view, with thickness from ``low_m`` to ``high_m`` across it.
 
-    ``view`` side: outline (x, z), thickness in y; plan: outline (x, y), thickness in z; rear: outline (y, z), thickness in x.
+    ``view`` side: outline (x, z), thickness in y; plan: outline (x, y), thickness in z; rear: outline (y, z),
+    thickness in x.
     """
 
     id: Identifier

@@ -26,7 +26,9 @@ class AxlePlan(Frozen, frozen=True, kw_only=True):
 
     locker: Locker | None = None
     gears: ToothPair | None = None
-    width_m: Annotated[float, _n("Wanted width", "length", 0.8, 3.5, "Over the wheel faces, after narrowing.")] | None = None
+    width_m: (
+        Annotated[float, _n("Wanted width", "length", 0.8, 3.5, "Over the wheel faces, after narrowing.")] | None
+    ) = None
     centre_pinion: bool = False
     shaved: bool = False
     upgrades: Annotated[tuple[Upgrade, ...], Meta(max_length=6)] = ()
@@ -54,17 +56,37 @@ def planned_gears(donor: DonorAxle, plan: AxlePlan) -> ToothPair | None:
 class Choosing(Frozen, frozen=True, kw_only=True):
     """How the ladder is asked and what the user's pick weighs. Friction, shock and grade are estimates to set."""
 
-    friction: Annotated[float, _n("Tyre grip", "number", 0.2, 1.5, "Friction of the tyre on what it climbs; dry rock about 0.9.")] = 0.9
+    friction: Annotated[
+        float, _n("Tyre grip", "number", 0.2, 1.5, "Friction of the tyre on what it climbs; dry rock about 0.9.")
+    ] = 0.9
     shock: Annotated[
-        float, _n("Shock factor", "number", 1.0, 4.0, "How much a wheel that grabs again multiplies the torque; 1 is the static ladder.")
+        float,
+        _n(
+            "Shock factor",
+            "number",
+            1.0,
+            4.0,
+            "How much a wheel that grabs again multiplies the torque; 1 is the static ladder.",
+        ),
     ] = 1.5
-    grade_rad: Annotated[float, _n("Grade", "angle", 0.0, 1.0, "The climb the ladder's grade row stands on.")] = 0.5235987755982988
+    grade_rad: Annotated[float, _n("Grade", "angle", 0.0, 1.0, "The climb the ladder's grade row stands on.")] = (
+        0.5235987755982988
+    )
     side_force_share: Annotated[
-        float, _n("Side force", "number", 0.0, 1.5, "Sideways push at the tyre as a part of its load, for tubes and semi-float shafts.")
+        float,
+        _n(
+            "Side force",
+            "number",
+            0.0,
+            1.5,
+            "Sideways push at the tyre as a part of its load, for tubes and semi-float shafts.",
+        ),
     ] = 0.0
     currency: Annotated[str, Meta(max_length=12)] = ""
     budget: Annotated[float, _n("Budget", "money", 0.0, 1e8, "For both axles, ready to drive.")] | None = None
-    hour_price: Annotated[float, _n("An hour of yours", "money", 0.0, 1e5, "Counts your own hours into the cost; 0 leaves them out.")] = 0.0
+    hour_price: Annotated[
+        float, _n("An hour of yours", "money", 0.0, 1e5, "Counts your own hours into the cost; 0 leaves them out.")
+    ] = 0.0
     least_margin: Annotated[
         float,
         _n(
@@ -75,12 +97,18 @@ class Choosing(Frozen, frozen=True, kw_only=True):
             "Pairs whose weakest part holds less come behind all that hold; 0.67 at a shock factor of 1.5 is 1 without shock.",
         ),
     ] = 0.67
-    strength: Annotated[float, _n("Strength margin", "number", 0.0, 10.0, "What a stronger weakest part is worth to you.")] = 3.0
+    strength: Annotated[
+        float, _n("Strength margin", "number", 0.0, 10.0, "What a stronger weakest part is worth to you.")
+    ] = 3.0
     weight: Annotated[float, _n("Weight", "number", 0.0, 10.0, "What a lighter pair is worth to you.")] = 1.0
-    clearance: Annotated[float, _n("Clearance", "number", 0.0, 10.0, "What clearance under the housing is worth to you.")] = 1.0
+    clearance: Annotated[
+        float, _n("Clearance", "number", 0.0, 10.0, "What clearance under the housing is worth to you.")
+    ] = 1.0
     cost: Annotated[float, _n("Cost to ready", "number", 0.0, 10.0, "What a cheaper pair is worth to you.")] = 2.0
     hours: Annotated[float, _n("Work hours", "number", 0.0, 10.0, "What less work is worth to you.")] = 1.0
-    manners: Annotated[float, _n("Road manners", "number", 0.0, 10.0, "What calm manners on a wet road are worth to you.")] = 1.0
+    manners: Annotated[
+        float, _n("Road manners", "number", 0.0, 10.0, "What calm manners on a wet road are worth to you.")
+    ] = 1.0
 
 
 class Price(Frozen, frozen=True, kw_only=True):
@@ -91,7 +119,19 @@ class Price(Frozen, frozen=True, kw_only=True):
     hours: Hours | None = None
 
 
-PartKind = Literal["side_gears", "inner_shaft", "stub", "hub", "locker", "gear_set", "joint", "driveshaft", "adapter", "brake_line", "other"]
+PartKind = Literal[
+    "side_gears",
+    "inner_shaft",
+    "stub",
+    "hub",
+    "locker",
+    "gear_set",
+    "joint",
+    "driveshaft",
+    "adapter",
+    "brake_line",
+    "other",
+]
 
 
 class ShelfPart(Frozen, frozen=True, kw_only=True):
@@ -101,17 +141,27 @@ class ShelfPart(Frozen, frozen=True, kw_only=True):
     name: Name
     kind: PartKind
     spline_teeth: Annotated[int, _n("Spline teeth", "count", 6, 80, "Count them.")] | None = None
-    spline_pitch_per_in: Annotated[float, _n("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter.")] | None = None
+    spline_pitch_per_in: (
+        Annotated[float, _n("Spline pitch", "number", 2.5, 128.0, "Teeth per inch of pitch diameter.")] | None
+    ) = None
     spline_root: RootForm | None = None
     series: Word = ""
     thread: Word = ""
     bolt_count: Annotated[int, _n("Bolts", "count", 3, 12, "Studs or holes.")] | None = None
     bolt_circle_m: Annotated[float, _n("Bolt circle", "length", 0.06, 0.5, "Through the bolts' centres.")] | None = None
-    other_bolt_count: Annotated[int, _n("Other side's bolts", "count", 3, 12, "Of an adapter: the wheel's side.")] | None = None
-    other_bolt_circle_m: Annotated[float, _n("Other side's bolt circle", "length", 0.06, 0.5, "Of an adapter: the wheel's side.")] | None = None
+    other_bolt_count: (
+        Annotated[int, _n("Other side's bolts", "count", 3, 12, "Of an adapter: the wheel's side.")] | None
+    ) = None
+    other_bolt_circle_m: (
+        Annotated[float, _n("Other side's bolt circle", "length", 0.06, 0.5, "Of an adapter: the wheel's side.")] | None
+    ) = None
     gears: ToothPair | None = None
-    lowest_ratio: Annotated[float, _n("From ratio", "ratio", 1.0, 12.0, "A carrier takes gears from this ratio.")] | None = None
-    highest_ratio: Annotated[float, _n("To ratio", "ratio", 1.0, 12.0, "A carrier takes gears to this ratio.")] | None = None
+    lowest_ratio: (
+        Annotated[float, _n("From ratio", "ratio", 1.0, 12.0, "A carrier takes gears from this ratio.")] | None
+    ) = None
+    highest_ratio: (
+        Annotated[float, _n("To ratio", "ratio", 1.0, 12.0, "A carrier takes gears to this ratio.")] | None
+    ) = None
     price: Money | None = None
 
 
@@ -135,11 +185,27 @@ class Inspection(Frozen, frozen=True, kw_only=True):
     who: Annotated[str, Meta(max_length=60)] = ""
     tag_ratio: Annotated[float, _n("Ratio on the tag", "ratio", 0.5, 15.0, "As stamped; 0.5 to 15.")] | None = None
     pinion_turns: (
-        Annotated[float, _n("Pinion turns counted", "number", 0.5, 300.0, "Turns of the pinion while the wheels turn as said beside it.")] | None
+        Annotated[
+            float,
+            _n(
+                "Pinion turns counted",
+                "number",
+                0.5,
+                300.0,
+                "Turns of the pinion while the wheels turn as said beside it.",
+            ),
+        ]
+        | None
     ) = None
     wheel_turns: Annotated[
         float,
-        _n("Wheel turns", "number", 0.5, 60.0, "Turns of both wheels together, locked to each other; of one wheel with the other held, say half."),
+        _n(
+            "Wheel turns",
+            "number",
+            0.5,
+            60.0,
+            "Turns of both wheels together, locked to each other; of one wheel with the other held, say half.",
+        ),
     ] = 1.0
     checks: Annotated[tuple[InspectionCheck, ...], Meta(max_length=40)] = ()
     notes: Text = ""

@@ -46,7 +46,9 @@ class WeightItem(Frozen, frozen=True, kw_only=True):
 
 
 class Scales(Frozen, frozen=True, kw_only=True):
-    """Readings of the scales, standing level: both wheels of an axle apart, or the axle as a whole (wheels apart win)."""
+    """Readings of the scales, standing level: both wheels of an axle apart, or the axle as a whole (wheels apart
+    win).
+    """
 
     front_left_kg: WheelLoad | None = None
     front_right_kg: WheelLoad | None = None
@@ -61,8 +63,32 @@ class Tilt(Frozen, frozen=True, kw_only=True):
 
     raised: Literal["front", "rear"] = "front"
     angle_rad: TiltAngle | None = None
-    front_kg: Annotated[float, Meta(title="Front axle while tilted", ge=10.0, le=12000.0, extra={"kind": "mass"}, description="Both front tyres' scales together, vehicle tilted, wheels free to roll.")] | None = None  # fmt: skip
-    rear_kg: Annotated[float, Meta(title="Rear axle while tilted", ge=10.0, le=12000.0, extra={"kind": "mass"}, description="Both rear tyres' scales together, vehicle tilted, wheels free to roll.")] | None = None  # fmt: skip
+    front_kg: (
+        Annotated[
+            float,
+            Meta(
+                title="Front axle while tilted",
+                ge=10.0,
+                le=12000.0,
+                extra={"kind": "mass"},
+                description="Both front tyres' scales together, vehicle tilted, wheels free to roll.",
+            ),
+        ]
+        | None
+    ) = None
+    rear_kg: (
+        Annotated[
+            float,
+            Meta(
+                title="Rear axle while tilted",
+                ge=10.0,
+                le=12000.0,
+                extra={"kind": "mass"},
+                description="Both rear tyres' scales together, vehicle tilted, wheels free to roll.",
+            ),
+        ]
+        | None
+    ) = None
 
 
 class WeightBook(Frozen, frozen=True, kw_only=True):

@@ -47,7 +47,9 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
     return AxlePose((float(p.x[station]), float(p.y[station]), float(p.z[station])), rows)
 
 
-def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor: DonorAxle | None = None) -> list[Shape]:
+def axle_shapes(
+    rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor: DonorAxle | None = None
+) -> list[Shape]:
     """Tyres and housing in one view; the pinion where the donor has it, in the middle while that is not known."""
     ride = axle_centre(rig, layout.end)
     end = rig.end(layout.end)
@@ -59,7 +61,11 @@ def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor:
 
     if view == "side":
         c = put(0, 0, 0)
-        out += [Oval(c, (free, free), "tyre"), Oval(c, (0.55 * free, 0.55 * free), "tyre"), Oval(c, (0.06, 0.06), "axle")]
+        out += [
+            Oval(c, (free, free), "tyre"),
+            Oval(c, (0.55 * free, 0.55 * free), "tyre"),
+            Oval(c, (0.06, 0.06), "axle"),
+        ]
     else:
         for side in (half, -half):
             corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
@@ -81,13 +87,19 @@ def axle_shapes(rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor:
 def link_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: tuple[float, float, float]) -> list[Line]:
     """The links of a layout; ``ride`` is the axle centre at ride height."""
     return [
-        Line((flatten(link.frame_pivot_m, view), flatten(pose.carry(link.axle_pivot_m, ride), view)), _ROLE[link.role], width=link.tube_od_m)
+        Line(
+            (flatten(link.frame_pivot_m, view), flatten(pose.carry(link.axle_pivot_m, ride), view)),
+            _ROLE[link.role],
+            width=link.tube_od_m,
+        )
         for link in layout.links
     ]
 
 
 def construction_shapes(rig: Rig, motion: AxleMotion, view: ViewName) -> list[Shape]:
-    """Live construction lines at ride: link lines to the side-view centre, force line, neutral line, roll axis, apexes."""
+    """Live construction lines at ride: link lines to the side-view centre, force line, neutral line, roll axis,
+    apexes.
+    """
     out: list[Shape] = []
     ride, drawn, end = motion.ride, motion.drawn, motion.end
     contact = (motion.centre[0], 0.0)
@@ -106,7 +118,11 @@ def construction_shapes(rig: Rig, motion: AxleMotion, view: ViewName) -> list[Sh
         other = rig.wheelbase_m if end == "rear" else 0.0
         out.append(Line((contact, (other, rig.cg_height_m)), "neutral"))
         along = contact[0] + 0.42 * (other - contact[0])
-        out.append(Note((along, 0.42 * rig.cg_height_m - 0.05), "no-squat line" if end == "rear" else "no-rise line", "neutral"))
+        out.append(
+            Note(
+                (along, 0.42 * rig.cg_height_m - 0.05), "no-squat line" if end == "rear" else "no-rise line", "neutral"
+            )
+        )
         x, z = ride.roll_axis_point[0], ride.roll_axis_point[2]
         tilt = math.tan(ride.roll_axis_inclination)
         out.append(Line(((x - 0.8, z - 0.8 * tilt), (x + 1.6, z + 1.6 * tilt)), "roll_axis"))

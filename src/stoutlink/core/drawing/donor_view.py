@@ -1,4 +1,6 @@
-"""A donor axle from the front, its shaft from the side, its gears and wheel face, to scale; what is not known is drawn as a ghost."""
+"""A donor axle from the front, its shaft from the side, its gears and wheel face, to scale; what is not known is
+drawn as a ghost.
+"""
 
 from __future__ import annotations
 
@@ -17,12 +19,16 @@ WIDTH, TUBE, RING, CIRCLE = 1.6, 0.076, 0.22, 0.14
 
 
 def pinion_across(donor: DonorAxle, offset: float | None = None) -> float:
-    """Where the pinion stands in the elevation: rear axles are seen from behind, so left is left; front ones from the front."""
+    """Where the pinion stands in the elevation: rear axles are seen from behind, so left is left; front ones from the
+    front.
+    """
     known = donor.pinion_offset_m if offset is None else offset
     return -(known or 0.0) if donor.end == "rear" else (known or 0.0)
 
 
-def axle_front(donor: DonorAxle, z: float = 0.0, *, ghost: bool = False, width: float | None = None, offset: float | None = None) -> list[Shape]:
+def axle_front(
+    donor: DonorAxle, z: float = 0.0, *, ghost: bool = False, width: float | None = None, offset: float | None = None
+) -> list[Shape]:
     """The bare axle: tube, centre housing, ring gear, seats, wheel faces, about a height ``z``."""
     wide = width or donor.width_m
     half = (wide or WIDTH) / 2
@@ -34,7 +40,11 @@ def axle_front(donor: DonorAxle, z: float = 0.0, *, ghost: bool = False, width: 
     out.append(Oval((middle, z), (ring + below, ring + below), role if donor.ring_diameter_m else "ghost"))
     if not ghost:
         out.append(Oval((middle, z), (ring, ring), "shaft" if donor.ring_diameter_m else "ghost"))
-        rise = donor.pinion_rise_m if donor.pinion_rise_m is not None else {"high": 0.3, "low": -0.3}.get(donor.pinion_height or "", 0.0) * ring
+        rise = (
+            donor.pinion_rise_m
+            if donor.pinion_rise_m is not None
+            else {"high": 0.3, "low": -0.3}.get(donor.pinion_height or "", 0.0) * ring
+        )
         out.append(Oval((middle, z + rise), (0.028, 0.028), "axle"))
     if donor.seat_spacing_m is not None and not ghost:
         for hand in (-1, 1):
@@ -87,7 +97,9 @@ def fitted_front(fit: FitUp, end: WheelEnd, body: Body) -> list[Shape]:
 
 
 def shaft_side(donor: DonorAxle, long: float = 1.0) -> list[Shape]:
-    """The inner shaft from the side, lengths as parts of ``long``, thicknesses ten times as large as the drawing's unit allows to be read."""
+    """The inner shaft from the side, lengths as parts of ``long``, thicknesses ten times as large as the drawing's
+    unit allows to be read.
+    """
     thick = 0.9
     major = donor.spline_major_diameter_m
     facts = spline_of(donor)
@@ -106,12 +118,24 @@ def shaft_side(donor: DonorAxle, long: float = 1.0) -> list[Shape]:
     out.append(box((necked, -body / 2), (end, body / 2), "shaft" if donor.body_diameter_m else "ghost"))
     if donor.end == "front":
         joint = 0.045 * thick
-        out.append(box((end, -joint / 2), (end + 0.05, joint / 2), "housing" if donor.outer_joint not in (None, "none") else "ghost"))
+        out.append(
+            box(
+                (end, -joint / 2),
+                (end + 0.05, joint / 2),
+                "housing" if donor.outer_joint not in (None, "none") else "ghost",
+            )
+        )
         stub = (donor.stub_neck_diameter_m or neck / thick * 0.96) * thick
         out.append(
-            box((end + 0.05, -stub / 2), (long - 0.10, stub / 2), "shaft" if donor.stub_spline_teeth or donor.stub_neck_diameter_m else "ghost")
+            box(
+                (end + 0.05, -stub / 2),
+                (long - 0.10, stub / 2),
+                "shaft" if donor.stub_spline_teeth or donor.stub_neck_diameter_m else "ghost",
+            )
         )
-        out.append(box((long - 0.10, -stub * 0.54), (long, stub * 0.54), "shaft" if donor.stub_spline_teeth else "ghost"))
+        out.append(
+            box((long - 0.10, -stub * 0.54), (long, stub * 0.54), "shaft" if donor.stub_spline_teeth else "ghost")
+        )
     else:
         out.append(box((end, -body / 2), (long - 0.04, body / 2), "shaft" if donor.body_diameter_m else "ghost"))
         out.append(box((long - 0.04, -0.034), (long, 0.034), "housing" if donor.floating else "ghost"))
@@ -127,7 +151,14 @@ def gear_face(donor: DonorAxle) -> list[Shape]:
     ]
     small = ring * (donor.pinion_teeth or 9) / (donor.ring_teeth or 40)
     rise = {"high": 0.35, "low": -0.35}.get(donor.pinion_height or "", 0.0) * ring
-    out.append(_toothed((ring * 0.55, rise), max(0.018, small), donor.pinion_teeth or 9, "housing" if donor.pinion_teeth else "ghost"))
+    out.append(
+        _toothed(
+            (ring * 0.55, rise),
+            max(0.018, small),
+            donor.pinion_teeth or 9,
+            "housing" if donor.pinion_teeth else "ghost",
+        )
+    )
     return out
 
 
@@ -135,7 +166,10 @@ def wheel_face(donor: DonorAxle) -> list[Shape]:
     """Studs on their circle, the pilot, and the drive flange's bolts."""
     circle = (donor.bolt_circle_m or CIRCLE) / 2
     role: Role = "axle" if donor.bolt_circle_m else "ghost"
-    out: list[Shape] = [Oval((0.0, 0.0), (circle * 1.28, circle * 1.28), "housing"), Oval((0.0, 0.0), (circle, circle), "construction")]
+    out: list[Shape] = [
+        Oval((0.0, 0.0), (circle * 1.28, circle * 1.28), "housing"),
+        Oval((0.0, 0.0), (circle, circle), "construction"),
+    ]
     for i in range(donor.bolt_count or 0):
         a = 2 * math.pi * i / (donor.bolt_count or 1) + math.pi / 2
         out.append(Oval((circle * math.cos(a), circle * math.sin(a)), (0.0075, 0.0075), role))
@@ -159,7 +193,9 @@ def _toothed(centre: Flat, radius: float, teeth: int, role: Role) -> Line:
 
 
 def spline_section(it: DonorInRig, centre: Flat = (0.0, 0.0)) -> list[Shape]:
-    """Cross-section of the inner shaft's spline to scale: one straight-sided tooth for each counted; nothing when it was not counted."""
+    """Cross-section of the inner shaft's spline to scale: one straight-sided tooth for each counted; nothing when it
+    was not counted.
+    """
     n = it.donor.spline_teeth
     if n is None or it.major is None or it.root is None:
         return [Oval(centre, (0.016, 0.016), "ghost")]

@@ -1,4 +1,6 @@
-"""What belongs to a layout besides its links: holes, drag link, arcs, forces, search boxes, leaves, tyres at lock, driveshaft."""
+"""What belongs to a layout besides its links: holes, drag link, arcs, forces, search boxes, leaves, tyres at lock,
+driveshaft.
+"""
 
 from __future__ import annotations
 
@@ -59,7 +61,9 @@ def _holes(layout: Layout) -> tuple[tuple[bool, Point], ...]:
 
 
 def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride: Point) -> list[Shape]:
-    """Drag link, tie rod and the steering axis the served knuckle turns about, wheels straight; nothing for full hydraulic steering."""
+    """Drag link, tie rod and the steering axis the served knuckle turns about, wheels straight; nothing for full
+    hydraulic steering.
+    """
     s = layout.steering
     if s is None or s.kind != "drag_link" or pose is None:
         return []
@@ -67,7 +71,12 @@ def steering_shapes(layout: Layout, view: ViewName, pose: AxlePose | None, ride:
     side = 1.0 if s.kingpin_m[1] >= 0 else -1.0
     up = 0.12
     top = pose.carry(
-        (s.kingpin_m[0] - up * math.tan(layout.caster_rad or 0.0), s.kingpin_m[1] - side * up * math.tan(s.kingpin_in_rad), s.kingpin_m[2] + up), ride
+        (
+            s.kingpin_m[0] - up * math.tan(layout.caster_rad or 0.0),
+            s.kingpin_m[1] - side * up * math.tan(s.kingpin_in_rad),
+            s.kingpin_m[2] + up,
+        ),
+        ride,
     )
     low = tuple(2 * a - b for a, b in zip(pin, top, strict=True))
     out: list[Shape] = [
@@ -111,7 +120,9 @@ def arc_shapes(layout: Layout) -> list[Shape]:
 
 
 def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, only: str | None = None) -> list[Shape]:
-    """Force of every link in a case (``worst``: the largest of all): arrows apart for pull, together for push; written at its middle in the plan."""
+    """Force of every link in a case (``worst``: the largest of all): arrows apart for pull, together for push;
+    written at its middle in the plan.
+    """
     out: list[Shape] = []
     for one in loads.links:
         if only is not None and one.link.id != only:
@@ -139,7 +150,10 @@ def _arrows(a: tuple[float, float], b: tuple[float, float], role: Role, *, apart
         tip = (a[0] + at * length * u[0], a[1] + at * length * u[1])
         back = -way if apart else way
         size = 0.03
-        wings = [(tip[0] + back * size * u[0] + s * 0.5 * size * -u[1], tip[1] + back * size * u[1] + s * 0.5 * size * u[0]) for s in (1.0, -1.0)]
+        wings = [
+            (tip[0] + back * size * u[0] + s * 0.5 * size * -u[1], tip[1] + back * size * u[1] + s * 0.5 * size * u[0])
+            for s in (1.0, -1.0)
+        ]
         out.append(Line((wings[0], tip, wings[1]), role))
     return out
 
@@ -161,8 +175,11 @@ def leaf_shapes(found: LeafAxle, view: ViewName, heaves: Iterable[float]) -> lis
     return out
 
 
-def leaf_pose_shapes(found: LeafAxle, view: ViewName, heaves: tuple[float, float], held: float | None, role: Role) -> list[Shape]:
-    """Left and right spring with their seats at ``heaves``, m; ``held`` is the tilt the housing keeps them at, rad, else each has its own.
+def leaf_pose_shapes(
+    found: LeafAxle, view: ViewName, heaves: tuple[float, float], held: float | None, role: Role
+) -> list[Shape]:
+    """Left and right spring with their seats at ``heaves``, m; ``held`` is the tilt the housing keeps them at, rad,
+    else each has its own.
 
     What a shackle cannot follow is left out. Eyes and pivots are drawn in the role ``leaf``.
     """
@@ -180,9 +197,18 @@ def leaf_pose_shapes(found: LeafAxle, view: ViewName, heaves: tuple[float, float
                 out.append(Line(tuple(flatten((x0 + x, y, z), view) for x, z in _bow(seat, eye, pose.nose_down)), role))
         if math.isfinite(pose.eye[0]):
             pivot = shape.frame_pivot
-            out.append(Line((flatten((x0 + pose.eye[0], y, pose.eye[1]), view), flatten((x0 + pivot[0], y, pivot[1]), view)), role))
+            out.append(
+                Line(
+                    (flatten((x0 + pose.eye[0], y, pose.eye[1]), view), flatten((x0 + pivot[0], y, pivot[1]), view)),
+                    role,
+                )
+            )
         if role == "leaf":
-            out += [Oval(flatten((x0 + x, y, z), view), (0.018, 0.018), "hole") for x, z in (fixed, pose.eye, shape.frame_pivot) if math.isfinite(x)]
+            out += [
+                Oval(flatten((x0 + x, y, z), view), (0.018, 0.018), "hole")
+                for x, z in (fixed, pose.eye, shape.frame_pivot)
+                if math.isfinite(x)
+            ]
     return out
 
 
@@ -190,26 +216,43 @@ def _bow(seat: tuple[float, float], eye: tuple[float, float], nose_down: float) 
     """A half of the main leaf from the seat, where it lies along the tilt, bent like a parabola to the eye."""
     dx, dz = eye[0] - seat[0], eye[1] - seat[1]
     slope = -math.tan(nose_down)
-    return [(seat[0] + t * dx, seat[1] + slope * t * dx + (dz - slope * dx) * t * t) for t in np.linspace(0.0, 1.0, 13).tolist()]
+    return [
+        (seat[0] + t * dx, seat[1] + slope * t * dx + (dz - slope * dx) * t * t)
+        for t in np.linspace(0.0, 1.0, 13).tolist()
+    ]
 
 
 def lock_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None) -> list[Shape]:
-    """From above: the front tyres at full lock either way, turned about their kingpins, both alike (a first estimate)."""
+    """From above: the front tyres at full lock either way, turned about their kingpins, both alike (a first
+    estimate).
+    """
     if layout.end != "front":
         return []
     lock = axle_lock(donor)
-    return [tyre_outline(rig, *wheel_at(rig, layout, donor, side, turn), "plan", "lock") for side in (1.0, -1.0) for turn in (lock, -lock)]
+    return [
+        tyre_outline(rig, *wheel_at(rig, layout, donor, side, turn), "plan", "lock")
+        for side in (1.0, -1.0)
+        for turn in (lock, -lock)
+    ]
 
 
-def tyre_outline(rig: Rig, middle: Array, spin: Array, view: ViewName, role: Role, pose: AxlePose | None = None) -> Line:
-    """Outline of a front tyre standing at ``middle`` about ``spin`` at ride, carried with the axle where a pose is given."""
+def tyre_outline(
+    rig: Rig, middle: Array, spin: Array, view: ViewName, role: Role, pose: AxlePose | None = None
+) -> Line:
+    """Outline of a front tyre standing at ``middle`` about ``spin`` at ride, carried with the axle where a pose is
+    given.
+    """
     rims = wheel_rims(middle, spin, rig.front.free, rig.front.tread)
     if pose is not None:
         rims = np.array(pose.centre) + (rims - np.array(axle_centre(rig, "front"))) @ np.array(pose.turn).T
-    return Line(tuple(hull(np.array([flatten((float(x), float(y), float(z)), view) for x, y, z in rims]))), role, closed=True)
+    return Line(
+        tuple(hull(np.array([flatten((float(x), float(y), float(z)), view) for x, y, z in rims]))), role, closed=True
+    )
 
 
-def driveshaft_shapes(rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None) -> list[Shape]:
+def driveshaft_shapes(
+    rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None
+) -> list[Shape]:
     """From the transfer case's output to the pinion's joint, where both are known."""
     out = rig.drivetrain.output(layout.end)
     if out is None or pose is None:

@@ -7,7 +7,9 @@ from stoutlink.core.drawing.shapes import Line, Oval, Shape, box
 
 
 def rig_side(rig: Rig) -> list[Shape]:
-    """Side view: ground, tyres at their loaded height, frame and driveline blocks (outline by convention, not measured)."""
+    """Side view: ground, tyres at their loaded height, frame and driveline blocks (outline by convention, not
+    measured).
+    """
     wheelbase = rig.wheelbase_m
     out: list[Shape] = [Line(((-1.2, 0.0), (wheelbase + 1.2, 0.0)), "ground")]
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
@@ -23,7 +25,9 @@ def rig_side(rig: Rig) -> list[Shape]:
         out.append(box((low * wheelbase, floor - 0.12), ((low + wide) * wheelbase, floor - 0.12 + tall), "housing"))
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
         start = 0.43 if x == 0.0 else 0.53
-        out.append(Line(((start * wheelbase, floor - 0.04), (x + (0.3 if x == 0.0 else -0.3), end.loaded + 0.04)), "shaft"))
+        out.append(
+            Line(((start * wheelbase, floor - 0.04), (x + (0.3 if x == 0.0 else -0.3), end.loaded + 0.04)), "shaft")
+        )
     return out
 
 

@@ -68,7 +68,11 @@ def solid_shapes(solid: Solid, view: ViewName) -> list[Shape]:
 
 def surveyed_shapes(project: Project, view: ViewName) -> list[Shape]:
     """Everything the tape found, for the views that links are laid out in."""
-    out = [shape for survey in project.surveys for shape in rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)]
+    out = [
+        shape
+        for survey in project.surveys
+        for shape in rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)
+    ]
     return out + [shape for solid in project.solids for shape in solid_shapes(solid, view)]
 
 

@@ -18,15 +18,27 @@ from stoutlink.core.drawing.shapes import Line, Shape, ViewName, flatten
 
 
 def steered_tyre_shapes(
-    rig: Rig, layout: Layout, donor: DonorAxle | None, steering: SteerTravel | None, view: ViewName, pose: AxlePose, steer: float
+    rig: Rig,
+    layout: Layout,
+    donor: DonorAxle | None,
+    steering: SteerTravel | None,
+    view: ViewName,
+    pose: AxlePose,
+    steer: float,
 ) -> list[Shape]:
-    """Outlines of the front tyres, the served one turned by ``steer`` rad (left +) about its kingpin, the other by the tie rod, carried with the axle."""
+    """Outlines of the front tyres, the served one turned by ``steer`` rad (left +) about its kingpin, the other by
+    the tie rod, carried with the axle.
+    """
     turns = zip((1.0, -1.0), wheel_turns(steering, steer), strict=True)
     return [tyre_outline(rig, *wheel_at(rig, layout, donor, side, angle), view, "tyre", pose) for side, angle in turns]
 
 
-def steering_pose_shapes(found: SteerTravel, layout: Layout, view: ViewName, pose: AxlePose, ride: Point, steer: float) -> list[Shape]:
-    """Drag link, tie rod, their arms and the pitman arm with the wheels turned by ``steer``, carried with the axle; the box stays on the frame."""
+def steering_pose_shapes(
+    found: SteerTravel, layout: Layout, view: ViewName, pose: AxlePose, ride: Point, steer: float
+) -> list[Shape]:
+    """Drag link, tie rod, their arms and the pitman arm with the wheels turned by ``steer``, carried with the axle;
+    the box stays on the frame.
+    """
     rods = rods_at(found, steer)
     out: list[Shape] = []
     pitman, end = rods["Drag link"]

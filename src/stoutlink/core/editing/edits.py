@@ -46,7 +46,8 @@ class Edit(ABC):
 
 @dataclass(frozen=True)
 class SetNumber(Edit):
-    """Put a number in a field by path, with the text as typed, where it is from and its 1 σ; ``None`` empties an optional one.
+    """Put a number in a field by path, with the text as typed, where it is from and its 1 σ; ``None`` empties an
+    optional one.
 
     ``readings`` and ``spread`` come from an instrument that was averaged.
     """
@@ -69,7 +70,14 @@ class SetNumber(Edit):
             raise ValueOutOfRange("D121", f"{field_info(project, self.path).title} cannot be empty.")
         value = None if self.value is None else accept(project, self.path, self.value)
         after = with_value(project, self.path, value)
-        note = Entry(field=self.path, text=self.text, basis=self.basis, sigma=self.sigma, readings=self.readings, spread=self.spread)
+        note = Entry(
+            field=self.path,
+            text=self.text,
+            basis=self.basis,
+            sigma=self.sigma,
+            readings=self.readings,
+            spread=self.spread,
+        )
         after = _noted(after, [self.path], None if self.value is None else note)
         check_project(after)
         return after
@@ -77,7 +85,9 @@ class SetNumber(Edit):
 
 @dataclass(frozen=True)
 class SetSource(Edit):
-    """Say where a number comes from and how sure it is, leaving the number alone; ``sigma`` None is the instrument's default."""
+    """Say where a number comes from and how sure it is, leaving the number alone; ``sigma`` None is the instrument's
+    default.
+    """
 
     path: str
     basis: Basis
@@ -91,7 +101,11 @@ class SetSource(Edit):
         if self.sigma is not None and not 0 <= self.sigma <= 1e6:
             raise ValueOutOfRange("D125", f"A ± of {2 * self.sigma:g} cannot be; it must be 0 or more.")
         known = project.entry(self.path)
-        return _noted(project, [self.path], msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=self.sigma))
+        return _noted(
+            project,
+            [self.path],
+            msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=self.sigma),
+        )
 
 
 class _OfList:
@@ -115,7 +129,8 @@ class _OfList:
 
 @dataclass(frozen=True)
 class PutInList(_OfList, Edit):
-    """Add a value with an ``id`` to a list by path (a survey, a point, a solid, an item), or replace the one with that id.
+    """Add a value with an ``id`` to a list by path (a survey, a point, a solid, an item), or replace the one with
+    that id.
 
     ``after`` names the one it is put behind when it is new ("" for the front, ``None`` for the end).
     """
@@ -139,8 +154,14 @@ class PutInList(_OfList, Edit):
         else:
             most = longest_list(project, self.path)
             if most is not None and len(items) >= most:
-                raise ValueOutOfRange("D127", f"{self.path} holds {len(items)} already; {most} is the most a project takes.")
-            place = len(items) if self.after is None else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
+                raise ValueOutOfRange(
+                    "D127", f"{self.path} holds {len(items)} already; {most} is the most a project takes."
+                )
+            place = (
+                len(items)
+                if self.after is None
+                else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
+            )
             items.insert(place, item)
         after = with_value(project, self.path, tuple(items))
         check_project(after)
@@ -157,7 +178,9 @@ class TakeFromList(_OfList, Edit):
 
     def apply(self, project: Project) -> Project:
         gone = set(self.ids)
-        after = with_value(project, self.path, tuple(one for one in get_value(project, self.path) if one.id not in gone))
+        after = with_value(
+            project, self.path, tuple(one for one in get_value(project, self.path) if one.id not in gone)
+        )
         return self._without_notes(after, tuple(f"{self.path}.{one}." for one in self.ids))
 
 
@@ -172,8 +195,12 @@ class ReplaceList(_OfList, Edit):
     def apply(self, project: Project) -> Project:
         owner_path, _, key = self.path.rpartition(".")
         if not owner_path:
-            return self._without_notes(_valid(msgspec.structs.replace(project, **{key: self.items}), project.settings.units), (f"{key}.",))
-        owner = _valid(msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), project.settings.units)
+            return self._without_notes(
+                _valid(msgspec.structs.replace(project, **{key: self.items}), project.settings.units), (f"{key}.",)
+            )
+        owner = _valid(
+            msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), project.settings.units
+        )
         return self._without_notes(with_value(project, owner_path, owner), (f"{self.path}.",))
 
 
@@ -223,7 +250,11 @@ class MovePivot(Edit):
     def apply(self, project: Project) -> Project:
         layout = _layout(project, self.layout)
         link = _link(layout, self.link)
-        to = _at_length(link, self.which, self.to, any(self.texts), project.settings.units) if link.length_locked else self.to
+        to = (
+            _at_length(link, self.which, self.to, any(self.texts), project.settings.units)
+            if link.length_locked
+            else self.to
+        )
         moved = {name: (to[0], side * to[1], to[2]) for name, side in layout.moved_with(link, self.which)}
         field = f"{self.which}_pivot_m"
         after = project
@@ -261,8 +292,12 @@ class SetMirrored(Edit):
             for i, link in enumerate(links):
                 partner = layout.partner(link)
                 if link.side == "right" and partner is not None:
-                    links[i] = msgspec.structs.replace(link, frame_pivot_m=_flip(partner.frame_pivot_m), axle_pivot_m=_flip(partner.axle_pivot_m))
-        after = with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, mirrored=self.mirrored, links=tuple(links)))
+                    links[i] = msgspec.structs.replace(
+                        link, frame_pivot_m=_flip(partner.frame_pivot_m), axle_pivot_m=_flip(partner.axle_pivot_m)
+                    )
+        after = with_value(
+            project, f"layouts.{layout.id}", msgspec.structs.replace(layout, mirrored=self.mirrored, links=tuple(links))
+        )
         check_project(after)
         return after
 
@@ -282,7 +317,9 @@ class ChooseDonor(Edit):
         donors = project.donors
         if self.donor is not None and all(d.id != self.donor.id for d in donors):
             donors = (*donors, self.donor)
-        after = msgspec.structs.replace(project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None})
+        after = msgspec.structs.replace(
+            project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None}
+        )
         check_project(after)
         return after
 
@@ -317,14 +354,19 @@ def _valid(item: Any, unit: UnitSystem) -> Any:
         with contextlib.suppress(KeyError):
             info, value = field_info(item, path), get_value(item, path)
             raise ValueOutOfRange(
-                "D126", f"That cannot be: {info.title} ({key}) is {show(value, info.kind, unit)}; {accepted_words(info, unit)}."
+                "D126",
+                f"That cannot be: {info.title} ({key}) is {show(value, info.kind, unit)}; {accepted_words(info, unit)}.",
             ) from None
-        raise ValueOutOfRange("D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()) from None
+        raise ValueOutOfRange(
+            "D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()
+        ) from None
 
 
 def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSystem) -> Point:
-    """Where a pivot of a link of fixed length comes to rest: a single coordinate stays where it is put and the others give way, as far as the
-    link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when what was typed is out of reach."""
+    """Where a pivot of a link of fixed length comes to rest: a single coordinate stays where it is put and the others
+    give way, as far as the
+    link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when what was typed is out of
+    reach."""
     here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
     length = math.dist(here, other)
     changed = [i for i in range(3) if to[i] != here[i]]
@@ -340,7 +382,11 @@ def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSy
             return moved[0], moved[1], moved[2]
         if typed:
             break
-    raise ValueOutOfRange("D138", f"{link.name} is kept {show(length, 'length', unit)} long and does not reach there.", "Let its length change, or move the other pivot first.")  # fmt: skip
+    raise ValueOutOfRange(
+        "D138",
+        f"{link.name} is kept {show(length, 'length', unit)} long and does not reach there.",
+        "Let its length change, or move the other pivot first.",
+    )
 
 
 def _flip(point: Point) -> Point:

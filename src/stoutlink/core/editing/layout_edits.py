@@ -37,7 +37,9 @@ def _with_partner(layout: Layout, link_id: str) -> tuple[str, ...]:
 
 @dataclass(frozen=True)
 class CopyLayout(Edit):
-    """Copy a layout under a new id and name, notes on its numbers included; work goes on in the copy, held against the original."""
+    """Copy a layout under a new id and name, notes on its numbers included; work goes on in the copy, held against
+    the original.
+    """
 
     layout: str
     new: str
@@ -50,12 +52,18 @@ class CopyLayout(Edit):
     def apply(self, project: Project) -> Project:
         old = _found(project, self.layout)
         if len(project.layouts) >= MOST:
-            raise ValueOutOfRange("D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes.")
+            raise ValueOutOfRange(
+                "D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes."
+            )
         if any(one.id == self.new for one in project.layouts):
             raise ValueOutOfRange("D112", f"layouts holds “{self.new}” twice.")
         copy = msgspec.structs.replace(old, id=self.new, name=self.name[:120])
         here, there = f"layouts.{old.id}.", f"layouts.{self.new}."
-        notes = tuple(msgspec.structs.replace(e, field=there + e.field.removeprefix(here)) for e in project.entries if e.field.startswith(here))
+        notes = tuple(
+            msgspec.structs.replace(e, field=there + e.field.removeprefix(here))
+            for e in project.entries
+            if e.field.startswith(here)
+        )
         after = msgspec.structs.replace(
             project,
             layouts=(*project.layouts, copy),
@@ -113,7 +121,8 @@ class UseLayout(Edit):
 
 @dataclass(frozen=True)
 class PutLayout(Edit):
-    """Take in a layout with the joints it needs and put it to use: a new one is held against the one in use before, one whose id is known
+    """Take in a layout with the joints it needs and put it to use: a new one is held against the one in use before,
+    one whose id is known
     already takes its place (another kind, an answer of a search). Notes on numbers that changed go."""
 
     layout: Layout
@@ -128,14 +137,19 @@ class PutLayout(Edit):
         new = self.layout
         old = next((one for one in project.layouts if one.id == new.id), None)
         if old is None and len(project.layouts) >= MOST:
-            raise ValueOutOfRange("D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes.")
+            raise ValueOutOfRange(
+                "D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes."
+            )
         joints = (*project.joints, *(j for j in self.joints if project.joint(j.id) is None))
         changes: dict[str, object] = {"joints": joints}
         if old is None:
             used = getattr(project, f"{new.end}_layout")
             changes |= {"layouts": (*project.layouts, new), f"{new.end}_layout": new.id, f"{new.end}_compare": used}
         else:
-            changes |= {"layouts": tuple(new if one.id == new.id else one for one in project.layouts), f"{new.end}_layout": new.id}
+            changes |= {
+                "layouts": tuple(new if one.id == new.id else one for one in project.layouts),
+                f"{new.end}_layout": new.id,
+            }
             changes["entries"] = tuple(e for e in project.entries if not self._stale(project, e.field))
         after = msgspec.structs.replace(project, **changes)
         check_project(after)
@@ -175,7 +189,10 @@ class FitHoles(Edit):
         gone = {
             f"layouts.{layout.id}.links.{new.id}.{end}_pivot_m.{k}"
             for old, new in zip(layout.links, bolted.links, strict=True)
-            for end, was, now in (("frame", old.frame_pivot_m, new.frame_pivot_m), ("axle", old.axle_pivot_m, new.axle_pivot_m))
+            for end, was, now in (
+                ("frame", old.frame_pivot_m, new.frame_pivot_m),
+                ("axle", old.axle_pivot_m, new.axle_pivot_m),
+            )
             for k in range(3)
             if was[k] != now[k]
         }
@@ -228,7 +245,9 @@ class LockLength(Edit):
     def apply(self, project: Project) -> Project:
         layout = _found(project, self.layout)
         both = _with_partner(layout, self.link)
-        links = tuple(msgspec.structs.replace(one, length_locked=self.locked) if one.id in both else one for one in layout.links)
+        links = tuple(
+            msgspec.structs.replace(one, length_locked=self.locked) if one.id in both else one for one in layout.links
+        )
         return with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=links))
 
 

@@ -21,7 +21,8 @@ Known = Literal["merge", "replace", "mine"]
 
 @dataclass(frozen=True)
 class ImportDonors(Edit):
-    """Add donor records with where their fields are from. ``known`` says what happens to a record that is there already: merged field by
+    """Add donor records with where their fields are from. ``known`` says what happens to a record that is there
+    already: merged field by
     field (the more trusted wins, an empty cell wipes nothing), replaced, or kept as it is."""
 
     donors: tuple[DonorAxle, ...]
@@ -75,7 +76,11 @@ class TakeDonor(Edit):
 
     def apply(self, project: Project) -> Project:
         keep = tuple(d for d in project.donors if d.id != self.donor)
-        entries = tuple(e for e in project.entries if not e.field.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}.")))
+        entries = tuple(
+            e
+            for e in project.entries
+            if not e.field.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
+        )
         after = msgspec.structs.replace(
             project,
             donors=keep,
@@ -90,7 +95,9 @@ class TakeDonor(Edit):
 
 @dataclass(frozen=True)
 class ChoosePair(Edit):
-    """Choose both axles at once, with the gear sets that go together planned where they are not fitted. ``None`` leaves an end as it is."""
+    """Choose both axles at once, with the gear sets that go together planned where they are not fitted. ``None``
+    leaves an end as it is.
+    """
 
     front: DonorAxle | None
     rear: DonorAxle | None

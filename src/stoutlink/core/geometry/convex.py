@@ -1,7 +1,10 @@
-"""How far two convex bodies are apart, at many poses at once. Arrays are component first: points ``(3, n)`` m, a fixed one ``(3, 1)``.
+"""How far two convex bodies are apart, at many poses at once. Arrays are component first: points ``(3, n)`` m, a
+fixed one ``(3, 1)``.
 
-A body answers two questions, its nearest point to a given one and how far it reaches in a direction; the distance follows from them: points
-are thrown from one body to the other and back, with momentum, until the distance found and a plane proved to lie between agree.
+A body answers two questions, its nearest point to a given one and how far it reaches in a direction; the distance
+follows from them: points
+are thrown from one body to the other and back, with momentum, until the distance found and a plane proved to lie
+between agree.
 """
 
 from __future__ import annotations
@@ -118,7 +121,9 @@ class Piece:
 
 @dataclass(frozen=True, eq=False)
 class Drum:
-    """A cylinder of ``radius`` and half width ``half`` about unit axes ``spin``; with ``round`` its edges are rounded."""
+    """A cylinder of ``radius`` and half width ``half`` about unit axes ``spin``; with ``round`` its edges are
+    rounded.
+    """
 
     centre: Array
     spin: Array
@@ -136,7 +141,11 @@ class Drum:
 
     def reach(self, n: Array) -> Array:
         along = dot(n, self.spin)
-        return np.asarray(dot(self.centre, n) + self.half * np.abs(along) + self.radius * np.sqrt(np.maximum(0.0, dot(n, n) - along * along)))
+        return np.asarray(
+            dot(self.centre, n)
+            + self.half * np.abs(along)
+            + self.radius * np.sqrt(np.maximum(0.0, dot(n, n) - along * along))
+        )
 
     def some(self, rows: Rows) -> Drum:
         return Drum(_picked(self.centre, rows), _picked(self.spin, rows), self.radius, self.half, self.round)
@@ -152,7 +161,9 @@ class Drum:
 
 @dataclass(frozen=True, eq=False)
 class Prism:
-    """A triangle ``corners`` ``(3, 2)`` in the plane of axes ``flat``, between ``low`` and ``high`` along the axis ``across``; it stands still."""
+    """A triangle ``corners`` ``(3, 2)`` in the plane of axes ``flat``, between ``low`` and ``high`` along the axis
+    ``across``; it stands still.
+    """
 
     corners: Array
     low: float
@@ -177,7 +188,9 @@ class Prism:
             near = far < best
             best = np.where(near, far, best)
             bu, bv = np.where(near, pu, bu), np.where(near, pv, bv)
-        inside = ((turns[0] >= 0) & (turns[1] >= 0) & (turns[2] >= 0)) | ((turns[0] <= 0) & (turns[1] <= 0) & (turns[2] <= 0))
+        inside = ((turns[0] >= 0) & (turns[1] >= 0) & (turns[2] >= 0)) | (
+            (turns[0] <= 0) & (turns[1] <= 0) & (turns[2] <= 0)
+        )
         out[self.flat[0]], out[self.flat[1]] = np.where(inside, u, bu), np.where(inside, v, bv)
         return out
 
@@ -205,10 +218,13 @@ class Prism:
 
 
 def apart(a: Body, b: Body, count: int, enough: float = np.inf) -> Array:
-    """Signed distance between the surfaces of two bodies at ``count`` poses, ``(count,)`` m, to a third of a millimetre.
+    """Signed distance between the surfaces of two bodies at ``count`` poses, ``(count,)`` m, to a third of a
+    millimetre.
 
-    Apart, or within the rounding: the distance, proved by a plane between; once it is proved to be more than ``enough``, what is proved. Deeper: minus the shortest way found along the bodies' own axes
-    that gets them out of each other. Source: alternating projections between convex sets (von Neumann, Cheney–Goldstein) with the momentum
+    Apart, or within the rounding: the distance, proved by a plane between; once it is proved to be more than
+    ``enough``, what is proved. Deeper: minus the shortest way found along the bodies' own axes
+    that gets them out of each other. Source: alternating projections between convex sets (von Neumann,
+    Cheney–Goldstein) with the momentum
     and restart of O'Donoghue and Candès; the proof is the support of both bodies along the line between the points.
 
     >>> one = Box(np.zeros((3, 1)), np.ones((3, 1)))

@@ -1,4 +1,6 @@
-"""Least distances between many straight pieces and solids at once. Arrays broadcast over their leading dimensions; points are ``(..., 3)``, m."""
+"""Least distances between many straight pieces and solids at once. Arrays broadcast over their leading dimensions;
+points are ``(..., 3)``, m.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,8 @@ _GOLDEN = (np.sqrt(5.0) - 1.0) / 2.0
 
 
 def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
-    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included. See :func:`pieces_apart`.
+    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included. See
+    :func:`pieces_apart`.
 
     >>> float(segments_apart(np.zeros(3), np.array([2., 0, 0]), np.array([1., 1, 3]), np.array([1., -1, 3])))
     3.0
@@ -48,7 +51,8 @@ def _dot(a: Array, b: Array) -> Array:
 
 
 def least_along(at: Callable[[Array], Array], shape: tuple[int, ...], steps: int) -> Array:
-    """Least value on 0…1 of functions convex there, all at once: ``at`` takes and gives arrays of ``shape``; golden section in ``steps``, and both ends.
+    """Least value on 0…1 of functions convex there, all at once: ``at`` takes and gives arrays of ``shape``; golden
+    section in ``steps``, and both ends.
 
     >>> round(float(least_along(lambda t: (t - 0.3) ** 2 + 1, (), 30)), 9)
     1.0
@@ -61,12 +65,18 @@ def least_along(at: Callable[[Array], Array], shape: tuple[int, ...], steps: int
         b, a = np.where(left, e, b), np.where(left, a, c)
         new = np.where(left, b - _GOLDEN * (b - a), a + _GOLDEN * (b - a))
         value = at(new)
-        c, e, fc, fe = np.where(left, new, e), np.where(left, c, new), np.where(left, value, fe), np.where(left, fc, value)
+        c, e, fc, fe = (
+            np.where(left, new, e),
+            np.where(left, c, new),
+            np.where(left, value, fe),
+            np.where(left, fc, value),
+        )
     return np.asarray(np.minimum.reduce([fc, fe, at(np.zeros(shape)), at(np.ones(shape))]))
 
 
 def segments_to_box(p1: Array, p2: Array, low: Array, high: Array, steps: int = STEPS) -> Array:
-    """Signed distance between straight pieces and upright boxes: negative where one runs through, then its greatest depth.
+    """Signed distance between straight pieces and upright boxes: negative where one runs through, then its greatest
+    depth.
 
     The signed distance to a convex body is convex along a line: golden section in ``steps`` finds its least value.
     """

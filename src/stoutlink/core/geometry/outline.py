@@ -9,7 +9,8 @@ Array = NDArray[np.float64]
 
 
 def hull(points: Array) -> list[tuple[float, float]]:
-    """Convex hull of ``(n, 2)`` points, counter-clockwise; of fewer than three distinct ones those themselves. Source: Andrew's monotone chain.
+    """Convex hull of ``(n, 2)`` points, counter-clockwise; of fewer than three distinct ones those themselves.
+    Source: Andrew's monotone chain.
 
     >>> hull(np.array([[0.0, 0], [2, 0], [1, 0.5], [2, 2], [0, 2]]))
     [(0.0, 0.0), (2.0, 0.0), (2.0, 2.0), (0.0, 2.0)]
@@ -21,7 +22,10 @@ def hull(points: Array) -> list[tuple[float, float]]:
     def half(ordered: list[tuple[float, float]]) -> list[tuple[float, float]]:
         out: list[tuple[float, float]] = []
         for x, y in ordered:
-            while len(out) > 1 and (out[-1][0] - out[-2][0]) * (y - out[-2][1]) - (out[-1][1] - out[-2][1]) * (x - out[-2][0]) <= 0:
+            while (
+                len(out) > 1
+                and (out[-1][0] - out[-2][0]) * (y - out[-2][1]) - (out[-1][1] - out[-2][1]) * (x - out[-2][0]) <= 0
+            ):
                 out.pop()
             out.append((x, y))
         return out[:-1]

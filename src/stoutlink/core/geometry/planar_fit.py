@@ -13,9 +13,11 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class PlanarFit:
-    """Rotation (rad, counter-clockwise) then shift (m) that takes the first points onto the second, and what is left over.
+    """Rotation (rad, counter-clockwise) then shift (m) that takes the first points onto the second, and what is left
+    over.
 
-    ``residual`` ``(n, 2)`` is second minus moved first, m; ``turned`` is False when the points could not fix the rotation.
+    ``residual`` ``(n, 2)`` is second minus moved first, m; ``turned`` is False when the points could not fix the
+    rotation.
     """
 
     rotation: float
@@ -30,9 +32,11 @@ class PlanarFit:
 
 
 def planar_fit(first: Array, second: Array, weight: Array | None = None) -> PlanarFit:
-    """Best rigid motion taking ``first`` to ``second``, both ``(n, 2)`` in m, weights ``(n,)`` (1/σ²; equal by default).
+    """Best rigid motion taking ``first`` to ``second``, both ``(n, 2)`` in m, weights ``(n,)`` (1/σ²; equal by
+    default).
 
-    Minimises Σ w·|R·p + t − q|². In the plane the rotation is atan2 of Σ w·(p × q) and Σ w·(p · q) about the weighted means. One
+    Minimises Σ w·|R·p + t − q|². In the plane the rotation is atan2 of Σ w·(p × q) and Σ w·(p · q) about the weighted
+    means. One
     point, or points in one place, fix no rotation: then it is 0 and ``turned`` is False. Raises ``ValueError`` for no
     points or shapes that differ. Source: absolute orientation (Umeyama 1991, without scale), two-dimensional case.
 

@@ -19,7 +19,9 @@ DRIFTING = 1.2
 
 @dataclass(frozen=True)
 class Taken:
-    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg or rad), how many, and 1 σ of the mean."""
+    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg or rad), how many, and 1 σ
+    of the mean.
+    """
 
     channel: str
     mean: float
@@ -43,9 +45,11 @@ class Averager:
     def add(self, sample: Sample) -> Taken | None:
         """Take one more reading; the result once it is steady, else ``None``. Other channels are passed over.
 
-        A load off the scale starts over. Steady: no reading of the window is flagged moving, their standard deviation is small, and
+        A load off the scale starts over. Steady: no reading of the window is flagged moving, their standard deviation
+        is small, and
         the two halves of the window differ by no more than noise would make them (the noise is taken from successive
-        differences, which a slow settling does not touch), and its mean is that of the sixteen readings before it within 2 σ of their
+        differences, which a slow settling does not touch), and its mean is that of the sixteen readings before it
+        within 2 σ of their
         difference: what still creeps is waited for.
         """
         if sample.channel != self.channel:

@@ -14,7 +14,9 @@ SILENT = 3.0
 
 
 class Port:
-    """An open line to an instrument; never blocks. Whoever owns it polls :meth:`read` when data is there, or at intervals."""
+    """An open line to an instrument; never blocks. Whoever owns it polls :meth:`read` when data is there, or at
+    intervals.
+    """
 
     def __init__(self, device: str, baud: int = 9600) -> None:
         """Open a device. Raises :class:`InstrumentError` when it cannot be opened."""
@@ -25,22 +27,30 @@ class Port:
             self._serial = serial.Serial(device, baud, timeout=0, write_timeout=0.5)
         except (serial.SerialException, OSError, ValueError) as why:
             number = getattr(why, "errno", None)
-            reason = {2: "there is no such device", 13: "permission denied (the dialout group may be needed)", 16: "it is busy"}.get(
-                number or 0, "it does not answer as a serial device"
-            )
-            raise InstrumentError("I110", f"{device} cannot be opened: {reason}.", "Check the plug and the device path.") from None
+            reason = {
+                2: "there is no such device",
+                13: "permission denied (the dialout group may be needed)",
+                16: "it is busy",
+            }.get(number or 0, "it does not answer as a serial device")
+            raise InstrumentError(
+                "I110", f"{device} cannot be opened: {reason}.", "Check the plug and the device path."
+            ) from None
 
     def fileno(self) -> int:
         """The file descriptor, for waiting on data."""
         return int(self._serial.fileno())
 
     def read(self) -> list[Message]:
-        """Messages that have come in. Garbled lines are counted and passed over. Raises :class:`InstrumentError` when the line is dead."""
+        """Messages that have come in. Garbled lines are counted and passed over. Raises :class:`InstrumentError` when
+        the line is dead.
+        """
         try:
             data = self._serial.read(4096)
         except (serial.SerialException, OSError, TypeError):
             raise InstrumentError(
-                "I111", f"{self.device} was lost: the line is dead.", "Plug it in and connect again; nothing typed has changed."
+                "I111",
+                f"{self.device} was lost: the line is dead.",
+                "Plug it in and connect again; nothing typed has changed.",
             ) from None
         out: list[Message] = []
         for line in self._lines.feed(data):
@@ -56,7 +66,9 @@ class Port:
             self._serial.write(f"{command}\n".encode("ascii"))
         except (serial.SerialException, OSError):
             raise InstrumentError(
-                "I111", f"{self.device} was lost: the line is dead.", "Plug it in and connect again; nothing typed has changed."
+                "I111",
+                f"{self.device} was lost: the line is dead.",
+                "Plug it in and connect again; nothing typed has changed.",
             ) from None
 
     def close(self) -> None:

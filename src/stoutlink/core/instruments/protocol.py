@@ -1,8 +1,11 @@
 """The line protocol between the program and a bench instrument. Written down in docs/instruments.md.
 
-ASCII lines ended by a line feed. The instrument streams readings ``R <channel> <value> <unit> <flag>*<check>``; the program asks ``?`` (who
-are you), ``Z`` or ``Z <channel>`` (zero). Answers: ``I <kind> <name>*<check>``, ``K*<check>`` (done), ``E <words>*<check>`` (refused). The check is the
-two-digit hexadecimal exclusive-or of all bytes before the star, as on many marine and survey instruments (common practice).
+ASCII lines ended by a line feed. The instrument streams readings ``R <channel> <value> <unit> <flag>*<check>``; the
+program asks ``?`` (who
+are you), ``Z`` or ``Z <channel>`` (zero). Answers: ``I <kind> <name>*<check>``, ``K*<check>`` (done), ``E
+<words>*<check>`` (refused). The check is the
+two-digit hexadecimal exclusive-or of all bytes before the star, as on many marine and survey instruments (common
+practice).
 """
 
 from __future__ import annotations
@@ -96,7 +99,9 @@ def parse_line(line: bytes) -> Message:
     body, star, check = text.rpartition("*")
     if not star or len(text) > LONGEST or check.upper() != check_of(body):
         raise InstrumentError(
-            "I101", f"The instrument sent “{text[:40]}”, whose check does not fit.", "A loose plug or a wrong baud rate garbles lines."
+            "I101",
+            f"The instrument sent “{text[:40]}”, whose check does not fit.",
+            "A loose plug or a wrong baud rate garbles lines.",
         )
     if match := _READING.fullmatch(body):
         return Sample(match[1], float(match[2]), match[3], _FLAGS[match[4]])  # type: ignore[arg-type]
@@ -106,7 +111,9 @@ def parse_line(line: bytes) -> Message:
         return Answer(False, body[2:])
     if match := re.fullmatch(r"I (scales|angle) (.{1,60})", body):
         return Identity(match[1], match[2])
-    raise InstrumentError("I102", f"The instrument sent “{body[:40]}”, which is not in the protocol.", "Is it the right device?")
+    raise InstrumentError(
+        "I102", f"The instrument sent “{body[:40]}”, which is not in the protocol.", "Is it the right device?"
+    )
 
 
 class Lines:

@@ -1,6 +1,7 @@
 """Simulated instruments on a pseudo-terminal: four axle scales and a digital angle finder.
 
-They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be pulled. What they show
+They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be
+pulled. What they show
 is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else would change.
 """
 
@@ -37,7 +38,8 @@ class _Channel:
 
 @dataclass
 class StandIn:
-    """One simulated instrument. ``kind`` is ``scales`` or ``angle``; ``rate`` readings a second on each channel; ``seed`` fixes the noise.
+    """One simulated instrument. ``kind`` is ``scales`` or ``angle``; ``rate`` readings a second on each channel;
+    ``seed`` fixes the noise.
 
     ``path`` is the device to open while it is plugged in.
     """
@@ -55,12 +57,17 @@ class StandIn:
 
     def __post_init__(self) -> None:
         self.unit = UNITS[self.kind]
-        self.name = self.name or {"scales": "four axle scales, simulated", "angle": "digital angle finder, simulated"}[self.kind]
+        self.name = (
+            self.name
+            or {"scales": "four axle scales, simulated", "angle": "digital angle finder, simulated"}[self.kind]
+        )
         self._channels = {c: _Channel() for c in CHANNELS[self.kind]}
         self._random = random.Random(self.seed)
 
     def plug_in(self) -> str:
-        """Make the pseudo-terminal; returns the device path. Does nothing when plugged in already. It streams as :meth:`tick` is called."""
+        """Make the pseudo-terminal; returns the device path. Does nothing when plugged in already. It streams as
+        :meth:`tick` is called.
+        """
         if self._master >= 0:
             return self.path
         self._master, self._slave = pty.openpty()
@@ -112,7 +119,8 @@ class StandIn:
         return line_of(f"E unknown command {command.strip()[:20]}")
 
     def tick(self) -> None:
-        """Do what is due: answer commands, send the next readings. Whoever plugged it in calls this many times a second.
+        """Do what is due: answer commands, send the next readings. Whoever plugged it in calls this many times a
+        second.
 
         There is no thread behind it: nothing of a window is ever touched from another one.
         """

@@ -1,4 +1,5 @@
-"""A rig on its springs up a grade: where both axles come to stand, with the CG moved by it, and how steep it goes before it goes over backward.
+"""A rig on its springs up a grade: where both axles come to stand, with the CG moved by it, and how steep it goes
+before it goes over backward.
 
 Facing up the grade. a is the CG behind the front axle, h above the ground, L the wheelbase; travel + is bump.
 """
@@ -16,7 +17,9 @@ STEEPEST = 1.45
 
 @dataclass(frozen=True)
 class AxleSprings:
-    """What one axle's springs carry more than at ride, N for both, at a travel m (rising); droop (−) and bump limits m; support slope σ."""
+    """What one axle's springs carry more than at ride, N for both, at a travel m (rising); droop (−) and bump limits
+    m; support slope σ.
+    """
 
     more: Callable[[float], float]
     low: float
@@ -38,7 +41,9 @@ class AxleSprings:
 
 @dataclass(frozen=True)
 class Stand:
-    """On the grade: axle loads N, share of the thrust at the rear, travel of both axles m (+ bump), nose-up of the body rad, the CG as moved (a, h) m."""
+    """On the grade: axle loads N, share of the thrust at the rear, travel of both axles m (+ bump), nose-up of the
+    body rad, the CG as moved (a, h) m.
+    """
 
     front: float
     rear: float
@@ -49,8 +54,11 @@ class Stand:
     cg: tuple[float, float]
 
 
-def moved_cg(a: float, wheelbase: float, height: float, hub: float, front: float, rear: float) -> tuple[float, float, float]:
-    """CG behind the front axle and above the ground, m, and nose-up rad, once the body has gone down by the axles' travels ``front`` and ``rear``: it
+def moved_cg(
+    a: float, wheelbase: float, height: float, hub: float, front: float, rear: float
+) -> tuple[float, float, float]:
+    """CG behind the front axle and above the ground, m, and nose-up rad, once the body has gone down by the axles'
+    travels ``front`` and ``rear``: it
     turns about the line through the hubs' height."""
     nose = math.atan2(rear - front, wheelbase)
     drop = front * (wheelbase - a) / wheelbase + rear * a / wheelbase
@@ -58,11 +66,20 @@ def moved_cg(a: float, wheelbase: float, height: float, hub: float, front: float
 
 
 def stand_on_grade(
-    weight: float, a: float, wheelbase: float, height: float, hub: float, angle: float, springs: tuple[AxleSprings, AxleSprings], share: float | None
+    weight: float,
+    a: float,
+    wheelbase: float,
+    height: float,
+    hub: float,
+    angle: float,
+    springs: tuple[AxleSprings, AxleSprings],
+    share: float | None,
 ) -> Stand:
-    """Steady climb, front and rear springs with stops. ``share``: part of the thrust the rear makes; ``None``: by axle load, as a locked transfer does.
+    """Steady climb, front and rear springs with stops. ``share``: part of the thrust the rear makes; ``None``: by
+    axle load, as a locked transfer does.
 
-    dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; the loads with the CG where it then is, gone round until it stands
+    dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; the loads with the CG where it then is,
+    gone round until it stands
     still. Source: free body of each axle.
     """
     front0, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
@@ -86,10 +103,14 @@ def stand_on_grade(
     return Stand(front, rear, part, f, r, nose, cg)
 
 
-def back_over_sprung(weight: float, a: float, wheelbase: float, height: float, hub: float, springs: tuple[AxleSprings, AxleSprings]) -> float:
-    """Grade at which the front axle's load is gone, rad, with the springs: front hanging at its droop limit, all thrust at the rear.
+def back_over_sprung(
+    weight: float, a: float, wheelbase: float, height: float, hub: float, springs: tuple[AxleSprings, AxleSprings]
+) -> float:
+    """Grade at which the front axle's load is gone, rad, with the springs: front hanging at its droop limit, all
+    thrust at the rear.
 
-    tan α = (L − a')/h' with the CG as moved; the rear springs carry W·cos α less what the thrust lifts. Halved between 0 and 83°.
+    tan α = (L − a')/h' with the CG as moved; the rear springs carry W·cos α less what the thrust lifts. Halved
+    between 0 and 83°.
     """
     _, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
 

@@ -29,12 +29,17 @@ class SideTorques:
     ring: Array
 
 
-def side_torques(tie: ArrayLike, engine: ArrayLike, low: ArrayLike, high: ArrayLike, bias: ArrayLike = 1.0, preload: ArrayLike = 0.0) -> SideTorques:
+def side_torques(
+    tie: ArrayLike, engine: ArrayLike, low: ArrayLike, high: ArrayLike, bias: ArrayLike = 1.0, preload: ArrayLike = 0.0
+) -> SideTorques:
     """Torque of the side with less grip, of the side with more, and of the ring gear.
 
-    ``engine`` E is what the engine can send into the axle after the ring gear, ``low`` and ``high`` are what the tyres hold, μ·N·r_L/i_h
-    (infinity for a wheel that is wedged). ``tie``: OPEN both min(E/2, low); SLIP low min(low, E/2), high min(high, B·T_low + T_0, E − T_low);
-    LOCKED each side up to min(E, own grip), the ring gear min(E, low + high): with both gripping the split is indeterminate, so
+    ``engine`` E is what the engine can send into the axle after the ring gear, ``low`` and ``high`` are what the
+    tyres hold, μ·N·r_L/i_h
+    (infinity for a wheel that is wedged). ``tie``: OPEN both min(E/2, low); SLIP low min(low, E/2), high min(high,
+    B·T_low + T_0, E − T_low);
+    LOCKED each side up to min(E, own grip), the ring gear min(E, low + high): with both gripping the split is
+    indeterminate, so
     each shaft is sized for its own bound. Source: statics of differential and wheel.
 
     >>> t = side_torques(LOCKED, 5000.0, 0.0, 3000.0); float(t.high), float(t.ring)
@@ -53,7 +58,8 @@ def side_torques(tie: ArrayLike, engine: ArrayLike, low: ArrayLike, high: ArrayL
 
 
 def ring_capacity(diameter: ArrayLike, ratio: ArrayLike) -> Array:
-    """Peak ring gear torque on the drive flank without a rating, N·m: k·D³, above 4.10 times sqrt(4.10/i) (estimate, ±30 %).
+    """Peak ring gear torque on the drive flank without a rating, N·m: k·D³, above 4.10 times sqrt(4.10/i) (estimate,
+    ±30 %).
 
     >>> round(float(ring_capacity(8.8 * 0.0254, 3.5)), -2)
     5000.0
@@ -72,10 +78,13 @@ def drives_on_coast(end: str, cut: str) -> bool:
     return (end == "front") == (cut == "standard")
 
 
-def grade_loads(weight: float, wheelbase: float, behind_front: float, height: float, grade: float) -> tuple[float, float]:
+def grade_loads(
+    weight: float, wheelbase: float, behind_front: float, height: float, grade: float
+) -> tuple[float, float]:
     """Front and rear axle loads standing steady on a climb, N: N_r = W(a·cos α + h·sin α)/L, never below 0.
 
-    ``weight`` N, ``behind_front`` a and ``height`` h of the centre of gravity in m, ``grade`` rad facing up. When the front is light the
+    ``weight`` N, ``behind_front`` a and ``height`` h of the centre of gravity in m, ``grade`` rad facing up. When the
+    front is light the
     rear carries all of W·cos α. Source: statics; Gillespie ch. 1.
     """
     across, along = weight * math.cos(grade), weight * math.sin(grade)
@@ -85,14 +94,24 @@ def grade_loads(weight: float, wheelbase: float, behind_front: float, height: fl
 
 
 def twist_load(pinion_torque: ArrayLike, track: ArrayLike) -> Array:
-    """Load the driveshaft's torque moves from one tyre to the other, N: T_p/track at most (statics of the housing about its length)."""
+    """Load the driveshaft's torque moves from one tyre to the other, N: T_p/track at most (statics of the housing
+    about its length).
+    """
     found: Array = np.asarray(pinion_torque, dtype=float) / np.asarray(track)
     return found
 
 
-def seat_moment(wheel_load: ArrayLike, track: ArrayLike, seat_spacing: ArrayLike, side_force: ArrayLike = 0.0, radius: ArrayLike = 0.0) -> Array:
-    """Bending moment of the housing tube at the spring seat, N·m: N·(track − seat spacing)/2 + side force·r_L. Source: statics of a beam."""
-    found: Array = np.asarray(wheel_load) * np.maximum(0.0, np.asarray(track) - np.asarray(seat_spacing)) / 2 + np.asarray(side_force) * np.asarray(
-        radius
-    )
+def seat_moment(
+    wheel_load: ArrayLike,
+    track: ArrayLike,
+    seat_spacing: ArrayLike,
+    side_force: ArrayLike = 0.0,
+    radius: ArrayLike = 0.0,
+) -> Array:
+    """Bending moment of the housing tube at the spring seat, N·m: N·(track − seat spacing)/2 + side force·r_L.
+    Source: statics of a beam.
+    """
+    found: Array = np.asarray(wheel_load) * np.maximum(
+        0.0, np.asarray(track) - np.asarray(seat_spacing)
+    ) / 2 + np.asarray(side_force) * np.asarray(radius)
     return found

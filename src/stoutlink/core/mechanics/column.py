@@ -10,7 +10,9 @@ from stoutlink.core.mechanics.shaft import SHEAR
 
 @dataclass(frozen=True)
 class Section:
-    """A round tube's section: area m², second moment m⁴, elastic and plastic section modulus m³, radius of gyration m, outer radius m."""
+    """A round tube's section: area m², second moment m⁴, elastic and plastic section modulus m³, radius of gyration
+    m, outer radius m.
+    """
 
     area: float
     inertia: float
@@ -21,7 +23,8 @@ class Section:
 
 
 def round_section(outside: float, wall: float) -> Section:
-    """Section of a tube, or of a solid bar when the wall is half the outside; m. Raises ``ValueError`` for a wall that does not fit.
+    """Section of a tube, or of a solid bar when the wall is half the outside; m. Raises ``ValueError`` for a wall
+    that does not fit.
 
     Source: AISC, properties of round hollow sections: Z plastic = (D³ − d³)/6.
 
@@ -34,14 +37,18 @@ def round_section(outside: float, wall: float) -> Section:
     inside = max(0.0, inside)
     area = math.pi / 4 * (outside**2 - inside**2)
     inertia = math.pi / 64 * (outside**4 - inside**4)
-    return Section(area, inertia, 2 * inertia / outside, (outside**3 - inside**3) / 6, math.sqrt(inertia / area), outside / 2)
+    return Section(
+        area, inertia, 2 * inertia / outside, (outside**3 - inside**3) / 6, math.sqrt(inertia / area), outside / 2
+    )
 
 
 def column_load(section: Section, length: float, strength: float, modulus: float, bend: float = 0.0) -> float:
     """Compression at which a pinned column gives way, N.
 
-    λ = L/k against λ_t = sqrt(2π²E/S_y): above it Euler π²EI/L², up to it Johnson A·[S_y − (S_y·λ/2π)²/E]; both give A·S_y/2 at λ_t. With a
-    ``bend`` e (m, the middle off the line of the pivots) the secant formula S_y = P/A·[1 + (e·c/k²)·sec(L/(2k)·sqrt(P/(E·A)))] as well, the
+    λ = L/k against λ_t = sqrt(2π²E/S_y): above it Euler π²EI/L², up to it Johnson A·[S_y − (S_y·λ/2π)²/E]; both give
+    A·S_y/2 at λ_t. With a
+    ``bend`` e (m, the middle off the line of the pivots) the secant formula S_y = P/A·[1 +
+    (e·c/k²)·sec(L/(2k)·sqrt(P/(E·A)))] as well, the
     lesser of both. Raises ``ValueError`` unless length, strength and modulus are positive.
     Source: Shigley's Mechanical Engineering Design, ch. 4 (Euler, Johnson, secant formula).
     """
@@ -50,14 +57,20 @@ def column_load(section: Section, length: float, strength: float, modulus: float
     slender = length / section.gyration
     turn = math.sqrt(2 * math.pi**2 * modulus / strength)
     euler = math.pi**2 * modulus * section.inertia / length**2
-    straight = euler if slender > turn else section.area * (strength - (strength * slender / (2 * math.pi)) ** 2 / modulus)
+    straight = (
+        euler if slender > turn else section.area * (strength - (strength * slender / (2 * math.pi)) ** 2 / modulus)
+    )
     if bend == 0.0:
         return straight
     low, high = 0.0, min(euler, section.area * strength)
     for _ in range(80):
         load = 0.5 * (low + high)
         angle = slender / 2 * math.sqrt(load / (modulus * section.area))
-        stress = math.inf if angle >= math.pi / 2 else load / section.area * (1 + bend * section.outer / section.gyration**2 / math.cos(angle))
+        stress = (
+            math.inf
+            if angle >= math.pi / 2
+            else load / section.area * (1 + bend * section.outer / section.gyration**2 / math.cos(angle))
+        )
         low, high = (load, high) if stress < strength else (low, load)
     return min(straight, low)
 
@@ -71,12 +84,15 @@ def strike_load(section: Section, length: float, strength: float, *, plastic: bo
 
 
 def bolt_double_shear(diameter: float, strength: float) -> float:
-    """Load on a bolt across two planes at shear yield of its plain shank, N: 2·A·0.577·S_y. Source: Shigley, bolted joints in shear."""
+    """Load on a bolt across two planes at shear yield of its plain shank, N: 2·A·0.577·S_y. Source: Shigley, bolted
+    joints in shear.
+    """
     return 2.0 * math.pi / 4 * diameter**2 * SHEAR * strength
 
 
 def tab_load(thickness: float, bolt: float, edge: float | None, strength: float) -> float:
-    """Load two tabs carry at the bolt, N: bearing 2·t·d·S_y, and where the hole's distance to the edge is known tearing out of four planes,
+    """Load two tabs carry at the bolt, N: bearing 2·t·d·S_y, and where the hole's distance to the edge is known
+    tearing out of four planes,
     4·t·(e − d/2)·0.577·S_y, the lesser. Source: Shigley, bearing and edge shearing of bolted members."""
     bearing = 2.0 * thickness * bolt * strength
     if edge is None:

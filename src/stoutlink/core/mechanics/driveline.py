@@ -1,4 +1,6 @@
-"""Universal joints: angles in space, the wave they make in speed, what is left of it after two, and how fast a shaft may turn."""
+"""Universal joints: angles in space, the wave they make in speed, what is left of it after two, and how fast a shaft
+may turn.
+"""
 
 from __future__ import annotations
 
@@ -15,12 +17,15 @@ WHIRL_PART = 0.75
 
 
 def joint_angle(u: Array, v: Array) -> Array:
-    """Angle between two axes pointing the same way along the line, rad ``(...)``, arguments ``(..., 3)``: atan2(|u × v|, u·v)."""
+    """Angle between two axes pointing the same way along the line, rad ``(...)``, arguments ``(..., 3)``: atan2(|u ×
+    v|, u·v).
+    """
     return np.asarray(np.arctan2(np.linalg.norm(np.cross(u, v), axis=-1), (u * v).sum(-1)))
 
 
 def output_turn(turn: Array, angle: float) -> Array:
-    """Turn of the driven yoke of a cardan joint, rad: tan θ_out = tan θ_in·cos β, θ = 0 where the input yoke is square to the plane of the shafts.
+    """Turn of the driven yoke of a cardan joint, rad: tan θ_out = tan θ_in·cos β, θ = 0 where the input yoke is
+    square to the plane of the shafts.
 
     Speed varies between cos β and 1/cos β. Source: SAE AE-7, Universal Joint and Driveshaft Design Manual.
     """
@@ -28,14 +33,22 @@ def output_turn(turn: Array, angle: float) -> Array:
 
 
 def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
-    """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0 where a joint is straight."""
+    """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0
+    where a joint is straight.
+    """
     n1, n2 = np.cross(output, shaft), np.cross(shaft, pinion)
-    return np.asarray(np.arctan2((np.cross(n1, n2) * shaft).sum(-1) / np.maximum(np.linalg.norm(shaft, axis=-1), 1e-12), (n1 * n2).sum(-1)))
+    return np.asarray(
+        np.arctan2(
+            (np.cross(n1, n2) * shaft).sum(-1) / np.maximum(np.linalg.norm(shaft, axis=-1), 1e-12), (n1 * n2).sum(-1)
+        )
+    )
 
 
 def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -> Array:
-    """One joint's angle that makes the same wave as two, rad: (β₁⁴ + β₂⁴ − 2·β₁²·β₂²·cos 2(φ − γ))^¼ with the second joint's yoke square to
-    the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|). Source: SAE AE-7 (*derived* for small angles)."""
+    """One joint's angle that makes the same wave as two, rad: (β₁⁴ + β₂⁴ − 2·β₁²·β₂²·cos 2(φ − γ))^¼ with the second
+    joint's yoke square to
+    the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|). Source: SAE AE-7
+    (*derived* for small angles)."""
     a, b = first**2, second**2
     return np.asarray(np.maximum(0.0, a * a + b * b - 2.0 * a * b * np.cos(2.0 * (planes - yokes))) ** 0.25)
 
@@ -43,9 +56,12 @@ def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -
 def equivalent_of_three(first: Array, second: Array, third: Array, planes: tuple[Array, Array], yokes: float) -> Array:
     """One joint's angle that makes the same wave as three, rad: two pieces with a carrier bearing between them.
 
-    (|β₁² − β₂²·e^{2i·a} + β₃²·e^{2i·(a + b)}|)^½, a and b the angles between the planes about the front and the rear piece, ``yokes`` how far the
-    rear piece's yokes are out of phase. *Derived* for small angles: each joint adds a wave of twice a turn, β²/2 high, and a piece with its yokes in
-    phase turns the next one's by 90°. With a straight first joint it is the two-joint formula. Source of that: SAE AE-7.
+    (|β₁² − β₂²·e^{2i·a} + β₃²·e^{2i·(a + b)}|)^½, a and b the angles between the planes about the front and the rear
+    piece, ``yokes`` how far the
+    rear piece's yokes are out of phase. *Derived* for small angles: each joint adds a wave of twice a turn, β²/2
+    high, and a piece with its yokes in
+    phase turns the next one's by 90°. With a straight first joint it is the two-joint formula. Source of that: SAE
+    AE-7.
     """
     a, b = planes
     wave = first**2 - second**2 * np.exp(2j * a) + third**2 * np.exp(2j * (a + b - yokes))
@@ -58,9 +74,11 @@ def excitation(angle: Array, speed: float) -> Array:
 
 
 def whirl_speed(length: float, outside: float, wall: float, modulus: float = 207e9, density: float = 7850.0) -> float:
-    """First bending speed of a tube on two joints, rad/s: (π/L)²·sqrt(E·I/(ρ·A)) (Euler–Bernoulli beam on simple supports).
+    """First bending speed of a tube on two joints, rad/s: (π/L)²·sqrt(E·I/(ρ·A)) (Euler–Bernoulli beam on simple
+    supports).
 
-    Lengths m, steel by default (from memory). For a thin tube I/A = (D² + d²)/16. Raises ``ValueError`` unless all are positive.
+    Lengths m, steel by default (from memory). For a thin tube I/A = (D² + d²)/16. Raises ``ValueError`` unless all
+    are positive.
     """
     inside = outside - 2 * wall
     if min(length, outside, wall) <= 0 or inside < 0:

@@ -47,7 +47,8 @@ def same_feel_ratio(old_ratio: float, old_rolling: float, new_rolling: float) ->
 
 
 def speedometer(old_ratio: float, new_ratio: float, old_rolling: float, new_rolling: float, pickup: str) -> float:
-    """Indicated over true speed after a change: at the driveshaft (i_new/i_old)·(r_old/r_new), at the wheel r_old/r_new.
+    """Indicated over true speed after a change: at the driveshaft (i_new/i_old)·(r_old/r_new), at the wheel
+    r_old/r_new.
 
     1.05 shows five per cent too much. Raises ``ValueError`` for another ``pickup``.
 
@@ -61,7 +62,8 @@ def speedometer(old_ratio: float, new_ratio: float, old_rolling: float, new_roll
 
 
 def counted_ratio(pinion_turns: float, wheel_turns: float, hub: float = 1.0, *, one_wheel_held: bool = False) -> float:
-    """Axle ratio from counted turns: pinion turns over wheel turns, without the hub gears; with one wheel held the other turns twice as far.
+    """Axle ratio from counted turns: pinion turns over wheel turns, without the hub gears; with one wheel held the
+    other turns twice as far.
 
     Source: kinematics of an open differential, carrier speed = mean of both sides.
 

@@ -1,7 +1,10 @@
-"""Leaf springs: rates, wind-up, stress, the axle's path, anti-squat and shackle, from cantilevers on both sides of the seat.
+"""Leaf springs: rates, wind-up, stress, the axle's path, anti-squat and shackle, from cantilevers on both sides of
+the seat.
 
-A half of length a with Σw·t³ of leaves is a cantilever: of uniform strength (leaves cut to a triangle) it gives 6·F·a³/(E·Σw·t³), with
-full-length leaves two thirds of that; SF 1.0 to 1.5 stands between. Eyes hold height only, so the seat's height s and its tilt θ (nose up)
+A half of length a with Σw·t³ of leaves is a cantilever: of uniform strength (leaves cut to a triangle) it gives
+6·F·a³/(E·Σw·t³), with
+full-length leaves two thirds of that; SF 1.0 to 1.5 stands between. Eyes hold height only, so the seat's height s and
+its tilt θ (nose up)
 give the halves the deflections s + a·θ and s − b·θ. Everything below follows from these two lines.
 Source: cantilever beams (any text on strength of materials; SAE HS-788 for leaf springs uses the same relations).
 """
@@ -13,7 +16,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 BEAM_PART = 0.75
-"""Length of the rigid link that stands for a half of the spring, as a part of it: 3/4 for uniform strength, 5/6 for a uniform leaf (SAE HS-788 uses this
+"""Length of the rigid link that stands for a half of the spring, as a part of it: 3/4 for uniform strength, 5/6 for a
+uniform leaf (SAE HS-788 uses this
 kind of equivalent, from memory)."""
 
 
@@ -25,7 +29,8 @@ def section(width: float, leaves: Sequence[tuple[float, int]]) -> float:
 def end_rate(length: float, pack: float, factor: float = 1.0, modulus: float = 207e9) -> float:
     """Rate of one half at its eye, N/m: E·Σwt³·SF/(6·a³).
 
-    ``length`` a in m, ``pack`` Σw·t³ in m⁴ (:func:`section`), ``factor`` SF 1.0 to 1.5, ``modulus`` Pa (207 GPa from memory).
+    ``length`` a in m, ``pack`` Σw·t³ in m⁴ (:func:`section`), ``factor`` SF 1.0 to 1.5, ``modulus`` Pa (207 GPa from
+    memory).
     Raises ``ValueError`` unless length and pack are positive. Source: cantilever of uniform strength.
     """
     if length <= 0 or pack <= 0:
@@ -64,11 +69,15 @@ class Halves:
 
     @property
     def wind_up_rate(self) -> float:
-        """Moment on the seat per rad of tilt at constant seat load, N·m/rad, one spring: k_a·k_b·(a + b)²/(k_a + k_b)."""
+        """Moment on the seat per rad of tilt at constant seat load, N·m/rad, one spring: k_a·k_b·(a + b)²/(k_a +
+        k_b).
+        """
         return self.k_a * self.k_b * (self.a + self.b) ** 2 / (self.k_a + self.k_b)
 
     def scaled(self, rate: float) -> Halves:
-        """The same spring with its heave rate brought to a measured one, both halves alike. Raises ``ValueError`` unless positive."""
+        """The same spring with its heave rate brought to a measured one, both halves alike. Raises ``ValueError``
+        unless positive.
+        """
         if rate <= 0:
             raise ValueError("a spring rate is positive")
         part = rate / self.heave_rate
@@ -78,7 +87,8 @@ class Halves:
 def leaf_stress(load: float, a: float, b: float, thickness: float, pack: float) -> float:
     """Bending stress of one leaf of the pack under a seat load, Pa: 6·M·t/Σwt³ with M = F·a·b/(a + b).
 
-    ``load`` N at the seat, lengths and ``thickness`` m, ``pack`` m⁴. The leaves share the moment by their stiffness, so the thickest is
+    ``load`` N at the seat, lengths and ``thickness`` m, ``pack`` m⁴. The leaves share the moment by their stiffness,
+    so the thickest is
     stressed most. Source: cantilevers bent to one curvature.
     """
     return 6.0 * load * a * b / (a + b) * thickness / pack
@@ -87,8 +97,10 @@ def leaf_stress(load: float, a: float, b: float, thickness: float, pack: float) 
 def wrap(thrust: float, seat_height: float, eye_above: float, wind_up: float) -> float:
     """Tilt of the housing under thrust through two springs, rad, nose up for forward thrust: F·(h_s − c/3)/(2·S).
 
-    ``thrust`` N of the axle, ``seat_height`` h_s of the main leaf over the ground and ``eye_above`` c of the fixed eye over the main leaf, m,
-    ``wind_up`` S of one spring. The thrust leaves along the link to the fixed eye, whose slope 4c/(3a), a quarter of the half ahead of the seat,
+    ``thrust`` N of the axle, ``seat_height`` h_s of the main leaf over the ground and ``eye_above`` c of the fixed
+    eye over the main leaf, m,
+    ``wind_up`` S of one spring. The thrust leaves along the link to the fixed eye, whose slope 4c/(3a), a quarter of
+    the half ahead of the seat,
     takes F·c/3 off the moment F·h_s. Source: statics.
     """
     return thrust * (seat_height - eye_above / 3.0) / (2.0 * wind_up)
@@ -102,11 +114,16 @@ class SeatMotion:
     nose_down: float
 
 
-def seat_motion(fixed: float, eye_above: float, nose_down: float, *, eye_behind: bool = False, part: float = BEAM_PART) -> SeatMotion:
-    """Motion of the seat through ride: the rigid link of ``part``·a to the fixed eye, hinged (1 − part)·a from the seat, and the beam's own tilt.
+def seat_motion(
+    fixed: float, eye_above: float, nose_down: float, *, eye_behind: bool = False, part: float = BEAM_PART
+) -> SeatMotion:
+    """Motion of the seat through ride: the rigid link of ``part``·a to the fixed eye, hinged (1 − part)·a from the
+    seat, and the beam's own tilt.
 
-    ``fixed`` length of the half with the fixed eye and ``eye_above`` c, m; ``nose_down`` from :attr:`Halves.nose_down_per_bump`; ``eye_behind``
-    for a reversed shackle. The hinge rises by 1 − (1 − part)·a·nose_down, the link's slope c/(part·a) turns that into x.
+    ``fixed`` length of the half with the fixed eye and ``eye_above`` c, m; ``nose_down`` from
+    :attr:`Halves.nose_down_per_bump`; ``eye_behind``
+    for a reversed shackle. The hinge rises by 1 − (1 − part)·a·nose_down, the link's slope c/(part·a) turns that into
+    x.
     """
     side = -1.0 if eye_behind else 1.0
     hinge = 1.0 - side * (1.0 - part) * fixed * nose_down
@@ -123,7 +140,9 @@ def support_slope(motion: SeatMotion, seat_height: float, end: str) -> float:
 
 
 def front_eye_slope(eye_height: float, reach: float) -> float:
-    """The front-eye school: a rigid trailing arm from eye to contact, σ = z_eye/|x_eye − x_C|; an upper bound (common practice)."""
+    """The front-eye school: a rigid trailing arm from eye to contact, σ = z_eye/|x_eye − x_C|; an upper bound (common
+    practice).
+    """
     if reach <= 0:
         raise ValueError("the eye lies over the axle")
     return eye_height / reach
@@ -131,7 +150,8 @@ def front_eye_slope(eye_height: float, reach: float) -> float:
 
 @dataclass(frozen=True)
 class SpringPose:
-    """A spring at a heave: seat forward of ride and above it (m), tilt nose down (rad), shackle lean (rad, lower end rearward +), the moving
+    """A spring at a heave: seat forward of ride and above it (m), tilt nose down (rad), shackle lean (rad, lower end
+    rearward +), the moving
     eye (x, z); ``nan`` where the shackle cannot follow."""
 
     heave: float
@@ -143,7 +163,8 @@ class SpringPose:
 
 @dataclass(frozen=True)
 class SpringShape:
-    """A spring at ride in the plane of its own side, m, seat at x = 0: heights of fixed eye, moving eye and main leaf at the seat over the
+    """A spring at ride in the plane of its own side, m, seat at x = 0: heights of fixed eye, moving eye and main leaf
+    at the seat over the
     ground, shackle length and lean, which end carries the shackle, and whether its frame pivot lies under the eye."""
 
     halves: Halves
@@ -182,7 +203,8 @@ class SpringShape:
         return seat_motion(self.fixed, self.eye_above, self.halves.nose_down_per_bump, eye_behind=self.reversed_shackle)
 
     def at(self, heave: float, held: float | None = None) -> SpringPose:
-        """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt turns it (or the housing holds it
+        """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt
+        turns it (or the housing holds it
         at ``held`` rad, as in roll), the link to the other eye places the shackle."""
         h = self.halves
         tilt = h.nose_down_per_bump * heave if held is None else held
@@ -208,7 +230,9 @@ class SpringShape:
         return SpringPose(heave, forward, tilt, math.atan2(upper[0] - lower[0], upper[1] - lower[1]), eye)
 
 
-def _meet(c1: tuple[float, float], r1: float, c2: tuple[float, float], r2: float, near: tuple[float, float]) -> tuple[float, float] | None:
+def _meet(
+    c1: tuple[float, float], r1: float, c2: tuple[float, float], r2: float, near: tuple[float, float]
+) -> tuple[float, float] | None:
     """Where two circles meet, the point nearer to ``near``; ``None`` when they do not."""
     dx, dz = c2[0] - c1[0], c2[1] - c1[1]
     d = math.hypot(dx, dz)
@@ -224,12 +248,15 @@ def _meet(c1: tuple[float, float], r1: float, c2: tuple[float, float], r2: float
 def u_bolt(around: float, stack: float, thread: float, pitch: float, washer: float) -> tuple[float, float]:
     """U-bolt to order: inside width, and leg from the inside of the bend to the thread's end, m.
 
-    ``around`` is the tube's outside or the casting's height and width, ``stack`` pad, shim or block, spring pack and plate together. The leg
+    ``around`` is the tube's outside or the casting's height and width, ``stack`` pad, shim or block, spring pack and
+    plate together. The leg
     adds washer, a nut as high as its thread, and three pitches. Source: common practice.
     """
     return around, around + stack + washer + thread + 3.0 * pitch
 
 
 def eye_tilt(raised: float, a: float, b: float) -> float:
-    """Turn of the seat when the rear eye is raised, rad, nose down +: Δz/(a + b); a longer or flipped shackle changes the pinion by it."""
+    """Turn of the seat when the rear eye is raised, rad, nose down +: Δz/(a + b); a longer or flipped shackle changes
+    the pinion by it.
+    """
     return raised / (a + b)

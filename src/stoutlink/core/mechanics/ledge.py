@@ -13,7 +13,9 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True)
 class Contact:
-    """Where a tyre touches, (x, z) m, and the direction from there to its hub, rad from upright, + leaning back: 0 on level ground, at a step ahead θ."""
+    """Where a tyre touches, (x, z) m, and the direction from there to its hub, rad from upright, + leaning back: 0 on
+    level ground, at a step ahead θ.
+    """
 
     at: Point
     lean: float
@@ -25,15 +27,19 @@ class Contact:
 
 
 def step_contact(hub_x: float, radius: float, height: float, ground: float = 0.0) -> Contact:
-    """A tyre standing on the ground at ``ground`` against a step of ``height``, m: cos θ = 1 − s/r; from s = r the face alone, at the hub's height."""
+    """A tyre standing on the ground at ``ground`` against a step of ``height``, m: cos θ = 1 − s/r; from s = r the
+    face alone, at the hub's height.
+    """
     lean = math.acos(1.0 - height / radius) if height < radius else 0.5 * math.pi
     return Contact((hub_x + radius * math.sin(lean), ground + radius * (1.0 - math.cos(lean))), lean)
 
 
 def least_grip(weight: float, cg: Point, contacts: tuple[Contact, Contact], driven: tuple[bool, bool]) -> float | None:
-    """Least grip that holds both contacts in balance, every driven one at its limit; ``None`` where no grip up to 3 does, or a contact would have to pull.
+    """Least grip that holds both contacts in balance, every driven one at its limit; ``None`` where no grip up to 3
+    does, or a contact would have to pull.
 
-    Two sums of forces give both normal loads for a grip, the moments what is missing: the smallest root, by halving after a scan. An axle that is
+    Two sums of forces give both normal loads for a grip, the moments what is missing: the smallest root, by halving
+    after a scan. An axle that is
     not driven rolls freely. Source: statics.
     """
 
@@ -77,7 +83,9 @@ def _halved(f: Callable[[float], float], low: float, high: float) -> float:
 
 @dataclass(frozen=True)
 class Ledge:
-    """Least grip to climb a ledge, with all wheels driven and with the rear ones alone: front tyres against it, then rear tyres with the front on top."""
+    """Least grip to climb a ledge, with all wheels driven and with the rear ones alone: front tyres against it, then
+    rear tyres with the front on top.
+    """
 
     front_all: float | None
     front_rear_drive: float | None
@@ -86,20 +94,25 @@ class Ledge:
 
 
 def ledge(weight: float, a: float, wheelbase: float, height: float, radii: tuple[float, float], step: float) -> Ledge:
-    """A ledge of ``step`` m for a rig with its CG ``a`` behind the front axle and ``height`` up; ``radii`` loaded, front and rear. Rigid on its springs.
+    """A ledge of ``step`` m for a rig with its CG ``a`` behind the front axle and ``height`` up; ``radii`` loaded,
+    front and rear. Rigid on its springs.
 
     Front: standing on the level. Rear: the front stands on top, so the whole rig leans back about the rear hub.
     """
     front, rear = radii
     level = step_contact(wheelbase, front, step), Contact((0.0, 0.0), 0.0)
     cg = (wheelbase - a, height)
-    rise = math.asin(max(-1.0, min(1.0, (front + step - rear) / math.hypot(wheelbase, front - rear)))) - math.atan2(front - rear, wheelbase)
+    rise = math.asin(max(-1.0, min(1.0, (front + step - rear) / math.hypot(wheelbase, front - rear)))) - math.atan2(
+        front - rear, wheelbase
+    )
     c, s = math.cos(rise), math.sin(rise)
     x, z = cg[0], cg[1] - rear
     turned = (c * x - s * z, rear + s * x + c * z)
     up = c * wheelbase - s * (front - rear)
     behind = Contact((up, step), 0.0), step_contact(0.0, rear, step)
     return Ledge(
-        least_grip(weight, cg, level, (True, True)), least_grip(weight, cg, level, (False, True)),
-        least_grip(weight, turned, behind, (True, True)), least_grip(weight, turned, behind, (False, True)),
-    )  # fmt: skip
+        least_grip(weight, cg, level, (True, True)),
+        least_grip(weight, cg, level, (False, True)),
+        least_grip(weight, turned, behind, (True, True)),
+        least_grip(weight, turned, behind, (False, True)),
+    )

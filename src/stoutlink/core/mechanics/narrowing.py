@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class ShaftCut:
-    """Whether a shaft can be shortened by an amount: ``how`` is ``none``, ``spline`` (cut inside the unused teeth), ``respline``
+    """Whether a shaft can be shortened by an amount: ``how`` is ``none``, ``spline`` (cut inside the unused teeth),
+    ``respline``
     (cut back to full body and spline anew), ``custom`` (order one), ``unknown``; with a sentence."""
 
     how: str
@@ -15,16 +16,22 @@ class ShaftCut:
 
 
 def shorten(amount: float, unused: float | None, necked: float | None, body_takes_spline: bool | None) -> ShaftCut:
-    """How a shaft gets shorter by ``amount`` m. ``unused`` spline m beyond what is engaged, ``necked`` length m behind the spline.
+    """How a shaft gets shorter by ``amount`` m. ``unused`` spline m beyond what is engaged, ``necked`` length m
+    behind the spline.
 
-    Three regions (common practice): up to the unused spline it is just cut; from the necked length on, full body is reached and can be splined
+    Three regions (common practice): up to the unused spline it is just cut; from the necked length on, full body is
+    reached and can be splined
     again when the body is thick enough; between the two there is no metal for teeth: another shaft.
 
     >>> shorten(0.004, 0.006, 0.09, True).how, shorten(0.05, 0.006, 0.09, True).how, shorten(0.10, 0.006, 0.09, True).how
     ('spline', 'custom', 'respline')
     """
     if amount <= 1e-9:
-        return ShaftCut("none", "no change") if amount > -1e-9 else ShaftCut("custom", "a shaft cannot be made longer: order one")
+        return (
+            ShaftCut("none", "no change")
+            if amount > -1e-9
+            else ShaftCut("custom", "a shaft cannot be made longer: order one")
+        )
     if unused is None and necked is None:
         return ShaftCut("unknown", "measure spline, engagement and neck, or order a shaft")
     if unused is not None and amount <= unused + 1e-9:
@@ -37,13 +44,19 @@ def shorten(amount: float, unused: float | None, necked: float | None, body_take
         return ShaftCut("respline", "beyond the neck: the full body can be splined again and hardened anew")
     if necked is None:
         return ShaftCut("unknown", "past the unused spline; measure how far the neck runs")
-    return ShaftCut("custom", "between the unused spline and the end of the neck there is no metal for teeth: order one")
+    return ShaftCut(
+        "custom", "between the unused spline and the end of the neck there is no metal for teeth: order one"
+    )
 
 
-def narrow_sides(width: float, wanted: float, pinion_offset: float, *, centre_pinion: bool) -> tuple[float, float, float]:
-    """How much comes off left and right, and where the pinion then is, all m: half each, or so that the pinion comes to the middle.
+def narrow_sides(
+    width: float, wanted: float, pinion_offset: float, *, centre_pinion: bool
+) -> tuple[float, float, float]:
+    """How much comes off left and right, and where the pinion then is, all m: half each, or so that the pinion comes
+    to the middle.
 
-    ``pinion_offset`` left + of the middle between the wheel faces. The middle moves by (right − left)/2, so the new offset is
+    ``pinion_offset`` left + of the middle between the wheel faces. The middle moves by (right − left)/2, so the new
+    offset is
     p + (left − right)/2; it is 0 with left = total/2 − p, as far as neither side would have to grow.
 
     >>> narrow_sides(1.6, 1.5, 0.02, centre_pinion=False), narrow_sides(1.6, 1.5, 0.02, centre_pinion=True)

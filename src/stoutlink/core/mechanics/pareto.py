@@ -7,7 +7,8 @@ from numpy.typing import ArrayLike, NDArray
 
 
 def front_of(goodness: ArrayLike) -> NDArray[np.bool_]:
-    """Rows of a (n, m) table, more is better in every column, that no other row dominates (as good everywhere, better somewhere).
+    """Rows of a (n, m) table, more is better in every column, that no other row dominates (as good everywhere, better
+    somewhere).
 
     Equal rows stay together. Two columns are done by sorting, more by comparing all pairs.
 

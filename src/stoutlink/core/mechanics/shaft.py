@@ -20,7 +20,9 @@ def yield_torque(diameter: float, yield_strength: float, bore: float = 0.0) -> f
     return SHEAR * yield_strength * math.pi * (diameter**4 - bore**4) / (16 * diameter)
 
 
-def wheel_torque_bound(engine: float, friction: float, wheel_load: float, loaded_radius: float, hub: float = 1.0) -> float:
+def wheel_torque_bound(
+    engine: float, friction: float, wheel_load: float, loaded_radius: float, hub: float = 1.0
+) -> float:
     """Largest torque one shaft of a locked axle can see, N·m: min(E, μ·N·r_L/i_h).
 
     ``engine`` E is what the engine can send to the whole axle (after the ring gear), ``wheel_load`` N, radius m.
@@ -30,7 +32,8 @@ def wheel_torque_bound(engine: float, friction: float, wheel_load: float, loaded
 
 
 def torque_beside_bending(diameter: float, yield_strength: float, moment: float, bore: float = 0.0) -> float:
-    """Torque a shaft still takes beside a bending moment, N·m: from sqrt(σ² + 3τ²) = S_y at its skin; 0 when bending alone uses it up.
+    """Torque a shaft still takes beside a bending moment, N·m: from sqrt(σ² + 3τ²) = S_y at its skin; 0 when bending
+    alone uses it up.
 
     Source: Shigley, distortion energy for bending with torsion (a semi-floating axle's outer end).
 
@@ -68,9 +71,11 @@ FACE_FRICTION = 0.15
 
 
 def flange_bolts(count: int, diameter: float, circle: float) -> tuple[float, float]:
-    """What a ring of bolts between faces carries, N·m: by friction n·F·μ·R, the working capacity, and by shear n·A·0.577·S_y·R, the reserve.
+    """What a ring of bolts between faces carries, N·m: by friction n·F·μ·R, the working capacity, and by shear
+    n·A·0.577·S_y·R, the reserve.
 
-    ``diameter`` of the thread and ``circle`` through the bolts' centres in m; class 8.8. Source: Shigley, bolted joints in shear.
+    ``diameter`` of the thread and ``circle`` through the bolts' centres in m; class 8.8. Source: Shigley, bolted
+    joints in shear.
     """
     area = math.pi / 4 * diameter**2
     clamp = PRELOAD * TENSILE_PART * area * PROOF

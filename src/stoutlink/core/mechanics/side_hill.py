@@ -12,7 +12,9 @@ STEEPEST = 1.45
 
 @dataclass(frozen=True)
 class Side:
-    """One axle: load N, track m, height of its roll centre m, roll stiffness N·m/rad, unsprung weight N and its height m."""
+    """One axle: load N, track m, height of its roll centre m, roll stiffness N·m/rad, unsprung weight N and its
+    height m.
+    """
 
     load: float
     track: float
@@ -24,7 +26,9 @@ class Side:
 
 @dataclass(frozen=True)
 class Across:
-    """On one slope: lean of the body rad (None: no rest), and load of the uphill and downhill tyre N, front then rear."""
+    """On one slope: lean of the body rad (None: no rest), and load of the uphill and downhill tyre N, front then
+    rear.
+    """
 
     slope: float
     lean: float | None
@@ -34,7 +38,8 @@ class Across:
 
 @dataclass(frozen=True)
 class SideHill:
-    """The slope asked for, slope at which the first uphill wheel lifts and which, and at which both uphill wheels are off the ground (it tips), rad;
+    """The slope asked for, slope at which the first uphill wheel lifts and which, and at which both uphill wheels are
+    off the ground (it tips), rad;
     ``no_rest`` where the springs are softer in roll than the weight pulls, on the level already."""
 
     asked: Across
@@ -45,12 +50,16 @@ class SideHill:
 
 
 def side_hill(weight: float, height: float, cg_share_front: float, sides: tuple[Side, Side], slope: float) -> SideHill:
-    """Statics across the slope, no small angles. ``weight`` N and ``height`` m of the whole rig's CG, ``cg_share_front`` how far its sprung CG lies toward
+    """Statics across the slope, no small angles. ``weight`` N and ``height`` m of the whole rig's CG,
+    ``cg_share_front`` how far its sprung CG lies toward
     the front axle (1: over it).
 
-    The body leans about the roll axis: W_s·d·sin(α + φ) = Σ K_φ·φ. Each axle passes to its tyres its springs' moment, its share of the body's side
-    force at its roll centre, and its own weight's at its hub: M_i = K_i·φ + W_s,i·sin α·z_i + w_u·sin α·r_i, which moves M_i/t from the uphill tyre to the
-    downhill one. A lifted axle keeps N·t/2 and its springs wind no further: only the other axle's stiffness counts. Source: equilibrium of body and axles.
+    The body leans about the roll axis: W_s·d·sin(α + φ) = Σ K_φ·φ. Each axle passes to its tyres its springs' moment,
+    its share of the body's side
+    force at its roll centre, and its own weight's at its hub: M_i = K_i·φ + W_s,i·sin α·z_i + w_u·sin α·r_i, which
+    moves M_i/t from the uphill tyre to the
+    downhill one. A lifted axle keeps N·t/2 and its springs wind no further: only the other axle's stiffness counts.
+    Source: equilibrium of body and axles.
     """
     sprung = weight - sum(s.unsprung for s in sides)
     own = sum(s.unsprung * s.hub for s in sides)
@@ -66,7 +75,9 @@ def side_hill(weight: float, height: float, cg_share_front: float, sides: tuple[
         return out[0], out[1]
 
     def holds(alpha: float) -> tuple[float, float]:
-        return sides[0].load * math.cos(alpha) * sides[0].track / 2, sides[1].load * math.cos(alpha) * sides[1].track / 2
+        return sides[0].load * math.cos(alpha) * sides[0].track / 2, sides[1].load * math.cos(alpha) * sides[
+            1
+        ].track / 2
 
     def rest(alpha: float) -> tuple[float | None, tuple[float, float], tuple[bool, bool]]:
         """Lean, moments carried by the axles and which has lifted."""
@@ -82,8 +93,13 @@ def side_hill(weight: float, height: float, cg_share_front: float, sides: tuple[
 
         low, high = -math.pi / 2, 0.0
         if pull > 0:
-            # what is missing is concave between the leans at which an axle lifts: the first of them at which nothing is missing ends the search
-            lifts = [(most[i] - m) / s.stiffness for i, (s, m) in enumerate(zip(sides, moments(alpha, 0.0), strict=True)) if s.stiffness > 0]
+            # what is missing is concave between the leans at which an axle lifts: the first of them at which nothing
+            # is missing ends the search
+            lifts = [
+                (most[i] - m) / s.stiffness
+                for i, (s, m) in enumerate(zip(sides, moments(alpha, 0.0), strict=True))
+                if s.stiffness > 0
+            ]
             knots = [0.0, *sorted(min(v, math.pi / 2) for v in lifts if v > 0), math.pi / 2]
             held = next((k for k, v in enumerate(knots) if missing(v) <= 0), None)
             if held is None:

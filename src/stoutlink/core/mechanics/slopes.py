@@ -1,4 +1,5 @@
-"""A rig on a grade, on a side slope and against a ledge: axle loads, squat, tip angles, ramp; statics of the whole vehicle.
+"""A rig on a grade, on a side slope and against a ledge: axle loads, squat, tip angles, ramp; statics of the whole
+vehicle.
 
 Facing up the grade. a is the CG behind the *front* axle, b ahead of the rear one, h above the ground, L the wheelbase.
 """
@@ -12,7 +13,8 @@ from dataclasses import dataclass
 def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle: float) -> tuple[float, float]:
     """Front and rear axle load, N, on a grade of ``angle`` rad, nose up; negative: that axle would lift.
 
-    N_r = W(a·cos α + h·sin α)/L, N_f = W((L − a)·cos α − h·sin α)/L, whatever the split of thrust. Source: moments about the contacts.
+    N_r = W(a·cos α + h·sin α)/L, N_f = W((L − a)·cos α − h·sin α)/L, whatever the split of thrust. Source: moments
+    about the contacts.
     """
     c, s = weight * math.cos(angle), weight * math.sin(angle)
     return ((wheelbase - a) * c - height * s) / wheelbase, (a * c + height * s) / wheelbase
@@ -20,7 +22,9 @@ def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle:
 
 @dataclass(frozen=True)
 class Dive:
-    """Braking on the level: deceleration g, which axle locks first, spring changes N an axle (+ more load), drop of the front, rise of the rear m, nose-down rad."""
+    """Braking on the level: deceleration g, which axle locks first, spring changes N an axle (+ more load), drop of
+    the front, rise of the rear m, nose-down rad.
+    """
 
     deceleration: float
     locks: str
@@ -32,12 +36,22 @@ class Dive:
 
 
 def dive(
-    weight: float, a: float, wheelbase: float, height: float, grip: float, front_share: float, slopes: tuple[float, float], rates: tuple[float, float]
+    weight: float,
+    a: float,
+    wheelbase: float,
+    height: float,
+    grip: float,
+    front_share: float,
+    slopes: tuple[float, float],
+    rates: tuple[float, float],
 ) -> Dive:
-    """Braking with a fixed split, as hard as it goes until the first axle locks at tyre ``grip``; ``slopes`` support slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
+    """Braking with a fixed split, as hard as it goes until the first axle locks at tyre ``grip``; ``slopes`` support
+    slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
 
-    B·s_f = μ(W(L − a)/L + B·h/L) or B·s_r = μ(W·a/L − B·h/L), the lesser B, at most μ·W. dS_f = B·h/L − B·s_f·σ_f, dS_r = −B·h/L + B·s_r·σ_r: the brakes'
-    torque stays in the housing, as the pinion's does. First order. Source: free body of each axle; anti-dive is 100 % where dS_f = 0.
+    B·s_f = μ(W(L − a)/L + B·h/L) or B·s_r = μ(W·a/L − B·h/L), the lesser B, at most μ·W. dS_f = B·h/L − B·s_f·σ_f,
+    dS_r = −B·h/L + B·s_r·σ_r: the brakes'
+    torque stays in the housing, as the pinion's does. First order. Source: free body of each axle; anti-dive is 100 %
+    where dS_f = 0.
     """
     lever, part = height / wheelbase, a / wheelbase
     front_left = front_share - grip * lever
@@ -62,7 +76,8 @@ def nose_over(a: float, height: float) -> float:
 
 
 def rigid_tip(track: float, height: float, offset: float = 0.0) -> float:
-    """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side, m; with unequal tracks t is that
+    """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side,
+    m; with unequal tracks t is that
     of the line through both downhill contacts at the CG's station."""
     return math.atan2(0.5 * track - offset, height)
 

@@ -1,7 +1,9 @@
 """The reading that cannot be right: single values that lie off an otherwise smooth run.
 
-A frame rail bends, steps and kinks, so the run is not fitted by a curve. What gives a single bad reading away is its mark on the
-sags s_i = v_i − (straight line between its neighbours): (−w, 1, −w) about it and nothing else. Moving that one value takes the mark
+A frame rail bends, steps and kinks, so the run is not fitted by a curve. What gives a single bad reading away is its
+mark on the
+sags s_i = v_i − (straight line between its neighbours): (−w, 1, −w) about it and nothing else. Moving that one value
+takes the mark
 away; at a kink or a step moving any one value leaves at least a quarter of it.
 """
 
@@ -14,18 +16,24 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 LEFT_OVER = 0.15
-"""A mark is one bad reading when moving it leaves less than this part of the squared sags about it (a kink leaves 1/3, a step 1/4)."""
+"""A mark is one bad reading when moving it leaves less than this part of the squared sags about it (a kink leaves
+1/3, a step 1/4).
+"""
 
 
 SHARPEST = 1e-4
 """No reading is taken to be surer than this, m."""
 FROM_NEIGHBOURS = 1.4
-"""σ of the estimate of how far a value is off, over σ of one value: the neighbours are read with the same tape (even spacing: 1.39)."""
+"""σ of the estimate of how far a value is off, over σ of one value: the neighbours are read with the same tape (even
+spacing: 1.39).
+"""
 
 
 @dataclass(frozen=True)
 class Spike:
-    """A value off the run: its index, by how much it is too large (m), and the part of the squared sags that stays when it is moved."""
+    """A value off the run: its index, by how much it is too large (m), and the part of the squared sags that stays
+    when it is moved.
+    """
 
     index: int
     off: float
@@ -33,10 +41,13 @@ class Spike:
 
 
 def spikes(along: Array, value: Array, sigma: Array | float, least: float = 4.0) -> tuple[Spike, ...]:
-    """Values off a smooth run, largest first. ``along`` rising (m), ``value`` (m) of the same shape ``(n,)``, 1 σ of the values.
+    """Values off a smooth run, largest first. ``along`` rising (m), ``value`` (m) of the same shape ``(n,)``, 1 σ of
+    the values.
 
-    A spike counts when it is off by more than ``least`` times the σ of that estimate, 1.4·σ. The worst is corrected before the next is sought, so that it does not
-    accuse its neighbours. The first and last value cannot be judged and fewer than five values say nothing: empty. Raises
+    A spike counts when it is off by more than ``least`` times the σ of that estimate, 1.4·σ. The worst is corrected
+    before the next is sought, so that it does not
+    accuse its neighbours. The first and last value cannot be judged and fewer than five values say nothing: empty.
+    Raises
     ``ValueError`` unless ``along`` rises strictly.
 
     >>> x = np.linspace(0, 2, 9); v = 0.5 + 0.1 * x; v[4] += 0.05

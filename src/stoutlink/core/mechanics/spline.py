@@ -24,7 +24,8 @@ def spline_size(teeth: int, pitch: float, root: RootForm = "45_flat") -> SplineS
     """Pitch diameter N/P, external major (N + 1)/P, external minor by root form, in m.
 
     Minor: 45° flat root (N − 1)/P; 30° flat root (N − 1.35)/P; 37.5° fillet root (N − 1.3)/P; 30° fillet root
-    (N − 1.8)/P to pitch 12/24 and (N − 2)/P from 16/32. ``pitch`` is teeth per inch. Raises ``ValueError`` for fewer than 6 teeth.
+    (N − 1.8)/P to pitch 12/24 and (N − 2)/P from 16/32. ``pitch`` is teeth per inch. Raises ``ValueError`` for fewer
+    than 6 teeth.
 
     >>> s = spline_size(35, 24)
     >>> round(s.major / INCH, 4), round(s.minor / INCH, 4)
@@ -50,14 +51,20 @@ def pitch_from_major(teeth: int, major: float) -> float | None:
 SHARING = 0.5
 """Part of the teeth that really carry (from memory)."""
 _HEIGHT: dict[str, float] = {"45_flat": 0.8, "30_flat": 1.0, "30_fillet": 1.0, "37_fillet": 0.9}
-"""Height of contact between shaft and hub teeth times the pitch (from memory: external major less internal minor, halved)."""
+"""Height of contact between shaft and hub teeth times the pitch (from memory: external major less internal minor,
+halved).
+"""
 
 
-def tooth_torque(teeth: int, pitch: float, engaged: float, yield_strength: float, root: RootForm = "45_flat") -> tuple[float, float]:
+def tooth_torque(
+    teeth: int, pitch: float, engaged: float, yield_strength: float, root: RootForm = "45_flat"
+) -> tuple[float, float]:
     """Torque at which the teeth begin to shear and to be crushed, N·m: τ·(D/2)·s·N·t·L_e and S_y·(D/2)·s·N·h·L_e.
 
-    ``engaged`` is the length L_e in m at its worst position, D the pitch diameter, t = π/(2P) the tooth at it, h the contact height,
-    s = 0.5 the sharing, τ = 0.577·S_y. Raises ``ValueError`` for a length that is not positive. Source: shear and bearing of
+    ``engaged`` is the length L_e in m at its worst position, D the pitch diameter, t = π/(2P) the tooth at it, h the
+    contact height,
+    s = 0.5 the sharing, τ = 0.577·S_y. Raises ``ValueError`` for a length that is not positive. Source: shear and
+    bearing of
     straight teeth (Shigley's treatment of keys carried over to splines); sharing from memory.
 
     >>> shear, crush = tooth_torque(30, 24, 0.04, 900e6)

@@ -16,12 +16,15 @@ def lengths(frame: Array, axle: Array) -> Array:
 
 
 def motion_ratio(length: Array, travel: Array) -> Array:
-    """d(spring length)/d(wheel height) along a path, positive when bump shortens it; ``nan`` at holes. Differences in the middle of neighbours."""
+    """d(spring length)/d(wheel height) along a path, positive when bump shortens it; ``nan`` at holes. Differences in
+    the middle of neighbours.
+    """
     return np.asarray(-np.gradient(length, travel))
 
 
 def dual_rate(main: float, tender: float | None, slider: float | None, shortening: Array) -> Array:
-    """Rate of a main spring with a tender above it, N/m, at a shortening of both together from free (m): in series until the tender is
+    """Rate of a main spring with a tender above it, N/m, at a shortening of both together from free (m): in series
+    until the tender is
     shorter by ``slider``, then the main alone."""
     if tender is None:
         return np.full(np.shape(shortening), main)
@@ -38,12 +41,16 @@ def frequency(rate: float, mass: float) -> float:
 
 
 def roll_rate(rate: float, spacing: float) -> float:
-    """Roll stiffness of a pair of springs ``spacing`` apart along the axle, N·m/rad: ½·k·b²; the track does not come into it."""
+    """Roll stiffness of a pair of springs ``spacing`` apart along the axle, N·m/rad: ½·k·b²; the track does not come
+    into it.
+    """
     return 0.5 * rate * spacing**2
 
 
 def coil_rate(wire: float, mean: float, active: float, shear: float = 79.3e9) -> float:
-    """Rate of a coil, N/m: G·d⁴/(8·D³·N). Wire d and mean diameter D in m. Source: Shigley, helical springs (G of spring steel from memory)."""
+    """Rate of a coil, N/m: G·d⁴/(8·D³·N). Wire d and mean diameter D in m. Source: Shigley, helical springs (G of
+    spring steel from memory).
+    """
     if min(wire, mean, active) <= 0:
         raise ValueError("wire, diameter and coils must be positive")
     return shear * wire**4 / (8.0 * mean**3 * active)
@@ -57,8 +64,10 @@ ATMOSPHERE = 101325.0
 def air_force(diameter: float, growth: float, volume: float, pressure: float, bump: Array, exponent: float) -> Array:
     """Force of an air spring, N, at ``bump`` m of its own shortening from ride: (p − p_atm)·A with p = p₀·(V₀/V)ⁿ.
 
-    ``diameter`` m of the effective circle at ride, growing by ``growth`` for a unit of bump; ``volume`` m³ and gauge ``pressure`` Pa at ride; exponent 1.0
-    slow (isothermal), 1.4 fast (adiabatic). V falls by the integral of A; ``nan`` where it is used up. Its slope is n·p_abs·A²/V + p_gauge·dA/dz.
+    ``diameter`` m of the effective circle at ride, growing by ``growth`` for a unit of bump; ``volume`` m³ and gauge
+    ``pressure`` Pa at ride; exponent 1.0
+    slow (isothermal), 1.4 fast (adiabatic). V falls by the integral of A; ``nan`` where it is used up. Its slope is
+    n·p_abs·A²/V + p_gauge·dA/dz.
     """
     across = np.maximum(0.0, diameter + growth * bump)
     area = 0.25 * np.pi * across**2
@@ -70,12 +79,19 @@ def air_force(diameter: float, growth: float, volume: float, pressure: float, bu
 
 
 def bar_roll_rate(
-    outside: float, bore: float, length: float, arm: float, spread: float, arm_section: tuple[float, float] | None = None
+    outside: float,
+    bore: float,
+    length: float,
+    arm: float,
+    spread: float,
+    arm_section: tuple[float, float] | None = None,
 ) -> tuple[float, float]:
     """Anti-roll bar: roll stiffness N·m/rad, and its rate per relative travel of its ends, N/m.
 
-    The bar twists: k = G·J/(L·a²) for the travel of one end against the other, J = π(D⁴ − d⁴)/32; each arm bends as a cantilever of section
-    (height, thickness), 3·E·I/a³, in series with it, both arms taking part: 1/k = L·a²/(G·J) + 2·a³/(3·E·I). The axle rolled by φ moves the ends apart
+    The bar twists: k = G·J/(L·a²) for the travel of one end against the other, J = π(D⁴ − d⁴)/32; each arm bends as a
+    cantilever of section
+    (height, thickness), 3·E·I/a³, in series with it, both arms taking part: 1/k = L·a²/(G·J) + 2·a³/(3·E·I). The axle
+    rolled by φ moves the ends apart
     by ``spread``·φ, so K_φ = k·spread². Source: torsion of a round bar and a cantilever (Shigley); *derived*.
     """
     if min(outside, length, arm, spread) <= 0 or bore >= outside:

@@ -1,4 +1,6 @@
-"""Both knuckles of a steering axle, turned by drag link and tie rod while the axle moves: bump steer, roll steer, lock, what the hands feel."""
+"""Both knuckles of a steering axle, turned by drag link and tie rod while the axle moves: bump steer, roll steer,
+lock, what the hands feel.
+"""
 
 from __future__ import annotations
 
@@ -19,9 +21,12 @@ FARTHEST = 1.45
 
 @dataclass(frozen=True)
 class Knuckle:
-    """At ride, wheels straight, m in vehicle axes: pitman end and axle end of the drag link, a point on the kingpin and its unit axis (up), the
-    axle's centre. ``tie`` is the tie rod's ball joint on this knuckle, the other knuckle is the mirror image; ``on_tie``: the drag link ends on the
-    tie rod instead of this knuckle, its end carried at its part along it and at its offset from it as it lies at ride."""
+    """At ride, wheels straight, m in vehicle axes: pitman end and axle end of the drag link, a point on the kingpin
+    and its unit axis (up), the
+    axle's centre. ``tie`` is the tie rod's ball joint on this knuckle, the other knuckle is the mirror image;
+    ``on_tie``: the drag link ends on the
+    tie rod instead of this knuckle, its end carried at its part along it and at its offset from it as it lies at
+    ride."""
 
     pitman: Array
     arm: Array
@@ -103,7 +108,9 @@ _MIRROR = np.array([1.0, -1.0, 1.0])
 
 @dataclass(frozen=True)
 class Sector:
-    """The pitman arm's turning: its middle and unit axis, vehicle axes; ``ratio`` turns of the steering wheel to one of the sector."""
+    """The pitman arm's turning: its middle and unit axis, vehicle axes; ``ratio`` turns of the steering wheel to one
+    of the sector.
+    """
 
     middle: Array
     axis: Array
@@ -125,7 +132,8 @@ def _turned(point: Array, about: Array, axis: Array, delta: Array) -> Array:
 
 @dataclass(frozen=True)
 class KnuckleTurn:
-    """At each pose: δ about the kingpin (+ = wheel left) and heading of the wheel against the vehicle, rad, of the knuckle the drag link
+    """At each pose: δ about the kingpin (+ = wheel left) and heading of the wheel against the vehicle, rad, of the
+    knuckle the drag link
     serves and of the other; ``nan`` where the drag link cannot reach or the axle does not get there."""
 
     delta: Array
@@ -135,16 +143,19 @@ class KnuckleTurn:
 
 
 def kingpin_axis(side: float, leans_in: float, caster: float) -> Array:
-    """Unit vector up the steering axis of the knuckle on one side (+1 left, −1 right): leaning in by ``leans_in`` and back by ``caster`` (rad,
+    """Unit vector up the steering axis of the knuckle on one side (+1 left, −1 right): leaning in by ``leans_in`` and
+    back by ``caster`` (rad,
     each seen along its own axis)."""
     axis = np.array([-np.tan(caster), -side * np.tan(leans_in), 1.0])
     return np.asarray(axis / np.linalg.norm(axis))
 
 
 def held_turn(knuckle: Knuckle, pitman: Array) -> Array:
-    """δ that keeps the drag link's length to its pitman end ``(..., 3)``, given in the axle's own axes moved to ride; ``nan`` where none does.
+    """δ that keeps the drag link's length to its pitman end ``(..., 3)``, given in the axle's own axes moved to ride;
+    ``nan`` where none does.
 
-    Newton on |E(δ) − P|² = L² from straight ahead; a root reached through a turning point (the arm in line with the link) is on another branch
+    Newton on |E(δ) − P|² = L² from straight ahead; a root reached through a turning point (the arm in line with the
+    link) is on another branch
     and is not taken.
     """
     delta = np.zeros(pitman.shape[:-1])
@@ -164,13 +175,21 @@ def held_turn(knuckle: Knuckle, pitman: Array) -> Array:
                 break
         at, go = knuckle.end(delta)
         off = at - pitman
-        good = (np.abs((off * off).sum(-1) - square) < 1e-11) & (np.sign((off * go).sum(-1)) == sense) & (np.abs(delta) < FARTHEST - 1e-6)
+        good = (
+            (np.abs((off * off).sum(-1) - square) < 1e-11)
+            & (np.sign((off * go).sum(-1)) == sense)
+            & (np.abs(delta) < FARTHEST - 1e-6)
+        )
     return np.asarray(np.where(good, delta, np.nan))
 
 
-def knuckle_turn(knuckle: Knuckle, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array, start: int | tuple[int, int]) -> KnuckleTurn:
-    """Turn of both knuckles at poses of the axle ``(stations,)`` or ``(rolls, heaves)``, followed from ``start`` (ride height) outward: beyond a pose where
-    the link cannot reach nothing is said. The kingpins go with the axle; heading = atan2(−s_x, s_y) of a wheel's spin axis s.
+def knuckle_turn(
+    knuckle: Knuckle, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array, start: int | tuple[int, int]
+) -> KnuckleTurn:
+    """Turn of both knuckles at poses of the axle ``(stations,)`` or ``(rolls, heaves)``, followed from ``start``
+    (ride height) outward: beyond a pose where
+    the link cannot reach nothing is said. The kingpins go with the axle; heading = atan2(−s_x, s_y) of a wheel's spin
+    axis s.
     """
     turn = rotation(yaw, roll, pitch)
     at = np.stack([x, y, z], axis=-1)
@@ -187,7 +206,9 @@ def knuckle_turn(knuckle: Knuckle, x: Array, y: Array, z: Array, yaw: Array, rol
 
 
 def _connected(good: Flags, start: int | tuple[int, int]) -> Flags:
-    """What is reached from the start without a gap: along one line, or first along the start's column and then along each row."""
+    """What is reached from the start without a gap: along one line, or first along the start's column and then along
+    each row.
+    """
     if isinstance(start, int):
         out = good.copy()
         np.logical_and.accumulate(good[start:], out=out[start:])
@@ -207,7 +228,8 @@ def by_sector(knuckle: Knuckle, sector: Sector, turn: Array) -> tuple[Array, Arr
 
 
 def sector_for(knuckle: Knuckle, sector: Sector, end: Array) -> Array:
-    """Turn of the sector that the drag link asks for with its axle end at ``end`` ``(..., 3)``, rad; ``nan`` where no turn does.
+    """Turn of the sector that the drag link asks for with its axle end at ``end`` ``(..., 3)``, rad; ``nan`` where no
+    turn does.
 
     |S + R(ψ)(P − S) − E| = L: A·cos ψ + B·sin ψ = K, root nearest 0.
     """
@@ -239,7 +261,8 @@ def per_step(heave: Array, values: Array, step: float = 0.025) -> float:
 
 @dataclass(frozen=True)
 class ArcMatch:
-    """Drag link against panhard, seen from behind: lengths between pivots (m), slopes (rad, up to the axle end's side), whether the frame ends
+    """Drag link against panhard, seen from behind: lengths between pivots (m), slopes (rad, up to the axle end's
+    side), whether the frame ends
     are on the same side."""
 
     length_apart: float
@@ -248,7 +271,9 @@ class ArcMatch:
 
 
 def arc_match(drag: tuple[Array, Array], panhard: tuple[Array, Array]) -> ArcMatch:
-    """How alike two bars run, each as (frame end, axle end): common practice wants equal length, equal slope and the same hand."""
+    """How alike two bars run, each as (frame end, axle end): common practice wants equal length, equal slope and the
+    same hand.
+    """
 
     def read(bar: tuple[Array, Array]) -> tuple[float, float, float]:
         dy, dz = bar[1][1] - bar[0][1], bar[1][2] - bar[0][2]

@@ -15,8 +15,10 @@ Edge = Literal["centre", "near", "far", "top", "bottom", "outside", "inside"]
 def hidden_centre(reading: float, edge: Edge, width: float, *, full: bool = False) -> float:
     """Centre of a part from a reading of its edge, m; ``width`` is its diameter or width along the reading.
 
-    ``near``/``far`` along the tape (near is toward zero), ``top``/``bottom`` for heights, ``outside``/``inside`` sideways; a ``full``
-    spread from outside to outside is two half widths more than between centres. Raises ``ValueError`` for a width that is not
+    ``near``/``far`` along the tape (near is toward zero), ``top``/``bottom`` for heights, ``outside``/``inside``
+    sideways; a ``full``
+    spread from outside to outside is two half widths more than between centres. Raises ``ValueError`` for a width
+    that is not
     positive with an edge.
 
     >>> hidden_centre(0.50, "top", 0.04), hidden_centre(1.00, "outside", 0.06, full=True)
@@ -31,7 +33,8 @@ def hidden_centre(reading: float, edge: Edge, width: float, *, full: bool = Fals
 
 
 def rake(front_rise: float, rear_rise: float, wheelbase: float) -> float:
-    """Nose-up angle, rad, that lifts the frame by ``rear_rise`` at the rear axle and ``front_rise`` at the front: asin of the difference over L.
+    """Nose-up angle, rad, that lifts the frame by ``rear_rise`` at the rear axle and ``front_rise`` at the front:
+    asin of the difference over L.
 
     Raises ``ValueError`` when the rises differ by the wheelbase or more.
     """
@@ -42,13 +45,22 @@ def rake(front_rise: float, rear_rise: float, wheelbase: float) -> float:
 
 
 def tape_to_vehicle(
-    station: Array | float, height: Array | float, zero_x: float, forward: bool, front_rise: float, rear_rise: float, wheelbase: float
-) -> tuple[Array | float, Array | float]:  # fmt: skip
-    """x and z, m, of points read at ``station`` and ``height`` (m, any shape) when the tape's zero lay at vehicle x ``zero_x``.
+    station: Array | float,
+    height: Array | float,
+    zero_x: float,
+    forward: bool,
+    front_rise: float,
+    rear_rise: float,
+    wheelbase: float,
+) -> tuple[Array | float, Array | float]:
+    """x and z, m, of points read at ``station`` and ``height`` (m, any shape) when the tape's zero lay at vehicle x
+    ``zero_x``.
 
-    X = zero_x ± station (+ when stations grow ``forward``), then, for a frame measured away from ride height, the rigid motion
+    X = zero_x ± station (+ when stations grow ``forward``), then, for a frame measured away from ride height, the
+    rigid motion
     that lifts it by ``rear_rise`` over the rear axle and ``front_rise`` over the front one: x = X·cos ε − z_r·sin ε,
-    z = X·sin ε + z_r·cos ε + rear_rise, sin ε = (front_rise − rear_rise)/L. Axle points take rises of 0. Source: plane geometry.
+    z = X·sin ε + z_r·cos ε + rear_rise, sin ε = (front_rise − rear_rise)/L. Axle points take rises of 0. Source:
+    plane geometry.
 
     >>> x, z = tape_to_vehicle(0.5, 0.6, 2.5, False, 0.1, 0.1, 2.5)
     >>> float(x), round(float(z), 9)
@@ -61,9 +73,11 @@ def tape_to_vehicle(
 
 
 def datum_of_motion(rotation: float, shift: tuple[float, float], wheelbase: float) -> tuple[float, float, float]:
-    """Tape zero, front rise and rear rise, m, of a rigid motion found by fitting: the inverse of :func:`tape_to_vehicle`.
+    """Tape zero, front rise and rear rise, m, of a rigid motion found by fitting: the inverse of
+    :func:`tape_to_vehicle`.
 
-    ``rotation`` rad and ``shift`` m carry (±station, height) to (x, z). Raises ``ValueError`` for a quarter turn or more.
+    ``rotation`` rad and ``shift`` m carry (±station, height) to (x, z). Raises ``ValueError`` for a quarter turn or
+    more.
 
     >>> datum_of_motion(0.0, (2.5, 0.1), 2.5)
     (2.5, 0.1, 0.1)
@@ -78,7 +92,8 @@ def datum_of_motion(rotation: float, shift: tuple[float, float], wheelbase: floa
 def mean_reading(values: tuple[float, ...], sigma: float) -> tuple[float, float, float]:
     """Mean of repeated readings, its 1 σ and their range, m. ``sigma`` is 1 σ of one reading.
 
-    The mean of n readings has σ/√n, or the scatter seen over √n when that is larger. Raises ``ValueError`` for no readings.
+    The mean of n readings has σ/√n, or the scatter seen over √n when that is larger. Raises ``ValueError`` for no
+    readings.
 
     >>> m, s, r = mean_reading((1.000, 1.004), 0.003)
     >>> round(m, 9), round(s, 6), round(r, 9)
@@ -98,7 +113,8 @@ _RANGES = (2.772, 3.314, 3.633, 3.858, 4.030, 4.170, 4.286, 4.387, 4.474, 4.552,
 def likely_range(count: int) -> float:
     """How far the largest and smallest of ``count`` readings lie apart at most, in σ of one reading, 19 times in 20.
 
-    The 5 % points of the range of 2 to 12 normal values (studentized range with known σ, any handbook of statistics); beyond 12 the last
+    The 5 % points of the range of 2 to 12 normal values (studentized range with known σ, any handbook of statistics);
+    beyond 12 the last
     value, which is a little strict. Raises ``ValueError`` for fewer than two.
 
     >>> likely_range(2), likely_range(3)

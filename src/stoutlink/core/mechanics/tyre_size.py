@@ -15,7 +15,9 @@ from stoutlink.core.quantity.constants import INCH
 _FLOTATION = re.compile(
     r"(?:LT)?\s*(\d{2}(?:\.\d{1,2})?)\s*[X×*]\s*(\d{1,2}(?:\.\d{1,2})?)\s*(?:-|/|\s)?\s*(?:Z?R|B|D|-)?\s*(\d{2}(?:\.5)?)\s*(?:LT|C)?(?:\s.*)?"
 )
-_METRIC = re.compile(r"(?:LT|P|ST|T)?\s*(\d{3})\s*/\s*(\d{2,3})\s*(?:Z?R|B|D|-)?\s*(?:F\s*)?(\d{2}(?:\.5)?)\s*(?:LT|C|XL)?(?:\s.*)?")
+_METRIC = re.compile(
+    r"(?:LT|P|ST|T)?\s*(\d{3})\s*/\s*(\d{2,3})\s*(?:Z?R|B|D|-)?\s*(?:F\s*)?(\d{2}(?:\.5)?)\s*(?:LT|C|XL)?(?:\s.*)?"
+)
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 LEAST_TILT = math.radians(10.0)
-"""Below this the height comes out too uncertain to use (ISO 10392 asks for more than a small angle; common practice 10°)."""
+"""Below this the height comes out too uncertain to use (ISO 10392 asks for more than a small angle; common practice
+10°).
+"""
 
 
 @dataclass(frozen=True)
@@ -21,11 +23,15 @@ class Lump:
     z: float
 
 
-def level_scales(loads: tuple[float, float, float, float], wheelbase: float, tracks: tuple[float, float]) -> tuple[float, float, float]:
+def level_scales(
+    loads: tuple[float, float, float, float], wheelbase: float, tracks: tuple[float, float]
+) -> tuple[float, float, float]:
     """Mass and plan position of the centre of gravity from four wheel loads, standing level.
 
-    ``loads`` kg: front left, front right, rear left, rear right; ``wheelbase`` m; ``tracks`` m: front, rear. Returns mass (kg),
-    x ahead of the rear axle and y left of the centreline (m). Raises ``ValueError`` when nothing is weighed. Source: statics.
+    ``loads`` kg: front left, front right, rear left, rear right; ``wheelbase`` m; ``tracks`` m: front, rear. Returns
+    mass (kg),
+    x ahead of the rear axle and y left of the centreline (m). Raises ``ValueError`` when nothing is weighed. Source:
+    statics.
 
     >>> level_scales((520, 500, 490, 490), 2.5, (1.6, 1.6))
     (2000, 1.275, 0.008)
@@ -39,7 +45,8 @@ def level_scales(loads: tuple[float, float, float, float], wheelbase: float, tra
 
 @dataclass(frozen=True)
 class TiltResult:
-    """Height by tilting, m. ``above_axle_line`` square to the line through both axle centres, ``height`` above the ground and
+    """Height by tilting, m. ``above_axle_line`` square to the line through both axle centres, ``height`` above the
+    ground and
     ``along`` ahead of the rear axle, both standing level."""
 
     height: float
@@ -55,17 +62,22 @@ def height_by_tilting(
     radii: tuple[float, float],
     raised: Literal["front", "rear"] = "front",
 ) -> TiltResult:
-    """Height of the centre of gravity from weighing level and tilted by ``angle`` rad (its size; ``raised`` says which end is up).
+    """Height of the centre of gravity from weighing level and tilted by ``angle`` rad (its size; ``raised`` says
+    which end is up).
 
-    ``level`` and ``tilted`` are (front, rear) axle loads in kg, ``radii`` the (front, rear) loaded radii in m, ``wheelbase`` m.
-    Wheels free to roll, suspension locked, each axle on a level pad, so that each load is vertical through its axle centre. With φ
-    the elevation of the axle line to the front, p the distance of the centre of gravity along that line from the rear axle and h' its
+    ``level`` and ``tilted`` are (front, rear) axle loads in kg, ``radii`` the (front, rear) loaded radii in m,
+    ``wheelbase`` m.
+    Wheels free to roll, suspension locked, each axle on a level pad, so that each load is vertical through its axle
+    centre. With φ
+    the elevation of the axle line to the front, p the distance of the centre of gravity along that line from the rear
+    axle and h' its
     height square to it, moments about the rear axle give F/W = (p − h'·tan φ)/L_c, L_c = hypot(L, r_f − r_r). Level
     φ₀ = ε = atan((r_f − r_r)/L); raised in front φ₁ = ε + θ, at the rear φ₁ = ε − θ:
 
         h' = L_c·(F₀/W₀ − F₁/W₁)/(tan φ₁ − tan φ₀),   h = r_r + p·sin ε + h'·cos ε.
 
-    Equal radii: h = r + ΔW·L/(W·tan θ) with ΔW what the lower axle gains (ISO 10392). Raises ``ValueError`` for an angle of 0 or
+    Equal radii: h = r + ΔW·L/(W·tan θ) with ΔW what the lower axle gains (ISO 10392). Raises ``ValueError`` for an
+    angle of 0 or
     90° and more, and for loads that are not positive. Source: ISO 10392 for the procedure; statics for unequal radii.
 
     >>> r = height_by_tilting((1000, 1000), (900, 1100), math.atan(0.25), 2.5, (0.4, 0.4))
@@ -106,7 +118,8 @@ def combined(lumps: Iterable[Lump]) -> Lump:
 def sprung_place(mass: float, x: float, unsprung: tuple[tuple[float, float], ...]) -> float:
     """How far ahead of the rear axle the sprung mass's centre of gravity lies, m.
 
-    ``mass`` kg and ``x`` m of the whole; ``unsprung`` pairs of mass (kg) and station (m). Raises ``ValueError`` when nothing is sprung.
+    ``mass`` kg and ``x`` m of the whole; ``unsprung`` pairs of mass (kg) and station (m). Raises ``ValueError`` when
+    nothing is sprung.
     """
     rest = mass - sum(m for m, _ in unsprung)
     if rest <= 0:

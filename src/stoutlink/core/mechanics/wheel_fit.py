@@ -9,7 +9,8 @@ FLANGE = 0.0127
 
 
 def backspacing(rim_width: float, offset: float) -> float:
-    """From the mounting face to the inner edge of the rim, m: half the whole rim (bead width and two flanges) plus the offset.
+    """From the mounting face to the inner edge of the rim, m: half the whole rim (bead width and two flanges) plus
+    the offset.
 
     >>> round(backspacing(9 * 0.0254, 0.0) / 0.0254, 3)
     5.0
@@ -18,10 +19,13 @@ def backspacing(rim_width: float, offset: float) -> float:
 
 
 def at_lock(axis: float, out: float, width: float, radius: float, lock: float, rise: float = 0.0) -> float:
-    """Where the inside of a tyre comes to when turned about a steering axis, m from the centreline; smaller is nearer the frame.
+    """Where the inside of a tyre comes to when turned about a steering axis, m from the centreline; smaller is nearer
+    the frame.
 
-    ``axis`` is the steering axis from the centreline and ``out`` the tyre's middle outside it, ``width`` and ``radius`` its own, ``lock`` in rad
-    (either way: the nearer end counts), ``rise`` the height above the hub at which the frame stands: there the tyre is as long
+    ``axis`` is the steering axis from the centreline and ``out`` the tyre's middle outside it, ``width`` and
+    ``radius`` its own, ``lock`` in rad
+    (either way: the nearer end counts), ``rise`` the height above the hub at which the frame stands: there the tyre
+    is as long
     as its chord. The steering axis is taken upright; caster and inclination are left out of this first estimate.
 
     >>> round(at_lock(0.7, 0.1, 0.3, 0.45, 0.0), 6)
@@ -31,7 +35,9 @@ def at_lock(axis: float, out: float, width: float, radius: float, lock: float, r
     return axis + (out - width / 2) * math.cos(lock) - chord * math.sin(abs(lock))
 
 
-def driveshaft(output: tuple[float, float, float], joint: tuple[float, float, float], output_down: float) -> tuple[float, float, float]:
+def driveshaft(
+    output: tuple[float, float, float], joint: tuple[float, float, float], output_down: float
+) -> tuple[float, float, float]:
     """Length between joint centres (m), angle at the output joint in space, and sideways angle in plan (rad).
 
     ``output_down`` is how far the output's axis points down towards the axle, rad.

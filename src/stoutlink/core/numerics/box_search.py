@@ -16,7 +16,8 @@ STEP = 1e-4
 
 
 def spread_points(count: int, dimensions: int, first: int = 0) -> Array:
-    """Points that fill the unit box evenly, ``(count, dimensions)``, always the same; ``first`` goes on where an earlier call ended.
+    """Points that fill the unit box evenly, ``(count, dimensions)``, always the same; ``first`` goes on where an
+    earlier call ended.
 
     Additive recurrence with the generalised golden ratio φ: φ^(d+1) = φ + 1, steps φ⁻¹, φ⁻², …
     Source: M. Roberts, The unreasonable effectiveness of quasirandom sequences (2018).
@@ -33,11 +34,17 @@ def spread_points(count: int, dimensions: int, first: int = 0) -> Array:
 
 
 def descend(
-    residuals: Callable[[Array], Array], start: Array, steps: int, enough: float = 0.0, going: Callable[[], bool] = lambda: True
+    residuals: Callable[[Array], Array],
+    start: Array,
+    steps: int,
+    enough: float = 0.0,
+    going: Callable[[], bool] = lambda: True,
 ) -> tuple[Array, Array]:
-    """Least squares from many points of the unit box at once (Levenberg–Marquardt, kept in the box, slopes by differences).
+    """Least squares from many points of the unit box at once (Levenberg–Marquardt, kept in the box, slopes by
+    differences).
 
-    ``residuals`` turns points ``(m, d)`` into ``(m, k)``, all finite. Stops after ``steps``, when every cost is at most ``enough``, or when
+    ``residuals`` turns points ``(m, d)`` into ``(m, k)``, all finite. Stops after ``steps``, when every cost is at
+    most ``enough``, or when
     ``going`` says no. Returns points and costs (sums of squares); a point is never worse than it started.
     Source: Marquardt (1963); bounds by fixing coordinates that stand at a face and want out.
     """
@@ -60,7 +67,10 @@ def descend(
         slope = np.where(stuck[..., None], 0.0, slope)
         gradient = np.where(stuck, 0.0, gradient)
         normal = slope @ np.swapaxes(slope, -1, -2)
-        big = np.maximum(normal.diagonal(axis1=-2, axis2=-1), 1e-6 + 1e-3 * normal.diagonal(axis1=-2, axis2=-1).max(axis=-1, keepdims=True))
+        big = np.maximum(
+            normal.diagonal(axis1=-2, axis2=-1),
+            1e-6 + 1e-3 * normal.diagonal(axis1=-2, axis2=-1).max(axis=-1, keepdims=True),
+        )
         tries = damp[live][:, None] * DAMPING
         system = normal[:, None] + tries[..., None, None] * (big[:, :, None] * np.eye(d))[:, None]
         step = -np.linalg.solve(system, np.broadcast_to(gradient[:, None, :, None], (len(live), TRIES, d, 1)))[..., 0]

@@ -11,7 +11,8 @@ R = TypeVar("R")
 
 
 class LastAnswers:
-    """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for functions whose other
+    """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for
+    functions whose other
     arguments only carry what the key already says.
 
     >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
@@ -25,7 +26,9 @@ class LastAnswers:
     def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
         """The answer kept for ``key``, else the one ``make`` gives."""
         for i, (known, answer) in enumerate(self._kept):
-            if len(known) == len(key) and all(a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)):
+            if len(known) == len(key) and all(
+                a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)
+            ):
                 if i:
                     self._kept.insert(0, self._kept.pop(i))
                 return cast(R, answer)
@@ -38,8 +41,10 @@ class LastAnswers:
 def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P, R]]:
     """Keep the last ``most`` answers of a pure function of immutable positional arguments.
 
-    Large arguments (tuples and frozen values) are told apart by identity, which costs nothing however long they are; numbers and
-    texts by value. An equal but other tuple is worked out again: right, only slower. Not for functions with keyword arguments.
+    Large arguments (tuples and frozen values) are told apart by identity, which costs nothing however long they are;
+    numbers and
+    texts by value. An equal but other tuple is worked out again: right, only slower. Not for functions with keyword
+    arguments.
 
     >>> calls = []
     >>> @remember_by_identity()

@@ -1,6 +1,7 @@
 """Constants of physics and of measure, each once; all exact by definition.
 
-International inch, foot, mile and pound: agreement of 1959 (NIST SP 811, appendix B). Standard gravity: 3rd CGPM, 1901 (ISO 80000-3).
+International inch, foot, mile and pound: agreement of 1959 (NIST SP 811, appendix B). Standard gravity: 3rd CGPM,
+1901 (ISO 80000-3).
 """
 
 from __future__ import annotations

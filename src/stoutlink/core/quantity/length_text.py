@@ -28,7 +28,9 @@ METRES = {
     "in": Fraction(254, 10000),
     "ft": Fraction(3048, 10000),
 }
-_SUFFIX = re.compile(r'(.*?)\s*("|inches|inch|in\.?|feet|foot|ft\.?|\'|millimetres|mm|centimetres|cm|metres|m)$', re.IGNORECASE)
+_SUFFIX = re.compile(
+    r'(.*?)\s*("|inches|inch|in\.?|feet|foot|ft\.?|\'|millimetres|mm|centimetres|cm|metres|m)$', re.IGNORECASE
+)
 _FEET = re.compile(r"(.+?)\s*(?:'|feet|foot|ft\.?)(\s*-(?=\S)|\s*)(.*)", re.IGNORECASE)
 _NAMES = {
     '"': "in", "inches": "in", "inch": "in", "in": "in", "in.": "in",

@@ -81,7 +81,9 @@ def not_understood(whole_text: str, part: str) -> TextError:
         return TextError("Q100", "Nothing was typed.", "Type a number such as 41 1/2.")
     return TextError(
         "Q101",
-        f"“{shown}” in “{whole_text.strip()}” is not understood." if shown != whole_text.strip() else f"“{shown}” is not understood.",
+        f"“{shown}” in “{whole_text.strip()}” is not understood."
+        if shown != whole_text.strip()
+        else f"“{shown}” is not understood.",
         "Accepted: 41 1/2, 41-1/2, 41.5, a fraction such as 5/8.",
     )
 

@@ -64,7 +64,9 @@ _ALIASES = {
     "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / INCH), "n/mm": ("spring_rate", 1e3),
     "in³": ("volume", INCH**3), "in3": ("volume", INCH**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
-_TAIL = re.compile(r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE)
+_TAIL = re.compile(
+    r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE
+)
 
 
 def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
@@ -92,7 +94,9 @@ def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
 
 @dataclass(frozen=True)
 class Typed:
-    """What was typed in a field: the value in SI, the text that stands for it, 1 σ when a ± was given, and whether it is an estimate."""
+    """What was typed in a field: the value in SI, the text that stands for it, 1 σ when a ± was given, and whether it
+    is an estimate.
+    """
 
     value: float
     text: str
@@ -125,7 +129,9 @@ def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
     return Typed(parse_quantity(plain, kind, unit), plain, sigma, estimated)
 
 
-def show(value: float | None, kind: Kind, unit: UnitSystem, *, decimals: int | None = None, signed: bool = False) -> str:
+def show(
+    value: float | None, kind: Kind, unit: UnitSystem, *, decimals: int | None = None, signed: bool = False
+) -> str:
     """Write an SI value of a ``kind`` for reading; ``None`` is an en dash.
 
     >>> show(1000.0, "mass", "in"), show(0.1, "angle", "mm"), show(None, "ratio", "in")

@@ -31,7 +31,9 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
             where = f"heave {pose['heave_m'] * 1000:g} mm, roll {pose['roll_deg']:g}°"
             if pose["reached"]:
                 x, y, z = pose["axle_centre_m"]
-                lines.append(f"  at {where}: centre {x:.4f} {y:.4f} {z:.4f} m, yaw {pose['yaw_deg']:.3f}°, pitch {pose['pitch_deg']:.3f}°")
+                lines.append(
+                    f"  at {where}: centre {x:.4f} {y:.4f} {z:.4f} m, yaw {pose['yaw_deg']:.3f}°, pitch {pose['pitch_deg']:.3f}°"
+                )
             else:
                 lines.append(f"  at {where}: not reached, {pose['why']}")
         for load in axle.loads.links if axle.loads is not None else ():
@@ -41,7 +43,11 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
     if review.cuts:
         lines += ["", "Cut list"]
     for c in review.cuts:
-        cut = f"{format_length(c.cut.tube, 'in', decimals=3)} ({format_fraction(c.cut.tube)})" if unit == "in" else format_length(c.cut.tube, "mm")
+        cut = (
+            f"{format_length(c.cut.tube, 'in', decimals=3)} ({format_fraction(c.cut.tube)})"
+            if unit == "in"
+            else format_length(c.cut.tube, "mm")
+        )
         lines.append(f"  {c.layout.end:<6} {c.link.name:<18} cut {cut}")
     if review.open:
         lines += ["", "Open findings"]

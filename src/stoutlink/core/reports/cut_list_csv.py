@@ -15,7 +15,12 @@ COLUMNS = (
     "axle_joint", "axle_take_up_m", "axle_thread_engaged_m", "axle_thread_needed_m",
     "adjust_longer_m", "adjust_shorter_m", "length_per_turn_m", "turn", "pinion_per_turn_deg", "remark",
 )  # fmt: skip
-_TURN = {"tube": "turn the tube", "one_end": "half turns of the joint, bolt out", "unbolt": "half turns of either joint, bolt out", "none": "fixed"}
+_TURN = {
+    "tube": "turn the tube",
+    "one_end": "half turns of the joint, bolt out",
+    "unbolt": "half turns of either joint, bolt out",
+    "none": "fixed",
+}
 
 
 def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
@@ -26,17 +31,41 @@ def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
     for one in cuts:
         cut, link = one.cut, one.link
         ends = []
-        for fit, joint, end in ((cut.ends[0], one.frame_joint, link.frame_end), (cut.ends[1], one.axle_joint, link.axle_end)):
-            ends += [joint.name if joint else end.joint, _m(end.take_up_m), _m(fit.engaged) if fit else "", _m(fit.needed) if fit else ""]
+        for fit, joint, end in (
+            (cut.ends[0], one.frame_joint, link.frame_end),
+            (cut.ends[1], one.axle_joint, link.axle_end),
+        ):
+            ends += [
+                joint.name if joint else end.joint,
+                _m(end.take_up_m),
+                _m(fit.engaged) if fit else "",
+                _m(fit.needed) if fit else "",
+            ]
         remark = "no tube to cut: take-up is longer than the link" if cut.tube <= 0 else ""
         if not remark and min(cut.longer, cut.shorter) < 0:
             remark = "thread runs out as set"
-        writer.writerow([
-            one.layout.end, one.layout.name, link.name, _m(cut.centre_to_centre), _m(cut.tube), f"{cut.tube / INCH:.4f}",
-            format_fraction(cut.tube, 16).rstrip("″").removeprefix("≈ "), _m(link.tube_od_m), _m(link.tube_wall_m), _m(cut.bore), link.material,
-            *ends, _m(cut.longer), _m(cut.shorter), f"{cut.per_turn:.6f}", _TURN[cut.how],
-            "" if one.pinion_per_turn is None else f"{one.pinion_per_turn * 57.29577951308232:.3f}", remark,
-        ])  # fmt: skip
+        writer.writerow(
+            [
+                one.layout.end,
+                one.layout.name,
+                link.name,
+                _m(cut.centre_to_centre),
+                _m(cut.tube),
+                f"{cut.tube / INCH:.4f}",
+                format_fraction(cut.tube, 16).rstrip("″").removeprefix("≈ "),
+                _m(link.tube_od_m),
+                _m(link.tube_wall_m),
+                _m(cut.bore),
+                link.material,
+                *ends,
+                _m(cut.longer),
+                _m(cut.shorter),
+                f"{cut.per_turn:.6f}",
+                _TURN[cut.how],
+                "" if one.pinion_per_turn is None else f"{one.pinion_per_turn * 57.29577951308232:.3f}",
+                remark,
+            ]
+        )
     return out.getvalue()
 
 

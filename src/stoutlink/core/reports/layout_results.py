@@ -1,4 +1,6 @@
-"""What a layout's joints, loads, parts, steering and leaves have to say, and the answers of a search, as plain data for JSON."""
+"""What a layout's joints, loads, parts, steering and leaves have to say, and the answers of a search, as plain data
+for JSON.
+"""
 
 from __future__ import annotations
 
@@ -26,7 +28,14 @@ def hanging(project: Project, rig: Rig, axle: AxleReview, layout: Layout) -> dic
         "joint_lean": _lean(axle),
         "sideways": _sideways(axle),
         "fit": [
-            {"link": f.link.id, "end": f.end, "what": f.what, "standing": f.standing, "sentence": f.sentence, "off_by_m": f.by}
+            {
+                "link": f.link.id,
+                "end": f.end,
+                "what": f.what,
+                "standing": f.standing,
+                "sentence": f.sentence,
+                "off_by_m": f.by,
+            }
             for f in will_it_fit(project, layout)
         ],
         "holes": _holes(project, rig, layout),
@@ -47,8 +56,12 @@ def _loads(axle: AxleReview) -> dict[str, Any] | None:
                 "axle_load_n": one.case.carried,
                 "along_n": one.case.along,
                 "driveshaft_twist_nm": one.case.twist,
-                "acting": [{"force_n": list(x.force), "at_m": list(x.at), "moment_nm": list(x.moment)} for x in one.case.loads],
-                "link_force_n": {link.link.id: float(f) for link, f in zip(found.links, one.reactions.bars, strict=True)},
+                "acting": [
+                    {"force_n": list(x.force), "at_m": list(x.at), "moment_nm": list(x.moment)} for x in one.case.loads
+                ],
+                "link_force_n": {
+                    link.link.id: float(f) for link, f in zip(found.links, one.reactions.bars, strict=True)
+                },
                 "spring_force_n": [float(v) for v in one.reactions.springs],
             }
             for one in found.cases
@@ -57,7 +70,14 @@ def _loads(axle: AxleReview) -> dict[str, Any] | None:
             {
                 "link": one.link.id,
                 "checks": [
-                    {"what": c.what, "carries_n": c.carries, "asked_n": c.asked, "margin": _finite(c.margin), "case": c.case, "why": c.why}
+                    {
+                        "what": c.what,
+                        "carries_n": c.carries,
+                        "asked_n": c.asked,
+                        "margin": _finite(c.margin),
+                        "case": c.case,
+                        "why": c.why,
+                    }
                     for c in one.checks
                 ],
             }
@@ -72,11 +92,21 @@ def _lean(axle: AxleReview) -> dict[str, Any] | None:
         return None
     return {
         "ends": [
-            {"link": e.link.id, "end": e.end, "heave_deg": math.degrees(e.heave), "roll_deg": math.degrees(e.roll), "allowed_deg": _deg(e.allowed)}
+            {
+                "link": e.link.id,
+                "end": e.end,
+                "heave_deg": math.degrees(e.heave),
+                "roll_deg": math.degrees(e.roll),
+                "allowed_deg": _deg(e.allowed),
+            }
             for e in found.ends
         ],
         "bushing_give_m": {
-            b.link.id: {"heave": {"frame": b.heave[0], "axle": b.heave[1]}, "roll": {"frame": b.roll[0], "axle": b.roll[1]}} for b in found.bars
+            b.link.id: {
+                "heave": {"frame": b.heave[0], "axle": b.heave[1]},
+                "roll": {"frame": b.roll[0], "axle": b.roll[1]},
+            }
+            for b in found.bars
         },
     }
 
@@ -87,9 +117,12 @@ def _sideways(axle: AxleReview) -> dict[str, Any]:
     out: dict[str, Any] = {"panhard": None, "bump_steer": None}
     if bar is not None:
         out["panhard"] = {
-            "centreline_height_m": bar.centre_height, "centreline_station_m": bar.centre_station, "slope_deg": math.degrees(bar.slope), "length_m": bar.length,
+            "centreline_height_m": bar.centre_height,
+            "centreline_station_m": bar.centre_station,
+            "slope_deg": math.degrees(bar.slope),
+            "length_m": bar.length,
             "side_shift_over_heave_m": _finite(bar.side_shift),
-        }  # fmt: skip
+        }
     if steer is not None:
         match = steer.match
         out["bump_steer"] = {
@@ -101,8 +134,14 @@ def _sideways(axle: AxleReview) -> dict[str, Any]:
             "steering_wheel_per_25mm_deg": _deg(steer.twitch),
             "heading_deg": [_deg(float(v)) for v in steer.turn.heading],
             "knuckle_deg": [_deg(float(v)) for v in steer.turn.delta],
-            "against_panhard": None if match is None else {"longer_m": match.length_apart, "slope_apart_deg": math.degrees(match.slope_apart), "same_hand": match.same_hand},
-        }  # fmt: skip
+            "against_panhard": None
+            if match is None
+            else {
+                "longer_m": match.length_apart,
+                "slope_apart_deg": math.degrees(match.slope_apart),
+                "same_hand": match.same_hand,
+            },
+        }
     return out
 
 
@@ -114,7 +153,10 @@ def _holes(project: Project, rig: Rig, layout: Layout) -> dict[str, Any] | None:
     if count <= MOST_HOLES:
         found = hole_map(rig, layout, project.joints, project.settings)
         out["rows"] = [
-            {"holes": [int(h) for h in found.holes[i]], **{name: _finite(float(v[i])) for name, v in found.values.items()}}
+            {
+                "holes": [int(h) for h in found.holes[i]],
+                **{name: _finite(float(v[i])) for name, v in found.values.items()},
+            }
             for i in range(len(found.holes))
         ]
     return out
@@ -144,7 +186,12 @@ def leaf_results(project: Project, found: LeafAxle) -> dict[str, Any]:
         "roll_centre_by_leaf_m": found.roll_centre_leaf,
         "tilt_nose_down_deg_per_m": math.degrees(found.halves.nose_down_per_bump),
         "shackle": {
-            name: {"heave_m": p.heave, "lean_deg": _deg(p.shackle), "forward_m": _finite(p.forward), "nose_down_deg": math.degrees(p.nose_down)}
+            name: {
+                "heave_m": p.heave,
+                "lean_deg": _deg(p.shackle),
+                "forward_m": _finite(p.forward),
+                "nose_down_deg": math.degrees(p.nose_down),
+            }
             for name, p in poses
         },
         "flip_turns_pinion_up_deg": math.degrees(found.flip_turns),
@@ -152,10 +199,13 @@ def leaf_results(project: Project, found: LeafAxle) -> dict[str, Any]:
         "pads_wider_m": found.perch_apart,
         "panhard_pull_m": found.panhard_pull,
         "uncertainty_1_sigma": {
-            "drive_pct": sure["drive_pct"].sigma, "wrap_nose_up_deg": math.degrees(sure["wrap_rad"].sigma), "rate_n_per_m": sure["rate"].sigma,
-            "roll_steer_deg_per_deg": sure["roll_steer"].sigma, "roll_centre_by_shackle_m": sure["roll_centre_part"].sigma * found.rig.cg_height_m,
+            "drive_pct": sure["drive_pct"].sigma,
+            "wrap_nose_up_deg": math.degrees(sure["wrap_rad"].sigma),
+            "rate_n_per_m": sure["rate"].sigma,
+            "roll_steer_deg_per_deg": sure["roll_steer"].sigma,
+            "roll_centre_by_shackle_m": sure["roll_centre_part"].sigma * found.rig.cg_height_m,
         },
-    }  # fmt: skip
+    }
 
 
 def found_results(found: Found) -> dict[str, Any]:
@@ -172,7 +222,10 @@ def _answer(one: Answer) -> dict[str, Any]:
     return {
         "gives": {name: _finite(v) for name, v in one.values.items()},
         "missed_by": {name: _finite(v) for name, v in one.missed.items()},
-        "pivots": {link.id: {"frame_pivot_m": list(link.frame_pivot_m), "axle_pivot_m": list(link.axle_pivot_m)} for link in one.layout.links},
+        "pivots": {
+            link.id: {"frame_pivot_m": list(link.frame_pivot_m), "axle_pivot_m": list(link.axle_pivot_m)}
+            for link in one.layout.links
+        },
     }
 
 

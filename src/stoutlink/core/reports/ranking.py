@@ -51,7 +51,12 @@ def ranking_text(data: dict[str, Any]) -> str:
     """The same for reading: one pair a line."""
     lines = [f"{data['considered']} pairs, {data['ruled_out']} ruled out by their gears"]
     for place, one in enumerate(data["pairs"], 1):
-        numbers = ", ".join(f"{CRITERIA[name][0].lower()} {'–' if one[key] is None else format(one[key], '.4g')}" for name, key in KEYS.items())
+        numbers = ", ".join(
+            f"{CRITERIA[name][0].lower()} {'–' if one[key] is None else format(one[key], '.4g')}"
+            for name, key in KEYS.items()
+        )
         gears = f"{one['front_gears'] or '–'} / {one['rear_gears'] or '–'}"
-        lines.append(f"{place:3d}  {one['score']:.3f}  {one['front'] or '–'} + {one['rear'] or '–'}  gears {gears}  {numbers}")
+        lines.append(
+            f"{place:3d}  {one['score']:.3f}  {one['front'] or '–'} + {one['rear'] or '–'}  gears {gears}  {numbers}"
+        )
     return "\n".join(lines)

@@ -19,7 +19,14 @@ from stoutlink.core.analysis.swap.donor_sure import donor_sure
 from stoutlink.core.analysis.swap.fit_up import fit_up
 from stoutlink.core.analysis.swap.gear_choice import gear_choice
 from stoutlink.core.analysis.swap.ladder import ladder
-from stoutlink.core.analysis.vehicle.anti_numbers import BRAKE, DRIVE, brake_percent, drive_percent, load_share, school_height
+from stoutlink.core.analysis.vehicle.anti_numbers import (
+    BRAKE,
+    DRIVE,
+    brake_percent,
+    drive_percent,
+    load_share,
+    school_height,
+)
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
@@ -62,7 +69,13 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
         },
         "surveys": [_survey(project, one) for one in project.surveys],
         "solids": [
-            {"id": s.id, "name": s.name, "kind": s.kind, "shape": type(s).__struct_config__.tag, "clearance_wanted_m": s.clearance_m}
+            {
+                "id": s.id,
+                "name": s.name,
+                "kind": s.kind,
+                "shape": type(s).__struct_config__.tag,
+                "clearance_wanted_m": s.clearance_m,
+            }
             for s in project.solids
         ],
         "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
@@ -225,7 +238,16 @@ def _cost(review: Review) -> dict[str, Any] | None:
         "left_of_budget": cost.left,
         "not_known": list(cost.unknown),
         "lines": [
-            {"id": x.id, "end": x.end, "title": x.title, "why": x.why, "group": x.group, "count": x.count, "amount": x.amount, "hours": x.hours}
+            {
+                "id": x.id,
+                "end": x.end,
+                "title": x.title,
+                "why": x.why,
+                "group": x.group,
+                "count": x.count,
+                "amount": x.amount,
+                "hours": x.hours,
+            }
             for x in cost.lines
         ],
     }
@@ -237,10 +259,14 @@ def _end(review: Review, axle: AxleReview, poses: tuple[tuple[float, float], ...
     if layout is None:
         return None
     if axle.leaf is not None:
-        return {"layout": layout.id, "kind": layout.kind, "leaf": leaf_results(project, axle.leaf)} | hanging(project, review.true.rig, axle, layout)
+        return {"layout": layout.id, "kind": layout.kind, "leaf": leaf_results(project, axle.leaf)} | hanging(
+            project, review.true.rig, axle, layout
+        )
     if axle.motion is None:
         return None
-    return _axle(project, axle.motion, poses) | _compared(project, axle) | hanging(project, review.true.rig, axle, layout)
+    return (
+        _axle(project, axle.motion, poses) | _compared(project, axle) | hanging(project, review.true.rig, axle, layout)
+    )
 
 
 def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:
@@ -255,8 +281,15 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
         "layout": layout.id,
         "kind": layout.kind,
         "axle_centre_m": list(motion.centre),
-        "side_view_centre": {"parallel": ride.parallel, "x_m": centre[0] if centre else None, "z_m": centre[1] if centre else None},
-        "side_view_centre_projected": {"x_m": projected[0] if projected else None, "z_m": projected[1] if projected else None},
+        "side_view_centre": {
+            "parallel": ride.parallel,
+            "x_m": centre[0] if centre else None,
+            "z_m": centre[1] if centre else None,
+        },
+        "side_view_centre_projected": {
+            "x_m": projected[0] if projected else None,
+            "z_m": projected[1] if projected else None,
+        },
         "support_slope": ride.slope,
         "support_slope_left": ride.slope_left,
         "support_slope_right": ride.slope_right,
@@ -269,11 +302,15 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
             "direction": list(ride.roll_axis_direction),
             "inclination_deg": _deg(ride.roll_axis_inclination),
         },
-        "roll_axis_drawn": None if drawn.roll_axis is None else {"point_m": list(drawn.roll_axis[0]), "inclination_deg": _deg(drawn.roll_axis[1])},
+        "roll_axis_drawn": None
+        if drawn.roll_axis is None
+        else {"point_m": list(drawn.roll_axis[0]), "inclination_deg": _deg(drawn.roll_axis[1])},
         "roll_steer_deg_per_deg": ride.roll_steer,
         "lateral_hold": ride.lateral_hold,
         "lateral_give_m_per_n": ride.side_give,
-        "lateral_give_basis": "equal default stiffness (estimate)" if ride.equal_stiffness else "stiffness of the joints and tubes",
+        "lateral_give_basis": "equal default stiffness (estimate)"
+        if ride.equal_stiffness
+        else "stiffness of the joints and tubes",
         "link_force_per_side_force": {link.id: f for link, f in zip(layout.links, ride.link_forces, strict=True)},
         "plan_angles_deg": {k: _deg(v) for k, v in drawn.plan_angles.items()},
         "included_angles_deg": {p.role: _deg(p.included) for p in drawn.pairs},
@@ -313,8 +350,13 @@ def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float]
 
 
 def _parts(one: HowSure) -> dict[str, Any]:
-    """How a σ was found and the three readings that make most of it; ``if_halved`` is the part of σ left when that reading's ± is halved."""
-    parts = [{"what": p.what, "share": p.share, "if_halved": p.if_halved / one.sigma, "better": p.better} for p in one.parts[:3]]
+    """How a σ was found and the three readings that make most of it; ``if_halved`` is the part of σ left when that
+    reading's ± is halved.
+    """
+    parts = [
+        {"what": p.what, "share": p.share, "if_halved": p.if_halved / one.sigma, "better": p.better}
+        for p in one.parts[:3]
+    ]
     return {"method": one.method, "mean_shift_in_sigma": one.shift / one.sigma if one.sigma else 0.0, "parts": parts}
 
 

@@ -1,4 +1,6 @@
-"""The sheet to order a driveshaft by: what was worked out, what is described, and room for what is measured with the rig at ride height."""
+"""The sheet to order a driveshaft by: what was worked out, what is described, and room for what is measured with the
+rig at ride height.
+"""
 
 from __future__ import annotations
 
@@ -42,22 +44,39 @@ def shaft_rows(project: Project, travel: AxleTravel) -> list[tuple[str, str]]:
     longest, shortest = float(np.nanmax(shaft.length[inside])), float(np.nanmin(shaft.length[inside]))
     d = shaft.shaft
     out = [
-        ("Project", project.name), ("Axle", f"{travel.layout.end}, layout {travel.layout.name}"), ("Shaft", KINDS[d.kind]),
-        ("Length at ride, joint centre to joint centre" + (", rear piece" if shaft.carrier is not None else ""), say(length)),
-    ]  # fmt: skip
+        ("Project", project.name),
+        ("Axle", f"{travel.layout.end}, layout {travel.layout.name}"),
+        ("Shaft", KINDS[d.kind]),
+        (
+            "Length at ride, joint centre to joint centre" + (", rear piece" if shaft.carrier is not None else ""),
+            say(length),
+        ),
+    ]
     if shaft.carrier is not None:
         out.append(("Front piece, output to the joint behind the carrier", say(shaft.front_length)))
     out += [
         ("Shortest over the travel", f"{say(shortest)} ({say(length - shortest)} shorter than at ride)"),
         ("Longest over the travel", f"{say(longest)} ({say(longest - length)} longer than at ride)"),
         ("Slip it must have, without reserve", say(longest - shortest)),
-        ("Spline engaged at ride", "–" if d.spline_m is None else say(d.spline_m)), ("Slip spline diameter", "–" if d.spline_diameter_m is None else say(d.spline_diameter_m)),
-        ("Tube", f"{say(d.tube_od_m)} outside, {say(d.tube_wall_m)} wall"), ("Yokes", "in phase" if abs(d.yoke_rad) < 1e-6 else f"{angle(d.yoke_rad)} out of phase"),
-        ("Joint angles at ride, case to axle", ", ".join(angle(v) for v in _ride(shaft, first, second))), ("Largest joint angles over the travel", ", ".join(angle(v) for v in largest)),
+        ("Spline engaged at ride", "–" if d.spline_m is None else say(d.spline_m)),
+        ("Slip spline diameter", "–" if d.spline_diameter_m is None else say(d.spline_diameter_m)),
+        ("Tube", f"{say(d.tube_od_m)} outside, {say(d.tube_wall_m)} wall"),
+        ("Yokes", "in phase" if abs(d.yoke_rad) < 1e-6 else f"{angle(d.yoke_rad)} out of phase"),
+        ("Joint angles at ride, case to axle", ", ".join(angle(v) for v in _ride(shaft, first, second))),
+        ("Largest joint angles over the travel", ", ".join(angle(v) for v in largest)),
         ("Joint limit asked for", "–" if d.joint_limit_rad is None else angle(d.joint_limit_rad)),
-        ("Turns at road speed", "–" if shaft.speed is None else f"{shaft.speed * 30 / math.pi:.0f} rpm at {show(travel.grid.rig.road_speed_m_per_s, 'speed', unit)}"),
-        ("First bending speed of that tube", f"{shaft.whirl * 30 / math.pi:.0f} rpm" + ("" if shaft.whirl_part is None else f", {shaft.whirl_part:.0%} used")),
-    ]  # fmt: skip
+        (
+            "Turns at road speed",
+            "–"
+            if shaft.speed is None
+            else f"{shaft.speed * 30 / math.pi:.0f} rpm at {show(travel.grid.rig.road_speed_m_per_s, 'speed', unit)}",
+        ),
+        (
+            "First bending speed of that tube",
+            f"{shaft.whirl * 30 / math.pi:.0f} rpm"
+            + ("" if shaft.whirl_part is None else f", {shaft.whirl_part:.0%} used"),
+        ),
+    ]
     if shaft.snout_assumed:
         out.append(("Take care", "the axle's snout length is not known; 300 mm was taken, so measure the length"))
     if shaft.carrier_assumed:
@@ -82,7 +101,19 @@ def shaft_sheet(project: Project, travel: AxleTravel) -> str:
     wide = max(len(word) for word, _ in rows)
     worked = [f"{word.ljust(wide)}  {value}" for word, value in rows]
     measured = [f"{word}: {BLANK}" for word in TO_MEASURE]
-    return "\n".join(
-        ["Driveshaft data sheet", "", "Worked out", *worked, "", "Measured at ride height, before ordering (what is measured counts)", *measured, "",
-         "Lengths between joint centres. Worked out from tape readings: measure again with the weight on before anything is cut."]
-    ) + "\n"  # fmt: skip
+    return (
+        "\n".join(
+            [
+                "Driveshaft data sheet",
+                "",
+                "Worked out",
+                *worked,
+                "",
+                "Measured at ride height, before ordering (what is measured counts)",
+                *measured,
+                "",
+                "Lengths between joint centres. Worked out from tape readings: measure again with the weight on before anything is cut.",
+            ]
+        )
+        + "\n"
+    )

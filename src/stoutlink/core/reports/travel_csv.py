@@ -21,21 +21,38 @@ _UNITS = {
 
 
 def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
-    """Write the table: one row a station, columns ``over`` (heave or roll), ``heave_mm``, ``roll_deg``, then each number with its unit, and with ``sure``
-    its ± (95 %, 2 σ) in columns ending in ``_pm``; what is not reached or not defined is left empty. Ends with one row a pair of parts: least distance and where, under headings of its own."""
+    """Write the table: one row a station, columns ``over`` (heave or roll), ``heave_mm``, ``roll_deg``, then each
+    number with its unit, and with ``sure``
+    its ± (95 %, 2 σ) in columns ending in ``_pm``; what is not reached or not defined is left empty. Ends with one
+    row a pair of parts: least distance and where, under headings of its own."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     names = [f"{c.id}_{_UNITS[c.kind][0]}".rstrip("_") for c in travel.curves]
     sure = sure or {}
     banded = [c for c in travel.curves if c.id in sure]
-    writer.writerow(["over", "heave_mm", "roll_deg", *names, *(f"{name}_pm" for name, c in zip(names, travel.curves, strict=True) if c.id in sure)])
+    writer.writerow(
+        [
+            "over",
+            "heave_mm",
+            "roll_deg",
+            *names,
+            *(f"{name}_pm" for name, c in zip(names, travel.curves, strict=True) if c.id in sure),
+        ]
+    )
     g = travel.grid
     for over, count in (("heave", len(g.heave)), ("roll", len(g.roll))):
         for i in range(count):
             heave, roll = (g.heave[i], 0.0) if over == "heave" else (0.0, g.roll[i])
             values = [(c.heave if over == "heave" else c.roll)[i] * _UNITS[c.kind][1] for c in travel.curves]
             values += [2.0 * sure[c.id][0 if over == "heave" else 1][i] * _UNITS[c.kind][1] for c in banded]
-            writer.writerow([over, f"{heave * 1000:.2f}", f"{math.degrees(roll):.3f}", *(f"{v:.5g}" if np.isfinite(v) else "" for v in values)])
+            writer.writerow(
+                [
+                    over,
+                    f"{heave * 1000:.2f}",
+                    f"{math.degrees(roll):.3f}",
+                    *(f"{v:.5g}" if np.isfinite(v) else "" for v in values),
+                ]
+            )
     writer.writerow([])
     writer.writerow(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
     for c in travel.touching.contacts:

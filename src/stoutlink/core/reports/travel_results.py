@@ -1,4 +1,6 @@
-"""The travel of one axle as plain data: what stops it, what touches, driveline and springs at ride and at their worst."""
+"""The travel of one axle as plain data: what stops it, what touches, driveline and springs at ride and at their
+worst.
+"""
 
 from __future__ import annotations
 
@@ -10,13 +12,31 @@ from numpy.typing import NDArray
 
 from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.travel import AxleTravel
-from stoutlink.core.analysis.cycle.travel_map import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, clear_part, ribbon
+from stoutlink.core.analysis.cycle.travel_map import (
+    BEYOND,
+    FREE,
+    NEAR,
+    RUNS_OUT,
+    TOUCHES,
+    UNREACHED,
+    clear_part,
+    ribbon,
+)
 
-_STATES = {FREE: "free", NEAR: "near", RUNS_OUT: "runs_out", TOUCHES: "touches", BEYOND: "beyond_stops", UNREACHED: "not_reached"}
+_STATES = {
+    FREE: "free",
+    NEAR: "near",
+    RUNS_OUT: "runs_out",
+    TOUCHES: "touches",
+    BEYOND: "beyond_stops",
+    UNREACHED: "not_reached",
+}
 
 
 def travel_results(travel: AxleTravel) -> dict[str, Any]:
-    """JSON-ready, keys with units; ``None`` where a number is not known or not reached. Least and largest are over the poses within the stops."""
+    """JSON-ready, keys with units; ``None`` where a number is not known or not reached. Least and largest are over
+    the poses within the stops.
+    """
     g, found = travel.grid, ribbon(travel)
     inside = g.within
     shaft, springs, steer = travel.shaft, travel.springs, travel.steer
@@ -35,33 +55,80 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
         "runs_out": [word for word, _ in found.runs_out],
         "touching": [
             {
-                "one": c.one, "other": c.other, "least_m": c.least, "wanted_m": c.wanted, "heave_m": None if c.apart else c.heave, "roll_deg": None if c.apart else math.degrees(c.roll),
-                "steer_deg": None if c.steer is None else math.degrees(c.steer), "exact": c.least <= c.near,
+                "one": c.one,
+                "other": c.other,
+                "least_m": c.least,
+                "wanted_m": c.wanted,
+                "heave_m": None if c.apart else c.heave,
+                "roll_deg": None if c.apart else math.degrees(c.roll),
+                "steer_deg": None if c.steer is None else math.degrees(c.steer),
+                "exact": c.least <= c.near,
             }
             for c in travel.touching.contacts
         ],
-        "driveshaft": None if shaft is None else {
-            "kind": shaft.shaft.kind, "joint_case_deg": math.degrees(shaft.at_ride[0]), "joint_axle_deg": math.degrees(shaft.at_ride[1]),
-            "equivalent_deg": math.degrees(shaft.at_ride[2]), "length_m": shaft.at_ride[3],
-            "largest_joint_case_deg": _degrees(_most(shaft.first, inside)), "largest_joint_axle_deg": _degrees(_most(shaft.second, inside)),
-            "shortest_m": _least(shaft.length, inside), "longest_m": _most(shaft.length, inside),
-            "pinion_wanted_deg": math.degrees(shaft.pinion_wanted), "pinion_now_deg": math.degrees(shaft.pinion_now),
-            "carrier_assumed": shaft.carrier_assumed, "front_length_m": shaft.front_length if shaft.carrier is not None else None, "torsional_rad_per_s2": shaft.torsional, "whirl_part": shaft.whirl_part, "snout_assumed": shaft.snout_assumed,
+        "driveshaft": None
+        if shaft is None
+        else {
+            "kind": shaft.shaft.kind,
+            "joint_case_deg": math.degrees(shaft.at_ride[0]),
+            "joint_axle_deg": math.degrees(shaft.at_ride[1]),
+            "equivalent_deg": math.degrees(shaft.at_ride[2]),
+            "length_m": shaft.at_ride[3],
+            "largest_joint_case_deg": _degrees(_most(shaft.first, inside)),
+            "largest_joint_axle_deg": _degrees(_most(shaft.second, inside)),
+            "shortest_m": _least(shaft.length, inside),
+            "longest_m": _most(shaft.length, inside),
+            "pinion_wanted_deg": math.degrees(shaft.pinion_wanted),
+            "pinion_now_deg": math.degrees(shaft.pinion_now),
+            "carrier_assumed": shaft.carrier_assumed,
+            "front_length_m": shaft.front_length if shaft.carrier is not None else None,
+            "torsional_rad_per_s2": shaft.torsional,
+            "whirl_part": shaft.whirl_part,
+            "snout_assumed": shaft.snout_assumed,
         },
         "springs": {
-            "load_a_side_n": springs.seat_load, "wheel_rate_n_per_m": None if springs.wheel_rate is None else _finite(float(springs.wheel_rate[j])),
-            "motion_ratio": None if springs.ratio is None else _finite(float(springs.ratio[j])), "frequency_hz": springs.frequency, "free_length_m": springs.free,
-            "pressure_pa": springs.pressure, "anti_roll_bar_nm_per_rad": None if springs.bar is None else springs.bar[0],
-            "shock_shortest_m": None if springs.shock is None else _least(springs.shock, inside), "shock_longest_m": None if springs.shock is None else _most(springs.shock, inside),
+            "load_a_side_n": springs.seat_load,
+            "wheel_rate_n_per_m": None if springs.wheel_rate is None else _finite(float(springs.wheel_rate[j])),
+            "motion_ratio": None if springs.ratio is None else _finite(float(springs.ratio[j])),
+            "frequency_hz": springs.frequency,
+            "free_length_m": springs.free,
+            "pressure_pa": springs.pressure,
+            "anti_roll_bar_nm_per_rad": None if springs.bar is None else springs.bar[0],
+            "shock_shortest_m": None if springs.shock is None else _least(springs.shock, inside),
+            "shock_longest_m": None if springs.shock is None else _most(springs.shock, inside),
         },
-        "steering": None if steer is None else {
-            "kind": steer.words, "serves": steer.near, "heading_per_25mm_deg": _degrees(_finite(steer.per_step)), "roll_steer": _finite(steer.roll_steer), "reaches": steer.reaches,
-            "largest_heading_deg": _degrees(max((v for v in (_most(np.abs(steer.left), inside & np.isfinite(steer.left)), _most(np.abs(steer.right), inside & np.isfinite(steer.right))) if v is not None), default=None)),
-            "ratio": None if lock is None else lock.ratio, "turns": None if lock is None else lock.turns, "inner_deg": None if lock is None else math.degrees(lock.inner),
-            "outer_deg": None if lock is None else math.degrees(lock.outer), "free_outer_deg": None if lock is None else math.degrees(lock.ideal_outer),
+        "steering": None
+        if steer is None
+        else {
+            "kind": steer.words,
+            "serves": steer.near,
+            "heading_per_25mm_deg": _degrees(_finite(steer.per_step)),
+            "roll_steer": _finite(steer.roll_steer),
+            "reaches": steer.reaches,
+            "largest_heading_deg": _degrees(
+                max(
+                    (
+                        v
+                        for v in (
+                            _most(np.abs(steer.left), inside & np.isfinite(steer.left)),
+                            _most(np.abs(steer.right), inside & np.isfinite(steer.right)),
+                        )
+                        if v is not None
+                    ),
+                    default=None,
+                )
+            ),
+            "ratio": None if lock is None else lock.ratio,
+            "turns": None if lock is None else lock.turns,
+            "inner_deg": None if lock is None else math.degrees(lock.inner),
+            "outer_deg": None if lock is None else math.degrees(lock.outer),
+            "free_outer_deg": None if lock is None else math.degrees(lock.ideal_outer),
         },
-        "findings": [{"code": f.code, "severity": f.severity, "sentence": f.sentence} for f in travel_findings(travel, found, "mm")],
-    }  # fmt: skip
+        "findings": [
+            {"code": f.code, "severity": f.severity, "sentence": f.sentence}
+            for f in travel_findings(travel, found, "mm")
+        ],
+    }
 
 
 def travel_text(data: dict[str, Any]) -> str:
@@ -75,7 +142,11 @@ def travel_text(data: dict[str, Any]) -> str:
         state = "touches" if c["least_m"] < 0 else "near" if c["least_m"] < c["wanted_m"] else "clears"
         steer = "" if c["steer_deg"] is None else f", steer {c['steer_deg']:+.0f}°"
         over = "" if c["exact"] else "over "
-        where = "" if c["heave_m"] is None else f" at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
+        where = (
+            ""
+            if c["heave_m"] is None
+            else f" at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
+        )
         out.append(f"{state}: {c['one']} – {c['other']} {over}{c['least_m'] * 1000:.0f} mm{where}")
     return "\n".join(out)
 

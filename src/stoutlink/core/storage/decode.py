@@ -1,6 +1,7 @@
 """Bytes to project, in stages: text, plain data, version, migration, values, references, geometry.
 
-Every failure is one :class:`~stoutlink.core.errors.FileError` (or a member of its family) that names the field and the value.
+Every failure is one :class:`~stoutlink.core.errors.FileError` (or a member of its family) that names the field and
+the value.
 """
 
 from __future__ import annotations
@@ -37,7 +38,9 @@ def decode_project(data: bytes, source: str = "The file") -> Project:
 
 
 def encode_project(project: Project) -> bytes:
-    """Write a project as indented JSON that decodes to the same value. Raises :class:`FileError` for a number that is not finite."""
+    """Write a project as indented JSON that decodes to the same value. Raises :class:`FileError` for a number that is
+    not finite.
+    """
     raw = msgspec.to_builtins(project)
     bad = _not_finite(raw)
     if bad:
@@ -60,12 +63,16 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
         cut = why.pos >= len(text.rstrip()) - 1 or "Unterminated" in why.msg
         what = "ends too early; it looks cut off" if cut else f"is not JSON: {why.msg.lower()}"
         raise FileError(
-            "F104", f"{source} {what} (line {why.lineno}, column {why.colno}).", "Open the copy kept beside it (ending in .previous)."
+            "F104",
+            f"{source} {what} (line {why.lineno}, column {why.colno}).",
+            "Open the copy kept beside it (ending in .previous).",
         ) from None
     except _Twice as why:
         raise FileError("F105", f"{source} has the key “{why}” twice in one place.") from None
     except (RecursionError, ValueError):
-        raise FileError("F106", f"{source} is not a project file: it is nested too deeply or holds an impossible number.") from None
+        raise FileError(
+            "F106", f"{source} is not a project file: it is nested too deeply or holds an impossible number."
+        ) from None
     if not isinstance(raw, dict):
         raise FileError("F107", f"{source} holds a {_json_name(raw)}, not a project.")
     bad = _not_finite(raw)
@@ -112,7 +119,10 @@ def _not_finite(value: Any, path: str = "") -> tuple[str, str] | None:
     if isinstance(value, dict):
         items = ((f"{path}.{k}" if path else str(k), v) for k, v in value.items())
     elif isinstance(value, list | tuple):
-        items = ((f"{path}.{v['id'] if isinstance(v, dict) and isinstance(v.get('id'), str) else i}", v) for i, v in enumerate(value))
+        items = (
+            (f"{path}.{v['id'] if isinstance(v, dict) and isinstance(v.get('id'), str) else i}", v)
+            for i, v in enumerate(value)
+        )
     for where, inner in items:
         found = _not_finite(inner, where)
         if found:
@@ -148,15 +158,26 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
     return FileError("F115", f"{source}: {field} is {_shown(here)}; {message}.")
 
 
-_TYPE_WORDS = {"float": "a number", "int": "a whole number", "str": "text", "array": "a list", "object": "an object", "bool": "true or false"}
+_TYPE_WORDS = {
+    "float": "a number",
+    "int": "a whole number",
+    "str": "text",
+    "array": "a list",
+    "object": "an object",
+    "bool": "true or false",
+}
 
 
 def _accepted(expected: str) -> str:
     """The decoder's words for what it expected, in plain ones."""
     for name, words in _TYPE_WORDS.items():
         expected = re.sub(rf"\b{name}\b", words, expected)
-    expected = expected.replace(" | null", " or nothing").replace(" >= ", " of at least ").replace(" <= ", " of at most ")
-    return expected.replace(" of length of at least ", " with at least ").replace(" of length of at most ", " with at most ")
+    expected = (
+        expected.replace(" | null", " or nothing").replace(" >= ", " of at least ").replace(" <= ", " of at most ")
+    )
+    return expected.replace(" of length of at least ", " with at least ").replace(
+        " of length of at most ", " with at most "
+    )
 
 
 def _shown(value: Any) -> str:

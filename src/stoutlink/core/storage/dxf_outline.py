@@ -21,9 +21,11 @@ JOINED = 0.0005
 
 
 def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
-    """Closed outlines of all layers, largest first, m; curves become chords within 0.5 mm, loose lines are joined end to end.
+    """Closed outlines of all layers, largest first, m; curves become chords within 0.5 mm, loose lines are joined end
+    to end.
 
-    ``unit`` (``in`` or ``mm``) serves drawings that name none. Raises :class:`FileError` for a file that is no DXF, uses an unknown unit,
+    ``unit`` (``in`` or ``mm``) serves drawings that name none. Raises :class:`FileError` for a file that is no DXF,
+    uses an unknown unit,
     or holds no closed outline.
     """
     try:
@@ -31,10 +33,16 @@ def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
     except (OSError, DXFError, UnicodeError, ValueError) as why:
         if isinstance(why, OSError) and why.strerror:
             raise FileError("F140", f"{path.name} cannot be opened: {why.strerror.lower()}.") from None
-        raise FileError("F141", f"{path.name} is not a DXF drawing that can be read.", "Save it as DXF R2000 or later.") from None
+        raise FileError(
+            "F141", f"{path.name} is not a DXF drawing that can be read.", "Save it as DXF R2000 or later."
+        ) from None
     code = int(drawing.header.get("$INSUNITS", 0))
     if code not in UNITS:
-        raise FileError("F142", f"{path.name} is drawn in a unit that is not known ($INSUNITS {code}).", "Save it in millimetres or inches.")
+        raise FileError(
+            "F142",
+            f"{path.name} is drawn in a unit that is not known ($INSUNITS {code}).",
+            "Save it in millimetres or inches.",
+        )
     scale = UNITS[code] or (INCH if unit == "in" else 0.001)
     closed: list[tuple[Flat, ...]] = []
     loose: list[list[Flat]] = []
@@ -50,7 +58,9 @@ def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
     closed += _joined(loose)
     closed = [c for c in closed if len(c) >= 3 and abs(area(c)) > 1e-6]
     if not closed:
-        raise FileError("F143", f"{path.name} holds no closed outline.", "Close the polyline, or join its lines end to end.")
+        raise FileError(
+            "F143", f"{path.name} holds no closed outline.", "Close the polyline, or join its lines end to end."
+        )
     return sorted(closed, key=lambda c: -abs(area(c)))
 
 

@@ -56,7 +56,9 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None
             with contextlib.suppress(OSError):
                 os.unlink(temporary)
         reason = (why.strerror or "unknown reason").lower()
-        raise FileError("F122", f"{path} cannot be written: {reason}.", "Nothing is lost: save under another name or make room.") from None
+        raise FileError(
+            "F122", f"{path} cannot be written: {reason}.", "Nothing is lost: save under another name or make room."
+        ) from None
 
 
 def _umask() -> int:

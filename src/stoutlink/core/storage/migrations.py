@@ -63,7 +63,9 @@ def _donor(old: dict[str, Any]) -> dict[str, Any]:
 
 
 def _three_to_four(raw: dict[str, Any]) -> dict[str, Any]:
-    """Brackets, leaf springs, steering, joint sizes, load cases and searches came in, all of them optional; nothing changed its meaning."""
+    """Brackets, leaf springs, steering, joint sizes, load cases and searches came in, all of them optional; nothing
+    changed its meaning.
+    """
     return {**raw, "version": 4}
 
 
@@ -71,7 +73,9 @@ STEPS: dict[int, Step] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}
 """From version n to n + 1."""
 
 
-def migrate(raw: dict[str, Any], version: int, steps: dict[int, Step] | None = None, newest: int = VERSION) -> dict[str, Any]:
+def migrate(
+    raw: dict[str, Any], version: int, steps: dict[int, Step] | None = None, newest: int = VERSION
+) -> dict[str, Any]:
     """Bring plain data of ``version`` to ``newest``; every step returns new data and sets ``version`` itself.
 
     >>> migrate({"version": 1}, 1, {1: lambda raw: raw | {"version": 2, "colour": "none"}}, 2)

@@ -66,7 +66,13 @@ class Recovery:
                 if note is not None and _runs(note.process):
                     continue
                 with contextlib.suppress(StoutError, OSError):
-                    found.append(Leftover(path, Path(note.file) if note and note.file else None, decode_project(path.read_bytes(), path.name)))
+                    found.append(
+                        Leftover(
+                            path,
+                            Path(note.file) if note and note.file else None,
+                            decode_project(path.read_bytes(), path.name),
+                        )
+                    )
         return found
 
     @staticmethod

@@ -1,4 +1,6 @@
-"""The JSON Schema of the project file, generated from the value types: ``python -m stoutlink.core.storage.schema [--check] FILE``."""
+"""The JSON Schema of the project file, generated from the value types: ``python -m stoutlink.core.storage.schema
+[--check] FILE``.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,11 @@ from stoutlink.core.document.project import VERSION, Project
 def project_schema() -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of a project file of this version."""
     schema = msgspec.json.schema(Project)
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": f"Stout Link project, version {VERSION}", **schema}
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"Stout Link project, version {VERSION}",
+        **schema,
+    }
 
 
 def main() -> int:

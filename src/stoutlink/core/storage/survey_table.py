@@ -1,7 +1,9 @@
 """A survey as CSV: one row a point, units in the headings, fractions allowed, several readings with ``|``.
 
-Lines before the heading that begin with ``#`` carry the survey's name, notes and datum. Comma or semicolon (then a decimal comma is understood), with or
-without a byte order mark. A bad row is reported with its line and column and the others are kept. Columns: docs/survey-table.md.
+Lines before the heading that begin with ``#`` carry the survey's name, notes and datum. Comma or semicolon (then a
+decimal comma is understood), with or
+without a byte order mark. A bad row is reported with its line and column and the others are kept. Columns:
+docs/survey-table.md.
 """
 
 from __future__ import annotations
@@ -98,8 +100,11 @@ def _reading_text(reading: Reading, unit: UnitSystem) -> str:
     return f"{_number(reading.value_m)} m"
 
 
-def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey", survey_id: str = "survey") -> SurveyTable:
-    """Read a survey; raises :class:`CatalogueError` when the table as a whole is not one. ``unit`` serves headings without one.
+def read_survey(
+    text: str, unit: UnitSystem = "in", name: str = "Imported survey", survey_id: str = "survey"
+) -> SurveyTable:
+    """Read a survey; raises :class:`CatalogueError` when the table as a whole is not one. ``unit`` serves headings
+    without one.
 
     >>> t = read_survey("name,station_in,height_in\\nframe dips,12 1/2,22\\nx,,y\\n")
     >>> t.survey.points[0].station[0].value_m, t.problems
@@ -108,7 +113,9 @@ def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey
     lines = io.StringIO(text.lstrip("\ufeff"), newline="\n").readlines()
     heading = next((i for i, line in enumerate(lines) if line.strip() and not line.lstrip('"').startswith("#")), None)
     if heading is None:
-        raise CatalogueError("C110", "The table is empty: there is no heading row.", "The columns are listed in docs/survey-table.md.")
+        raise CatalogueError(
+            "C110", "The table is empty: there is no heading row.", "The columns are listed in docs/survey-table.md."
+        )
     first = lines[heading]
     delimiter = ";" if first.count(";") > first.count(",") else "\t" if "\t" in first and "," not in first else ","
     columns = _columns(first, delimiter, unit)
@@ -134,7 +141,9 @@ def read_survey(text: str, unit: UnitSystem = "in", name: str = "Imported survey
         raise CatalogueError("C112", f"The lines with # hold a datum that cannot be: {why}.") from None
     notes_text = _many_lines(notes.get("notes", ""))[:4000]
     named = _many_lines(notes.get("survey", "")) or name
-    return SurveyTable(Survey(id=survey_id, name=named[:120], notes=notes_text, datum=datum, points=tuple(points)), tuple(problems))
+    return SurveyTable(
+        Survey(id=survey_id, name=named[:120], notes=notes_text, datum=datum, points=tuple(points)), tuple(problems)
+    )
 
 
 def _comments(lines: list[str], delimiter: str) -> dict[str, str]:
@@ -155,12 +164,18 @@ def _columns(heading: str, delimiter: str, unit: UnitSystem) -> list[tuple[str, 
             key, own = match[1].strip().replace(" ", "_"), match[2]
         key = {"spread": "side", "offset": "side"}.get(key, key)
         if key not in ORDER:
-            raise CatalogueError("C113", f"The table has a column “{written}” that is not known.", "The columns are listed in docs/survey-table.md.")
+            raise CatalogueError(
+                "C113",
+                f"The table has a column “{written}” that is not known.",
+                "The columns are listed in docs/survey-table.md.",
+            )
         if key in (k for _, k, _ in out):
             raise CatalogueError("C114", f"The table has two columns for {key}.", "Keep one.")
         out.append((written, key, own or unit))
     if "station" not in (k for _, k, _ in out):
-        raise CatalogueError("C115", "The table has no column for station.", "The columns are listed in docs/survey-table.md.")
+        raise CatalogueError(
+            "C115", "The table has no column for station.", "The columns are listed in docs/survey-table.md."
+        )
     return out
 
 
@@ -239,6 +254,8 @@ def read_survey_file(path: Path, unit: UnitSystem, survey_id: str) -> SurveyTabl
     try:
         return read_survey(path.read_text(encoding="utf-8-sig"), unit, path.stem, survey_id)
     except OSError as why:
-        raise CatalogueError("C104", f"{path.name} cannot be opened: {(why.strerror or 'unknown reason').lower()}.") from why
+        raise CatalogueError(
+            "C104", f"{path.name} cannot be opened: {(why.strerror or 'unknown reason').lower()}."
+        ) from why
     except UnicodeDecodeError as why:
         raise CatalogueError("C105", f"{path.name} is not UTF-8 text.") from why

@@ -36,7 +36,10 @@ class CutCard(QFrame):
         self.setObjectName(f"cut_{cut.layout.id}_{cut.link.id}")
         self.setFixedHeight(CARD)
         self._ends = [
-            QuantityField(workspace, f"{base}.{end}_end.take_up_m", self, title=f"{cut.link.name}, take-up at the {end}") for end in ("frame", "axle")
+            QuantityField(
+                workspace, f"{base}.{end}_end.take_up_m", self, title=f"{cut.link.name}, take-up at the {end}"
+            )
+            for end in ("frame", "axle")
         ]
         for field in self._ends:
             field.setFixedSize(84, 22)
@@ -114,9 +117,15 @@ class CutCard(QFrame):
             f"{show(one.cut.centre_to_centre, 'length', unit, decimals=3 if unit == 'in' else 1)} between joint centres",
         )
         for x, word in ((left, "frame"), (right, "axle")):
-            p.drawText(QRectF(x - 66 if word == "frame" else x - 54, y - 36, 120, 16), Qt.AlignmentFlag.AlignCenter, f"{word} end")
+            p.drawText(
+                QRectF(x - 66 if word == "frame" else x - 54, y - 36, 120, 16),
+                Qt.AlignmentFlag.AlignCenter,
+                f"{word} end",
+            )
         for field in self._ends:
-            p.drawText(QRectF(field.x() - 20, field.y() + 23, field.width() + 40, 14), Qt.AlignmentFlag.AlignCenter, "take-up")
+            p.drawText(
+                QRectF(field.x() - 20, field.y() + 23, field.width() + 40, 14), Qt.AlignmentFlag.AlignCenter, "take-up"
+            )
         self._thread(p, t)
 
     def _cut_number(self, p: QPainter, t: Theme, x: float, y: float, unit: str) -> None:
@@ -138,7 +147,9 @@ class CutCard(QFrame):
         p.setPen(t.text)
         p.setFont(font(11, bold=True))
         p.drawText(
-            QRectF(14, 10, 160, 20), Qt.AlignmentFlag.AlignVCenter, p.fontMetrics().elidedText(one.link.name, Qt.TextElideMode.ElideRight, 156)
+            QRectF(14, 10, 160, 20),
+            Qt.AlignmentFlag.AlignVCenter,
+            p.fontMetrics().elidedText(one.link.name, Qt.TextElideMode.ElideRight, 156),
         )
         p.setFont(font(8.5))
         p.setPen(t.quiet)
@@ -151,7 +162,9 @@ class CutCard(QFrame):
         ]
         for i, line in enumerate(lines):
             p.drawText(
-                QRectF(14, 34 + 17 * i, 140, 16), Qt.AlignmentFlag.AlignVCenter, p.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, 138)
+                QRectF(14, 34 + 17 * i, 140, 16),
+                Qt.AlignmentFlag.AlignVCenter,
+                p.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, 138),
             )
 
     def _thread(self, p: QPainter, t: Theme) -> None:
@@ -163,18 +176,27 @@ class CutCard(QFrame):
         short = min(one.cut.longer, one.cut.shorter) < 0
         p.setPen(t.oxide if short else t.text)
         lines = (
-            [f"+{show(one.cut.longer, 'length', unit, decimals=small)}", f"−{show(abs(one.cut.shorter), 'length', unit, decimals=small)}"]
+            [
+                f"+{show(one.cut.longer, 'length', unit, decimals=small)}",
+                f"−{show(abs(one.cut.shorter), 'length', unit, decimals=small)}",
+            ]
             if one.cut.how != "none"
             else ["fixed"]
         )
-        p.drawText(QRectF(box_left, 10, 136, 16), Qt.AlignmentFlag.AlignLeft, "adjusts " + " ".join(lines) if not short else "thread runs out")
+        p.drawText(
+            QRectF(box_left, 10, 136, 16),
+            Qt.AlignmentFlag.AlignLeft,
+            "adjusts " + " ".join(lines) if not short else "thread runs out",
+        )
         p.setPen(t.quiet)
         words = [TURN_WORDS[one.cut.how]]
         if one.pinion_per_turn is not None:
             words.append(f"pinion {math.degrees(one.pinion_per_turn):+.2f}°/turn".replace("-", "−"))
         for i, line in enumerate(words):
             p.drawText(
-                QRectF(box_left, 27 + 16 * i, 134, 16), Qt.AlignmentFlag.AlignLeft, p.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, 132)
+                QRectF(box_left, 27 + 16 * i, 134, 16),
+                Qt.AlignmentFlag.AlignLeft,
+                p.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, 132),
             )
         for i, (name, fit) in enumerate((("frame", one.cut.ends[0]), ("axle", one.cut.ends[1]))):
             self._engaged(p, t, QRectF(box_left, 66 + 28 * i, 126, 24), name, fit)
@@ -199,7 +221,10 @@ class CutCard(QFrame):
         p.setPen(QPen(t.edge, 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(bar)
-        p.fillRect(QRectF(bar.left(), bar.top(), max(0.0, fit.engaged / full) * bar.width(), bar.height()), t.soap if good else t.oxide)
+        p.fillRect(
+            QRectF(bar.left(), bar.top(), max(0.0, fit.engaged / full) * bar.width(), bar.height()),
+            t.soap if good else t.oxide,
+        )
         tick = bar.left() + fit.needed / full * bar.width()
         p.setPen(QPen(t.dye, 2))
         p.drawLine(QPointF(tick, bar.top() - 2), QPointF(tick, bar.bottom() + 2))
@@ -236,7 +261,9 @@ class CutSheet(QWidget):
             button.clicked.connect(signal.emit)
             head.addWidget(button)
         outer.addLayout(head)
-        note = QLabel("Cut once the pivots are final. Welding on links is work for a qualified welder; have it inspected.", self)
+        note = QLabel(
+            "Cut once the pivots are final. Welding on links is work for a qualified welder; have it inspected.", self
+        )
         note.setFont(font(9))
         note.setContentsMargins(14, 0, 14, 6)
         note.setWordWrap(True)

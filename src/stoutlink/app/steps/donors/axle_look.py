@@ -1,4 +1,6 @@
-"""The record as a picture of the axle: every number stands where it is measured, type over it and the picture follows."""
+"""The record as a picture of the axle: every number stands where it is measured, type over it and the picture
+follows.
+"""
 
 from __future__ import annotations
 
@@ -122,7 +124,13 @@ class AxleLook(DonorLook):
         outer.addStretch(1)
         self.boxes: dict[str, ChoiceBox] = {}
         for name, title, choices in CHOICES:
-            box = ChoiceBox(workspace, f"donor_{name}", title, [(value, f"{title}: {words}") for value, words in choices], self._drawer)
+            box = ChoiceBox(
+                workspace,
+                f"donor_{name}",
+                title,
+                [(value, f"{title}: {words}") for value, words in choices],
+                self._drawer,
+            )
             box.path = lambda n=name: None if self.donor is None else f"donors.{self.donor.id}.{n}"  # type: ignore[misc]
             self.boxes[name] = box
         self.texts: dict[str, WordField] = {}
@@ -155,7 +163,9 @@ class AxleLook(DonorLook):
             for name, caption, *_ in spots:
                 path = f"donors.{donor.id}.{name}"
                 if name not in self.fields:
-                    field = QuantityField(self.workspace, path, self.bands[part], title=caption[:1].upper() + caption[1:])
+                    field = QuantityField(
+                        self.workspace, path, self.bands[part], title=caption[:1].upper() + caption[1:]
+                    )
                     field.setFixedSize(W, H)
                     field.setFont(font(9))
                     self.fields[name] = field
@@ -263,9 +273,11 @@ class AxleLook(DonorLook):
 
 def _empty(p: QPainter, t: Theme, picture: Picture) -> None:
     if picture.objectName() == "axle_band_front":
-        words = (
-            "No axle here yet. “New axle” starts a record to measure into; File ▸ Import donor catalogue… or a CSV dropped on the window brings many."
-        )
+        words = "No axle here yet. “New axle” starts a record to measure into; File ▸ Import donor catalogue… or a CSV dropped on the window brings many."
         p.setFont(font(11))
         p.setPen(t.quiet)
-        p.drawText(QRectF(40, 20, picture.width() - 80, 120), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), words)
+        p.drawText(
+            QRectF(40, 20, picture.width() - 80, 120),
+            int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+            words,
+        )

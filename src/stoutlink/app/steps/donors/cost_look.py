@@ -49,7 +49,13 @@ class CostLook(DonorLook):
         outer.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
-        self.fields = number_fields(workspace, row, self, 84, (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")))
+        self.fields = number_fields(
+            workspace,
+            row,
+            self,
+            84,
+            (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")),
+        )
         row.addWidget(quiet_label("currency", self))
         self.currency = WordField(workspace, "choosing.currency", "Currency", self, name="currency")
         self.currency.setToolTip("Any word: it only stands behind the sums.")
@@ -78,10 +84,18 @@ class CostLook(DonorLook):
         front, rear = project.donor("front"), project.donor("rear")
         wanted: list[tuple[str, DonorAxle | None, DonorAxle | None]] = [("Chosen", front, rear)]
         if self.donor is not None and self.donor not in (front, rear):
-            wanted.append(("Looked at", self.donor if self.donor.end == "front" else front, self.donor if self.donor.end == "rear" else rear))
+            wanted.append(
+                (
+                    "Looked at",
+                    self.donor if self.donor.end == "front" else front,
+                    self.donor if self.donor.end == "rear" else rear,
+                )
+            )
         ends = {end: [d for d in project.donors if d.end == end] for end in ("front", "rear")}
         few = len(ends["front"]) * len(ends["rear"]) <= AT_ONCE
-        best = rank_pairs(project, w.rig, ends["front"], ends["rear"], most=3).best if few and all(ends.values()) else ()
+        best = (
+            rank_pairs(project, w.rig, ends["front"], ends["rear"], most=3).best if few and all(ends.values()) else ()
+        )
         for one in best:
             if len(wanted) < 3 and (one.front, one.rear) not in [(f, r) for _, f, r in wanted]:
                 wanted.append((f"Pick {best.index(one) + 1}", one.front, one.rear))
@@ -92,7 +106,12 @@ class CostLook(DonorLook):
                 continue
             sets = gears.get((f, r)) if title.startswith("Pick") else None
             self.columns.append(
-                Column(title, f, r, cost_to_ready(project, w.rig, f, r, None if sets is None else {"front": sets[0], "rear": sets[1]}))
+                Column(
+                    title,
+                    f,
+                    r,
+                    cost_to_ready(project, w.rig, f, r, None if sets is None else {"front": sets[0], "rear": sets[1]}),
+                )
             )
         if self.theme is not None:
             self.bars.show_with(self.theme, self._bars)
@@ -124,9 +143,13 @@ class CostLook(DonorLook):
         most = max([c.cost.total + c.cost.tools for c in self.columns] + ([budget] if budget else [])) * 1.12 or 1.0
         left, right = 250.0, picture.width() - 190.0
         shades: dict[str, tuple[QColor, Qt.BrushStyle]] = {
-            "axle": (t.soap, Qt.BrushStyle.SolidPattern), "part": (t.quiet, Qt.BrushStyle.SolidPattern), "work": (t.brass, Qt.BrushStyle.SolidPattern),
-            "hours": (t.brass, Qt.BrushStyle.BDiagPattern), "consumable": (t.faint, Qt.BrushStyle.DiagCrossPattern), "tool": (t.soap, Qt.BrushStyle.Dense6Pattern),
-        }  # fmt: skip
+            "axle": (t.soap, Qt.BrushStyle.SolidPattern),
+            "part": (t.quiet, Qt.BrushStyle.SolidPattern),
+            "work": (t.brass, Qt.BrushStyle.SolidPattern),
+            "hours": (t.brass, Qt.BrushStyle.BDiagPattern),
+            "consumable": (t.faint, Qt.BrushStyle.DiagCrossPattern),
+            "tool": (t.soap, Qt.BrushStyle.Dense6Pattern),
+        }
         for i, c in enumerate(self.columns):
             y = 10 + i * 36
             text(p, QRectF(12, y - 2, left - 20, 16), c.title, t.quiet, size=8.5)
@@ -157,12 +180,25 @@ class CostLook(DonorLook):
                 size=11,
                 bold=True,
             )
-            text(p, QRectF(right + 12, y + 13, 172, 16), f"tools {c.cost.tools:.0f} of it; {c.cost.hours:.0f} h", t.quiet, size=8.5)
+            text(
+                p,
+                QRectF(right + 12, y + 13, 172, 16),
+                f"tools {c.cost.tools:.0f} of it; {c.cost.hours:.0f} h",
+                t.quiet,
+                size=8.5,
+            )
         if budget:
             x = left + budget / most * (right - left)
             p.setPen(QPen(t.dye, 2, Qt.PenStyle.DashLine))
             p.drawLine(QPointF(x, 2), QPointF(x, 12 + 36 * len(self.columns)))
-            text(p, QRectF(x - 60, 12 + 36 * len(self.columns), 120, 14), f"budget {budget:.0f}", t.text, size=8.5, align="centre")
+            text(
+                p,
+                QRectF(x - 60, 12 + 36 * len(self.columns), 120, 14),
+                f"budget {budget:.0f}",
+                t.text,
+                size=8.5,
+                align="centre",
+            )
         words = "solid: axles, parts, work bought; hatched: your hours; cross-hatched: used up; dotted: tools. Prices are estimates until you click one and say yours."
         text(p, QRectF(12, picture.height() - 18, picture.width() - 24, 16), words, t.quiet, size=8)
 
@@ -181,17 +217,47 @@ class CostLook(DonorLook):
                 p.drawLine(QPointF(10, y), QPointF(picture.width() - 10, y))
                 text(p, QRectF(12, y, 300, ROW), GROUP_TITLES[group], t.text, size=9.5, bold=True)
                 for j, c in enumerate(self.columns):
-                    text(p, QRectF(first + j * each, y, each - 6, ROW), _sum(c.cost, group), t.text, size=9.5, bold=True, align="right")
+                    text(
+                        p,
+                        QRectF(first + j * each, y, each - 6, ROW),
+                        _sum(c.cost, group),
+                        t.text,
+                        size=9.5,
+                        bold=True,
+                        align="right",
+                    )
                 y += ROW
-            cells = [next((x for x in c.cost.lines if (x.group, x.id, x.end) == (group, name, end)), None) for c in self.columns]
+            cells = [
+                next((x for x in c.cost.lines if (x.group, x.id, x.end) == (group, name, end)), None)
+                for c in self.columns
+            ]
             some: CostLine = next(x for x in cells if x is not None)
             title = some.title if name != "axle" else f"{end.capitalize()} axle"
-            text(p, QRectF(24, y, 216, ROW), title if end == "both" or name == "axle" else f"{title}, {end}", t.text, size=9, elide=True)
+            text(
+                p,
+                QRectF(24, y, 216, ROW),
+                title if end == "both" or name == "axle" else f"{title}, {end}",
+                t.text,
+                size=9,
+                elide=True,
+            )
             text(p, QRectF(246, y, first - 250, ROW), some.why if name != "axle" else "", t.quiet, size=8.5, elide=True)
             for j, x in enumerate(cells):
                 if x is not None:
-                    words = "not known" if x.amount is None else f"{x.amount:.0f}" if x.amount or not x.hours else f"{x.hours:.1f} h"
-                    colour = t.torch if x.amount is None else t.brass if x.own and x.id in BY_ID and x.id != "repair" else t.text
+                    words = (
+                        "not known"
+                        if x.amount is None
+                        else f"{x.amount:.0f}"
+                        if x.amount or not x.hours
+                        else f"{x.hours:.1f} h"
+                    )
+                    colour = (
+                        t.torch
+                        if x.amount is None
+                        else t.brass
+                        if x.own and x.id in BY_ID and x.id != "repair"
+                        else t.text
+                    )
                     text(
                         p,
                         QRectF(first + j * each, y, each - 6, ROW),
@@ -203,14 +269,23 @@ class CostLook(DonorLook):
             if name in BY_ID and name != "repair":
                 known = BY_ID[name]
                 tip = f"{known.title}, a {known.per}: {some.why}. About {known.amount:.0f} and {known.hours:g} h (estimate). Click to say your price."
-                picture.hits.append(Hit(QRectF(10, y, picture.width() - 20, ROW), tip, partial(self.ask_price, name), f"line_{name}_{end}"))
+                picture.hits.append(
+                    Hit(
+                        QRectF(10, y, picture.width() - 20, ROW),
+                        tip,
+                        partial(self.ask_price, name),
+                        f"line_{name}_{end}",
+                    )
+                )
             y += ROW
 
     def ask_price(self, name: str) -> None:
         """Ask for the user's own price of a line."""
         known = BY_ID[name]
         answer = dialogs.ask_text(
-            self, "Your price", f"{known.title}, a {known.per}: what does it cost you? Empty goes back to the estimate of {known.amount:.0f}."
+            self,
+            "Your price",
+            f"{known.title}, a {known.per}: what does it cost you? Empty goes back to the estimate of {known.amount:.0f}.",
         )
         if answer is None:
             return

@@ -1,4 +1,6 @@
-"""Fit-up: the axle under this rig to scale, from the front and its driveshaft from above, with the numbers on the drawing."""
+"""Fit-up: the axle under this rig to scale, from the front and its driveshaft from above, with the numbers on the
+drawing.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,13 @@ SPOTS = (
     ("rig.body.fender_{e}_m", "over fenders", 0.5, 20), ("rig.body.frame_{e}_m", "over frame or springs", 0.5, 64), ("rig.{e}.rim_width_m", "rim width", 0.075, 20),
     ("rig.{e}.wheel_offset_m", "wheel offset", 0.075, 64), ("rig.{e}.adapter_m", "adapter a side", 0.075, 108), ("{e}_plan.width_m", "wanted width", 0.925, 20),
 )  # fmt: skip
-PARKING = {None: "not known", "drum_cable": "by drums", "caliper_cable": "by calipers", "in_hat_cable": "by a drum in the disc", "none": "none"}
+PARKING = {
+    None: "not known",
+    "drum_cable": "by drums",
+    "caliper_cable": "by calipers",
+    "in_hat_cable": "by a drum in the disc",
+    "none": "none",
+}
 HOW_WORDS = {"none": "stays", "spline": "cut", "respline": "splined again", "custom": "ordered", "unknown": "not known"}
 
 
@@ -104,7 +112,14 @@ class FitLook(DonorLook):
     def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
         f, donor = self.found, self.donor
         if f is None or donor is None:
-            text(p, QRectF(30, 30, picture.width() - 60, 40), "Pick a candidate at the left.", t.quiet, size=11, align="centre")
+            text(
+                p,
+                QRectF(30, 30, picture.width() - 60, 40),
+                "Pick a candidate at the left.",
+                t.quiet,
+                size=11,
+                align="centre",
+            )
             return
         rig = self.workspace.rig
         wheel = rig.end(donor.end)
@@ -133,14 +148,22 @@ class FitLook(DonorLook):
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(10, split), QPointF(picture.width() - 10, split))
         self._below(p, t, f, split + 8)
-        self._narrow(p, t, QRectF(0.53 * picture.width(), split + 34, 0.47 * picture.width() - 10, picture.height() - split - 190))
+        self._narrow(
+            p,
+            t,
+            QRectF(0.53 * picture.width(), split + 34, 0.47 * picture.width() - 10, picture.height() - split - 190),
+        )
 
     def _dimensions(self, p: QPainter, t: Theme, f: FitUp, frame: Frame, z: float) -> None:
         unit = self.workspace.unit
         if f.width is not None:
             half = f.width / 2
             dimension(
-                p, t, frame.at((-half, 0)) + QPointF(0, 20), frame.at((half, 0)) + QPointF(0, 20), f"{show(f.width, 'length', unit)} over wheel faces"
+                p,
+                t,
+                frame.at((-half, 0)) + QPointF(0, 20),
+                frame.at((half, 0)) + QPointF(0, 20),
+                f"{show(f.width, 'length', unit)} over wheel faces",
             )
         if f.tyre_outside is not None:
             dimension(
@@ -182,13 +205,17 @@ class FitLook(DonorLook):
         elif f.lock is not None and f.tyre_middle is not None and donor.kingpin_inset_m is None:
             lines.append(("Measure the kingpin inset to see the tyre at lock", False))
         elif f.room_straight is not None:
-            lines.append((f"{show(f.room_straight, 'length', unit)} between tyre and frame or springs", f.room_straight < 0.025))
+            lines.append(
+                (f"{show(f.room_straight, 'length', unit)} between tyre and frame or springs", f.room_straight < 0.025)
+            )
         if f.backspacing is not None:
             lines.append((f"Backspacing {show(f.backspacing, 'length', unit)}", False))
         if f.wider_than_other is not None and abs(f.wider_than_other) > 0.002:
             words = "wider" if f.wider_than_other > 0 else "narrower"
             spacer = f"; {show(abs(f.wider_than_other) / 2, 'length', unit)} a side evens it out"
-            lines.append((f"{show(abs(f.wider_than_other), 'length', unit)} {words} than the other axle{spacer}", False))
+            lines.append(
+                (f"{show(abs(f.wider_than_other), 'length', unit)} {words} than the other axle{spacer}", False)
+            )
         side = f"Pinion {f.pinion_side}, transfer case output {f.output_side}"
         lines.append((side, donor.end == "front" and {f.pinion_side, f.output_side} == {"left", "right"}))
         if f.shaft_length is not None and f.shaft_angle is not None and f.shaft_plan_angle is not None:
@@ -199,12 +226,19 @@ class FitLook(DonorLook):
                 )
             )
         else:
-            lines.append(("Driveshaft: place the output (Rig, drivetrain) and measure the snout to see length and angle", False))
+            lines.append(
+                ("Driveshaft: place the output (Rig, drivetrain) and measure the snout to see length and angle", False)
+            )
         if donor.bolt_count is not None and donor.bolt_circle_m is not None:
             circle = f"Wheel bolts {donor.bolt_count} on {show(donor.bolt_circle_m, 'length', unit)}"
             if other is not None and other.bolt_count is not None and other.bolt_circle_m is not None:
                 circle += f"; the other axle {other.bolt_count} on {show(other.bolt_circle_m, 'length', unit)}"
-            lines.append((circle, other is not None and circles_differ(*((donor, other) if donor.end == "front" else (other, donor)))))
+            lines.append(
+                (
+                    circle,
+                    other is not None and circles_differ(*((donor, other) if donor.end == "front" else (other, donor))),
+                )
+            )
         brakes = {None: "not known", "disc": "discs", "drum": "drums", "none": "none"}[donor.brake]
         parking = ""
         if donor.end == "rear":
@@ -214,7 +248,9 @@ class FitLook(DonorLook):
         lines.append(
             (
                 f"Brakes {brakes}; line thread {thread}{parking}",
-                bool(donor.brake_thread and rig.fittings.brake_thread and donor.brake_thread != rig.fittings.brake_thread),
+                bool(
+                    donor.brake_thread and rig.fittings.brake_thread and donor.brake_thread != rig.fittings.brake_thread
+                ),
             )
         )
         wide = 0.51 * self.picture.width() - 14
@@ -252,7 +288,11 @@ class FitLook(DonorLook):
         p.setBrush(t.sheet)
         p.setPen(QPen(t.soap, 2))
         for place in (at(*joint), at(output[0], output[1])):
-            p.drawPolygon(QPolygonF([place + QPointF(-5, 0), place + QPointF(0, -5), place + QPointF(5, 0), place + QPointF(0, 5)]))
+            p.drawPolygon(
+                QPolygonF(
+                    [place + QPointF(-5, 0), place + QPointF(0, -5), place + QPointF(5, 0), place + QPointF(0, 5)]
+                )
+            )
         text(p, QRectF(box.right() - 200, box.top(), 200, 14), "from above, left is up", t.quiet, size=8, align="right")
 
     def _at_lock(self, p: QPainter, t: Theme, f: FitUp, at: Callable[[float, float], QPointF], x: float) -> None:
@@ -295,7 +335,9 @@ class FitLook(DonorLook):
                 wrap=True,
             )
             return
-        lines = [f"Takes {show(n.total, 'length', unit)} off: left {show(n.left, 'length', unit)}, right {show(n.right, 'length', unit)}"]
+        lines = [
+            f"Takes {show(n.total, 'length', unit)} off: left {show(n.left, 'length', unit)}, right {show(n.right, 'length', unit)}"
+        ]
         for side, cut in (("Left", n.left_shaft), ("Right", n.right_shaft)):
             lines.append(f"{side} shaft {HOW_WORDS[cut.how]}: {cut.why}")
         lines.append(
@@ -312,7 +354,13 @@ class FitLook(DonorLook):
         if f is None:
             return "No axle looked at."
         pairs = (
-            ("Width over wheel faces", f.width), ("Over the tyres", None if f.tyre_outside is None else 2 * f.tyre_outside), ("Backspacing", f.backspacing), ("Outside the fender a side", f.poke),
-            ("Tyre to frame, straight", f.room_straight), ("Tyre to frame at lock", f.room_at_lock), ("Under the housing", f.under_housing), ("Driveshaft between joints", f.shaft_length),
-        )  # fmt: skip
+            ("Width over wheel faces", f.width),
+            ("Over the tyres", None if f.tyre_outside is None else 2 * f.tyre_outside),
+            ("Backspacing", f.backspacing),
+            ("Outside the fender a side", f.poke),
+            ("Tyre to frame, straight", f.room_straight),
+            ("Tyre to frame at lock", f.room_at_lock),
+            ("Under the housing", f.under_housing),
+            ("Driveshaft between joints", f.shaft_length),
+        )
         return "\n".join([f.donor.name, *(f"{name}\t{show(value, 'length', unit)}" for name, value in pairs)])

@@ -1,4 +1,6 @@
-"""Gears as a fan: every gear set is a ray of engine speed over road speed in top gear, read against the usable band and the old feel."""
+"""Gears as a fan: every gear set is a ray of engine speed over road speed in top gear, read against the usable band
+and the old feel.
+"""
 
 from __future__ import annotations
 
@@ -43,7 +45,12 @@ class GearLook(DonorLook):
         )
         choices = [(None, "pick-up: not known"), ("driveshaft", "pick-up: driveshaft"), ("wheel", "pick-up: wheel")]
         self.pickup = ChoiceBox(
-            workspace, "speed_pickup", "Speed pick-up", choices, self, tip="Where the speedometer counts: it decides what gears and tyres do to it."
+            workspace,
+            "speed_pickup",
+            "Speed pick-up",
+            choices,
+            self,
+            tip="Where the speedometer counts: it decides what gears and tyres do to it.",
         )
         self.pickup.path = lambda: "rig.fittings.speed_pickup"
         row.addWidget(self.pickup)
@@ -88,7 +95,9 @@ class GearLook(DonorLook):
         top_rpm = max(o.rpm for o in found.offers) * 1.35 * 1.06
 
         def at(speed: float, rpm: float) -> QPointF:
-            return QPointF(plot.left() + speed / top_speed * plot.width(), plot.bottom() - rpm / top_rpm * plot.height())
+            return QPointF(
+                plot.left() + speed / top_speed * plot.width(), plot.bottom() - rpm / top_rpm * plot.height()
+            )
 
         p.setPen(QPen(t.edge, 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -97,7 +106,13 @@ class GearLook(DonorLook):
             low, high = found.band[0], min(found.band[1], top_rpm)
             box = QRectF(at(0, high), at(top_speed, low))
             p.fillRect(box, QBrush(t.edge, Qt.BrushStyle.BDiagPattern))
-            text(p, QRectF(plot.left() + 6, box.top() + 2, 220, 14), f"usable band {found.band[0]:.0f}–{found.band[1]:.0f} rpm", t.quiet, size=8)
+            text(
+                p,
+                QRectF(plot.left() + 6, box.top() + 2, 220, 14),
+                f"usable band {found.band[0]:.0f}–{found.band[1]:.0f} rpm",
+                t.quiet,
+                size=8,
+            )
         step = 1000 if top_rpm > 2500 else 500
         for rpm in range(step, int(top_rpm) + 1, step):
             text(p, QRectF(plot.left() - 58, at(0, rpm).y() - 7, 52, 14), str(rpm), t.quiet, size=8, align="right")
@@ -105,8 +120,22 @@ class GearLook(DonorLook):
             p.drawLine(at(0, rpm), at(top_speed, rpm))
         p.setPen(QPen(t.soap, 1.5, Qt.PenStyle.DashLine))
         p.drawLine(at(hold, 0), at(hold, top_rpm))
-        text(p, QRectF(at(hold, 0).x() - 70, plot.bottom() + 2, 140, 14), f"{show(hold, 'speed', unit)} to hold", t.text, size=8.5, align="centre")
-        text(p, QRectF(plot.left(), plot.bottom() + 16, plot.width(), 14), "road speed, top gear, high range", t.quiet, size=8, align="centre")
+        text(
+            p,
+            QRectF(at(hold, 0).x() - 70, plot.bottom() + 2, 140, 14),
+            f"{show(hold, 'speed', unit)} to hold",
+            t.text,
+            size=8.5,
+            align="centre",
+        )
+        text(
+            p,
+            QRectF(plot.left(), plot.bottom() + 16, plot.width(), 14),
+            "road speed, top gear, high range",
+            t.quiet,
+            size=8,
+            align="centre",
+        )
         text(p, QRectF(4, 4, 120, 14), "engine, rpm", t.quiet, size=8)
         ends: list[tuple[float, str, QPen]] = []
         if found.same_feel is not None:
@@ -129,12 +158,16 @@ class GearLook(DonorLook):
         self._sets(p, t, picture, plot.right() + 58)
         self._words(p, t, picture, plot.bottom() + 38)
 
-    def _ray(self, p: QPainter, at: Callable[[float, float], QPointF], ratio: float, top_speed: float, pen: QPen) -> float:
+    def _ray(
+        self, p: QPainter, at: Callable[[float, float], QPointF], ratio: float, top_speed: float, pen: QPen
+    ) -> float:
         """Draw the ray of a ratio; returns where it leaves the picture at the right, in pixels."""
         rig, donor = self.workspace.rig, self.donor
         assert donor is not None
         train = rig.drivetrain
-        rpm = engine_rpm(top_speed, rig.end(donor.end).rolling, train.top_ratio, train.transfer_high_ratio, ratio * donor.hub_ratio)
+        rpm = engine_rpm(
+            top_speed, rig.end(donor.end).rolling, train.top_ratio, train.transfer_high_ratio, ratio * donor.hub_ratio
+        )
         p.setPen(pen)
         end = at(top_speed, rpm)
         p.drawLine(at(0, 0), end)
@@ -145,7 +178,13 @@ class GearLook(DonorLook):
         assert found is not None
         assert donor is not None
         wide = picture.width() - x - 10
-        columns = ((0, 76, "set"), (76, 46, "rpm"), (122, 62, "crawl"), (184, 54, "feel"), (238, wide - 238, "goes with"))
+        columns = (
+            (0, 76, "set"),
+            (76, 46, "rpm"),
+            (122, 62, "crawl"),
+            (184, 54, "feel"),
+            (238, wide - 238, "goes with"),
+        )
         for dx, w, words in columns:
             text(p, QRectF(x + dx, 4, w, 16), words, t.quiet, size=8.5)
         for i, offer in enumerate(found.offers):
@@ -159,7 +198,9 @@ class GearLook(DonorLook):
             rpm_colour = t.text if offer.in_band.startswith(("in", "no")) else t.torch
             text(p, QRectF(x + 76, y, 46, 38), f"{offer.rpm:.0f}", rpm_colour, size=9.5)
             text(p, QRectF(x + 122, y + 2, 60, 18), f"{offer.crawl:.0f} : 1", t.text, size=9.5)
-            text(p, QRectF(x + 122, y + 18, 60, 16), show(offer.crawl_speed, "speed", unit, decimals=2), t.quiet, size=8)
+            text(
+                p, QRectF(x + 122, y + 18, 60, 16), show(offer.crawl_speed, "speed", unit, decimals=2), t.quiet, size=8
+            )
             text(
                 p,
                 QRectF(x + 184, y, 54, 38),
@@ -193,12 +234,18 @@ class GearLook(DonorLook):
         assert found is not None
         lines = []
         if found.same_feel is None:
-            lines.append("Enter the old ratio and the rolling radius it ran on: the dashed ray then shows the ratio that keeps the old feel.")
+            lines.append(
+                "Enter the old ratio and the rolling radius it ran on: the dashed ray then shows the ratio that keeps the old feel."
+            )
         else:
             near = " or ".join(f"{n.ratio:.2f} ({n})" for n in found.neighbours)
             lines.append(
                 f"Keeps the old feel: {found.same_feel:.2f}. "
-                + (f"Off the list of this ring gear; nearest is {near}." if found.off_list else f"Nearest made: {near}.")
+                + (
+                    f"Off the list of this ring gear; nearest is {near}."
+                    if found.off_list
+                    else f"Nearest made: {near}."
+                )
             )
         planned = next((o for o in found.offers if o.pair == found.planned), None)
         if planned is not None:
@@ -214,13 +261,18 @@ class GearLook(DonorLook):
             lines.append(f"± {2 * self._sigma:.0f} rpm (95 %) from the rolling radius.")
         if found.ruled_out:
             lines.append(f"⚠ {found.ruled_out}")
-        text(p, QRectF(14, y, picture.width() - 28, picture.height() - y), "\n".join(lines), t.text, size=9.5, wrap=True)
+        text(
+            p, QRectF(14, y, picture.width() - 28, picture.height() - y), "\n".join(lines), t.text, size=9.5, wrap=True
+        )
 
     def as_text(self) -> str:
         found = self.found
         if found is None:
             return "No axle looked at."
-        out = [f"Gears of {found.donor.name}" + ("" if found.same_feel is None else f"; {found.same_feel:.2f} keeps the old feel")]
+        out = [
+            f"Gears of {found.donor.name}"
+            + ("" if found.same_feel is None else f"; {found.same_feel:.2f} keeps the old feel")
+        ]
         for o in found.offers:
             out.append(
                 f"{o.pair}\t{o.pair.ratio:.3f}\t{o.rpm:.0f} rpm\t{o.crawl:.0f}:1\tgoes with {o.partner or 'none'}{chr(9) + 'fitted' if o.fitted else ''}"

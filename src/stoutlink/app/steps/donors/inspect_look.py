@@ -7,7 +7,18 @@ from functools import partial
 
 import msgspec
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
@@ -124,17 +135,27 @@ class InspectLook(DonorLook):
 
     def sheet(self) -> Inspection | None:
         """The sheet of the axle looked at."""
-        return None if self.donor is None else next((i for i in self.workspace.project.inspections if i.id == self.donor.id), None)
+        return (
+            None
+            if self.donor is None
+            else next((i for i in self.workspace.project.inspections if i.id == self.donor.id), None)
+        )
 
     def _start(self) -> None:
         if self.donor is not None and self.sheet() is None:
             self.workspace.do(
-                PutInList("inspections", Inspection(id=self.donor.id, when=datetime.date.today().isoformat()), "Start an inspection sheet")
+                PutInList(
+                    "inspections",
+                    Inspection(id=self.donor.id, when=datetime.date.today().isoformat()),
+                    "Start an inspection sheet",
+                )
             )
 
     def say(self, look: str, state: CheckState) -> None:
         """Note what a look found; the same again takes it back."""
-        found = self.sheet() or (None if self.donor is None else Inspection(id=self.donor.id, when=datetime.date.today().isoformat()))
+        found = self.sheet() or (
+            None if self.donor is None else Inspection(id=self.donor.id, when=datetime.date.today().isoformat())
+        )
         if found is None:
             return
         old = found.check(look) or InspectionCheck(id=look)
@@ -167,7 +188,9 @@ class InspectLook(DonorLook):
     def _put(self, found: Inspection, check: InspectionCheck) -> None:
         rest = [c for c in found.checks if c.id != check.id]
         title = next(one.title for one in LOOKS if one.id == check.id).lower()
-        self.workspace.do(PutInList("inspections", msgspec.structs.replace(found, checks=(*rest, check)), f"Inspect {title}"))
+        self.workspace.do(
+            PutInList("inspections", msgspec.structs.replace(found, checks=(*rest, check)), f"Inspect {title}")
+        )
 
     def prepare(self) -> None:
         w, donor, t = self.workspace, self.donor, self.theme
@@ -180,7 +203,11 @@ class InspectLook(DonorLook):
             return
         self.judged = j = judge(donor, found)
         if found is not None:
-            for key, words in (("tag_ratio", "ratio on the tag"), ("pinion_turns", "pinion turns"), ("wheel_turns", "for wheel turns")):
+            for key, words in (
+                ("tag_ratio", "ratio on the tag"),
+                ("pinion_turns", "pinion turns"),
+                ("wheel_turns", "for wheel turns"),
+            ):
                 path = f"inspections.{donor.id}.{key}"
                 if key not in self.fields:
                     label = QLabel(words, self._count)
@@ -221,9 +248,14 @@ class InspectLook(DonorLook):
         if donor is None:
             return "No axle looked at."
         j = judge(donor, found)
-        out = [f"Inspection of {donor.name}" + (f", {found.when} {found.who}".rstrip() if found else ""), f"{j.verdict}: {j.why}"]
+        out = [
+            f"Inspection of {donor.name}" + (f", {found.when} {found.who}".rstrip() if found else ""),
+            f"{j.verdict}: {j.why}",
+        ]
         for one in LOOKS:
             if donor.end in one.ends:
                 check = found.check(one.id) if found else None
-                out.append(f"{one.title}\t{STATE_WORDS[check.state if check else 'unknown']}\t{check.note if check else ''}")
+                out.append(
+                    f"{one.title}\t{STATE_WORDS[check.state if check else 'unknown']}\t{check.note if check else ''}"
+                )
         return "\n".join(out + [f"{w}\t{c:.0f}" for w, c in j.repairs])

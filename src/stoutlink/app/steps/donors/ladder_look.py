@@ -43,7 +43,13 @@ class LadderLook(DonorLook):
         row = QHBoxLayout()
         row.setContentsMargins(12, 6, 12, 2)
         row.setSpacing(5)
-        self.locker = ChoiceBox(workspace, "ladder_locker", "Planned locker", [(None, "as it comes"), *((k, LOCKER_WORDS[k]) for k in LOCKERS)], self)
+        self.locker = ChoiceBox(
+            workspace,
+            "ladder_locker",
+            "Planned locker",
+            [(None, "as it comes"), *((k, LOCKER_WORDS[k]) for k in LOCKERS)],
+            self,
+        )
         self.locker.path = lambda: None if self.donor is None else f"{self.donor.end}_plan.locker"
         row.addWidget(self.locker)
         self.fields = number_fields(
@@ -139,14 +145,29 @@ class LadderLook(DonorLook):
         for value, words in ((0.25, "¼"), (0.5, "½"), (1.0, "holds = 1"), (2.0, "2"), (4.0, "4 and up")):
             p.setPen(QPen(t.soap if value == 1 else t.edge, 2 if value == 1 else 1))
             p.drawLine(QPointF(x(value), top), QPointF(x(value), bottom))
-            text(p, QRectF(x(value) - 40, top - 17, 80, 14), words, t.text if value == 1 else t.quiet, size=8, align="centre", bold=value == 1)
+            text(
+                p,
+                QRectF(x(value) - 40, top - 17, 80, 14),
+                words,
+                t.text if value == 1 else t.quiet,
+                size=8,
+                align="centre",
+                bold=value == 1,
+            )
         for i, (rung, (margin, demand, worst)) in enumerate(rows):
             self._rung(p, t, picture, rung, margin, demand, worst, top + i * ROW, left, right, x)
         y = bottom + 10
         if found.unknown:
             names = ", ".join(u.title.lower() for u in found.unknown)
             box = QRectF(14, y, picture.width() - 28, 30)
-            text(p, box, f"Not known: {names}. Enter what is missing on the axle's picture.", t.quiet, size=8.5, wrap=True)
+            text(
+                p,
+                box,
+                f"Not known: {names}. Enter what is missing on the axle's picture.",
+                t.quiet,
+                size=8.5,
+                wrap=True,
+            )
             picture.hits.append(Hit(box, "\n".join(f"{u.title}: {u.why}" for u in found.unknown), None, "unknown"))
             y += 30
         if found.assumed:
@@ -182,7 +203,14 @@ class LadderLook(DonorLook):
             elide=True,
         )
         middle = y + ROW / 2
-        p.setPen(QPen(colour, 5, Qt.PenStyle.DotLine if rung.capacity.basis == "estimate" else Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+        p.setPen(
+            QPen(
+                colour,
+                5,
+                Qt.PenStyle.DotLine if rung.capacity.basis == "estimate" else Qt.PenStyle.SolidLine,
+                Qt.PenCapStyle.FlatCap,
+            )
+        )
         p.drawLine(QPointF(left + 2, middle), QPointF(x(margin), middle))
         if math.isfinite(margin):
             p.setPen(QPen(colour, 3))
@@ -196,7 +224,8 @@ class LadderLook(DonorLook):
             p.setBrush(t.sheet)
             p.drawEllipse(QPointF(x(rung.wedged), middle), 4, 4)
         number = (
-            f"{margin:.2f}" + (f" ± {2 * rung.sigma * margin / rung.margin:.2f}" if math.isfinite(margin) and rung.sigma else "")
+            f"{margin:.2f}"
+            + (f" ± {2 * rung.sigma * margin / rung.margin:.2f}" if math.isfinite(margin) and rung.sigma else "")
             if math.isfinite(margin)
             else "not asked"
         )
@@ -254,7 +283,9 @@ class LadderLook(DonorLook):
             price = f"about {step.price:.0f} {currency}".strip() if step.upgrade else ""
             text(p, QRectF(box.left() + 6, box.top() + 34, box.width() - 12, 16), price, t.quiet, size=8.5)
             if step.upgrade:
-                upgrades = tuple(dict.fromkeys((*plan.upgrades, *(s.upgrade for s in path.steps[: i + 1] if s.upgrade))))
+                upgrades = tuple(
+                    dict.fromkeys((*plan.upgrades, *(s.upgrade for s in path.steps[: i + 1] if s.upgrade)))
+                )
                 act = lambda u=upgrades: self.workspace.do(SetChoice(f"{donor.end}_plan.upgrades", u, "upgrades"))  # noqa: E731
                 picture.hits.append(
                     Hit(
@@ -264,7 +295,10 @@ class LadderLook(DonorLook):
                         f"step_{i}",
                     )
                 )
-        bigger = "; ".join(f"{_short(a.name)} {m:.2f}{'' if a.price is None else f' at {a.price:.0f} {currency}'.rstrip()}" for a, m in self.stronger)
+        bigger = "; ".join(
+            f"{_short(a.name)} {m:.2f}{'' if a.price is None else f' at {a.price:.0f} {currency}'.rstrip()}"
+            for a, m in self.stronger
+        )
         words = path.end + (f"  Stronger here: {bigger}." if bigger else "")
         text(p, QRectF(14, y + 82, picture.width() - 28, 46), words, t.quiet, size=8.5, wrap=True)
 

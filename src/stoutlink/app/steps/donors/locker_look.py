@@ -19,9 +19,7 @@ from stoutlink.core.quantity.shown import show
 
 ROW = 40
 SIGNS = {"fits": "✓", "arguable": "◐", "poor here": "▲", "no": "✗"}
-CAUTION = (
-    "Rules of thumb, not law: locked axles on wet or public roads, local codes. An air or electric locker is bench tested before the axle is closed."
-)
+CAUTION = "Rules of thumb, not law: locked axles on wet or public roads, local codes. An air or electric locker is bench tested before the axle is closed."
 
 
 class LockerLook(DonorLook):
@@ -35,8 +33,13 @@ class LockerLook(DonorLook):
         row.setContentsMargins(12, 6, 12, 2)
         yes = ((None, "not known"), (True, "yes"), (False, "no"))
         self.boxes = []
-        for path, title in (("rig.fittings.air_supply", "Air on board"), ("rig.fittings.spare_circuit", "Spare circuit")):
-            box = ChoiceBox(workspace, f"choice_{path.rsplit('.', 1)[-1]}", title, [(v, f"{title}: {w}") for v, w in yes], self)
+        for path, title in (
+            ("rig.fittings.air_supply", "Air on board"),
+            ("rig.fittings.spare_circuit", "Spare circuit"),
+        ):
+            box = ChoiceBox(
+                workspace, f"choice_{path.rsplit('.', 1)[-1]}", title, [(v, f"{title}: {w}") for v, w in yes], self
+            )
             box.path = lambda at=path: at  # type: ignore[misc]
             row.addWidget(box)
             self.boxes.append(box)
@@ -62,7 +65,14 @@ class LockerLook(DonorLook):
 
     def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
         if not self.found or self.donor is None:
-            text(p, QRectF(30, 30, picture.width() - 60, 40), "Pick a candidate at the left.", t.quiet, size=11, align="centre")
+            text(
+                p,
+                QRectF(30, 30, picture.width() - 60, 40),
+                "Pick a candidate at the left.",
+                t.quiet,
+                size=11,
+                align="centre",
+            )
             return
         unit = self.workspace.unit
         wide = picture.width()
@@ -77,7 +87,15 @@ class LockerLook(DonorLook):
             plate(p, t, box, picked=a is shown)
             poor = a.word in ("poor here", "no")
             text(p, QRectF(16, y, 24, ROW - 4), SIGNS[a.word], t.torch if poor else t.text, size=12)
-            text(p, QRectF(44, y, 176, ROW - 4), a.title + ("  · planned" if a.fitted else ""), t.text, size=10, bold=a.fitted, elide=True)
+            text(
+                p,
+                QRectF(44, y, 176, ROW - 4),
+                a.title + ("  · planned" if a.fitted else ""),
+                t.text,
+                size=10,
+                bold=a.fitted,
+                elide=True,
+            )
             text(p, QRectF(222, y, 76, ROW - 4), a.word, t.torch if poor else t.text, size=9.5)
             bar(
                 p,
@@ -90,8 +108,22 @@ class LockerLook(DonorLook):
             words = show(a.shaft_torque, "torque", unit) if a.shaft_torque > 0 else "none: it stops"
             text(p, QRectF(wide - 192, y, 96, ROW - 4), words, t.text, size=9)
             margin = "–" if a.margin is None else "not asked" if a.margin > 99 else f"{a.margin:.2f}"
-            text(p, QRectF(wide - 92, y, 80, ROW - 4), margin, t.text if (a.margin or 1) >= 1 else t.torch, size=9.5, bold=True)
-            picture.hits.append(Hit(box, f"{a.title}: {a.word}. Click for its reasons.", partial(self.look_at, a.kind.id), f"locker_{a.kind.id}"))
+            text(
+                p,
+                QRectF(wide - 92, y, 80, ROW - 4),
+                margin,
+                t.text if (a.margin or 1) >= 1 else t.torch,
+                size=9.5,
+                bold=True,
+            )
+            picture.hits.append(
+                Hit(
+                    box,
+                    f"{a.title}: {a.word}. Click for its reasons.",
+                    partial(self.look_at, a.kind.id),
+                    f"locker_{a.kind.id}",
+                )
+            )
         self._reasons(p, t, picture, shown, 26 + len(self.found) * ROW)
 
     def _reasons(self, p: QPainter, t: Theme, picture: Picture, a: LockerAdvice, y: float) -> None:
@@ -136,4 +168,7 @@ class LockerLook(DonorLook):
         return f"one wheel carrying: shaft {show(a.shaft_torque, 'torque', unit)}, ring gear {show(a.ring_torque, 'torque', unit)}, driveshaft {show(a.driveshaft_torque, 'torque', unit)}"
 
     def as_text(self) -> str:
-        return "\n".join(f"{a.title}\t{a.word}\t{'; '.join((*a.pros, *a.cons))}\t{'; '.join(a.needs)}" for a in self.found) or "No axle looked at."
+        return (
+            "\n".join(f"{a.title}\t{a.word}\t{'; '.join((*a.pros, *a.cons))}\t{'; '.join(a.needs)}" for a in self.found)
+            or "No axle looked at."
+        )

@@ -48,7 +48,12 @@ def part_entries(part: ShelfPart) -> list[Entry]:
     """The drawer of a shelf part: its name, its kind, and what that kind is matched by."""
     at = f"shelf.{part.id}"
     asked = [Entry(f"{at}.{key}", word, kind) for key, word, kind in ASKED[part.kind]]
-    return [Entry(f"{at}.name", "name", "text"), Entry(f"{at}.kind", "kind", "choice", KINDS), *asked, Entry(f"{at}.price", "price")]
+    return [
+        Entry(f"{at}.name", "name", "text"),
+        Entry(f"{at}.kind", "kind", "choice", KINDS),
+        *asked,
+        Entry(f"{at}.price", "price"),
+    ]
 
 
 class MatchLook(DonorLook):
@@ -99,7 +104,11 @@ class MatchLook(DonorLook):
 
     def _add(self) -> None:
         new = free_id("part-", (s.id for s in self.workspace.project.shelf))
-        if self.workspace.do(PutInList("shelf", ShelfPart(id=new, name="Part from the shelf", kind="inner_shaft"), "Add a part from the shelf")):
+        if self.workspace.do(
+            PutInList(
+                "shelf", ShelfPart(id=new, name="Part from the shelf", kind="inner_shaft"), "Add a part from the shelf"
+            )
+        ):
             self.pick(new)
 
     def pick(self, part: str) -> None:
@@ -146,7 +155,9 @@ class MatchLook(DonorLook):
                 wrap=True,
             )
             if key == "vehicle" or key.startswith("shelf "):
-                picture.hits.append(Hit(box, f"{title}: click to change it.", partial(self.pick, key.removeprefix("shelf ")), key))
+                picture.hits.append(
+                    Hit(box, f"{title}: click to change it.", partial(self.pick, key.removeprefix("shelf ")), key)
+                )
         for i, place in enumerate(found.places):
             y = top + i * row
             p.setPen(QPen(t.edge, 2 if i and found.places[i - 1].end != place.end else 1))
@@ -163,12 +174,19 @@ class MatchLook(DonorLook):
                     p.setBrush(t.raised)
                     p.drawRoundedRect(box, 3, 3)
                 elif cell.state in ("bridged", "no"):
-                    p.setPen(QPen(colour, 1, Qt.PenStyle.DashLine if cell.state == "bridged" else Qt.PenStyle.SolidLine))
+                    p.setPen(
+                        QPen(colour, 1, Qt.PenStyle.DashLine if cell.state == "bridged" else Qt.PenStyle.SolidLine)
+                    )
                     p.setBrush(Qt.BrushStyle.NoBrush)
                     p.drawRoundedRect(box, 3, 3)
                 text(p, box, SIGNS[cell.state], colour, size=12, bold=True, align="centre")
                 picture.hits.append(
-                    Hit(box, f"{place.title}, {key}: {WORDS[cell.state]}. {cell.why}", partial(self._look, cell), f"{place.end} {place.kind} {key}")
+                    Hit(
+                        box,
+                        f"{place.title}, {key}: {WORDS[cell.state]}. {cell.why}",
+                        partial(self._look, cell),
+                        f"{place.end} {place.kind} {key}",
+                    )
                 )
         y = top + len(found.places) * row + 8
         said = self.cell or next((c for c in found.cells if c.state in ("no", "bridged")), None)
@@ -186,4 +204,6 @@ class MatchLook(DonorLook):
         if self.found is None or not self.found.places:
             return "No axles chosen."
         names = dict(self.found.parts)
-        return "\n".join(f"{c.place.title}\t{names[c.part]}\t{WORDS[c.state]}\t{c.why}\t{c.bridge}" for c in self.found.cells)
+        return "\n".join(
+            f"{c.place.title}\t{names[c.part]}\t{WORDS[c.state]}\t{c.why}\t{c.bridge}" for c in self.found.cells
+        )

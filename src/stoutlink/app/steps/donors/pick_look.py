@@ -51,7 +51,9 @@ class PickLook(DonorLook):
             "manners": "manners",
             "least_margin": "least margin",
         }
-        self.fields = number_fields(workspace, row, self, 46, ((f"choosing.{name}", word) for name, word in weighs.items()))
+        self.fields = number_fields(
+            workspace, row, self, 46, ((f"choosing.{name}", word) for name, word in weighs.items())
+        )
         row.addStretch(1)
         outer.addLayout(row)
         self.axes: list[QComboBox] = []
@@ -76,9 +78,15 @@ class PickLook(DonorLook):
         self.scope.setAccessibleName("Which ends are open")
         self.scope.setToolTip("Whether both ends are picked, or one stays as chosen.")
         self.scope.setFont(font(9))
-        for value, words in (("both", "both ends open"), ("front", "front open, rear stays"), ("rear", "rear open, front stays")):
+        for value, words in (
+            ("both", "both ends open"),
+            ("front", "front open, rear stays"),
+            ("rear", "rear open, front stays"),
+        ):
             self.scope.addItem(words, value)
-        self.scope.currentIndexChanged.connect(lambda _: None if self.theme is None else self.refresh(self.theme, self.donor))
+        self.scope.currentIndexChanged.connect(
+            lambda _: None if self.theme is None else self.refresh(self.theme, self.donor)
+        )
         second.addWidget(self.scope)
         second.addStretch(1)
         outer.addLayout(second)
@@ -113,7 +121,11 @@ class PickLook(DonorLook):
             project.rear_donor,
             scope,
         )
-        if self._key is not None and len(key) == len(self._key) and all(a is b or a == b for a, b in zip(key, self._key, strict=True)):
+        if (
+            self._key is not None
+            and len(key) == len(self._key)
+            and all(a is b or a == b for a, b in zip(key, self._key, strict=True))
+        ):
             self._paint()
             return
         self._key, rig = key, w.rig
@@ -125,7 +137,11 @@ class PickLook(DonorLook):
             self._take(rank_pairs(project, rig, ends["front"], ends["rear"]))
         else:
             self.part = 0.0
-            self._work.start(lambda tell: rank_pairs(project, rig, ends["front"], ends["rear"], progress=tell), self._take, self._moved)
+            self._work.start(
+                lambda tell: rank_pairs(project, rig, ends["front"], ends["rear"], progress=tell),
+                self._take,
+                self._moved,
+            )
             self._paint()
 
     def _take(self, found: Ranking) -> None:
@@ -175,7 +191,14 @@ class PickLook(DonorLook):
             return
         if found is None and self._key == ():
             box = QRectF(picture.width() / 2 - 90, 70, 180, 28)
-            text(p, QRectF(30, 30, picture.width() - 60, 30), "Given up before it was done.", t.quiet, size=11, align="centre")
+            text(
+                p,
+                QRectF(30, 30, picture.width() - 60, 30),
+                "Given up before it was done.",
+                t.quiet,
+                size=11,
+                align="centre",
+            )
             button(p, t, box, "Rank the pairs")
             picture.hits.append(Hit(box, "Start the ranking again.", self._again, "again"))
             return
@@ -220,16 +243,39 @@ class PickLook(DonorLook):
 
         def at(x: float, y: float) -> QPointF:
             (x0, x1), (y0, y1) = limits
-            return QPointF(plot.left() + (x - x0) / (x1 - x0) * plot.width(), plot.bottom() - (y - y0) / (y1 - y0) * plot.height())
+            return QPointF(
+                plot.left() + (x - x0) / (x1 - x0) * plot.width(), plot.bottom() - (y - y0) / (y1 - y0) * plot.height()
+            )
 
         p.setPen(QPen(t.edge, 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(plot)
         for i in range(5):
             xv, yv = (low + (high - low) * (i + 0.5) / 5 for low, high in limits)
-            text(p, QRectF(at(xv, 0).x() - 50, plot.bottom() + 3, 100, 14), self.number(across, xv), t.quiet, size=8, align="centre")
-            text(p, QRectF(plot.left() - 68, at(0, yv).y() - 7, 62, 14), self.number(up, yv), t.quiet, size=8, align="right")
-        text(p, QRectF(plot.left(), plot.bottom() + 18, plot.width(), 16), f"{CRITERIA[across][0]} →", t.text, size=9, align="centre")
+            text(
+                p,
+                QRectF(at(xv, 0).x() - 50, plot.bottom() + 3, 100, 14),
+                self.number(across, xv),
+                t.quiet,
+                size=8,
+                align="centre",
+            )
+            text(
+                p,
+                QRectF(plot.left() - 68, at(0, yv).y() - 7, 62, 14),
+                self.number(up, yv),
+                t.quiet,
+                size=8,
+                align="right",
+            )
+        text(
+            p,
+            QRectF(plot.left(), plot.bottom() + 18, plot.width(), 16),
+            f"{CRITERIA[across][0]} →",
+            t.text,
+            size=9,
+            align="centre",
+        )
         text(p, QRectF(plot.left() + 4, plot.top() + 2, 240, 16), f"↑ {CRITERIA[up][0]}", t.text, size=9)
         if up == "strength":
             hold = at(0, 1.0).y()
@@ -258,8 +304,23 @@ class PickLook(DonorLook):
                 p.setPen(QPen(colour, 2))
                 p.setBrush(t.sheet)
                 p.drawEllipse(point, 9, 9)
-                text(p, QRectF(point.x() - 9, point.y() - 9, 18, 18), str(n + 1), colour, size=8.5, bold=True, align="centre")
-                picture.hits.append(Hit(QRectF(point.x() - 10, point.y() - 10, 20, 20), found.best[n].name, partial(self.look_at, n), f"dot_{n}"))
+                text(
+                    p,
+                    QRectF(point.x() - 9, point.y() - 9, 18, 18),
+                    str(n + 1),
+                    colour,
+                    size=8.5,
+                    bold=True,
+                    align="centre",
+                )
+                picture.hits.append(
+                    Hit(
+                        QRectF(point.x() - 10, point.y() - 10, 20, 20),
+                        found.best[n].name,
+                        partial(self.look_at, n),
+                        f"dot_{n}",
+                    )
+                )
         ruled = f", {found.ruled_out} ruled out by their gears" if found.ruled_out else ""
         text(
             p,
@@ -282,11 +343,21 @@ class PickLook(DonorLook):
             y = 8 + n * ROW
             box = QRectF(left, y, wide, ROW - 6)
             plate(p, t, box, picked=n == self.shown)
-            picture.hits.append(Hit(box, f"{one.name}. Click for its six numbers.", partial(self.look_at, n), f"pair_{n}"))
+            picture.hits.append(
+                Hit(box, f"{one.name}. Click for its six numbers.", partial(self.look_at, n), f"pair_{n}")
+            )
             weak = one.numbers["strength"] < self.workspace.project.choosing.least_margin
             text(p, QRectF(left + 8, y + 2, 20, 20), f"{n + 1}", t.text, size=11, bold=True)
             text(p, QRectF(left + 28, y + 2, wide - 90, 18), one.name, t.text, size=9, bold=n == self.shown, elide=True)
-            text(p, QRectF(left + wide - 60, y + 2, 54, 18), f"{one.score:.2f}", t.text, size=10, bold=True, align="right")
+            text(
+                p,
+                QRectF(left + wide - 60, y + 2, 54, 18),
+                f"{one.score:.2f}",
+                t.text,
+                size=10,
+                bold=True,
+                align="right",
+            )
             x = left + 28
             total = sum(found.weights.values()) or 1.0
             for k, (name, (title, _)) in enumerate(CRITERIA.items()):
@@ -314,13 +385,22 @@ class PickLook(DonorLook):
         for k, (name, (title, _)) in enumerate(CRITERIA.items()):
             x, row = left + 4 + (k % 3) * wide / 3, y + (k // 3) * 32
             text(p, QRectF(x, row, wide / 3 - 4, 14), title, t.quiet, size=8)
-            text(p, QRectF(x, row + 13, wide / 3 - 4, 17), self.number(name, one.numbers[name]), t.text, size=9.5, bold=True)
+            text(
+                p,
+                QRectF(x, row + 13, wide / 3 - 4, 17),
+                self.number(name, one.numbers[name]),
+                t.text,
+                size=9.5,
+                bold=True,
+            )
         text(p, QRectF(left + 4, y + 66, wide - 8, 64), self.why(found), t.text, size=8.5, wrap=True)
         flags = f"Not known and counted as the worst: {'; '.join(one.unknown)}." if one.unknown else ""
         text(p, QRectF(left + 4, y + 130, wide - 150, 30), flags, t.torch, size=8.5, wrap=True)
         box = QRectF(picture.width() - 150, picture.height() - 34, 138, 26)
         button(p, t, box, "Put this pair under")
-        picture.hits.append(Hit(box, "Choose both axles and plan the gears that go together.", lambda: self.choose(one), "choose_pair"))
+        picture.hits.append(
+            Hit(box, "Choose both axles and plan the gears that go together.", lambda: self.choose(one), "choose_pair")
+        )
 
     def why(self, found: Ranking) -> str:
         """Why the pair shown is ahead of the next, or what it would have to gain on the one before."""
@@ -346,7 +426,8 @@ class PickLook(DonorLook):
         if found is None or not found.best:
             return "No pairs." if found is None else "Every pair is ruled out: no gear sets of any two go together."
         return "\n".join(
-            f"{n + 1}\t{one.name}\t{one.score:.3f}\t" + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
+            f"{n + 1}\t{one.name}\t{one.score:.3f}\t"
+            + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
             for n, one in enumerate(found.best)
         )
 

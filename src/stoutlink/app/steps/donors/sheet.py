@@ -89,7 +89,9 @@ class _Row(QStyledItemDelegate):
         paint(p, spline_section(it), Frame(QPointF(r.left() + 28, r.center().y()), 860), t)
         p.setPen(t.text)
         p.setFont(font(9.5, bold=chosen))
-        name = p.fontMetrics().elidedText(("✓ " if chosen else "") + it.donor.name, Qt.TextElideMode.ElideRight, int(r.width()) - 62)
+        name = p.fontMetrics().elidedText(
+            ("✓ " if chosen else "") + it.donor.name, Qt.TextElideMode.ElideRight, int(r.width()) - 62
+        )
         p.drawText(QRectF(r.left() + 54, r.top() + 7, r.width() - 58, 20), Qt.AlignmentFlag.AlignVCenter, name)
         p.setPen(t.quiet)
         p.setFont(font(8.5))
@@ -97,7 +99,9 @@ class _Row(QStyledItemDelegate):
         box = QRectF(r.left() + 54, r.top() + 30, r.width() - 62, 18)
         p.drawText(box, Qt.AlignmentFlag.AlignVCenter, f"{gears}, {show(it.donor.weight_kg, 'mass', self.unit)}")
         p.drawText(
-            box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, f"{it.donor.price:.0f}" if it.donor.price is not None else "price ?"
+            box,
+            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            f"{it.donor.price:.0f}" if it.donor.price is not None else "price ?",
         )
         p.setPen(QPen(t.edge, 1))
         p.drawLine(r.bottomLeft(), r.bottomRight())
@@ -250,7 +254,9 @@ class DonorSheet(QWidget):
         row = self.list.currentRow()
         self.list.clear()
         for donor in project.donors:
-            if donor.end != end or not all(w in f"{donor.name} {donor.maker} {donor.weight_class or ''} {donor.notes}".casefold() for w in words):
+            if donor.end != end or not all(
+                w in f"{donor.name} {donor.maker} {donor.weight_class or ''} {donor.notes}".casefold() for w in words
+            ):
                 continue
             item = QListWidgetItem(donor.name)
             item.setData(Qt.ItemDataRole.UserRole, donor_in_rig(self._workspace.rig, donor))
@@ -323,7 +329,12 @@ class DonorSheet(QWidget):
         it = self._looked()
         if it is None:
             return
-        answer = dialogs.ask(self, "Remove", f"Take {it.name} out of this project, with its inspection? Undo brings it back.", ("Remove", "Cancel"))
+        answer = dialogs.ask(
+            self,
+            "Remove",
+            f"Take {it.name} out of this project, with its inspection? Undo brings it back.",
+            ("Remove", "Cancel"),
+        )
         if answer == "Remove":
             self._workspace.do(TakeDonor(it.id))
 
@@ -354,7 +365,9 @@ class DonorSheet(QWidget):
         here = chosen is not None and chosen.id == donor.id
         self.choose.setText("Take it out again" if here else f"Put it under the {donor.end}")
         metrics = self._name.fontMetrics()
-        self._name.setText(metrics.elidedText(donor.name, Qt.TextElideMode.ElideRight, 330) + ("  ✓ chosen" if here else ""))
+        self._name.setText(
+            metrics.elidedText(donor.name, Qt.TextElideMode.ElideRight, 330) + ("  ✓ chosen" if here else "")
+        )
         self._name.setToolTip(donor.name)
         if pair:
             return
@@ -362,7 +375,11 @@ class DonorSheet(QWidget):
         if found:
             worst = found[0]
             colour = {"danger": t.oxide, "warn": t.torch, "note": t.quiet}[worst.severity]
-            more = f" <span style='color:{t.quiet.name()}'>(+{len(found) - 1} more{'' if here else ' once chosen'})</span>" if len(found) > 1 else ""
+            more = (
+                f" <span style='color:{t.quiet.name()}'>(+{len(found) - 1} more{'' if here else ' once chosen'})</span>"
+                if len(found) > 1
+                else ""
+            )
             sign = {"danger": "⚠", "warn": "▲", "note": "·"}[worst.severity]
             self.caution.setText(f"<b>{sign} {worst.sentence}</b>{more}")
             self.caution.setToolTip("\n".join(f.sentence for f in found))

@@ -1,4 +1,6 @@
-"""What stands still behind the links while a pivot is dragged: the surveyed rig, tyres, housing, balance point, borders."""
+"""What stands still behind the links while a pivot is dragged: the surveyed rig, tyres, housing, balance point,
+borders.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +32,9 @@ def paint_backdrop(
     moving: bool,
     compared: tuple[Layout, AxlePose] | None = None,
 ) -> None:
-    """Paint it on a sheet of the views' size; ``moving`` shows the links at ride as ghosts, ``compared`` another layout's links, likewise."""
+    """Paint it on a sheet of the views' size; ``moving`` shows the links at ride as ghosts, ``compared`` another
+    layout's links, likewise.
+    """
     sheet.fill(t.sheet)
     p = QPainter(sheet)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -49,7 +53,9 @@ def paint_backdrop(
         if compared is not None:
             shapes += [Line(one.points, "compared") for one in link_shapes(compared[0], view, compared[1], ride.centre)]
         if moving:
-            shapes += [Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)]
+            shapes += [
+                Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)
+            ]
         if pose is not None:
             shapes += axle_shapes(rig, layout, view, pose, workspace.project.donor(layout.end))
         if view == "plan" and not moving:
@@ -57,7 +63,9 @@ def paint_backdrop(
         paint(p, shapes, drawn.frame_of(view), t)
         p.setPen(t.quiet)
         p.setFont(font(9))
-        p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
+        p.drawText(
+            panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view]
+        )
         p.restore()
     _borders(p, t, panes)
     p.end()

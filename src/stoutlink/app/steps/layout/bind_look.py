@@ -37,7 +37,11 @@ class BindLook(LayoutLook):
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         found, w, y = self.axle.bind, float(picture.width()), 2.0
         if found is None:
-            why = self.axle.problem.sentence if self.axle.problem is not None else "Leaf springs hold this axle; there are no link joints."
+            why = (
+                self.axle.problem.sentence
+                if self.axle.problem is not None
+                else "Leaf springs hold this axle; there are no link joints."
+            )
             flow(p, QRectF(6, 8, w - 12, 120), why, t.quiet, size=10)
             return
         low, high = found.roll_reached
@@ -45,7 +49,9 @@ class BindLook(LayoutLook):
         rolled = (
             "±20° of roll"
             if low <= -asked + 1e-6 and high >= asked - 1e-6
-            else f"roll of {math.degrees(low):.0f}° to {math.degrees(high):.0f}°, where the links bind".replace("-", "−")
+            else f"roll of {math.degrees(low):.0f}° to {math.degrees(high):.0f}°, where the links bind".replace(
+                "-", "−"
+            )
         )
         y += (
             flow(
@@ -90,16 +96,31 @@ class BindLook(LayoutLook):
                 align="right",
                 elide=True,
             )
-            tip = f"{math.degrees(one.heave):.1f}° over bump and droop, {math.degrees(one.roll):.1f}° over roll; {limit}."
+            tip = (
+                f"{math.degrees(one.heave):.1f}° over bump and droop, {math.degrees(one.roll):.1f}° over roll; {limit}."
+            )
             go = partial(self.views.select, (one.link.id, one.end))
             picture.hits.append(Hit(QRectF(0, y, w, 16), tip, go, f"lean {one.link.id} {one.end}"))
             y += 17
         y += 6
         unit = self.workspace.unit
         if not found.bars:
-            y += flow(p, QRectF(4, y, w - 8, 60), "Four bars: they close exactly in every pose, no bushing has to give.", t.quiet, size=8.5) + 6
+            y += (
+                flow(
+                    p,
+                    QRectF(4, y, w - 8, 60),
+                    "Four bars: they close exactly in every pose, no bushing has to give.",
+                    t.quiet,
+                    size=8.5,
+                )
+                + 6
+            )
         else:
-            assumed = " All bars alike at 20 MN/m (estimate): enter every joint's stiffness for its own." if found.stiffness_assumed else ""
+            assumed = (
+                " All bars alike at 20 MN/m (estimate): enter every joint's stiffness for its own."
+                if found.stiffness_assumed
+                else ""
+            )
             y += (
                 flow(
                     p,
@@ -114,7 +135,15 @@ class BindLook(LayoutLook):
                 text(p, QRectF(4, y, w * 0.4, 15), bar.link.name, t.text, size=8.5, elide=True)
                 give = max(*bar.heave, *bar.roll)
                 words = f"{show(max(bar.heave), 'length', unit, decimals=3 if unit == 'in' else 2)} in heave, {show(max(bar.roll), 'length', unit, decimals=3 if unit == 'in' else 2)} in roll, {show(bar.force_roll, 'force', unit)}"
-                text(p, QRectF(w * 0.38, y, w * 0.62 - 4, 15), words, t.torch if give > 0.001 else t.text, size=8.5, align="right", elide=True)
+                text(
+                    p,
+                    QRectF(w * 0.38, y, w * 0.62 - 4, 15),
+                    words,
+                    t.torch if give > 0.001 else t.text,
+                    size=8.5,
+                    align="right",
+                    elide=True,
+                )
                 picture.hits.append(Hit(QRectF(0, y, w, 16), f"{bar.link.name}: {words} at the most."))
                 y += 17
         if picture.minimumHeight() != int(y + 6):
@@ -128,4 +157,10 @@ class BindLook(LayoutLook):
             f"{e.link.name}, {e.end}\t{math.degrees(e.heave):.1f}° heave\t{math.degrees(e.roll):.1f}° roll\t{'?' if e.allowed is None else f'{math.degrees(e.allowed):.0f}°'}"
             for e in found.ends
         ]
-        return "\n".join(lines + [f"{b.link.name}\t{1000 * max(b.heave):.2f} mm heave\t{1000 * max(b.roll):.2f} mm roll" for b in found.bars])
+        return "\n".join(
+            lines
+            + [
+                f"{b.link.name}\t{1000 * max(b.heave):.2f} mm heave\t{1000 * max(b.roll):.2f} mm roll"
+                for b in found.bars
+            ]
+        )

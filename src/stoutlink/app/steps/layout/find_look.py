@@ -46,7 +46,12 @@ class FindLook(LayoutLook):
             QPushButton("Boxes and bands anew", self),
         )
         for one, name, tip, slot in (
-            (self.go, "find_go", "Search the boxes for layouts that meet every band; the window stays free.", self.search),
+            (
+                self.go,
+                "find_go",
+                "Search the boxes for layouts that meet every band; the window stays free.",
+                self.search,
+            ),
             (self.stop_button, "find_stop", "Leave off; what was found so far stays.", self._give_up),
             (
                 self.anew,
@@ -119,7 +124,9 @@ class FindLook(LayoutLook):
                 for i, name in enumerate(listed):
                     self._grid.addWidget(quiet_label(WANT_WORDS[name], self.wants), i + 1, 0)
                     for column, key_name in enumerate(("low", "high", "weight")):
-                        field = QuantityField(self.workspace, f"searches.{search.id}.wants.{name}.{key_name}", self.wants)
+                        field = QuantityField(
+                            self.workspace, f"searches.{search.id}.wants.{name}.{key_name}", self.wants
+                        )
                         field.setFixedSize(72, 20)
                         self._grid.addWidget(field, i + 1, column + 1)
                         self._fields.append(field)
@@ -131,22 +138,37 @@ class FindLook(LayoutLook):
         """The box of the pivot picked."""
         layout, chosen = self.layout_shown, self.views.selected
         entries: tuple[Entry, ...] = ()
-        if search is not None and layout is not None and chosen is not None and of_link(chosen) and (link := layout.link(chosen[0])) is not None:
+        if (
+            search is not None
+            and layout is not None
+            and chosen is not None
+            and of_link(chosen)
+            and (link := layout.link(chosen[0])) is not None
+        ):
             names = {f"{name}:{chosen[1]}" for name, _ in layout.moved_with(link, chosen[1])}
             box = next((b for b in search.boxes if b.id in names), None)
             if box is not None:
                 at = f"searches.{search.id}.boxes.{box.id}"
-                entries = tuple(Entry(f"{at}.{end}.{i}", f"{word} {'from' if end == 'low_m' else 'to'}") for i, word in enumerate(("station", "side", "height")) for end in ("low_m", "high_m"))  # fmt: skip
+                entries = tuple(
+                    Entry(f"{at}.{end}.{i}", f"{word} {'from' if end == 'low_m' else 'to'}")
+                    for i, word in enumerate(("station", "side", "height"))
+                    for end in ("low_m", "high_m")
+                )
         self.drawer.show_entries(entries)
 
     def overlay(self, view: ViewName) -> list[Shape]:
         search = self.workspace.project.search(self.workspace.end)
         layout = self.layout_shown
-        out: list[Shape] = search_shapes(search, view) if search is not None and layout is not None and layout.leaf is None else []
+        out: list[Shape] = (
+            search_shapes(search, view) if search is not None and layout is not None and layout.leaf is None else []
+        )
         answers = self.answers()
         if self._shown is not None and self._shown < len(answers):
             ride = ride_pose_of(self.workspace.rig, self.workspace.end)
-            out += [Line(one.points, "compared") for one in link_shapes(answers[self._shown].layout, view, ride, ride.centre)]
+            out += [
+                Line(one.points, "compared")
+                for one in link_shapes(answers[self._shown].layout, view, ride, ride.centre)
+            ]
         return out
 
     def answers(self) -> tuple[Answer, ...]:
@@ -156,7 +178,9 @@ class FindLook(LayoutLook):
     def _anew(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            self.workspace.do(PutInList("searches", default_search(self.workspace.project, layout), "Boxes and bands of the search"))
+            self.workspace.do(
+                PutInList("searches", default_search(self.workspace.project, layout), "Boxes and bands of the search")
+            )
 
     def search(self) -> None:
         """Search beside the window."""
@@ -240,7 +264,9 @@ class FindLook(LayoutLook):
         if picture.minimumHeight() != int(y + 6):
             picture.setMinimumHeight(int(y + 6))
 
-    def _answer(self, p: QPainter, t: Theme, picture: Picture, i: int, one: Answer, answers: tuple[Answer, ...], y: float) -> float:
+    def _answer(
+        self, p: QPainter, t: Theme, picture: Picture, i: int, one: Answer, answers: tuple[Answer, ...], y: float
+    ) -> float:
         w = float(picture.width())
         words = ", ".join(
             number_words(name, one.values[name], self.workspace.unit)
@@ -257,11 +283,20 @@ class FindLook(LayoutLook):
         if gives:
             text(p, QRectF(30, y + 31, w - 98, 14), gives, t.quiet, size=8, elide=True)
         p.restore()
-        picture.hits.append(Hit(box, f"{words}. {gives} Click to see it in the views.", partial(self._show, i), f"answer {i}"))
+        picture.hits.append(
+            Hit(box, f"{words}. {gives} Click to see it in the views.", partial(self._show, i), f"answer {i}")
+        )
         take = QRectF(w - 62, y + 6, 54, 22)
         plate(p, t, take, raised=True)
         text(p, take, "Take", t.text, size=9, align="centre")
-        picture.hits.append(Hit(take, "Take it in as a layout of its own, held against the one in work.", partial(self.take, one), f"take {i}"))
+        picture.hits.append(
+            Hit(
+                take,
+                "Take it in as a layout of its own, held against the one in work.",
+                partial(self.take, one),
+                f"take {i}",
+            )
+        )
         return y + box.height() + 4
 
     def _nothing(self, p: QPainter, t: Theme, picture: Picture, found: Found, y: float) -> float:
@@ -273,17 +308,25 @@ class FindLook(LayoutLook):
             plate(p, t, box, raised=True)
             text(p, QRectF(8, y, w - 90, 24), words, t.text, size=8.5, elide=True)
             text(p, QRectF(w - 82, y, 74, 24), "Widen to that", t.dye, size=8.5, align="right")
-            picture.hits.append(Hit(box, f"{words}, everything else held.", partial(self._widen, one), f"relax {one.want.id}"))
+            picture.hits.append(
+                Hit(box, f"{words}, everything else held.", partial(self._widen, one), f"relax {one.want.id}")
+            )
             y += 28
         if found.nearest is not None:
-            missed = ", ".join(number_words(k, found.nearest.values[k], unit) for k, v in found.nearest.missed.items() if v > 0 and k in WANT_WORDS)
+            missed = ", ".join(
+                number_words(k, found.nearest.values[k], unit)
+                for k, v in found.nearest.missed.items()
+                if v > 0 and k in WANT_WORDS
+            )
             lead = "No single band is enough. " if not found.relax else ""
             y += flow(p, QRectF(4, y, w - 90, 60), f"{lead}The nearest is out with {missed}.", t.quiet, size=8.5) + 4
             take = QRectF(w - 62, y - 24, 54, 22)
             plate(p, t, take, raised=True)
             text(p, take, "Take", t.text, size=9, align="centre")
             nearest = found.nearest
-            picture.hits.append(Hit(take, "Take the nearest in as a layout of its own.", lambda: self.take(nearest), "take nearest"))
+            picture.hits.append(
+                Hit(take, "Take the nearest in as a layout of its own.", lambda: self.take(nearest), "take nearest")
+            )
         return y
 
     def _show(self, i: int) -> None:
@@ -298,7 +341,9 @@ class FindLook(LayoutLook):
             return
         taken = [one.name for one in project.layouts]
         name = next(n for i in range(1, 1000) if (n := f"{layout.name[:100]}, found {i}") not in taken)
-        new = msgspec.structs.replace(answer.layout, id=free_id(f"{layout.end}-", (one.id for one in project.layouts)), name=name)
+        new = msgspec.structs.replace(
+            answer.layout, id=free_id(f"{layout.end}-", (one.id for one in project.layouts)), name=name
+        )
         self.views.select(None)
         self.workspace.do(PutLayout(new, (), "Take a layout that was found"))
 
@@ -308,9 +353,15 @@ class FindLook(LayoutLook):
             return
         pad = 0.02 * (one.high - one.low)
         wants = tuple(
-            msgspec.structs.replace(w, low=min(w.low, one.low - (pad if one.low < w.low else 0.0)), high=max(w.high, one.high + (pad if one.high > w.high else 0.0))) if w.id == one.want.id else w
+            msgspec.structs.replace(
+                w,
+                low=min(w.low, one.low - (pad if one.low < w.low else 0.0)),
+                high=max(w.high, one.high + (pad if one.high > w.high else 0.0)),
+            )
+            if w.id == one.want.id
+            else w
             for w in search.wants
-        )  # fmt: skip
+        )
         if self.workspace.do(PutInList("searches", msgspec.structs.replace(search, wants=wants), "Widen a band")):
             self.search()
 
@@ -320,5 +371,8 @@ class FindLook(LayoutLook):
     def as_text(self) -> str:
         lines = []
         for i, one in enumerate(self.answers()):
-            lines.append(f"{i + 1}\t" + "\t".join(number_words(k, v, self.workspace.unit) for k, v in one.values.items() if k in WANT_WORDS))
+            lines.append(
+                f"{i + 1}\t"
+                + "\t".join(number_words(k, v, self.workspace.unit) for k, v in one.values.items() if k in WANT_WORDS)
+            )
         return "\n".join(lines)

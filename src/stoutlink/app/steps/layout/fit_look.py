@@ -51,7 +51,11 @@ class FitLook(LayoutLook):
         entries: tuple[Entry, ...] = ()
         if layout is not None and chosen is not None and of_link(chosen):
             entries = self._entries(layout, chosen[0], chosen[1])
-            own = {name for name, _ in layout.moved_with(link, chosen[1])} if (link := layout.link(chosen[0])) is not None else set()
+            own = (
+                {name for name, _ in layout.moved_with(link, chosen[1])}
+                if (link := layout.link(chosen[0])) is not None
+                else set()
+            )
             self.fits = tuple(sorted(self.fits, key=lambda f: not (f.link.id in own and f.end == chosen[1])))
         self.drawer.show_entries(entries)
         self.parts.setVisible(bool(entries))
@@ -67,22 +71,51 @@ class FitLook(LayoutLook):
         at = f"joints.{joint}"
         out = [
             Entry(f"{end}.joint", "joint", "choice", tuple((j.id, j.name) for j in project.joints)),
-            Entry(f"{end}.bolt_lies", "bolt lies", "choice", (("across_link", "square to link"), ("across_vehicle", "across vehicle"), ("along_vehicle", "along vehicle"))),
-            Entry(f"{end}.insert_od_m", "insert"), Entry(f"{at}.bolt_m", "bolt"), Entry(f"{at}.ball_width_m", "ball width"), Entry(f"{at}.spacer_m", "spacer a side"),
-            Entry(f"{at}.body_width_m", "body width"), Entry(f"{at}.body_od_m", "body outside"), Entry(f"{at}.misalignment_rad", "leans up to"), Entry(f"{at}.rating_n", "static rating"),
+            Entry(
+                f"{end}.bolt_lies",
+                "bolt lies",
+                "choice",
+                (
+                    ("across_link", "square to link"),
+                    ("across_vehicle", "across vehicle"),
+                    ("along_vehicle", "along vehicle"),
+                ),
+            ),
+            Entry(f"{end}.insert_od_m", "insert"),
+            Entry(f"{at}.bolt_m", "bolt"),
+            Entry(f"{at}.ball_width_m", "ball width"),
+            Entry(f"{at}.spacer_m", "spacer a side"),
+            Entry(f"{at}.body_width_m", "body width"),
+            Entry(f"{at}.body_od_m", "body outside"),
+            Entry(f"{at}.misalignment_rad", "leans up to"),
+            Entry(f"{at}.rating_n", "static rating"),
             Entry(f"{at}.kind", "kind", "choice", (("spherical", "spherical"), ("bushing", "bushing"))),
-        ]  # fmt: skip
+        ]
         bracket = layout.bracket(link_id, which)
         if bracket is None:
             return tuple(out)
         here = f"layouts.{layout.id}.brackets.{bracket.id}"
         out += [
             Entry(f"{here}.mounted_on", "bracket on", "choice", tuple(MOUNTED_WORDS.items())),
-            *(Entry(f"{here}.{key}", word) for key, word in (
-                ("gap_m", "gap"), ("tab_m", "tab"), ("bolt_hole_m", "bolt hole"), ("edge_m", "hole to edge"), ("reach_m", "reach"), ("foot_m", "foot"), ("saddle_m", "notched for"),
-                ("nut_plate_m", "nut plate"), ("bolt_length_m", "bolt length"), ("bolt_grip_m", "plain shank"))),
-            Entry("rig.body.rail_height_m", "rail height"), Entry("rig.body.rail_width_m", "rail width"), Entry("rig.body.rail_wall_m", "rail wall"),
-        ]  # fmt: skip
+            *(
+                Entry(f"{here}.{key}", word)
+                for key, word in (
+                    ("gap_m", "gap"),
+                    ("tab_m", "tab"),
+                    ("bolt_hole_m", "bolt hole"),
+                    ("edge_m", "hole to edge"),
+                    ("reach_m", "reach"),
+                    ("foot_m", "foot"),
+                    ("saddle_m", "notched for"),
+                    ("nut_plate_m", "nut plate"),
+                    ("bolt_length_m", "bolt length"),
+                    ("bolt_grip_m", "plain shank"),
+                )
+            ),
+            Entry("rig.body.rail_height_m", "rail height"),
+            Entry("rig.body.rail_width_m", "rail width"),
+            Entry("rig.body.rail_wall_m", "rail wall"),
+        ]
         return tuple(out)
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
@@ -105,15 +138,29 @@ class FitLook(LayoutLook):
             text(p, QRectF(4, y, 14, 15), MARKS[one.standing], colours[one.standing], size=9, bold=True)
             chosen = self.views.selected == (one.link.id, one.end)
             text(
-                p, QRectF(20, y, w - 24, 15), f"{one.link.name}, {one.end} · {one.what}", t.dye if chosen else t.text, size=8.5, bold=True, elide=True
+                p,
+                QRectF(20, y, w - 24, 15),
+                f"{one.link.name}, {one.end} · {one.what}",
+                t.dye if chosen else t.text,
+                size=8.5,
+                bold=True,
+                elide=True,
             )
             y += 15
             y += (
-                flow(p, QRectF(20, y, w - 26, 200), one.sentence, t.quiet if one.standing in ("unknown", "fits") else colours[one.standing], size=8.5)
+                flow(
+                    p,
+                    QRectF(20, y, w - 26, 200),
+                    one.sentence,
+                    t.quiet if one.standing in ("unknown", "fits") else colours[one.standing],
+                    size=8.5,
+                )
                 + 4
             )
             go = partial(self.views.select, (one.link.id, one.end))
-            picture.hits.append(Hit(QRectF(0, top, w, y - top - 2), one.sentence, go, f"{one.link.id} {one.end} {one.what}"))
+            picture.hits.append(
+                Hit(QRectF(0, top, w, y - top - 2), one.sentence, go, f"{one.link.id} {one.end} {one.what}")
+            )
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(4, y), QPointF(w - 4, y))
         y += flow(p, QRectF(4, y + 3, w - 8, 60), CAUTION, t.quiet, size=8.5) + 8

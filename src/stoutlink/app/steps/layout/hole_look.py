@@ -66,7 +66,9 @@ class HoleLook(LayoutLook):
         self.pivot.setWordWrap(True)
         inside.addWidget(self.pivot)
         buttons = QHBoxLayout()
-        self.row, self.fan, self.take = (QPushButton(words, self) for words in ("Row of holes here", "Fan of holes here", "Take the bracket away"))
+        self.row, self.fan, self.take = (
+            QPushButton(words, self) for words in ("Row of holes here", "Fan of holes here", "Take the bracket away")
+        )
         for one, name, tip, slot in (
             (self.row, "add_row", "Three holes in a line, the pivot in the middle one.", lambda: self._add("row")),
             (self.fan, "add_fan", "Three holes on an arc, the pivot in the middle one.", lambda: self._add("fan")),
@@ -105,7 +107,9 @@ class HoleLook(LayoutLook):
         if layout is None:
             return
         try:
-            self.found = hole_map(self.workspace.rig, layout, self.workspace.project.joints, self.workspace.project.settings)
+            self.found = hole_map(
+                self.workspace.rig, layout, self.workspace.project.joints, self.workspace.project.settings
+            )
         except StoutError as why:
             self.trouble = f"{why.sentence} {why.hint}"
         chosen, bracket = self.views.selected, self.bracket()
@@ -132,7 +136,11 @@ class HoleLook(LayoutLook):
         """Bolt it as a dot of the map says."""
         layout, found = self.layout_shown, self.found
         if layout is not None and found is not None:
-            self.workspace.do(FitHoles(layout.id, tuple((b.id, int(h)) for b, h in zip(layout.brackets, found.holes[row], strict=True))))
+            self.workspace.do(
+                FitHoles(
+                    layout.id, tuple((b.id, int(h)) for b, h in zip(layout.brackets, found.holes[row], strict=True))
+                )
+            )
 
     def _add(self, pattern: str) -> None:
         layout, chosen = self.layout_shown, self.views.selected
@@ -142,9 +150,17 @@ class HoleLook(LayoutLook):
         inch = self.workspace.unit == "in"
         name = f"{link.role.capitalize() if layout.partner(link) is not None and layout.mirrored else link.name}, {chosen[1]}"
         bracket = Bracket(
-            id=free_id("bracket-", (b.id for b in layout.brackets)), name=name, link=link.id, end=chosen[1], pattern=pattern,  # type: ignore[arg-type]
-            plane="rear" if link.role == "panhard" else "side", holes=3, hole=2, pitch_m=INCH if inch else 0.025, radius_m=0.2032 if pattern == "fan" else None,
-        )  # fmt: skip
+            id=free_id("bracket-", (b.id for b in layout.brackets)),
+            name=name,
+            link=link.id,
+            end=chosen[1],
+            pattern=pattern,  # type: ignore[arg-type]
+            plane="rear" if link.role == "panhard" else "side",
+            holes=3,
+            hole=2,
+            pitch_m=INCH if inch else 0.025,
+            radius_m=0.2032 if pattern == "fan" else None,
+        )
         self.workspace.do(PutInList(f"layouts.{layout.id}.brackets", bracket, "Add a bracket"))
 
     def _take(self) -> None:
@@ -159,18 +175,28 @@ class HoleLook(LayoutLook):
         names = list(FORMS)
         lines = ["\t".join([*(b.name for b in layout.brackets), *names])]
         for row in range(min(len(found.holes), 2000)):
-            lines.append("\t".join([*(str(h) for h in found.holes[row]), *(f"{found.values[n][row]:.4g}" for n in names)]))
+            lines.append(
+                "\t".join([*(str(h) for h in found.holes[row]), *(f"{found.values[n][row]:.4g}" for n in names)])
+            )
         return "\n".join(lines)
 
 
 def _entries(layout: Layout, bracket: Bracket) -> tuple[Entry, ...]:
     at = f"layouts.{layout.id}.brackets.{bracket.id}"
     out = [
-        Entry(f"{at}.pattern", "pattern", "choice", (("row", "row"), *((("fan", "fan"),) if bracket.radius_m is not None else ()))),
+        Entry(
+            f"{at}.pattern",
+            "pattern",
+            "choice",
+            (("row", "row"), *((("fan", "fan"),) if bracket.radius_m is not None else ())),
+        ),
         Entry(f"{at}.plane", "runs in", "choice", (("side", "side view"), ("rear", "rear view"))),
-        Entry(f"{at}.holes", "holes"), Entry(f"{at}.pitch_m", "pitch"), Entry(f"{at}.angle_rad", "angle"), Entry(f"{at}.radius_m", "fan radius"),
+        Entry(f"{at}.holes", "holes"),
+        Entry(f"{at}.pitch_m", "pitch"),
+        Entry(f"{at}.angle_rad", "angle"),
+        Entry(f"{at}.radius_m", "fan radius"),
         Entry(f"{at}.name", "name", "text"),
-    ]  # fmt: skip
+    ]
     return tuple(out)
 
 
@@ -200,7 +226,11 @@ class _Map(Picture):
         x, y = found.values[kx], found.values[ky]
         good = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
         if not len(good):
-            words = "The pinion's change is not worked out for so many combinations." if "pinion" in (kx, ky) else "No combination holds the axle."
+            words = (
+                "The pinion's change is not worked out for so many combinations."
+                if "pinion" in (kx, ky)
+                else "No combination holds the axle."
+            )
             text(p, QRectF(12, 12, w - 24, 40), words, t.quiet, size=10, wrap=True)
             return
         gauges = {g.id: g for g in look.axle.gauges}
@@ -212,7 +242,14 @@ class _Map(Picture):
         xs = box.left() + (x[good] - plot.across[0]) / (plot.across[1] - plot.across[0]) * box.width()
         ys = box.bottom() - (y[good] - plot.up[0]) / (plot.up[1] - plot.up[0]) * box.height()
         _, first = np.unique(np.stack([np.round(xs), np.round(ys)]), axis=1, return_index=True)
-        p.setPen(QPen(t.soap, 5 if len(good) < 800 else 3 if len(good) < 20000 else 1.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        p.setPen(
+            QPen(
+                t.soap,
+                5 if len(good) < 800 else 3 if len(good) < 20000 else 1.5,
+                Qt.PenStyle.SolidLine,
+                Qt.PenCapStyle.RoundCap,
+            )
+        )
         p.drawPoints(QPolygonF([QPointF(a, b) for a, b in zip(xs[first].tolist(), ys[first].tolist(), strict=True)]))
         self._dots = (xs, ys, good)
         if found.current >= 0 and np.isfinite(x[found.current]) and np.isfinite(y[found.current]):
@@ -224,7 +261,11 @@ class _Map(Picture):
             p.drawEllipse(QPointF(xs[spot[0]], ys[spot[0]]), 6, 6)
         row = self._hover if len(spot) else found.current
         lead = "" if len(spot) else f"{combinations(found.layout):,} ways; now "
-        words = f"{FORMS[kx].format(x[row])}, {FORMS[ky].format(y[row])}: {found.words(row)}".replace("-", "−") if row >= 0 else ""
+        words = (
+            f"{FORMS[kx].format(x[row])}, {FORMS[ky].format(y[row])}: {found.words(row)}".replace("-", "−")
+            if row >= 0
+            else ""
+        )
         text(p, QRectF(4, h - 29, w - 8, 28), lead + words, t.dye if len(spot) else t.quiet, size=8.5, wrap=True)
 
     def nearest(self, at: QPointF) -> int:

@@ -61,7 +61,9 @@ class LeafLook(LayoutLook):
 
     def overlay(self, view: ViewName) -> list[Shape]:
         found, s = self.axle.leaf, self.workspace.project.settings
-        return [] if found is None else leaf_shapes(found, view, (0.0,) if view != "side" else (-s.droop_m, s.bump_m, 0.0))
+        return (
+            [] if found is None else leaf_shapes(found, view, (0.0,) if view != "side" else (-s.droop_m, s.bump_m, 0.0))
+        )
 
     def _add(self) -> None:
         layout = self.layout_shown
@@ -72,7 +74,9 @@ class LeafLook(LayoutLook):
     def _take(self) -> None:
         layout = self.layout_shown
         if layout is not None and layout.leaf is not None and len(layout.leaf.leaves) > 1:
-            self.workspace.do(ReplaceList(f"layouts.{layout.id}.leaf.leaves", layout.leaf.leaves[:-1], "One thickness of leaf less"))
+            self.workspace.do(
+                ReplaceList(f"layouts.{layout.id}.leaf.leaves", layout.leaf.leaves[:-1], "One thickness of leaf less")
+            )
 
     def lines(self) -> list[tuple[str, str, str, bool]]:
         """Word, value, hover, whether it is out of what is wanted."""
@@ -117,21 +121,83 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
     nose = "up" if (a.wrap > 0) == rear else "down"
     school, height = s.thrust_school, s.height_school
     poses = [(word, a.pose(h)) for word, h in (("droop", -s.droop_m), ("ride", 0.0), ("bump", s.bump_m))]
-    leans = ", ".join(f"{word} {deg(pose.shackle) if math.isfinite(pose.shackle) else 'out of reach'}" for word, pose in poses)
+    leans = ", ".join(
+        f"{word} {deg(pose.shackle) if math.isfinite(pose.shackle) else 'out of reach'}" for word, pose in poses
+    )
     out = [
-        ("Rate, one spring", f"{show(a.halves.heave_rate, 'spring_rate', unit)} in heave, {show(a.halves.roll_rate, 'spring_rate', unit)} in roll", "In heave the housing tilts as it likes, in roll the tube holds it: roll is stiffer.", False),
-        ("From", "the scales (measured)" if a.rate_measured else "the leaves", "A measured rate wins over the leaves.", False),
-        ("Load at ride, from free", f"{show(a.load, 'force', unit)}, {size(a.load / a.halves.heave_rate)}", "Half of what this end carries, without the axle itself.", False),
-        ("Stress, thickest leaf", f"{show(a.stress, 'stress', unit)} ride, {show(a.stress_bump, 'stress', unit)} bump", "Bending by the seat's load.", a.stress_bump > 1.1e9),
-        ("Wrap at full throttle", f"{deg(abs(a.wrap))} nose {nose}, {deg(leaf.pinion_allowance_rad)} allowed", f"{show(a.thrust, 'force', unit)} of thrust on a wind-up rate of {a.halves.wind_up_rate:.0f} N·m a rad each.", abs(a.wrap) > leaf.pinion_allowance_rad),
-        ("Set the pinion", f"{deg(a.layout.pinion_up_rad)} up at ride, works at {deg(a.layout.pinion_up_rad + (abs(a.wrap) if nose == 'up' else -abs(a.wrap)))}", "Where it stands, and where wrap at full throttle takes it.", False),
-        ("Anti-squat, beam" if rear else "Anti-lift, beam", f"{a.drive_percent[school][height]:.0f} %".replace("-", "−"), "The seat on an arc of three quarters of the half with the fixed eye, and unequal halves' tilt (default school).", False),
-        ("Front-eye school", "–" if a.eye_percent is None else f"at most {a.eye_percent[school][height]:.0f} %", "A rigid trailing arm from eye to tyre: an upper bound, quick to draw (common practice).", False),
-        ("Axle path, fore and aft", f"{size(a.forward)} over the travel, {deg(a.pinion_change)} of tilt", "From full droop to full bump.", False),
-        ("Shackle from upright", leans, "Lower end rearward is +.", any(not math.isfinite(p.shackle) or abs(p.shackle) > math.radians(75) for _, p in poses)),
-        ("Flipping the shackle", f"turns the pinion {deg(abs(a.flip_turns))} {'up' if a.flip_turns > 0 else 'down'}", "The moving eye goes to the other side of its frame pivot; then pick the shim.", False),
-        ("Roll centre", f"{size(a.roll_centre_line, 1)} eye to shackle, {size(a.roll_centre_leaf, 1)} at the leaf", f"Both schools, each ± {size(0.05, 1)} (from memory).", False),
-    ]  # fmt: skip
+        (
+            "Rate, one spring",
+            f"{show(a.halves.heave_rate, 'spring_rate', unit)} in heave, {show(a.halves.roll_rate, 'spring_rate', unit)} in roll",
+            "In heave the housing tilts as it likes, in roll the tube holds it: roll is stiffer.",
+            False,
+        ),
+        (
+            "From",
+            "the scales (measured)" if a.rate_measured else "the leaves",
+            "A measured rate wins over the leaves.",
+            False,
+        ),
+        (
+            "Load at ride, from free",
+            f"{show(a.load, 'force', unit)}, {size(a.load / a.halves.heave_rate)}",
+            "Half of what this end carries, without the axle itself.",
+            False,
+        ),
+        (
+            "Stress, thickest leaf",
+            f"{show(a.stress, 'stress', unit)} ride, {show(a.stress_bump, 'stress', unit)} bump",
+            "Bending by the seat's load.",
+            a.stress_bump > 1.1e9,
+        ),
+        (
+            "Wrap at full throttle",
+            f"{deg(abs(a.wrap))} nose {nose}, {deg(leaf.pinion_allowance_rad)} allowed",
+            f"{show(a.thrust, 'force', unit)} of thrust on a wind-up rate of {a.halves.wind_up_rate:.0f} N·m a rad each.",
+            abs(a.wrap) > leaf.pinion_allowance_rad,
+        ),
+        (
+            "Set the pinion",
+            f"{deg(a.layout.pinion_up_rad)} up at ride, works at {deg(a.layout.pinion_up_rad + (abs(a.wrap) if nose == 'up' else -abs(a.wrap)))}",
+            "Where it stands, and where wrap at full throttle takes it.",
+            False,
+        ),
+        (
+            "Anti-squat, beam" if rear else "Anti-lift, beam",
+            f"{a.drive_percent[school][height]:.0f} %".replace("-", "−"),
+            "The seat on an arc of three quarters of the half with the fixed eye, and unequal halves' tilt (default school).",
+            False,
+        ),
+        (
+            "Front-eye school",
+            "–" if a.eye_percent is None else f"at most {a.eye_percent[school][height]:.0f} %",
+            "A rigid trailing arm from eye to tyre: an upper bound, quick to draw (common practice).",
+            False,
+        ),
+        (
+            "Axle path, fore and aft",
+            f"{size(a.forward)} over the travel, {deg(a.pinion_change)} of tilt",
+            "From full droop to full bump.",
+            False,
+        ),
+        (
+            "Shackle from upright",
+            leans,
+            "Lower end rearward is +.",
+            any(not math.isfinite(p.shackle) or abs(p.shackle) > math.radians(75) for _, p in poses),
+        ),
+        (
+            "Flipping the shackle",
+            f"turns the pinion {deg(abs(a.flip_turns))} {'up' if a.flip_turns > 0 else 'down'}",
+            "The moving eye goes to the other side of its frame pivot; then pick the shim.",
+            False,
+        ),
+        (
+            "Roll centre",
+            f"{size(a.roll_centre_line, 1)} eye to shackle, {size(a.roll_centre_leaf, 1)} at the leaf",
+            f"Both schools, each ± {size(0.05, 1)} (from memory).",
+            False,
+        ),
+    ]
     if a.u_bolt is not None:
         out.append(
             (
@@ -149,7 +215,12 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
         else f"{size(abs(a.perch_apart), 3)} {'wider' if a.perch_apart > 0 else 'narrower'} than the springs"
     )
     out.append(
-        ("Pads on the axle", pads, "Half the difference is off on each side. Round last.", a.perch_apart is not None and abs(a.perch_apart) >= 0.0015)
+        (
+            "Pads on the axle",
+            pads,
+            "Half the difference is off on each side. Round last.",
+            a.perch_apart is not None and abs(a.perch_apart) >= 0.0015,
+        )
     )
     if a.panhard_pull is not None:
         out.append(
@@ -179,17 +250,38 @@ def _entries(layout: Layout) -> tuple[Entry, ...]:
     packs = [
         e
         for i in range(len(leaf.leaves))
-        for e in (Entry(f"{at}.leaves.{i}.count", f"leaves, line {i + 1}"), Entry(f"{at}.leaves.{i}.thickness_m", "thick"))
+        for e in (
+            Entry(f"{at}.leaves.{i}.count", f"leaves, line {i + 1}"),
+            Entry(f"{at}.leaves.{i}.thickness_m", "thick"),
+        )
     ]
     yes_no = ((False, "no"), (True, "yes"))
     return (
         *packs,
-        Entry(f"{at}.front_m", "front half"), Entry(f"{at}.rear_m", "rear half"), Entry(f"{at}.width_m", "leaf width"), Entry(f"{at}.measured_rate_n_per_m", "measured rate"),
-        Entry(f"{at}.shape_factor", "stiffening"), Entry(f"{at}.clamp_m", "clamp"), Entry(f"{at}.seat", "spring", "choice", (("over", "over the tube"), ("under", "under the tube"))),
-        Entry(f"{at}.reversed_shackle", "shackle in front", "choice", yes_no), Entry(f"{at}.flipped_shackle", "shackle stands", "choice", yes_no),
-        Entry(f"{at}.front_eye_z_m", "front eye up"), Entry(f"{at}.rear_eye_z_m", "rear eye up"), Entry(f"{at}.seat_z_m", "leaf at seat up"), Entry(f"{at}.shackle_m", "shackle"),
-        Entry(f"{at}.shackle_rad", "shackle lean"), Entry(f"{at}.spacing_m", "spring spacing"), Entry(f"{at}.pad_spacing_m", "pad spacing"), Entry(f"{at}.pin_offset_m", "pin offset"),
-        Entry(f"{at}.block_m", "block"), Entry(f"{at}.block_nose_up_rad", "shim, nose up"), Entry(f"{at}.pad_m", "pad"), Entry(f"{at}.plate_m", "plate"),
-        Entry(f"{at}.pinion_allowance_rad", "wrap allowed"), Entry(f"{at}.casting_height_m", "over casting"), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
-        Entry(f"{at}.u_bolt_m", "U-bolt"), Entry(f"{at}.u_bolt_pitch_m", "its pitch"),
-    )  # fmt: skip
+        Entry(f"{at}.front_m", "front half"),
+        Entry(f"{at}.rear_m", "rear half"),
+        Entry(f"{at}.width_m", "leaf width"),
+        Entry(f"{at}.measured_rate_n_per_m", "measured rate"),
+        Entry(f"{at}.shape_factor", "stiffening"),
+        Entry(f"{at}.clamp_m", "clamp"),
+        Entry(f"{at}.seat", "spring", "choice", (("over", "over the tube"), ("under", "under the tube"))),
+        Entry(f"{at}.reversed_shackle", "shackle in front", "choice", yes_no),
+        Entry(f"{at}.flipped_shackle", "shackle stands", "choice", yes_no),
+        Entry(f"{at}.front_eye_z_m", "front eye up"),
+        Entry(f"{at}.rear_eye_z_m", "rear eye up"),
+        Entry(f"{at}.seat_z_m", "leaf at seat up"),
+        Entry(f"{at}.shackle_m", "shackle"),
+        Entry(f"{at}.shackle_rad", "shackle lean"),
+        Entry(f"{at}.spacing_m", "spring spacing"),
+        Entry(f"{at}.pad_spacing_m", "pad spacing"),
+        Entry(f"{at}.pin_offset_m", "pin offset"),
+        Entry(f"{at}.block_m", "block"),
+        Entry(f"{at}.block_nose_up_rad", "shim, nose up"),
+        Entry(f"{at}.pad_m", "pad"),
+        Entry(f"{at}.plate_m", "plate"),
+        Entry(f"{at}.pinion_allowance_rad", "wrap allowed"),
+        Entry(f"{at}.casting_height_m", "over casting"),
+        Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
+        Entry(f"{at}.u_bolt_m", "U-bolt"),
+        Entry(f"{at}.u_bolt_pitch_m", "its pitch"),
+    )

@@ -59,16 +59,22 @@ class LoadsLook(LayoutLook):
     def prepare(self) -> None:
         layout, chosen = self.layout_shown, self.views.selected
         entries = [
-            Entry("choosing.friction", "tyre grip"), Entry("loads.wanted_margin", "margin wanted"), Entry("loads.ledge_m", "ledge"), Entry("loads.side_slope_rad", "side slope"),
+            Entry("choosing.friction", "tyre grip"),
+            Entry("loads.wanted_margin", "margin wanted"),
+            Entry("loads.ledge_m", "ledge"),
+            Entry("loads.side_slope_rad", "side slope"),
             Entry("loads.strike_factor", "rock strike ×"),
-        ]  # fmt: skip
+        ]
         link = layout.link(chosen[0]) if layout is not None and chosen is not None else None
         if layout is not None and link is not None:
             at = f"layouts.{layout.id}.links.{link.id}"
             entries = [
-                Entry(f"{at}.tube_od_m", "tube outside"), Entry(f"{at}.tube_wall_m", "tube wall"), Entry(f"{at}.material", "material", "choice", tuple(MATERIAL_WORDS.items())),
-                Entry(f"{at}.yield_pa", "yield"), Entry(f"{at}.bend_m", "bend"),
-            ]  # fmt: skip
+                Entry(f"{at}.tube_od_m", "tube outside"),
+                Entry(f"{at}.tube_wall_m", "tube wall"),
+                Entry(f"{at}.material", "material", "choice", tuple(MATERIAL_WORDS.items())),
+                Entry(f"{at}.yield_pa", "yield"),
+                Entry(f"{at}.bend_m", "bend"),
+            ]
         self.drawer.show_entries(entries)
         assert self.theme is not None
         self.list.show_with(self.theme, self._paint)
@@ -81,7 +87,11 @@ class LoadsLook(LayoutLook):
         loads, unit, w, y = self.axle.loads, self.workspace.unit, float(picture.width()), 2.0
         layout = self.layout_shown
         if loads is None or layout is None:
-            why = self.axle.problem.sentence if self.axle.problem is not None else "Leaf springs carry this axle: what they stand is in Leaves."
+            why = (
+                self.axle.problem.sentence
+                if self.axle.problem is not None
+                else "Leaf springs carry this axle: what they stand is in Leaves."
+            )
             flow(p, QRectF(6, 8, w - 12, 120), why, t.quiet, size=10)
             return
         wanted, case = self.workspace.project.loads.wanted_margin, str(self.case.currentData())
@@ -90,7 +100,9 @@ class LoadsLook(LayoutLook):
             top = y
             force = max(one.forces.values(), key=abs) if case == "worst" else one.forces.get(case, 0.0)
             picked = one.link.id == chosen
-            text(p, QRectF(4, y, w * 0.36, 16), one.link.name, t.dye if picked else t.text, size=9, bold=True, elide=True)
+            text(
+                p, QRectF(4, y, w * 0.36, 16), one.link.name, t.dye if picked else t.text, size=9, bold=True, elide=True
+            )
             word = "pull" if force >= 0 else "push"
             text(
                 p,
@@ -126,7 +138,14 @@ class LoadsLook(LayoutLook):
                 )
             y += 15
             go = partial(self.views.select, (one.link.id, "frame"))
-            picture.hits.append(Hit(QRectF(0, top, w, y - top), f"{one.link.name}: everything that is checked", go, f"load {one.link.id}"))
+            picture.hits.append(
+                Hit(
+                    QRectF(0, top, w, y - top),
+                    f"{one.link.name}: everything that is checked",
+                    go,
+                    f"load {one.link.id}",
+                )
+            )
             if picked:
                 y = self._in_full(p, t, picture, one, y)
         y += flow(p, QRectF(4, y + 4, w - 8, 80), self._assumed(), t.quiet, size=8.5) + 12
@@ -144,18 +163,26 @@ class LoadsLook(LayoutLook):
             low = known and (check.margin or 0.0) < wanted
             margin = "–" if not known else "∞" if math.isinf(check.margin or 0.0) else f"{check.margin:.2f} ×"
             text(p, QRectF(16, y, w * 0.34, 14), check.what, t.torch if low else t.text, size=8.5, elide=True)
-            what = f"{show(check.carries, 'force', unit)} for {show(check.asked, 'force', unit)}" if known else check.why
+            what = (
+                f"{show(check.carries, 'force', unit)} for {show(check.asked, 'force', unit)}" if known else check.why
+            )
             text(p, QRectF(16 + w * 0.34, y, w * 0.44, 14), what, t.quiet, size=8.5, elide=True)
             text(p, QRectF(w * 0.8, y, w * 0.2 - 6, 14), margin, t.torch if low else t.text, size=8.5, align="right")
-            picture.hits.append(Hit(QRectF(16, y, w - 20, 14), f"{check.what}: {check.why} ({case_words(check.case)})."))
+            picture.hits.append(
+                Hit(QRectF(16, y, w - 20, 14), f"{check.what}: {check.why} ({case_words(check.case)}).")
+            )
             y += 14
         cases = ", ".join(f"{CASES[k][0]} {show(v, 'force', unit)}" for k, v in one.forces.items()).replace("-", "−")
         y += flow(p, QRectF(16, y + 2, w - 24, 80), f"Pull is +: {cases}.", t.quiet, size=8.5) + 6
-        offers = tubes_for(loads, one, wanted, self.workspace.project.loads.strike_factor, heavier_axle(self.workspace.rig))
+        offers = tubes_for(
+            loads, one, wanted, self.workspace.project.loads.strike_factor, heavier_axle(self.workspace.rig)
+        )
         text(
             p,
             QRectF(16, y, w - 24, 14),
-            f"Stock tube that reaches {wanted:g} ×, lightest first:" if offers else f"No stock tube up to 2 1/2 in reaches {wanted:g} ×.",
+            f"Stock tube that reaches {wanted:g} ×, lightest first:"
+            if offers
+            else f"No stock tube up to 2 1/2 in reaches {wanted:g} ×.",
             t.quiet,
             size=8.5,
         )
@@ -184,7 +211,16 @@ class LoadsLook(LayoutLook):
         if offers:
             y += 38
         rating = wanted * one.worst
-        y += flow(p, QRectF(16, y, w - 24, 40), f"Joints: {show(rating, 'force', unit)} static or more.", t.quiet, size=8.5) + 6
+        y += (
+            flow(
+                p,
+                QRectF(16, y, w - 24, 40),
+                f"Joints: {show(rating, 'force', unit)} static or more.",
+                t.quiet,
+                size=8.5,
+            )
+            + 6
+        )
         return y
 
     def _take(self, one: LinkLoad, offer: TubeOffer) -> None:

@@ -15,7 +15,9 @@ from stoutlink.core.drawing.shapes import Shape, ViewName
 class LayoutLook(QWidget):
     """Base of the looks: shows something of the layout in work, and may draw on the three views."""
 
-    def __init__(self, workspace: Workspace, views: ThreeViews, name: str, title: str, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, workspace: Workspace, views: ThreeViews, name: str, title: str, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setObjectName(f"layout_look_{name}")
         self.setAccessibleName(title)

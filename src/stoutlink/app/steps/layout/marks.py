@@ -14,7 +14,15 @@ from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.shapes import Flat, ViewName, flatten
 
 
-def paint_handles(p: QPainter, t: Theme, layout: Layout, selected: Pivot | None, view: ViewName, frame: Frame, points: dict[Pivot, Point]) -> None:
+def paint_handles(
+    p: QPainter,
+    t: Theme,
+    layout: Layout,
+    selected: Pivot | None,
+    view: ViewName,
+    frame: Frame,
+    points: dict[Pivot, Point],
+) -> None:
     """Squares on the frame, circles on the axle; the one picked is filled, what moves with it has its colour."""
     tied = {(name, selected[1]) for name in moved_along(layout, selected)} if selected is not None else set()
     for pivot in sorted(points, key=lambda one: one == selected):
@@ -29,7 +37,9 @@ def paint_handles(p: QPainter, t: Theme, layout: Layout, selected: Pivot | None,
             p.drawEllipse(at, r, r)
 
 
-def paint_crosshair(p: QPainter, t: Theme, source: ViewName, at: Flat, view: ViewName, frame: Frame, pane: QRectF) -> None:
+def paint_crosshair(
+    p: QPainter, t: Theme, source: ViewName, at: Flat, view: ViewName, frame: Frame, pane: QRectF
+) -> None:
     """The place under the pointer in ``source``, as lines in another view."""
     a, b = AXES[source]
     known = {a: SIGN[source] * at[0], b: at[1]}

@@ -35,16 +35,28 @@ class PivotLook(LayoutLook):
         self.pivots = QComboBox(self)
         self.pivots.setObjectName("pivot_choice")
         self.pivots.setAccessibleName("Pivot to edit")
-        self.pivots.setToolTip("The pivot whose dimensions stand on the drawing; drag it, nudge it with the arrow keys, or type.")
+        self.pivots.setToolTip(
+            "The pivot whose dimensions stand on the drawing; drag it, nudge it with the arrow keys, or type."
+        )
         self.pivots.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.pivots.activated.connect(self._picked)
-        self.mirrored = _tick("mirrored", "Mirrored", "Left and right pivots of a pair move together; untick to let them differ.", self)
+        self.mirrored = _tick(
+            "mirrored", "Mirrored", "Left and right pivots of a pair move together; untick to let them differ.", self
+        )
         self.mirrored.clicked.connect(self._mirror)
-        self.snap = _tick("snap", "Snap", "Dragged pivots fall on rail faces, tubes, holes, the axle tube, in line with others, or on 1/16 in or 1 mm; Alt drags freely.", self)  # fmt: skip
+        self.snap = _tick(
+            "snap",
+            "Snap",
+            "Dragged pivots fall on rail faces, tubes, holes, the axle tube, in line with others, or on 1/16 in or 1 mm; Alt drags freely.",
+            self,
+        )
         self.snap.setChecked(True)
         self.snap.toggled.connect(lambda on: setattr(views, "snapping", on))
         self.locked = _tick(
-            "length_locked", "Keep length", "For links you already have: the pivots of this link only go where its length allows.", self
+            "length_locked",
+            "Keep length",
+            "For links you already have: the pivots of this link only go where its length allows.",
+            self,
         )
         self.locked.clicked.connect(self._lock)
         row.addWidget(self.pivots, 1)
@@ -102,7 +114,9 @@ class PivotLook(LayoutLook):
             words = axle.compared.words
             more = f" (+{len(words) - MOST_WORDS} more)" if len(words) > MOST_WORDS else ""
             lines = "<br>".join(f"· {html.escape(w)}" for w in words[:MOST_WORDS])
-            self.differences.setText(f"<b>Against {html.escape(axle.compared.name)}</b>, dash-dot in the views:{more}<br>{lines}")
+            self.differences.setText(
+                f"<b>Against {html.escape(axle.compared.name)}</b>, dash-dot in the views:{more}<br>{lines}"
+            )
             self.differences.setToolTip("\n".join(words))
         assert self.theme is not None
         self.travel.setVisible(layout.leaf is None)

@@ -1,4 +1,6 @@
-"""What can be taken hold of in the views: link pivots, the ends of the drag link and of the left shock or spring, each with its place, its fields and its edit."""
+"""What can be taken hold of in the views: link pivots, the ends of the drag link and of the left shock or spring,
+each with its place, its fields and its edit.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,9 @@ from stoutlink.core.editing.layout_edits import MovePoint
 Pivot = tuple[str, PivotEnd]
 DRAG_LINK = "@drag_link"
 SPRINGING = {"@shock": ("shock", "Shock"), "@coil": ("spring", "Coil"), "@air": ("air", "Air spring")}
-"""What stands for drag link, shock, coil and air spring among the links' ids, which cannot be spelt so; of the latter the key in the layout and its word."""
+"""What stands for drag link, shock, coil and air spring among the links' ids, which cannot be spelt so; of the latter
+the key in the layout and its word.
+"""
 _BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
 
 

@@ -62,10 +62,16 @@ class LayoutSheet(QWidget):
         self.pivot_look = PivotLook(workspace, self.views, self)
         self.find_look = FindLook(workspace, self.views, self)
         self.looks: dict[str, LayoutLook] = {
-            "pivots": self.pivot_look, "leaf": LeafLook(workspace, self.views, self), "holes": HoleLook(workspace, self.views, self),
-            "fit": FitLook(workspace, self.views, self), "sideways": SidewaysLook(workspace, self.views, self), "loads": LoadsLook(workspace, self.views, self),
-            "bind": BindLook(workspace, self.views, self), "find": self.find_look, "start": StartLook(workspace, self.views, self),
-        }  # fmt: skip
+            "pivots": self.pivot_look,
+            "leaf": LeafLook(workspace, self.views, self),
+            "holes": HoleLook(workspace, self.views, self),
+            "fit": FitLook(workspace, self.views, self),
+            "sideways": SidewaysLook(workspace, self.views, self),
+            "loads": LoadsLook(workspace, self.views, self),
+            "bind": BindLook(workspace, self.views, self),
+            "find": self.find_look,
+            "start": StartLook(workspace, self.views, self),
+        }
         self.travel, self.pivots, self.mirrored, self.snap = (
             self.pivot_look.travel,
             self.pivot_look.pivots,
@@ -148,7 +154,10 @@ class LayoutSheet(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.views.setGeometry(self.rect())
-        self.views.drawn.size = (float(self.width()), float(self.height()))  # a hidden child hears of its size only when shown
+        self.views.drawn.size = (
+            float(self.width()),
+            float(self.height()),
+        )  # a hidden child hears of its size only when shown
         self._corner.setGeometry(self.views.drawn.corner().toRect())
 
     def refresh(self, theme: Theme) -> None:
@@ -218,7 +227,9 @@ class LayoutSheet(QWidget):
             return
         taken = [one.name for one in self._workspace.project.layouts]
         name = next(n for i in range(2, 1000) if (n := f"{layout.name[:110]} ({i})") not in taken)
-        self._workspace.do(CopyLayout(layout.id, free_id(f"{layout.end}-", (one.id for one in self._workspace.project.layouts)), name))
+        self._workspace.do(
+            CopyLayout(layout.id, free_id(f"{layout.end}-", (one.id for one in self._workspace.project.layouts)), name)
+        )
 
     def _rename(self) -> None:
         layout = self.views.layout_shown
@@ -232,7 +243,9 @@ class LayoutSheet(QWidget):
         layout = self.views.layout_shown
         if layout is None:
             return
-        answer = dialogs.ask(self, "Remove", f"Take {layout.name} out of this project? Undo brings it back.", ("Remove", "Cancel"))
+        answer = dialogs.ask(
+            self, "Remove", f"Take {layout.name} out of this project? Undo brings it back.", ("Remove", "Cancel")
+        )
         if answer == "Remove":
             self.views.select(None)
             self._workspace.do(TakeLayout(layout.id))

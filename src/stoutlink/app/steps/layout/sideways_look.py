@@ -42,7 +42,12 @@ class SidewaysLook(LayoutLook):
         row = QHBoxLayout()
         self.add, self.take = QPushButton("Add a drag link", self), QPushButton("Take the steering away", self)
         for one, name, tip, slot in (
-            (self.add, "add_steering", "Laid beside the panhard, same hand, same slope; then drag its ends to where yours are.", self._add),
+            (
+                self.add,
+                "add_steering",
+                "Laid beside the panhard, same hand, same slope; then drag its ends to where yours are.",
+                self._add,
+            ),
             (self.take, "take_steering", "The drag link leaves the drawing.", self._take),
         ):
             one.setObjectName(name)
@@ -72,7 +77,9 @@ class SidewaysLook(LayoutLook):
     def _add(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            self.workspace.do(SetChoice(f"layouts.{layout.id}.steering", drag_link_beside(self.workspace.rig, layout), "steering"))
+            self.workspace.do(
+                SetChoice(f"layouts.{layout.id}.steering", drag_link_beside(self.workspace.rig, layout), "steering")
+            )
 
     def _take(self) -> None:
         layout = self.layout_shown
@@ -95,31 +102,84 @@ class SidewaysLook(LayoutLook):
         if bar is not None:
             share = bar.roll_centre / motion.rig.cg_height_m
             out += [
-                ("Panhard on the centreline", show(bar.centre_height, "length", unit, decimals=1), "Its height where it passes the vehicle's middle.", ""),
-                ("Roll centre it makes", f"{show(bar.roll_centre, 'length', unit, decimals=1)}, {share:.2f} of CG", "Its centreline height carried along the roll axis to the axle.", ""),
+                (
+                    "Panhard on the centreline",
+                    show(bar.centre_height, "length", unit, decimals=1),
+                    "Its height where it passes the vehicle's middle.",
+                    "",
+                ),
+                (
+                    "Roll centre it makes",
+                    f"{show(bar.roll_centre, 'length', unit, decimals=1)}, {share:.2f} of CG",
+                    "Its centreline height carried along the roll axis to the axle.",
+                    "",
+                ),
                 ("Slope up to the axle end", deg(bar.slope), "Level at ride does least harm.", ""),
                 ("Between pivots", show(bar.length, "length", unit), "Longer moves the axle less.", ""),
-                ("Moves the axle sideways", f"{show(bar.side_shift, 'length', unit, decimals=2)} over the travel", "From full droop to full bump.", "torch" if bar.side_shift > 0.015 else ""),
-            ]  # fmt: skip
+                (
+                    "Moves the axle sideways",
+                    f"{show(bar.side_shift, 'length', unit, decimals=2)} over the travel",
+                    "From full droop to full bump.",
+                    "torch" if bar.side_shift > 0.015 else "",
+                ),
+            ]
         steer = axle.steer
         if steer is not None:
             per = "inch" if unit == "in" else "25 mm"
             bad = "torch" if any(f.code == "G230" for f in axle.findings) else ""
             out += [
-                (f"Bump steer per {per}", f"{math.degrees(steer.heading_per_step):+.3f}°".replace("-", "−"), "Half the change from 25 mm of droop to 25 mm of bump; wheel to the left is +, the axle's own turn included.", bad),
-                ("Knuckle against the axle", f"{math.degrees(steer.delta_per_step):+.3f}°".replace("-", "−"), "The same, about the kingpin alone.", ""),
-                ("Largest over the travel", f"{math.degrees(steer.largest):+.2f}° at {show(steer.largest_at, 'length', unit, decimals=1)}".replace("-", "−"), "A small slope at ride with a large value here is a link of the wrong hand or length.", bad),
-                ("Twitch at the steering wheel", f"{math.degrees(steer.twitch):.1f}° per {per}", "How far the steering wheel turns in your hands while the road wheels are kept straight; the sector shaft as Travel, Steering has it.", ""),
-            ]  # fmt: skip
+                (
+                    f"Bump steer per {per}",
+                    f"{math.degrees(steer.heading_per_step):+.3f}°".replace("-", "−"),
+                    "Half the change from 25 mm of droop to 25 mm of bump; wheel to the left is +, the axle's own turn included.",
+                    bad,
+                ),
+                (
+                    "Knuckle against the axle",
+                    f"{math.degrees(steer.delta_per_step):+.3f}°".replace("-", "−"),
+                    "The same, about the kingpin alone.",
+                    "",
+                ),
+                (
+                    "Largest over the travel",
+                    f"{math.degrees(steer.largest):+.2f}° at {show(steer.largest_at, 'length', unit, decimals=1)}".replace(
+                        "-", "−"
+                    ),
+                    "A small slope at ride with a large value here is a link of the wrong hand or length.",
+                    bad,
+                ),
+                (
+                    "Twitch at the steering wheel",
+                    f"{math.degrees(steer.twitch):.1f}° per {per}",
+                    "How far the steering wheel turns in your hands while the road wheels are kept straight; the sector shaft as Travel, Steering has it.",
+                    "",
+                ),
+            ]
             if steer.match is not None:
                 m = steer.match
-                out.append(("Drag link against panhard", f"{show(abs(m.length_apart), 'length', unit)} {'longer' if m.length_apart > 0 else 'shorter'}, {abs(math.degrees(m.slope_apart)):.1f}° off, {'same hand' if m.same_hand else 'opposite hand'}", "One length, one slope, one hand: both run the same arc (common practice).", "" if m.same_hand else "torch"))  # fmt: skip
+                out.append(
+                    (
+                        "Drag link against panhard",
+                        f"{show(abs(m.length_apart), 'length', unit)} {'longer' if m.length_apart > 0 else 'shorter'}, {abs(math.degrees(m.slope_apart)):.1f}° off, {'same hand' if m.same_hand else 'opposite hand'}",
+                        "One length, one slope, one hand: both run the same arc (common practice).",
+                        "" if m.same_hand else "torch",
+                    )
+                )
         elif layout.steering is not None:
             out.append(
-                ("Full hydraulic steering", "no drag link, no bump steer", "Generally not legal on public roads: ask your local code.", "torch")
+                (
+                    "Full hydraulic steering",
+                    "no drag link, no bump steer",
+                    "Generally not legal on public roads: ask your local code.",
+                    "torch",
+                )
             )
         for pair in motion.drawn.pairs:
-            each = deg(pair.left) if abs(pair.left - pair.right) < 1e-4 else f"left {deg(pair.left)}, right {deg(pair.right)}"
+            each = (
+                deg(pair.left)
+                if abs(pair.left - pair.right) < 1e-4
+                else f"left {deg(pair.left)}, right {deg(pair.right)}"
+            )
             out.append(
                 (
                     f"{pair.role.capitalize()} links in plan",
@@ -129,7 +189,14 @@ class SidewaysLook(LayoutLook):
                 )
             )
         if motion.drawn.pairs:
-            out.append(("All pairs, included", deg(motion.drawn.triangulation), "Sum of the pairs' included angles: about 40° without a panhard is common practice; it does not see pairs that oppose each other.", ""))  # fmt: skip
+            out.append(
+                (
+                    "All pairs, included",
+                    deg(motion.drawn.triangulation),
+                    "Sum of the pairs' included angles: about 40° without a panhard is common practice; it does not see pairs that oppose each other.",
+                    "",
+                )
+            )
         out.append(
             (
                 "1 kN sideways at the axle",
@@ -151,7 +218,15 @@ class SidewaysLook(LayoutLook):
             y += CURVE + 4
         for word, value, tip, colour in lines:
             text(p, QRectF(4, y, w * 0.43, 16), word, t.quiet, size=8.5, elide=True)
-            text(p, QRectF(w * 0.44, y, w * 0.56 - 4, 16), value, t.torch if colour == "torch" else t.text, size=8.5, align="right", elide=True)
+            text(
+                p,
+                QRectF(w * 0.44, y, w * 0.56 - 4, 16),
+                value,
+                t.torch if colour == "torch" else t.text,
+                size=8.5,
+                align="right",
+                elide=True,
+            )
             picture.hits.append(Hit(QRectF(0, y, w, 16), f"{word}: {value}. {tip}"))
             y += 17
         if picture.minimumHeight() != int(y + 4):
@@ -166,7 +241,11 @@ class SidewaysLook(LayoutLook):
             return
         x, y = steer.heave[good] * scale, np.degrees(steer.turn.heading[good])
         most = max(0.5, float(np.abs(y).max()) * 1.15)
-        plot = Plot(QRectF(box.left() + 38, box.top() + 2, box.width() - 44, box.height() - 34), (float(x[0]), float(x[-1])), (-most, most))
+        plot = Plot(
+            QRectF(box.left() + 38, box.top() + 2, box.width() - 44, box.height() - 34),
+            (float(x[0]), float(x[-1])),
+            (-most, most),
+        )
         plot.paint(p, t)
         p.setPen(QPen(t.edge, 1, Qt.PenStyle.DashLine))
         p.drawLine(plot.at(float(x[0]), 0.0), plot.at(float(x[-1]), 0.0))
@@ -190,7 +269,11 @@ class SidewaysLook(LayoutLook):
 def _entries(layout: Layout) -> tuple[Entry, ...]:
     at = f"layouts.{layout.id}.steering"
     return (
-        Entry(f"{at}.kind", "steering", "choice", (("drag_link", "drag link"), ("hydraulic", "full hydraulic"))), Entry(f"{at}.kingpin_in_rad", "kingpin leans in"),
-        Entry(f"{at}.box_ratio", "box ratio"), Entry(f"{at}.pitman_arm_m", "pitman arm"), Entry(f"{at}.kingpin_m.1", "kingpin side"), Entry(f"{at}.kingpin_m.2", "kingpin height"),
+        Entry(f"{at}.kind", "steering", "choice", (("drag_link", "drag link"), ("hydraulic", "full hydraulic"))),
+        Entry(f"{at}.kingpin_in_rad", "kingpin leans in"),
+        Entry(f"{at}.box_ratio", "box ratio"),
+        Entry(f"{at}.pitman_arm_m", "pitman arm"),
+        Entry(f"{at}.kingpin_m.1", "kingpin side"),
+        Entry(f"{at}.kingpin_m.2", "kingpin height"),
         Entry(f"layouts.{layout.id}.caster_rad", "caster"),
-    )  # fmt: skip
+    )

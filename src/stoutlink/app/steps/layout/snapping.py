@@ -35,7 +35,9 @@ class Snap:
 
 
 def snap(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat, scale: float) -> Snap:
-    """The nearest thing within a few pixels of ``at`` (view coordinates, m; ``scale`` pixels a metre), else the lines of other pivots and the grid."""
+    """The nearest thing within a few pixels of ``at`` (view coordinates, m; ``scale`` pixels a metre), else the lines
+    of other pivots and the grid.
+    """
     best: tuple[float, Snap] | None = None
     for found in _things(project, rig, layout, pivot, view, at):
         gap = math.dist(found.at, at) * scale
@@ -103,10 +105,16 @@ def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[
             wide = (a.point.diameter_m or rig.body.rail_width_m, b.point.diameter_m or rig.body.rail_width_m)
             offsets: list[tuple[str, float, float]] = [("middle of the rail", 0.0, 0.0)]
             if wide[0] and wide[1] and view != "side":
-                offsets += [("outside of the rail", side * wide[0] / 2, 0.0), ("inside of the rail", -side * wide[0] / 2, 0.0)]
+                offsets += [
+                    ("outside of the rail", side * wide[0] / 2, 0.0),
+                    ("inside of the rail", -side * wide[0] / 2, 0.0),
+                ]
             if tall and view != "plan":
                 offsets += [("top of the rail", 0.0, tall / 2), ("bottom of the rail", 0.0, -tall / 2)]
-            out += [(word, flatten((a.x, ya + dy, a.z + dz), view), flatten((b.x, yb + dy, b.z + dz), view)) for word, dy, dz in offsets]
+            out += [
+                (word, flatten((a.x, ya + dy, a.z + dz), view), flatten((b.x, yb + dy, b.z + dz), view))
+                for word, dy, dz in offsets
+            ]
     return tuple(out)
 
 

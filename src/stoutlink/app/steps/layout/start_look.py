@@ -1,4 +1,6 @@
-"""Start: the kinds to hang an axle by; a click proposes pivots on the surveyed rig, or makes the layout in work another kind."""
+"""Start: the kinds to hang an axle by; a click proposes pivots on the surveyed rig, or makes the layout in work
+another kind.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,9 @@ class StartLook(LayoutLook):
         inside.setContentsMargins(0, 0, 0, 0)
         self.switch = QCheckBox("Change this layout's kind, keep what carries over", self)
         self.switch.setObjectName("switch_kind")
-        self.switch.setToolTip("Links of one role and side keep pivots, tubes, joints and holes. Unticked, a click adds a new layout beside it.")
+        self.switch.setToolTip(
+            "Links of one role and side keep pivots, tubes, joints and holes. Unticked, a click adds a new layout beside it."
+        )
         self.switch.setFont(font(9))
         inside.addWidget(self.switch)
         self.picture = Picture("start_kinds", "Kinds to start from", self)
@@ -68,12 +72,24 @@ class StartLook(LayoutLook):
             plate(p, t, box, raised=True, picked=layout is not None and layout.kind == kind)
             _glyph(p, t, kind, QRectF(box.left() + 4, box.top() + 4, 62, box.height() - 8))
             text(
-                p, QRectF(box.left() + 70, box.top() + 3, box.width() - 74, 30), KIND_NAMES[kind].capitalize(), t.text, size=8.5, bold=True, wrap=True
+                p,
+                QRectF(box.left() + 70, box.top() + 3, box.width() - 74, 30),
+                KIND_NAMES[kind].capitalize(),
+                t.text,
+                size=8.5,
+                bold=True,
+                wrap=True,
             )
             if tall > 60:
                 p.save()
                 p.setClipRect(box)
-                flow(p, QRectF(box.left() + 70, box.top() + 31, box.width() - 74, box.height() - 32), short, t.quiet, size=8)
+                flow(
+                    p,
+                    QRectF(box.left() + 70, box.top() + 31, box.width() - 74, box.height() - 32),
+                    short,
+                    t.quiet,
+                    size=8,
+                )
                 p.restore()
             picture.hits.append(Hit(box, sentence, partial(self.start, kind), f"start {kind}"))
 
@@ -104,7 +120,8 @@ class StartLook(LayoutLook):
             words = f"Make it {KIND_NAMES[kind]}" if change else f"Start {KIND_NAMES[kind]}"
             if self.workspace.do(PutLayout(found.layout, found.joints, words)):
                 self.workspace.said.emit(
-                    found.said or f"{found.layout.name}: pivots on the surveyed rig, toward your targets. Drag them to where they shall be.",
+                    found.said
+                    or f"{found.layout.name}: pivots on the surveyed rig, toward your targets. Drag them to where they shall be.",
                     bool(found.said),
                 )
             self.views.fit()

@@ -164,7 +164,9 @@ class ThreeViews(QWidget):
             p.setPen(t.quiet)
             p.setFont(font(12))
             p.drawText(
-                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, f"Nothing hangs the {self._workspace.end} axle yet: start from a kind, above left."
+                QRectF(self.rect()),
+                Qt.AlignmentFlag.AlignCenter,
+                f"Nothing hangs the {self._workspace.end} axle yet: start from a kind, above left.",
             )
             return
         pose = self._pose()
@@ -191,7 +193,9 @@ class ThreeViews(QWidget):
             paint(p, shapes, frame, t)
             paint_handles(p, t, layout, self.selected, view, frame, points)
             if self._hover is not None:
-                paint_crosshair(p, t, self._hover[0], self.frame_of(self._hover[0]).back(self._hover[1]), view, frame, panes[view])
+                paint_crosshair(
+                    p, t, self._hover[0], self.frame_of(self._hover[0]).back(self._hover[1]), view, frame, panes[view]
+                )
             p.restore()
         self._dimensions(p, t)
         self._catch(p, t)
@@ -212,7 +216,9 @@ class ThreeViews(QWidget):
         return ride_pose_of(self._workspace.rig, compared.end)
 
     def _backdrop(self, t: Theme, layout: Layout) -> QPixmap:
-        """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted once."""
+        """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted
+        once.
+        """
         project = self._workspace.project
         compared = project.compared(layout.end)
         if compared is not None and compared.id == layout.id:
@@ -359,7 +365,9 @@ class ThreeViews(QWidget):
         if event.button() == Qt.MouseButton.LeftButton and found is not None:
             self.select(found[0])
             if self.station is not None and found[0][1] == "axle":
-                self._workspace.said.emit("Axle pivots are moved at ride height: put the travel slider back to the middle.", False)
+                self._workspace.said.emit(
+                    "Axle pivots are moved at ride height: put the travel slider back to the middle.", False
+                )
                 return
             self._drag = (*found, f"drag {next(_gesture)}")
             self._workspace.dragging = True

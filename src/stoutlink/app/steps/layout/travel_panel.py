@@ -43,16 +43,24 @@ class _Curves(QWidget):
             box = QRectF(left, i * tall + 3, right - left, tall - 6)
             p.setFont(font(9))
             p.setPen(t.quiet)
-            p.drawText(QRectF(0, i * tall, left - 6, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, name)
+            p.drawText(
+                QRectF(0, i * tall, left - 6, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, name
+            )
             p.setPen(QPen(t.edge, 1))
             p.drawLine(box.bottomLeft(), box.bottomRight())
             self._curve(p, t, box, values)
             p.setPen(t.text)
             p.setFont(font(9.5, bold=True))
-            p.drawText(QRectF(right + 8, i * tall, 76, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, here)
+            p.drawText(
+                QRectF(right + 8, i * tall, 76, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, here
+            )
             p.setPen(t.quiet)
             p.setFont(font(8.5))
-            p.drawText(QRectF(right + 84, i * tall, 88, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, ride)
+            p.drawText(
+                QRectF(right + 84, i * tall, 88, tall),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                ride,
+            )
 
     def _curve(self, p: QPainter, t: Theme, box: QRectF, values: NDArray[np.float64]) -> None:
         good = np.isfinite(values)
@@ -153,7 +161,9 @@ class TravelPanel(QWidget):
         unit = self._workspace.unit
         heave = m.asked[0] + (m.asked[1] - m.asked[0]) * i / (len(m.heave.poses.z) - 1)
         if not m.heave.poses.reached[i]:
-            self.where.setText(f"The links bind before {show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}.")
+            self.where.setText(
+                f"The links bind before {show(abs(heave), 'length', unit, decimals=1)} of {'bump' if heave > 0 else 'droop'}."
+            )
         elif i == self._ride:
             self.where.setText(f"At ride height · {school_words(self._workspace.project.settings)}")
         else:

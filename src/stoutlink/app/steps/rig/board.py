@@ -25,7 +25,9 @@ Place = Callable[[Rig], Flat]
 
 @dataclass(frozen=True)
 class Spot:
-    """A number on the drawing: its path, caption, view, place in metres, shift in pixels, and the dimension line it belongs to."""
+    """A number on the drawing: its path, caption, view, place in metres, shift in pixels, and the dimension line it
+    belongs to.
+    """
 
     path: str
     caption: str
@@ -50,7 +52,9 @@ class Board(QWidget):
         self.fields: list[QuantityField] = []
         for spot in spots:
             title = spot.caption[:1].upper() + spot.caption[1:]
-            field = QuantityField(workspace, spot.path, self, title=title, fallback=self._bound(spot.fallback), channels=spot.channels)
+            field = QuantityField(
+                workspace, spot.path, self, title=title, fallback=self._bound(spot.fallback), channels=spot.channels
+            )
             basis = self._bound(spot.fallback_basis)
             if basis is not None:
                 field.fallback_basis = basis

@@ -3,7 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
@@ -49,8 +58,11 @@ class RigSheet(QWidget):
         row.addSpacing(6)
         self._buttons = QButtonGroup(self)
         self.boards: dict[str, Board] = {
-            "stance": StanceBoard(workspace, self), "weight": WeightBoard(workspace, self), "tyres": TyreBoard(workspace, self), "drivetrain": TrainBoard(workspace, self),
-        }  # fmt: skip
+            "stance": StanceBoard(workspace, self),
+            "weight": WeightBoard(workspace, self),
+            "tyres": TyreBoard(workspace, self),
+            "drivetrain": TrainBoard(workspace, self),
+        }
         self._stack = QStackedWidget(self)
         for key, title, tip in LOOKS:
             button = QPushButton(title, self)
@@ -84,7 +96,9 @@ class RigSheet(QWidget):
 
     def _rename(self) -> None:
         name = self.name.text().strip()
-        if name != self._workspace.project.rig.name and not self._workspace.do(SetChoice("rig.name", name, "name of the rig")):
+        if name != self._workspace.project.rig.name and not self._workspace.do(
+            SetChoice("rig.name", name, "name of the rig")
+        ):
             self.name.setText(self._workspace.project.rig.name)
 
     def minimumSizeHint(self) -> QSize:

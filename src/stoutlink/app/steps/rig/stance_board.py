@@ -35,17 +35,51 @@ def _upright(place: str, rig: Rig) -> tuple[Flat, Flat] | None:
 
 def _spots() -> list[Spot]:
     out = [
-        Spot("rig.wheelbase_m", "wheelbase", "side", lambda r: (0.5 * r.wheelbase_m, 0.0), (0, 84), lambda r: ((0.0, -0.42), (r.wheelbase_m, -0.42))),
-        Spot("rig.stance.front_low_z_m", "front low point", "side", lambda r: (r.wheelbase_m + r.front.free + 0.05, 0.0), (62, -96), lambda r: _upright("front_low", r)),
-        Spot("rig.stance.front_low_x_m", "… station", "side", lambda r: (r.wheelbase_m + r.front.free + 0.05, 0.0), (62, -50)),
-        Spot("rig.stance.belly_z_m", "belly", "side", lambda r: (0.5 * r.wheelbase_m, 0.0), (-52, 30), lambda r: _upright("belly", r)),
+        Spot(
+            "rig.wheelbase_m",
+            "wheelbase",
+            "side",
+            lambda r: (0.5 * r.wheelbase_m, 0.0),
+            (0, 84),
+            lambda r: ((0.0, -0.42), (r.wheelbase_m, -0.42)),
+        ),
+        Spot(
+            "rig.stance.front_low_z_m",
+            "front low point",
+            "side",
+            lambda r: (r.wheelbase_m + r.front.free + 0.05, 0.0),
+            (62, -96),
+            lambda r: _upright("front_low", r),
+        ),
+        Spot(
+            "rig.stance.front_low_x_m",
+            "… station",
+            "side",
+            lambda r: (r.wheelbase_m + r.front.free + 0.05, 0.0),
+            (62, -50),
+        ),
+        Spot(
+            "rig.stance.belly_z_m",
+            "belly",
+            "side",
+            lambda r: (0.5 * r.wheelbase_m, 0.0),
+            (-52, 30),
+            lambda r: _upright("belly", r),
+        ),
         Spot("rig.stance.belly_x_m", "… station", "side", lambda r: (0.5 * r.wheelbase_m, 0.0), (52, 30)),
-        Spot("rig.stance.rear_low_z_m", "rear low point", "side", lambda r: (-r.rear.free - 0.05, 0.0), (-62, -96), lambda r: _upright("rear_low", r)),
+        Spot(
+            "rig.stance.rear_low_z_m",
+            "rear low point",
+            "side",
+            lambda r: (-r.rear.free - 0.05, 0.0),
+            (-62, -96),
+            lambda r: _upright("rear_low", r),
+        ),
         Spot("rig.stance.rear_low_x_m", "… station", "side", lambda r: (-r.rear.free - 0.05, 0.0), (-62, -50)),
         Spot("rig.stance.belly_wanted_m", "belly wanted", "plan", lambda r: (0.5 * r.wheelbase_m, 0.0), (0, -78)),
         Spot("rig.road_speed_m_per_s", "road speed to hold", "plan", lambda r: (0.5 * r.wheelbase_m, 0.0), (0, -22)),
         Spot("rig.brake_front_share", "brakes, front share", "plan", lambda r: (0.5 * r.wheelbase_m, 0.0), (0, 34)),
-    ]  # fmt: skip
+    ]
     return [*out, *_end_spots("rear", -1.0), *_end_spots("front", 1.0)]
 
 
@@ -64,8 +98,17 @@ def _end_spots(end: str, side: float) -> list[Spot]:
     return [
         Spot(f"rig.stance.ride_{end}_m", f"frame over {end} axle", "side", lambda r: (x(r), 1.30), (0, 0), ride),
         Spot(f"rig.{end}.track_m", f"{end} track", "plan", lambda r: (x(r) - side * 0.12, 0.0), (-side * 62, 0), track),
-        Spot(f"rig.stance.measured_on_{end}_m", "measured on loaded radius", "plan", lambda r: (x(r) + side * (r.end(end).free + 0.05), 0.0), (side * 62, 0), None, (), lambda r: r.end(end).loaded),
-    ]  # fmt: skip
+        Spot(
+            f"rig.stance.measured_on_{end}_m",
+            "measured on loaded radius",
+            "plan",
+            lambda r: (x(r) + side * (r.end(end).free + 0.05), 0.0),
+            (side * 62, 0),
+            None,
+            (),
+            lambda r: r.end(end).loaded,
+        ),
+    ]
 
 
 class StanceBoard(Board):
@@ -83,7 +126,9 @@ class StanceBoard(Board):
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width(), self.height()
         reach = rig.front.free + rig.rear.free
-        scale = min((w - 300) / (rig.wheelbase_m + reach), (h - 172) / (1.75 + max(rig.front.track_m, rig.rear.track_m) + 0.4))
+        scale = min(
+            (w - 300) / (rig.wheelbase_m + reach), (h - 172) / (1.75 + max(rig.front.track_m, rig.rear.track_m) + 0.4)
+        )
         left = w / 2 - (rig.wheelbase_m + rig.front.free - rig.rear.free) * scale / 2
         ground = 14 + 1.62 * scale
         below = ground + 104
@@ -105,7 +150,14 @@ class StanceBoard(Board):
         if wanted is not None:
             p.setPen(QPen(t.quiet, 1, Qt.PenStyle.DashLine))
             p.drawLine(side.at((0.55, wanted)), side.at((rig.wheelbase_m - 0.55, wanted)))
-            words(p, t, QRectF(side.at((0.55, 0.0)).x(), side.at((0.0, wanted)).y() + 1, 46, 13), "wanted", size=8, quiet=True)
+            words(
+                p,
+                t,
+                QRectF(side.at((0.55, 0.0)).x(), side.at((0.0, wanted)).y() + 1, 46, 13),
+                "wanted",
+                size=8,
+                quiet=True,
+            )
         if at.belly is None and at.front is None and at.rear is None:
             box = QRectF(
                 side.at((rig.rear.free, 0.0)).x(),
@@ -113,14 +165,22 @@ class StanceBoard(Board):
                 (rig.wheelbase_m - rig.rear.free - rig.front.free) * side.scale,
                 46,
             )
-            words(p, t, box, "Measure what hangs lowest: front, belly, rear. The ground angles follow.", quiet=True, centre=True)
+            words(
+                p,
+                t,
+                box,
+                "Measure what hangs lowest: front, belly, rear. The ground angles follow.",
+                quiet=True,
+                centre=True,
+            )
 
     def _ground_angles(self, p: QPainter, t: Theme, f: Frame, rig: Rig, numbers: dict[str, SureNumber]) -> None:
         """Planes tangent to the tyres with their angles."""
         at = standing(rig)
         for name, angle, axle, radius, way in (
-            ("approach", at.approach, rig.wheelbase_m, rig.front.loaded, 1.0), ("departure", at.departure, 0.0, rig.rear.loaded, -1.0),
-        ):  # fmt: skip
+            ("approach", at.approach, rig.wheelbase_m, rig.front.loaded, 1.0),
+            ("departure", at.departure, 0.0, rig.rear.loaded, -1.0),
+        ):
             if angle is None:
                 continue
             touch = (axle + way * radius * math.sin(angle), radius * (1 - math.cos(angle)))
@@ -129,7 +189,8 @@ class StanceBoard(Board):
             p.drawLine(f.at(touch), f.at((touch[0] + way * far * math.cos(angle), touch[1] + far * math.sin(angle))))
             n = numbers[name]
             box = QRectF(
-                f.at((axle, 0)).x() + (way * (rig.front.free + 0.1) * f.scale if way > 0 else -(rig.rear.free + 0.1) * f.scale - 150),
+                f.at((axle, 0)).x()
+                + (way * (rig.front.free + 0.1) * f.scale if way > 0 else -(rig.rear.free + 0.1) * f.scale - 150),
                 f.origin.y() + 6,
                 150,
                 32,
@@ -149,7 +210,13 @@ class StanceBoard(Board):
     def _angle_words(p: QPainter, t: Theme, box: QRectF, n: SureNumber, way: float) -> None:
         p.setFont(font(9, bold=True))
         p.setPen(t.dye)
-        flag = Qt.AlignmentFlag.AlignLeft if way > 0 else Qt.AlignmentFlag.AlignRight if way < 0 else Qt.AlignmentFlag.AlignHCenter
+        flag = (
+            Qt.AlignmentFlag.AlignLeft
+            if way > 0
+            else Qt.AlignmentFlag.AlignRight
+            if way < 0
+            else Qt.AlignmentFlag.AlignHCenter
+        )
         p.drawText(
             box,
             int(flag | Qt.AlignmentFlag.AlignTop),

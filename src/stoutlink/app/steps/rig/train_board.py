@@ -39,7 +39,10 @@ def _spots() -> list[Spot]:
         Spot(f"{at}transfer_high_ratio", "high range", "chain", lambda r: here, (580, 0)),
         Spot(f"{at}transfer_low_ratio", "low range", "chain", lambda r: here, (580, 46)),
         Spot(f"{at}output_angle_rad", "output points down", "chain", lambda r: here, (748, 46), None, ("A",)),
-        *(Spot(f"rig.uses.{use}", f"share of {USE_WORDS[use]}", "use", lambda r: here, (64 + 118 * i, 0)) for i, use in enumerate(USES)),
+        *(
+            Spot(f"rig.uses.{use}", f"share of {USE_WORDS[use]}", "use", lambda r: here, (64 + 118 * i, 0))
+            for i, use in enumerate(USES)
+        ),
         Spot("rig.road_speed_m_per_s", "road speed to hold", "use", lambda r: here, (64 + 118 * 4, 0)),
     ]
 
@@ -58,7 +61,9 @@ class TrainBoard(Board):
             box.setFont(font(9))
             for value, word in choices:
                 box.addItem(word, value)
-            box.activated.connect(lambda i, k=key, b=box, n=title: workspace.do(SetChoice(f"rig.drivetrain.{k}", b.itemData(i), n)))
+            box.activated.connect(
+                lambda i, k=key, b=box, n=title: workspace.do(SetChoice(f"rig.drivetrain.{k}", b.itemData(i), n))
+            )
             self._boxes[key] = box
         self.legal = QCheckBox("must stay road legal", self)
         self.legal.setObjectName("road_legal")
@@ -68,10 +73,12 @@ class TrainBoard(Board):
         self._points: list[tuple[QuantityField, QuantityField]] = []
         self._buttons: dict[str, QPushButton] = {}
         for name, text, tip, slot in (
-            ("add_gear", "+ gear", "Add a gear above the top one.", self._add_gear), ("drop_gear", "− gear", "Take the top gear off.", self._drop_gear),
-            ("add_point", "+ point", "Add a point to the torque curve.", self._add_point), ("drop_point", "− point", "Take the last point off.", self._drop_point),
+            ("add_gear", "+ gear", "Add a gear above the top one.", self._add_gear),
+            ("drop_gear", "− gear", "Take the top gear off.", self._drop_gear),
+            ("add_point", "+ point", "Add a point to the torque curve.", self._add_point),
+            ("drop_point", "− point", "Take the last point off.", self._drop_point),
             ("set_output", "Place the output", "Say where the transfer case output is.", self._place_output),
-        ):  # fmt: skip
+        ):
             button = QPushButton(text, self)
             button.setObjectName(name)
             button.setProperty("flat", True)
@@ -91,10 +98,18 @@ class TrainBoard(Board):
         train = self.rig.drivetrain
         self._keep(self._gears, [f"rig.drivetrain.gear_ratios.{i}" for i in range(len(train.gear_ratios))], "Gear")
         flat = [f for pair in self._points for f in pair]
-        paths = [f"rig.drivetrain.torque_curve.{i}.{key}" for i in range(len(train.torque_curve)) for key in ("rpm", "torque_nm")]
+        paths = [
+            f"rig.drivetrain.torque_curve.{i}.{key}"
+            for i in range(len(train.torque_curve))
+            for key in ("rpm", "torque_nm")
+        ]
         self._keep(flat, paths, "Curve point")
         self._points = list(zip(flat[0::2], flat[1::2], strict=True))
-        self._keep(self._output, [f"rig.drivetrain.output_m.{i}" for i in range(3)] if train.output_m is not None else [], "Output")
+        self._keep(
+            self._output,
+            [f"rig.drivetrain.output_m.{i}" for i in range(3)] if train.output_m is not None else [],
+            "Output",
+        )
         for key, box in self._boxes.items():
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(train, key)))
@@ -123,23 +138,43 @@ class TrainBoard(Board):
 
     def _add_gear(self) -> None:
         gears = self.rig.drivetrain.gear_ratios
-        self._do(ReplaceList("rig.drivetrain.gear_ratios", (*gears, round(max(0.3, 0.75 * gears[-1]), 2)), "Add a gear"))
+        self._do(
+            ReplaceList("rig.drivetrain.gear_ratios", (*gears, round(max(0.3, 0.75 * gears[-1]), 2)), "Add a gear")
+        )
 
     def _drop_gear(self) -> None:
-        self._do(ReplaceList("rig.drivetrain.gear_ratios", self.rig.drivetrain.gear_ratios[:-1], "Take the top gear off"))
+        self._do(
+            ReplaceList("rig.drivetrain.gear_ratios", self.rig.drivetrain.gear_ratios[:-1], "Take the top gear off")
+        )
 
     def _add_point(self) -> None:
         train = self.rig.drivetrain
-        last = train.torque_curve[-1] if train.torque_curve else TorquePoint(rpm=1000.0, torque_nm=0.7 * train.engine_torque_nm)
+        last = (
+            train.torque_curve[-1]
+            if train.torque_curve
+            else TorquePoint(rpm=1000.0, torque_nm=0.7 * train.engine_torque_nm)
+        )
         new = TorquePoint(rpm=last.rpm + (800.0 if train.torque_curve else 0.0), torque_nm=last.torque_nm)
-        self._do(ReplaceList("rig.drivetrain.torque_curve", (*train.torque_curve, new), "Add a point to the torque curve"))
+        self._do(
+            ReplaceList("rig.drivetrain.torque_curve", (*train.torque_curve, new), "Add a point to the torque curve")
+        )
 
     def _drop_point(self) -> None:
-        self._do(ReplaceList("rig.drivetrain.torque_curve", self.rig.drivetrain.torque_curve[:-1], "Take a point off the torque curve"))
+        self._do(
+            ReplaceList(
+                "rig.drivetrain.torque_curve",
+                self.rig.drivetrain.torque_curve[:-1],
+                "Take a point off the torque curve",
+            )
+        )
 
     def _place_output(self) -> None:
         side = {"left": 0.15, "right": -0.15, "centre": 0.0}[self.rig.drivetrain.output_side]
-        point = (round(0.45 * self.rig.wheelbase_m, 3), side, round(max(self.rig.front.loaded, self.rig.rear.loaded) + 0.1, 3))
+        point = (
+            round(0.45 * self.rig.wheelbase_m, 3),
+            side,
+            round(max(self.rig.front.loaded, self.rig.rear.loaded) + 0.1, 3),
+        )
         self._do(SetChoice("rig.drivetrain.output_m", point, "place of the output"))
 
     # Places
@@ -201,7 +236,15 @@ class TrainBoard(Board):
                 centre=True,
             )
         if train.coupling == "clutch":
-            words(p, t, QRectF(chain.x() + 172, chain.y() + 66, 144, 34), "a clutch multiplies by 1", size=8.5, quiet=True, centre=True)
+            words(
+                p,
+                t,
+                QRectF(chain.x() + 172, chain.y() + 66, 144, 34),
+                "a clutch multiplies by 1",
+                size=8.5,
+                quiet=True,
+                centre=True,
+            )
         if train.output_m is not None:
             for i, word in enumerate(("ahead", "left", "up")):
                 words(p, t, QRectF(chain.x() + 680, chain.y() + 71 + i * 25, 54, 16), word, size=8.5, quiet=True)
@@ -247,7 +290,9 @@ class TrainBoard(Board):
             p.setPen(t.quiet)
             p.drawText(QRectF(x - 30, plot.bottom() + 2, 60, 14), Qt.AlignmentFlag.AlignCenter, f"{rpm}")
         p.setPen(t.quiet)
-        p.drawText(QRectF(plot.left(), plot.bottom() + 16, plot.width(), 14), Qt.AlignmentFlag.AlignCenter, "engine speed, rpm")
+        p.drawText(
+            QRectF(plot.left(), plot.bottom() + 16, plot.width(), 14), Qt.AlignmentFlag.AlignCenter, "engine speed, rpm"
+        )
         for part in (0.25, 0.5, 0.75, 1.0):
             torque = part * top / 1.18
             p.drawText(
@@ -271,7 +316,14 @@ class TrainBoard(Board):
             if donor is None or pair is None:
                 continue
             train = rig.drivetrain
-            rpm = engine_rpm(rig.road_speed_m_per_s, rig.end(end).rolling, train.top_ratio, train.transfer_high_ratio, pair.ratio, donor.hub_ratio)
+            rpm = engine_rpm(
+                rig.road_speed_m_per_s,
+                rig.end(end).rolling,
+                train.top_ratio,
+                train.transfer_high_ratio,
+                pair.ratio,
+                donor.hub_ratio,
+            )
             x = plot.left() + min(1.0, rpm / top_rpm) * plot.width()
             p.setPen(QPen(t.dye, 1.2, Qt.PenStyle.DashLine))
             p.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))

@@ -30,8 +30,14 @@ def _spots() -> list[Spot]:
 def _end_spots(end: str) -> list[Spot]:
     at, here = f"rig.{end}.", (0.0, 0.0)
 
-    def spot(key: str, caption: str, shift: tuple[float, float], fallback: Callable[[Rig], float] | None = None) -> Spot:
-        basis = None if key != "rolling_radius_m" else lambda r: "measured" if r.end(end).rolled is not None else "estimated"
+    def spot(
+        key: str, caption: str, shift: tuple[float, float], fallback: Callable[[Rig], float] | None = None
+    ) -> Spot:
+        basis = (
+            None
+            if key != "rolling_radius_m"
+            else lambda r: "measured" if r.end(end).rolled is not None else "estimated"
+        )
         return Spot(f"{at}{key}", caption, end, lambda r: here, shift, None, (), fallback, basis)
 
     return [
@@ -65,7 +71,9 @@ class TyreBoard(Board):
 
     def _sized(self, end: str) -> None:
         text = self.sizes[end].text().strip()
-        if text != self.rig.end(end).tyre_text and not self._workspace.do(SetChoice(f"rig.{end}.tyre_text", text, f"{end} tyre size")):
+        if text != self.rig.end(end).tyre_text and not self._workspace.do(
+            SetChoice(f"rig.{end}.tyre_text", text, f"{end} tyre size")
+        ):
             self.sizes[end].setText(self.rig.end(end).tyre_text)
 
     def frames(self) -> dict[str, Frame]:
@@ -96,8 +104,10 @@ class TyreBoard(Board):
             said = (
                 f"printed: {show(printed.diameter, 'length', unit, decimals=1)} across, {show(printed.width, 'length', unit, decimals=1)} wide, rim {show(printed.rim, 'length', 'in')}"
                 if printed is not None
-                else f"“{w.tyre_text[:24]}” is not a printed size; the measured radius counts" if w.tyre_text else "no printed size"
-            )  # fmt: skip
+                else f"“{w.tyre_text[:24]}” is not a printed size; the measured radius counts"
+                if w.tyre_text
+                else "no printed size"
+            )
             words(p, t, QRectF(f.origin.x() - 205, 38, 400, 18), said, size=8.5, quiet=True)
             hub = (0.0, w.loaded)
             paint(
@@ -116,8 +126,23 @@ class TyreBoard(Board):
             c = g.at(hub)
             p.drawEllipse(c, w.rolling * g.scale, w.rolling * g.scale)
             dimension(p, t, g.at((w.free + 0.05, w.loaded)), g.at((w.free + 0.05, 0.0)))
-            words(p, t, QRectF(c.x() - 60, c.y() + 16, 120, 30), f"stands {show(w.loaded, 'length', unit, decimals=1)} high", size=8.5, centre=True)
-            words(p, t, QRectF(c.x() - 75, c.y() - 0.78 * w.free * g.scale, 150, 14), "dashed: rolls as this circle", size=8, quiet=True, centre=True)
+            words(
+                p,
+                t,
+                QRectF(c.x() - 60, c.y() + 16, 120, 30),
+                f"stands {show(w.loaded, 'length', unit, decimals=1)} high",
+                size=8.5,
+                centre=True,
+            )
+            words(
+                p,
+                t,
+                QRectF(c.x() - 75, c.y() - 0.78 * w.free * g.scale, 150, 14),
+                "dashed: rolls as this circle",
+                size=8,
+                quiet=True,
+                centre=True,
+            )
             y = f.origin.y() + 112.0
             for name, (value, source, sigma) in tyre_numbers(project, end).items():
                 places = 2 if unit == "in" else 0
@@ -136,12 +161,21 @@ class TyreBoard(Board):
             for e in tyre_effects(project, self._workspace.rig, end):
                 kind: Kind = e.kind  # type: ignore[assignment]
                 places = 1 if kind == "length" and unit == "in" else 0
-                words(p, t, QRectF(f.origin.x() - 205, y, 300, 17), f"{e.what}: {show(e.value, kind, unit, decimals=places)}", size=9.5, bold=True)
+                words(
+                    p,
+                    t,
+                    QRectF(f.origin.x() - 205, y, 300, 17),
+                    f"{e.what}: {show(e.value, kind, unit, decimals=places)}",
+                    size=9.5,
+                    bold=True,
+                )
                 words(
                     p,
                     t,
                     QRectF(f.origin.x() - 205, y + 17, 410, 16),
-                    f"uses the {e.uses}; the {e.instead} would say {show(e.other, kind, unit, decimals=places)} ({e.off:+.1%})".replace("-", "−"),
+                    f"uses the {e.uses}; the {e.instead} would say {show(e.other, kind, unit, decimals=places)} ({e.off:+.1%})".replace(
+                        "-", "−"
+                    ),
                     size=8.5,
                     quiet=True,
                 )

@@ -1,4 +1,6 @@
-"""The weight look: scales under the tyres, things that come on and off where they sit, the balance point with its uncertainty."""
+"""The weight look: scales under the tyres, things that come on and off where they sit, the balance point with its
+uncertainty.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,15 @@ DRAWER = 226
 SOURCES = {
     "mass_from": ("Weight", (("stated", "as stated"), ("scales", "scales"), ("items", "curb and items"))),
     "along_from": ("CG along", (("stated", "as stated"), ("scales", "scales"), ("items", "curb and items"))),
-    "height_from": ("CG height", (("stated", "as stated"), ("bell_housing", "bell housing bolt"), ("tilt", "tilting"), ("items", "curb and items"))),
+    "height_from": (
+        "CG height",
+        (
+            ("stated", "as stated"),
+            ("bell_housing", "bell housing bolt"),
+            ("tilt", "tilting"),
+            ("items", "curb and items"),
+        ),
+    ),
 }
 CARRIED = (("frame", "carried by the frame"), ("front_axle", "on the front axle"), ("rear_axle", "on the rear axle"))
 CAUTION = "Tilting: wheels free to roll, one axle braked, suspension chained, nobody near or under it. Raise it with gear rated for the load."
@@ -62,16 +72,54 @@ def _spots() -> list[Spot]:
         Spot("rig.cg_ahead_of_rear_m", "CG ahead, stated", "side", lambda r: (0.0, 1.22), (78, 0)),
         Spot("rig.cg_height_m", "CG height, stated", "side", lambda r: (r.wheelbase_m, 1.22), (-60, 0)),
         Spot("rig.weight.bell_housing_m", "top bell housing bolt", "side", lambda r: (r.wheelbase_m, 1.22), (66, 0)),
-        Spot("rig.front.unsprung_mass_kg", "front unsprung", "plan", lambda r: (r.wheelbase_m, 0.0), (-64, 0), None, (), lambda r: r.front.unsprung),
-        Spot("rig.rear.unsprung_mass_kg", "rear unsprung", "plan", lambda r: (0.0, 0.0), (64, 0), None, (), lambda r: r.rear.unsprung),
+        Spot(
+            "rig.front.unsprung_mass_kg",
+            "front unsprung",
+            "plan",
+            lambda r: (r.wheelbase_m, 0.0),
+            (-64, 0),
+            None,
+            (),
+            lambda r: r.front.unsprung,
+        ),
+        Spot(
+            "rig.rear.unsprung_mass_kg",
+            "rear unsprung",
+            "plan",
+            lambda r: (0.0, 0.0),
+            (64, 0),
+            None,
+            (),
+            lambda r: r.rear.unsprung,
+        ),
         Spot("rig.front.old_axle_mass_kg", "axle that comes out", "plan", lambda r: (r.wheelbase_m, 0.0), (-64, 44)),
         Spot("rig.rear.old_axle_mass_kg", "axle that comes out", "plan", lambda r: (0.0, 0.0), (64, 44)),
-        Spot("rig.weight.scales.rear_kg", "or scales, rear axle", "plan", lambda r: (0.0, 0.0), (64, -46), None, ("RL", "RR")),
-        Spot("rig.weight.scales.front_kg", "or scales, front axle", "plan", lambda r: (r.wheelbase_m, 0.0), (-64, -46), None, ("FL", "FR")),
+        Spot(
+            "rig.weight.scales.rear_kg",
+            "or scales, rear axle",
+            "plan",
+            lambda r: (0.0, 0.0),
+            (64, -46),
+            None,
+            ("RL", "RR"),
+        ),
+        Spot(
+            "rig.weight.scales.front_kg",
+            "or scales, front axle",
+            "plan",
+            lambda r: (r.wheelbase_m, 0.0),
+            (-64, -46),
+            None,
+            ("FL", "FR"),
+        ),
         Spot("rig.weight.tilt.angle_rad", "tilted by", "tilt", lambda r: (0.0, 0.0), (0, 0), None, ("A",)),
-        Spot("rig.weight.tilt.front_kg", "front axle, tilted", "tilt", lambda r: (0.0, 0.0), (108, 0), None, ("FL", "FR")),
-        Spot("rig.weight.tilt.rear_kg", "rear axle, tilted", "tilt", lambda r: (0.0, 0.0), (216, 0), None, ("RL", "RR")),
-    ]  # fmt: skip
+        Spot(
+            "rig.weight.tilt.front_kg", "front axle, tilted", "tilt", lambda r: (0.0, 0.0), (108, 0), None, ("FL", "FR")
+        ),
+        Spot(
+            "rig.weight.tilt.rear_kg", "rear axle, tilted", "tilt", lambda r: (0.0, 0.0), (216, 0), None, ("RL", "RR")
+        ),
+    ]
 
 
 class WeightBoard(Board):
@@ -92,7 +140,11 @@ class WeightBoard(Board):
             box.setFont(font(9))
             for value, word in choices:
                 box.addItem(f"{title}: {word}", value)
-            box.activated.connect(lambda i, k=key, b=box, n=title: workspace.do(SetChoice(f"rig.weight.{k}", b.itemData(i), f"source of {n}")))
+            box.activated.connect(
+                lambda i, k=key, b=box, n=title: workspace.do(
+                    SetChoice(f"rig.weight.{k}", b.itemData(i), f"source of {n}")
+                )
+            )
             self._boxes[key] = box
         self._raised = QComboBox(self)
         self._raised.setObjectName("choice_raised")
@@ -100,7 +152,9 @@ class WeightBoard(Board):
         self._raised.setFont(font(9))
         for value, word in (("front", "front raised"), ("rear", "rear raised")):
             self._raised.addItem(word, value)
-        self._raised.activated.connect(lambda i: workspace.do(SetChoice("rig.weight.tilt.raised", self._raised.itemData(i), "raised end")))
+        self._raised.activated.connect(
+            lambda i: workspace.do(SetChoice("rig.weight.tilt.raised", self._raised.itemData(i), "raised end"))
+        )
         self._drawer = _Drawer(workspace, self)
 
     def _unsprung(self, end: str) -> Callable[[], float]:
@@ -109,13 +163,16 @@ class WeightBoard(Board):
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width() - DRAWER, self.height()
         scale = min(
-            (w - 130) / (rig.wheelbase_m + rig.front.free + rig.rear.free), (h - 176) / (1.45 + max(rig.front.track_m, rig.rear.track_m) + 0.35)
+            (w - 130) / (rig.wheelbase_m + rig.front.free + rig.rear.free),
+            (h - 176) / (1.45 + max(rig.front.track_m, rig.rear.track_m) + 0.35),
         )
         left = w / 2 - (rig.wheelbase_m + rig.front.free - rig.rear.free) * scale / 2
         ground = 60 + 1.42 * scale
         return {
             "side": Frame(QPointF(left, ground), scale),
-            "plan": Frame(QPointF(left, ground + 20 + (max(rig.front.track_m, rig.rear.track_m) / 2 + 0.17) * scale), scale),
+            "plan": Frame(
+                QPointF(left, ground + 20 + (max(rig.front.track_m, rig.rear.track_m) / 2 + 0.17) * scale), scale
+            ),
             "tilt": Frame(QPointF(190, h - 24), 1.0),
         }
 
@@ -163,26 +220,54 @@ class WeightBoard(Board):
                 r = 3.0 + 1.1 * math.sqrt(abs(item.mass_kg))
                 chosen = item.id == self.selected
                 p.setPen(
-                    QPen(t.dye if chosen else t.soap, 2 if chosen else 1.2, Qt.PenStyle.SolidLine if item.mass_kg >= 0 else Qt.PenStyle.DashLine)
+                    QPen(
+                        t.dye if chosen else t.soap,
+                        2 if chosen else 1.2,
+                        Qt.PenStyle.SolidLine if item.mass_kg >= 0 else Qt.PenStyle.DashLine,
+                    )
                 )
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawEllipse(c, r, r)
-                words(p, t, QRectF(c.x() - 8, c.y() - 8, 16, 16), "+" if item.mass_kg >= 0 else "−", size=9, bold=True, centre=True)
+                words(
+                    p,
+                    t,
+                    QRectF(c.x() - 8, c.y() - 8, 16, 16),
+                    "+" if item.mass_kg >= 0 else "−",
+                    size=9,
+                    bold=True,
+                    centre=True,
+                )
         p.fillRect(QRectF(self.width() - DRAWER, 0, DRAWER, self.height()), t.plate)
         y = 104
         unit = self._workspace.unit
-        for key, title in (("mass", "Weight"), ("cg_ahead", "CG ahead"), ("cg_height", "CG height"), ("sprung_cg_height", "Sprung CG")):
+        for key, title in (
+            ("mass", "Weight"),
+            ("cg_ahead", "CG ahead"),
+            ("cg_height", "CG height"),
+            ("sprung_cg_height", "Sprung CG"),
+        ):
             n = numbers[key]
             places = 1 if n.kind == "length" and unit == "in" else 0
             words(p, t, QRectF(self.width() - DRAWER + 12, y, DRAWER - 20, 16), title, size=8.5, quiet=True)
-            value = f"{show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}"
+            value = (
+                f"{show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}"
+            )
             p.setFont(font(9, bold=True))
             p.setPen(t.text)
             p.drawText(
-                QRectF(self.width() - DRAWER + 12, y, DRAWER - 24, 16), int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), value
+                QRectF(self.width() - DRAWER + 12, y, DRAWER - 24, 16),
+                int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter),
+                value,
             )
             y += 22
-        words(p, t, QRectF(16, frames["tilt"].origin.y() - 56, self.width() - DRAWER - 30, 24), CAUTION, size=8, quiet=True)
+        words(
+            p,
+            t,
+            QRectF(16, frames["tilt"].origin.y() - 56, self.width() - DRAWER - 30, 24),
+            CAUTION,
+            size=8,
+            quiet=True,
+        )
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -199,7 +284,13 @@ class WeightBoard(Board):
         self.select(best[1] if best[0] < 22 else None)
 
 
-TOP_ROW = ("rig.mass_kg", "rig.weight.gvwr_kg", "rig.weight.curb_mass_kg", "rig.weight.curb_cg_ahead_m", "rig.weight.curb_cg_height_m")
+TOP_ROW = (
+    "rig.mass_kg",
+    "rig.weight.gvwr_kg",
+    "rig.weight.curb_mass_kg",
+    "rig.weight.curb_cg_ahead_m",
+    "rig.weight.curb_cg_height_m",
+)
 
 
 class _Drawer(QWidget):
@@ -221,7 +312,9 @@ class _Drawer(QWidget):
         self.list.setFont(font(9))
         self.list.currentRowChanged.connect(self._picked)
         layout.addWidget(self.list, 1)
-        self._empty = QLabel("Armour, people, fuel, a camper: add each with its weight and place. Take off with a minus.", self)
+        self._empty = QLabel(
+            "Armour, people, fuel, a camper: add each with its weight and place. Take off with a minus.", self
+        )
         self._empty.setWordWrap(True)
         self._empty.setProperty("quiet", True)
         self._empty.setFont(font(8.5))
@@ -280,11 +373,18 @@ class _Drawer(QWidget):
             self.name.setText(chosen_item.name)
         here = f"rig.weight.items.{chosen_item.id}"
         if not self._fields:
-            for key, caption in (("mass_kg", "weight"), ("x_m", "ahead of rear axle"), ("y_m", "left of middle"), ("z_m", "above ground")):
+            for key, caption in (
+                ("mass_kg", "weight"),
+                ("x_m", "ahead of rear axle"),
+                ("y_m", "left of middle"),
+                ("z_m", "above ground"),
+            ):
                 label = QLabel(caption, self._detail)
                 label.setFont(font(8.5))
                 label.setProperty("quiet", True)
-                field = QuantityField(self._workspace, f"{here}.{key}", self._detail, title=caption.capitalize(), dim=False)
+                field = QuantityField(
+                    self._workspace, f"{here}.{key}", self._detail, title=caption.capitalize(), dim=False
+                )
                 at = self._inner.count() - 3
                 self._inner.insertWidget(at, label)
                 self._inner.insertWidget(at + 1, field)
@@ -316,7 +416,9 @@ class _Drawer(QWidget):
     def _change(self, **changes: object) -> None:
         item = self._item()
         if item is not None:
-            self._workspace.do(PutInList("rig.weight.items", msgspec.structs.replace(item, **changes), f"Change {item.name}"))
+            self._workspace.do(
+                PutInList("rig.weight.items", msgspec.structs.replace(item, **changes), f"Change {item.name}")
+            )
 
     def _rename(self) -> None:
         item, text = self._item(), self.name.text().strip()

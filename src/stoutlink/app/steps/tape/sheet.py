@@ -90,7 +90,9 @@ class TapeSheet(QWidget):
         self.add.setFont(font(9))
         menu = QMenu(self.add)
         for kind, word in SOLID_NAMES.items():
-            action = menu.addAction(f"{word[:1].upper()}{word[1:]}{' (tube)' if kind in ('driveshaft', 'exhaust') else ''}")
+            action = menu.addAction(
+                f"{word[:1].upper()}{word[1:]}{' (tube)' if kind in ('driveshaft', 'exhaust') else ''}"
+            )
             if action is not None:
                 action.triggered.connect(lambda _=False, k=kind: self.add_solid(k))
         self.outline_action = menu.addAction("Outline from a DXF drawing…")
@@ -163,7 +165,10 @@ class TapeSheet(QWidget):
         self.buttons["join_survey"].setEnabled(len(known) > 1 and self.survey_id != known[0])
         self.buttons["remove_survey"].setEnabled(survey is not None)
         self.buttons["name_survey"].setEnabled(survey is not None)
-        for box, value in ((self.way, survey.datum.direction if survey else None), (self.stood, survey.datum.stood if survey else None)):
+        for box, value in (
+            (self.way, survey.datum.direction if survey else None),
+            (self.stood, survey.datum.stood if survey else None),
+        ):
             box.setEnabled(survey is not None)
             if value is not None:
                 with QSignalBlocker(box):
@@ -253,7 +258,9 @@ class TapeSheet(QWidget):
             return
         name = dialogs.ask_text(self, "Name the survey", f"Another name for “{survey.name}”:")
         if name is not None and name.strip():
-            self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, name=name.strip()[:120]), "Name the survey"))
+            self._workspace.do(
+                PutInList("surveys", msgspec.structs.replace(survey, name=name.strip()[:120]), "Name the survey")
+            )
 
     def _first_survey(self) -> str | None:
         """A survey to type into when there is none yet."""
@@ -279,7 +286,9 @@ class TapeSheet(QWidget):
         if rise is not None:
             changes |= {"front_rise_m": rise, "rear_rise_m": rise}
         datum = msgspec.structs.replace(survey.datum, **changes)
-        self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=datum), "Say how the frame stood"))
+        self._workspace.do(
+            PutInList("surveys", msgspec.structs.replace(survey, datum=datum), "Say how the frame stood")
+        )
 
     def join(self) -> None:
         """Fit this survey onto the first one and show what is left over."""
@@ -291,9 +300,16 @@ class TapeSheet(QWidget):
         try:
             found = merge_survey(place_survey(project.surveys[0], wheelbase), survey, wheelbase)
         except (StoutError, ValueError) as why:
-            self._workspace.said.emit(f"{why.sentence} {why.hint}" if isinstance(why, StoutError) else f"The surveys cannot be joined: {why}.", True)
+            self._workspace.said.emit(
+                f"{why.sentence} {why.hint}"
+                if isinstance(why, StoutError)
+                else f"The surveys cannot be joined: {why}.",
+                True,
+            )
             return
-        if self._workspace.do(PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")):
+        if self._workspace.do(
+            PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")
+        ):
             self.drawer.report, self._joined = self.report_of(found), self._workspace.project.surveys
             self.drawer.point_id = self.drawer.solid_id = None
             self._again()
@@ -306,7 +322,9 @@ class TapeSheet(QWidget):
         def length(v: float) -> str:
             return show(v, "length", unit, decimals=places, signed=True)
 
-        lines = [f"{len(found.residuals)} shared points, left over {show(found.rms, 'length', unit, decimals=places)} (root mean square)."]
+        lines = [
+            f"{len(found.residuals)} shared points, left over {show(found.rms, 'length', unit, decimals=places)} (root mean square)."
+        ]
         if not found.rake_fixed:
             lines.append("One shared point cannot fix the rake: share a second one.")
         for one in sorted(found.residuals, key=lambda r: -r.worth)[:8]:
@@ -326,10 +344,20 @@ class TapeSheet(QWidget):
         if kind in ("driveshaft", "exhaust"):
             y = 0.0 if kind == "driveshaft" else -0.3
             solid = TubeSolid(
-                id=new, name=name, kind=kind, path_m=((0.30, y, high), (round(0.5 * length, 3), y, round(high + 0.1, 3))), diameter_m=0.0762
+                id=new,
+                name=name,
+                kind=kind,
+                path_m=((0.30, y, high), (round(0.5 * length, 3), y, round(high + 0.1, 3))),
+                diameter_m=0.0762,
             )
         else:
             x = round(0.5 * length, 3)
-            solid = BoxSolid(id=new, name=name, kind=kind, low_m=(x - 0.15, -0.15, round(high, 3)), high_m=(x + 0.15, 0.15, round(high + 0.25, 3)))
+            solid = BoxSolid(
+                id=new,
+                name=name,
+                kind=kind,
+                low_m=(x - 0.15, -0.15, round(high, 3)),
+                high_m=(x + 0.15, 0.15, round(high + 0.25, 3)),
+            )
         if self._workspace.do(PutInList("solids", solid, f"Add {SOLID_NAMES[kind]}")):
             self.pick_solid(new)

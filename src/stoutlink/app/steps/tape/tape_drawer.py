@@ -18,13 +18,28 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 EDGES = {
-    "station_edge": ("Station read at", (("centre", "centre"), ("near", "edge toward zero"), ("far", "edge away from zero"))),
+    "station_edge": (
+        "Station read at",
+        (("centre", "centre"), ("near", "edge toward zero"), ("far", "edge away from zero")),
+    ),
     "height_edge": ("Height read at", (("centre", "centre"), ("top", "top edge"), ("bottom", "bottom edge"))),
     "side_edge": ("Width read at", (("centre", "centre"), ("outside", "outside"), ("inside", "inside"))),
-    "across": ("Width is", (("full", "full width"), ("left", "left of the middle"), ("right", "right of the middle"), ("middle", "on the middle"))),
+    "across": (
+        "Width is",
+        (
+            ("full", "full width"),
+            ("left", "left of the middle"),
+            ("right", "right of the middle"),
+            ("middle", "on the middle"),
+        ),
+    ),
     "kind": ("It is", tuple(KIND_NAMES.items())),
 }
-SIGMAS = (("station_sigma_m", "station ± (1 σ)"), ("height_sigma_m", "height ± (1 σ)"), ("side_sigma_m", "width ± (1 σ)"))
+SIGMAS = (
+    ("station_sigma_m", "station ± (1 σ)"),
+    ("height_sigma_m", "height ± (1 σ)"),
+    ("side_sigma_m", "width ± (1 σ)"),
+)
 
 
 class TapeDrawer(QWidget):
@@ -66,9 +81,17 @@ class TapeDrawer(QWidget):
         point, solid = self.point(), self.solid()
         length = len(solid.path_m) if isinstance(solid, TubeSolid) else 0
         shape = (
-            ("solid", solid.id, type(solid), length) if solid is not None else ("point", self.survey_id, point.id) if point is not None
-            else ("all", tuple(s.id for s in self._workspace.project.solids), tuple(s.name for s in self._workspace.project.solids), self.report)
-        )  # fmt: skip
+            ("solid", solid.id, type(solid), length)
+            if solid is not None
+            else ("point", self.survey_id, point.id)
+            if point is not None
+            else (
+                "all",
+                tuple(s.id for s in self._workspace.project.solids),
+                tuple(s.name for s in self._workspace.project.solids),
+                self.report,
+            )
+        )
         if shape != self._shape:
             self._shape = shape
             self._make(point, solid)
@@ -97,7 +120,9 @@ class TapeDrawer(QWidget):
 
     # Forms
 
-    def _caption(self, grid: QGridLayout, text: str, row: int, column: int = 0, span: int = 1, *, big: bool = False) -> QLabel:
+    def _caption(
+        self, grid: QGridLayout, text: str, row: int, column: int = 0, span: int = 1, *, big: bool = False
+    ) -> QLabel:
         label = QLabel(text, self)
         label.setFont(font(10, bold=True) if big else font(8.5))
         label.setProperty("quiet", not big)
@@ -105,7 +130,9 @@ class TapeDrawer(QWidget):
         grid.addWidget(label, row, column, 1, span)
         return label
 
-    def _field(self, grid: QGridLayout, path: str, name: str, title: str, row: int, column: int, channels: tuple[str, ...] = ()) -> None:
+    def _field(
+        self, grid: QGridLayout, path: str, name: str, title: str, row: int, column: int, channels: tuple[str, ...] = ()
+    ) -> None:
         field = QuantityField(self._workspace, path, self, title=title, dim=False, channels=channels)
         field.setObjectName(name)
         field.setFont(font(9))
@@ -163,7 +190,9 @@ class TapeDrawer(QWidget):
         self._field(grid, f"{at}.clearance_m", "solid_clearance", "Clearance wanted", 3, 1)
         row = 4
         if isinstance(solid, BoxSolid):
-            for axis, (first, second) in enumerate((("rear end", "front end"), ("right side", "left side"), ("underside", "top"))):
+            for axis, (first, second) in enumerate(
+                (("rear end", "front end"), ("right side", "left side"), ("underside", "top"))
+            ):
                 for which, caption in (("low_m", first), ("high_m", second)):
                     self._caption(grid, caption, row)
                     self._field(grid, f"{at}.{which}.{axis}", f"solid_{which}_{axis}", caption.capitalize(), row, 1)
@@ -175,17 +204,25 @@ class TapeDrawer(QWidget):
             for i in range(min(len(solid.path_m), 4)):
                 for axis, word in enumerate(("ahead", "left", "up")):
                     self._caption(grid, f"point {i + 1}, {word}", row)
-                    self._field(grid, f"{at}.path_m.{i}.{axis}", f"solid_path_{i}_{axis}", f"Point {i + 1} {word}", row, 1)
+                    self._field(
+                        grid, f"{at}.path_m.{i}.{axis}", f"solid_path_{i}_{axis}", f"Point {i + 1} {word}", row, 1
+                    )
                     row += 1
             self._button(grid, "One more point", "add_path_point", row, self._add_path_point)
             row += 1
         else:
-            across = {"side": ("right face", "left face"), "plan": ("underside", "top"), "rear": ("rear face", "front face")}[solid.view]
+            across = {
+                "side": ("right face", "left face"),
+                "plan": ("underside", "top"),
+                "rear": ("rear face", "front face"),
+            }[solid.view]
             for which, caption in (("low_m", across[0]), ("high_m", across[1])):
                 self._caption(grid, caption, row)
                 self._field(grid, f"{at}.{which}", f"solid_{which}", caption.capitalize(), row, 1)
                 row += 1
-            self._caption(grid, f"outline of {len(solid.outline_m)} corners, drawn in the {solid.view} view", row, span=2)
+            self._caption(
+                grid, f"outline of {len(solid.outline_m)} corners, drawn in the {solid.view} view", row, span=2
+            )
             row += 1
         self._button(grid, "Remove it", "remove_solid", row, self.remove)
 
@@ -204,7 +241,10 @@ class TapeDrawer(QWidget):
             grid.addWidget(self.list, 1, 0, 1, 2)
         else:
             self._caption(
-                grid, "Add the transfer case, exhaust, tank, and the room kept for what is not fitted yet. Links are checked against them.", 1, span=2
+                grid,
+                "Add the transfer case, exhaust, tank, and the room kept for what is not fitted yet. Links are checked against them.",
+                1,
+                span=2,
             )
         if self.report:
             self._caption(grid, "Joined", 2, span=2, big=True)
@@ -250,7 +290,11 @@ class TapeDrawer(QWidget):
         if solid is not None:
             self._workspace.do(PutInList("solids", msgspec.structs.replace(solid, **changes), f"Change {solid.name}"))
         elif point is not None:
-            self._workspace.do(PutInList(f"surveys.{self.survey_id}.points", msgspec.structs.replace(point, **changes), "Change a station"))
+            self._workspace.do(
+                PutInList(
+                    f"surveys.{self.survey_id}.points", msgspec.structs.replace(point, **changes), "Change a station"
+                )
+            )
 
     def _add_path_point(self) -> None:
         solid = self.solid()
@@ -276,6 +320,12 @@ def summary_of(point: SurveyPoint, unit: UnitSystem) -> str:
     for title, one in (("station", read.station), ("height", read.height), ("from the middle", read.half)):
         if one is None:
             continue
-        times = f", {one.count} readings spread {show(one.spread, 'length', unit, decimals=places)}" if one.count > 1 else ""
-        lines.append(f"{title} {show(one.centre, 'length', unit, decimals=places)} ± {show(2 * one.sigma, 'length', unit, decimals=places)}{times}")
+        times = (
+            f", {one.count} readings spread {show(one.spread, 'length', unit, decimals=places)}"
+            if one.count > 1
+            else ""
+        )
+        lines.append(
+            f"{title} {show(one.centre, 'length', unit, decimals=places)} ± {show(2 * one.sigma, 'length', unit, decimals=places)}{times}"
+        )
     return "\n".join(lines)

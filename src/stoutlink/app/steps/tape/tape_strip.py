@@ -1,6 +1,7 @@
 """The strip of stations along the tape: typed with a numeric keypad alone, one column a station.
 
-Enter goes on: station, height, width, next station. ``+`` between readings keeps them all (33-1/2+33-7/16), ``*`` says full width, left,
+Enter goes on: station, height, width, next station. ``+`` between readings keeps them all (33-1/2+33-7/16), ``*``
+says full width, left,
 right or middle. Only what is seen is painted, so a long survey types as fast as a short one.
 """
 
@@ -31,7 +32,9 @@ COLUMN, ROW, HEAD = 96, 27, 74
 
 
 def parse_readings(text: str, unit: UnitSystem) -> tuple[Reading, ...]:
-    """One reading or several with ``+`` between; raises :class:`~stoutlink.core.errors.TextError`. Empty text is no reading."""
+    """One reading or several with ``+`` between; raises :class:`~stoutlink.core.errors.TextError`. Empty text is no
+    reading.
+    """
     parts = [part.strip() for part in text.split("+")]
     if parts == [""]:
         return ()
@@ -54,7 +57,9 @@ def _one(reading: Reading, unit: UnitSystem) -> str:
 
 
 class TapeStrip(QAbstractScrollArea):
-    """``typing`` carries the point as it would be, ``moved`` the point the cursor is on (or an empty id on the new column)."""
+    """``typing`` carries the point as it would be, ``moved`` the point the cursor is on (or an empty id on the new
+    column).
+    """
 
     typing = pyqtSignal(object)
     moved = pyqtSignal(str)
@@ -221,7 +226,11 @@ class TapeStrip(QAbstractScrollArea):
             self.survey_id = self.make_survey()
         self.editor.setModified(False)
         if not self._workspace.do(
-            PutInList(f"surveys.{self.survey_id}.points", point, f"Set {TITLES[ROWS[self.row]].lower()} of station {self.column + 1}")
+            PutInList(
+                f"surveys.{self.survey_id}.points",
+                point,
+                f"Set {TITLES[ROWS[self.row]].lower()} of station {self.column + 1}",
+            )
         ):
             self.editor.setModified(True)
             self.mark(wrong=True)
@@ -236,7 +245,11 @@ class TapeStrip(QAbstractScrollArea):
             return
         following = ACROSS[(ACROSS.index(point.across) + 1) % len(ACROSS)]
         self._workspace.do(
-            PutInList(f"surveys.{self.survey_id}.points", msgspec.structs.replace(point, across=following), f"Read as {ACROSS_WORDS[following]}")
+            PutInList(
+                f"surveys.{self.survey_id}.points",
+                msgspec.structs.replace(point, across=following),
+                f"Read as {ACROSS_WORDS[following]}",
+            )
         )
 
     def remove_here(self) -> None:
@@ -244,14 +257,18 @@ class TapeStrip(QAbstractScrollArea):
         point = self.here()
         if point is not None and self.survey_id is not None:
             self.editor.setModified(False)
-            self._workspace.do(TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), f"Remove station {self.column + 1}"))
+            self._workspace.do(
+                TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), f"Remove station {self.column + 1}")
+            )
             self.go(self.column, self.row)
 
     def insert_here(self) -> None:
         """Put a new column behind this one."""
         point = self.here()
         if point is not None and self.survey_id is not None and self.take():
-            self._workspace.do(PutInList(f"surveys.{self.survey_id}.points", self._new_point(), "Insert a station", point.id))
+            self._workspace.do(
+                PutInList(f"surveys.{self.survey_id}.points", self._new_point(), "Insert a station", point.id)
+            )
             self.go(self.column + 1, 0)
 
     # Places and painting
@@ -326,7 +343,11 @@ class TapeStrip(QAbstractScrollArea):
             if key == "name":
                 p.setFont(font(8.5))
                 p.setPen(t.text)
-                p.drawText(box, Qt.AlignmentFlag.AlignCenter, p.fontMetrics().elidedText(point.name, Qt.TextElideMode.ElideRight, COLUMN - 8))
+                p.drawText(
+                    box,
+                    Qt.AlignmentFlag.AlignCenter,
+                    p.fontMetrics().elidedText(point.name, Qt.TextElideMode.ElideRight, COLUMN - 8),
+                )
                 continue
             readings: tuple[Reading, ...] = getattr(point, key)
             p.setFont(font(9.5, bold=True))
@@ -343,7 +364,9 @@ class TapeStrip(QAbstractScrollArea):
                 p.setPen(t.quiet)
                 short = {"full": "↔ full", "left": "L half", "right": "R half", "middle": "middle"}[point.across]
                 if readings or point.across == "middle":
-                    p.drawText(QRectF(left, 20 + row * ROW + ROW - 11, COLUMN - 3, 10), Qt.AlignmentFlag.AlignRight, short)
+                    p.drawText(
+                        QRectF(left, 20 + row * ROW + ROW - 11, COLUMN - 3, 10), Qt.AlignmentFlag.AlignRight, short
+                    )
 
 
 def _bare(value: float, unit: UnitSystem) -> str:

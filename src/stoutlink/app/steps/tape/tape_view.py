@@ -1,4 +1,6 @@
-"""The survey drawn as it is typed: side view over plan, ground and tyres, frame, solids, and the readings that look wrong."""
+"""The survey drawn as it is typed: side view over plan, ground and tyres, frame, solids, and the readings that look
+wrong.
+"""
 
 from __future__ import annotations
 
@@ -119,9 +121,14 @@ class TapeView(QWidget):
             p.drawLine(QPointF(x, 0), QPointF(x, self.height()))
         p.end()
 
-    def _live(self, p: QPainter, t: Theme, frames: dict[ViewName, Frame], placed: Sequence[Placed], live: Placed) -> None:
+    def _live(
+        self, p: QPainter, t: Theme, frames: dict[ViewName, Frame], placed: Sequence[Placed], live: Placed
+    ) -> None:
         """The point being typed, with lines to the neighbours it would have."""
-        others = sorted((q for q in placed if q.point.id != live.point.id and q.point.kind == "rail" and q.z is not None), key=lambda q: q.x)
+        others = sorted(
+            (q for q in placed if q.point.id != live.point.id and q.point.kind == "rail" and q.z is not None),
+            key=lambda q: q.x,
+        )
         before = next((q for q in reversed(others) if q.x <= live.x), None)
         after = next((q for q in others if q.x > live.x), None)
         run = [q for q in (before, live, after) if q is not None]
@@ -141,7 +148,20 @@ class TapeView(QWidget):
     def _backdrop(self, t: Theme) -> QPixmap:
         """Everything but the point in hand; painted once until something changes."""
         project = self._workspace.project
-        key = (t, project.rig, project.surveys, project.solids, self.survey_id, self.selected_solid, self.size(), self._zoom, self._pan.x(), self._pan.y(), self._workspace.review.findings, self.devicePixelRatioF())  # fmt: skip
+        key = (
+            t,
+            project.rig,
+            project.surveys,
+            project.solids,
+            self.survey_id,
+            self.selected_solid,
+            self.size(),
+            self._zoom,
+            self._pan.x(),
+            self._pan.y(),
+            self._workspace.review.findings,
+            self.devicePixelRatioF(),
+        )
         if self._kept is not None and self._same(self._kept[0], key):
             return self._kept[1]
         sheet = QPixmap(self.size() * self.devicePixelRatioF())
@@ -193,13 +213,18 @@ class TapeView(QWidget):
         p.setFont(font(9))
         p.drawText(QRectF(0, 4, self.width() - 8, 16), Qt.AlignmentFlag.AlignRight, "Side, from the right")
         p.drawText(
-            QRectF(0, frames["plan"].at((0.0, 0.75 * max(rig.front.track_m, rig.rear.track_m))).y(), self.width() - 8, 16),
+            QRectF(
+                0, frames["plan"].at((0.0, 0.75 * max(rig.front.track_m, rig.rear.track_m))).y(), self.width() - 8, 16
+            ),
             Qt.AlignmentFlag.AlignRight,
             "Plan",
         )
         if not any(s.points for s in project.surveys):
             f = frames["side"]
-            left, right = f.at((rig.rear.free + 0.06, 0.0)).x(), f.at((rig.wheelbase_m - rig.front.free - 0.06, 0.0)).x()
+            left, right = (
+                f.at((rig.rear.free + 0.06, 0.0)).x(),
+                f.at((rig.wheelbase_m - rig.front.free - 0.06, 0.0)).x(),
+            )
             box = QRectF(left, f.origin.y() - 0.95 * f.scale, right - left, 110)
             words(
                 p,
@@ -242,7 +267,11 @@ class TapeView(QWidget):
     def _names(self, p: QPainter, t: Theme, frames: dict[ViewName, Frame]) -> None:
         p.setFont(font(8))
         taken: list[QRectF] = []
-        places = [(frames["side"].at((one.x, one.z)), one.point.name) for one in self.placed() if one.point.name.strip() and one.z is not None][:60]
+        places = [
+            (frames["side"].at((one.x, one.z)), one.point.name)
+            for one in self.placed()
+            if one.point.name.strip() and one.z is not None
+        ][:60]
         for solid in self._workspace.project.solids:
             m = solid_middle(solid)
             places.append((frames["plan"].at((m[0], m[1])) + QPointF(0, 22), solid.name))
@@ -274,7 +303,9 @@ class TapeView(QWidget):
         for i in range(11):
             x = f.at((zero + sign * i * step, 0.0)).x()
             p.drawLine(QPointF(x, a.y() - 3), QPointF(x, a.y() + 5))
-        words(p, t, QRectF(a.x() - 60, a.y() + 5, 120, 14), "0 ▸" if sign > 0 else "◂ 0", size=8.5, bold=True, centre=True)
+        words(
+            p, t, QRectF(a.x() - 60, a.y() + 5, 120, 14), "0 ▸" if sign > 0 else "◂ 0", size=8.5, bold=True, centre=True
+        )
 
     # Hands
 

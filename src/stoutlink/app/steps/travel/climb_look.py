@@ -29,9 +29,14 @@ class ClimbLook(LineLook):
         super().__init__(workspace, "climb", "Climb, ledge, side slope, ramp", parent)
         self.rival: Rival | None = None
         self.other = self.add_button(
-            "other_rig", "Beside another rig…", "Open another project file and show how that rig behaves beside this one.", self._open
+            "other_rig",
+            "Beside another rig…",
+            "Open another project file and show how that rig behaves beside this one.",
+            self._open,
         )
-        self.alone = self.add_button("other_rig_away", "Take it away", "The other rig's numbers leave.", lambda: self._take(None))
+        self.alone = self.add_button(
+            "other_rig_away", "Take it away", "The other rig's numbers leave.", lambda: self._take(None)
+        )
         self.work: Background[Rival] = Background(self)
         self.buttons.addStretch(1)
         self._said: tuple[tuple[object, ...], list[Said]] | None = None
@@ -59,13 +64,20 @@ class ClimbLook(LineLook):
     def entries(self) -> tuple[Entry, ...]:
         self.alone.setVisible(self.rival is not None)
         return (
-            Entry("choosing.grade_rad", "grade"), Entry("loads.side_slope_rad", "side slope"), Entry("choosing.friction", "tyre grip"), Entry("loads.ledge_m", "ledge"),
-        )  # fmt: skip
+            Entry("choosing.grade_rad", "grade"),
+            Entry("loads.side_slope_rad", "side slope"),
+            Entry("choosing.friction", "tyre grip"),
+            Entry("loads.ledge_m", "ledge"),
+        )
 
     def lines(self) -> list[Said]:
         """The same at every pose, so worked out once for what it rests on."""
         now = (self.workspace.project, *self.shown.both.values())
-        if self._said is None or len(now) != len(self._said[0]) or any(a is not b for a, b in zip(now, self._said[0], strict=True)):
+        if (
+            self._said is None
+            or len(now) != len(self._said[0])
+            or any(a is not b for a, b in zip(now, self._said[0], strict=True))
+        ):
             self._said = (now, self._all())
         return self._said[1]
 
@@ -78,14 +90,22 @@ class ClimbLook(LineLook):
             theirs = on_the_same(self.rival[0], project)
             against = self._lines(behaviour(theirs, true_rig(theirs).rig, self.rival[1]))
             return self._beside(
-                out, against, f"with {theirs.name}", "Another rig, as its file has it, on this one's grade, ledge, side slope and grip."
+                out,
+                against,
+                f"with {theirs.name}",
+                "Another rig, as its file has it, on this one's grade, ledge, side slope and grip.",
             )
         swapped = [end for end in ("front", "rear") if both.get(f"{end} compared") is not None]
         if not swapped:
             return out
         held = behaviour(project, rig, {end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
         names = ", ".join(x.name for end in swapped if (x := project.compared(end)) is not None)
-        return self._beside(out, self._lines(held), f"with {names}", "The same numbers with the compared layout; the other axle as it is.")
+        return self._beside(
+            out,
+            self._lines(held),
+            f"with {names}",
+            "The same numbers with the compared layout; the other axle as it is.",
+        )
 
     @staticmethod
     def _beside(out: list[Said], against: list[Said], names: str, tip: str) -> list[Said]:
@@ -95,7 +115,13 @@ class ClimbLook(LineLook):
 
     def _lines(self, found: Behaviour) -> list[Said]:
         grip = self.workspace.project.choosing.friction
-        return [*self._grade(found, grip), *self._ledge(found, grip), *self._braking(found), *self._across(found), *self._ramp(found)]
+        return [
+            *self._grade(found, grip),
+            *self._ledge(found, grip),
+            *self._braking(found),
+            *self._across(found),
+            *self._ramp(found),
+        ]
 
     def _length(self, v: float) -> str:
         return self.say(v, "length", 1).replace("-", "−")
@@ -105,22 +131,58 @@ class ClimbLook(LineLook):
         c = found.climb
         front, rear = found.loads if c is None else (c.front, c.rear)
         out = [
-            Said(f"{slope} grade, front and rear", f"{self.say(front, 'force')}, {self.say(rear, 'force')}", "Moments about the contacts" + (", the balance point as the springs have moved it." if c is not None else "; rigid until both axles have springs."), front < 0),
-            Said("Grip it takes, all driven", f"{found.needed:.2f} of {grip:.2f}", "Thrust over the load on driven wheels, and what the tyres hold: less than that, or it slides first.", found.needed > grip),
-            Said("Grip it takes, rear alone", f"{found.needed_rear:.2f}", "The same with the front axle not driven.", found.needed_rear > grip),
-        ]  # fmt: skip
+            Said(
+                f"{slope} grade, front and rear",
+                f"{self.say(front, 'force')}, {self.say(rear, 'force')}",
+                "Moments about the contacts"
+                + (
+                    ", the balance point as the springs have moved it."
+                    if c is not None
+                    else "; rigid until both axles have springs."
+                ),
+                front < 0,
+            ),
+            Said(
+                "Grip it takes, all driven",
+                f"{found.needed:.2f} of {grip:.2f}",
+                "Thrust over the load on driven wheels, and what the tyres hold: less than that, or it slides first.",
+                found.needed > grip,
+            ),
+            Said(
+                "Grip it takes, rear alone",
+                f"{found.needed_rear:.2f}",
+                "The same with the front axle not driven.",
+                found.needed_rear > grip,
+            ),
+        ]
         if c is not None:
             out += [
-                Said("Thrust, front and rear", f"{1 - c.share_rear:.0%}, {c.share_rear:.0%}", "A locked transfer shares it by axle load on the grade (a convention: one speed, like slip); an open centre half each."),
-                Said("Rear squats, front rises", f"{self._length(c.travel_rear)}, {self._length(-c.travel_front)}", "Springs, stops and support slopes of both axles at ride; gone round with the balance point as moved."),
+                Said(
+                    "Thrust, front and rear",
+                    f"{1 - c.share_rear:.0%}, {c.share_rear:.0%}",
+                    "A locked transfer shares it by axle load on the grade (a convention: one speed, like slip); an open centre half each.",
+                ),
+                Said(
+                    "Rear squats, front rises",
+                    f"{self._length(c.travel_rear)}, {self._length(-c.travel_front)}",
+                    "Springs, stops and support slopes of both axles at ride; gone round with the balance point as moved.",
+                ),
                 Said("Nose up by that", deg(c.nose_up), "On top of the grade itself."),
-            ]  # fmt: skip
+            ]
         out.append(Said("Over backward, rigid", deg(found.back_over), "The balance point over the rear contact."))
         if found.back_over_sprung is not None and found.back_over_flat is not None:
             out += [
-                Said("Backward on its springs", deg(found.back_over_sprung), "Front hanging at its droop limit, all thrust at the rear. More anti-squat lifts the rear and costs back-over angle while it gains attitude."),
-                Said("The same, links neutral", deg(found.back_over_flat), "With links that neither lift nor squat under thrust: what this geometry costs or gains."),
-            ]  # fmt: skip
+                Said(
+                    "Backward on its springs",
+                    deg(found.back_over_sprung),
+                    "Front hanging at its droop limit, all thrust at the rear. More anti-squat lifts the rear and costs back-over angle while it gains attitude.",
+                ),
+                Said(
+                    "The same, links neutral",
+                    deg(found.back_over_flat),
+                    "With links that neither lift nor squat under thrust: what this geometry costs or gains.",
+                ),
+            ]
         else:
             out.append(
                 Said(
@@ -138,19 +200,38 @@ class ClimbLook(LineLook):
         high = self.say(found.ledge_height, "length", 1)
         tip = "Least grip, all wheels driven and the rear alone; statics of both contacts, rigid on its springs, both tyres of the axle at once."
         return [
-            Said(f"{high} ledge, front tyres", words(one.front_all, one.front_rear_drive), tip, one.front_all is None or one.front_all > grip),
-            Said(f"{high} ledge, rear tyres", words(one.rear_all, one.rear_rear_drive), f"{tip} The front stands on top.", one.rear_all is None or one.rear_all > grip),
-        ]  # fmt: skip
+            Said(
+                f"{high} ledge, front tyres",
+                words(one.front_all, one.front_rear_drive),
+                tip,
+                one.front_all is None or one.front_all > grip,
+            ),
+            Said(
+                f"{high} ledge, rear tyres",
+                words(one.rear_all, one.rear_rear_drive),
+                f"{tip} The front stands on top.",
+                one.rear_all is None or one.rear_all > grip,
+            ),
+        ]
 
     def _braking(self, found: Behaviour) -> list[Said]:
         d = found.dive
         if d is None:
             return []
         return [
-            Said(f"Braking, {d.locks} locks first", f"{d.deceleration:.2f} g", "On the level with the rig's brake split, until the first axle slides.", d.locks == "rear"),
-            Said("Front drops, rear rises", f"{self._length(d.drop)}, {self._length(d.rise)}", "First order; the brakes' torque stays in the housing."),
+            Said(
+                f"Braking, {d.locks} locks first",
+                f"{d.deceleration:.2f} g",
+                "On the level with the rig's brake split, until the first axle slides.",
+                d.locks == "rear",
+            ),
+            Said(
+                "Front drops, rear rises",
+                f"{self._length(d.drop)}, {self._length(d.rise)}",
+                "First order; the brakes' torque stays in the housing.",
+            ),
             Said("Nose down by that", deg(d.nose_down), "Drop and rise over the wheelbase."),
-        ]  # fmt: skip
+        ]
 
     def _across(self, found: Behaviour) -> list[Said]:
         out = [
@@ -172,15 +253,33 @@ class ClimbLook(LineLook):
                 if s.no_rest
                 else "It goes over before that."
             )
-            return [*out, Said(f"On a {slope} side slope", "finds no rest", why, bad=True), *self._lifts(s.lift, s.lifts, s.tip)]
+            return [
+                *out,
+                Said(f"On a {slope} side slope", "finds no rest", why, bad=True),
+                *self._lifts(s.lift, s.lifts, s.tip),
+            ]
         up, down = s.asked.uphill, s.asked.downhill
         return [
             *out,
-            Said(f"Leans on a {slope} side slope", deg(s.asked.lean), "Body against its axles, springs and anti-roll bars of both; stops not counted."),
-            Said("Front tyres, up and down", f"{self.say(max(0.0, up[0]), 'force')}, {self.say(down[0], 'force')}", "Load of the uphill and the downhill tyre.", up[0] < 1.0),
-            Said("Rear tyres, up and down", f"{self.say(max(0.0, up[1]), 'force')}, {self.say(down[1], 'force')}", "Load of the uphill and the downhill tyre.", up[1] < 1.0),
+            Said(
+                f"Leans on a {slope} side slope",
+                deg(s.asked.lean),
+                "Body against its axles, springs and anti-roll bars of both; stops not counted.",
+            ),
+            Said(
+                "Front tyres, up and down",
+                f"{self.say(max(0.0, up[0]), 'force')}, {self.say(down[0], 'force')}",
+                "Load of the uphill and the downhill tyre.",
+                up[0] < 1.0,
+            ),
+            Said(
+                "Rear tyres, up and down",
+                f"{self.say(max(0.0, up[1]), 'force')}, {self.say(down[1], 'force')}",
+                "Load of the uphill and the downhill tyre.",
+                up[1] < 1.0,
+            ),
             *self._lifts(s.lift, s.lifts, s.tip),
-        ]  # fmt: skip
+        ]
 
     def _lifts(self, lift: float | None, which: str, tip: float | None) -> list[Said]:
         out = []

@@ -38,7 +38,9 @@ GAUGES = {"drive": "drive", "brake": "brake", "roll_steer": "steer"}
 
 
 class CurveLook(TravelLook):
-    """``moved`` carries the station picked on the curve: over heave a column, over roll a row; ``export`` asks for the table."""
+    """``moved`` carries the station picked on the curve: over heave a column, over roll a row; ``export`` asks for
+    the table.
+    """
 
     moved = pyqtSignal(int, bool)
     export = pyqtSignal()
@@ -180,13 +182,32 @@ class _Curve(Picture):
         across = travel.grid.heave / INCH if unit == "in" else travel.grid.heave * 1000.0
         xs = across if heaving else np.degrees(travel.grid.roll)
         if np.isfinite(values).sum() < 2:
-            text(p, QRectF(10, 10, w - 20, 40), f"{c.title} is not defined over {'heave' if heaving else 'roll'} here.", t.quiet, size=10, wrap=True)
+            text(
+                p,
+                QRectF(10, 10, w - 20, 40),
+                f"{c.title} is not defined over {'heave' if heaving else 'roll'} here.",
+                t.quiet,
+                size=10,
+                wrap=True,
+            )
             self._plot = self._known = None
             return
         sigma = look.sigma_of(c)
-        key = (travel, look.shown.compared, look.bands, t, c.id, heaving, unit, self.size(), self.devicePixelRatioF(), look.working is travel)
+        key = (
+            travel,
+            look.shown.compared,
+            look.bands,
+            t,
+            c.id,
+            heaving,
+            unit,
+            self.size(),
+            self.devicePixelRatioF(),
+            look.working is travel,
+        )
         if self._known is None or not all(
-            a is b or (isinstance(a, str | bool | float | QSize) and a == b) for a, b in zip(key, self._known[0], strict=True)
+            a is b or (isinstance(a, str | bool | float | QSize) and a == b)
+            for a, b in zip(key, self._known[0], strict=True)
         ):
             self._known = (key, self._still(t, travel, c, xs, values, sigma))
         p.drawPixmap(0, 0, self._known[1])
@@ -200,7 +221,11 @@ class _Curve(Picture):
         if math.isfinite(value):
             p.setBrush(t.dye)
             p.drawEllipse(QPointF(x, plot.y(value)), 3.5, 3.5)
-        where = heave_words(float(travel.grid.heave[at]), unit) if heaving else roll_words(float(travel.grid.roll[at])) or "no roll"
+        where = (
+            heave_words(float(travel.grid.heave[at]), unit)
+            if heaving
+            else roll_words(float(travel.grid.roll[at])) or "no roll"
+        )
         level = look.shown.row == travel.grid.ride[0] if heaving else look.shown.column == travel.grid.ride[1]
         off = "" if level else f" ({'no roll' if heaving else 'ride height'})"
         words = f"{_with_plus(value, sigma, at)} {name}".replace("-", "−") if math.isfinite(value) else "not reached"
@@ -222,12 +247,16 @@ class _Curve(Picture):
         low, high = float(np.percentile(every, 1)), float(np.percentile(every, 99))
         pad = max(0.08 * (high - low), 1e-3 + 0.01 * abs(high))
         plot = self._plot = Plot(QRectF(52, 22, w - 62, h - 60), (float(xs[0]), float(xs[-1])), (low - pad, high + pad))
-        gauge = next((g for g in look.workspace.review.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None)
+        gauge = next(
+            (g for g in look.workspace.review.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None
+        )
         p.save()
         p.setClipRect(plot.box)
         if gauge is not None and gauge.target is not None:
             top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
-            p.fillRect(QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern))
+            p.fillRect(
+                QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern)
+            )
         if sigma is not None:
             half = 2 * np.nan_to_num(sigma[good])
             over = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] + half, strict=True)]
@@ -246,11 +275,13 @@ class _Curve(Picture):
         extra = [
             words
             for words, there in (
-                ("hatched: wanted", gauge is not None and gauge.target is not None), ("grain: ± 95 %", sigma is not None),
-                ("± being worked out", sigma is None and look.working is travel), ("dash-dot: compared layout", ghost is not None),
+                ("hatched: wanted", gauge is not None and gauge.target is not None),
+                ("grain: ± 95 %", sigma is not None),
+                ("± being worked out", sigma is None and look.working is travel),
+                ("dash-dot: compared layout", ghost is not None),
             )
             if there
-        ]  # fmt: skip
+        ]
         axis = f"heave, {unit} (bump +)" if heaving else "roll, ° (left side up +)"
         text(p, QRectF(4, h - 18, w - 8, 15), " · ".join([axis, *extra]), t.quiet, size=8, align="centre", elide=True)
         p.end()

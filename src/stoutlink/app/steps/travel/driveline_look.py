@@ -26,13 +26,22 @@ class DrivelineLook(LineLook):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "driveline", "Driveline", parent)
         self.describe = self.add_button(
-            "describe_shaft", "Describe the driveshaft", "Tube, joints and slip; a usual one is taken until then.", self._describe
+            "describe_shaft",
+            "Describe the driveshaft",
+            "Tube, joints and slip; a usual one is taken until then.",
+            self._describe,
         )
         self.place = self.add_button(
-            "place_carrier", "Place the carrier", "The joint behind the carrier bearing, half way at ride; then type where yours is.", self._place
+            "place_carrier",
+            "Place the carrier",
+            "The joint behind the carrier bearing, half way at ride; then type where yours is.",
+            self._place,
         )
         self.order = self.add_button(
-            "shaft_sheet", "Sheet for the shaft shop…", "Everything to order the shaft by, with room for what is measured at ride.", self.sheet.emit
+            "shaft_sheet",
+            "Sheet for the shaft shop…",
+            "Everything to order the shaft by, with room for what is measured at ride.",
+            self.sheet.emit,
         )
         self.buttons.addStretch(1)
 
@@ -58,19 +67,32 @@ class DrivelineLook(LineLook):
         at = f"layouts.{layout.id}.driveshaft"
         kinds = (("single", "single"), ("double_cardan", "double"), ("two_piece", "two-piece"))
         out = [
-            Entry(f"{at}.kind", "joints", "choice", kinds), Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"), Entry(f"{at}.tube_od_m", "tube outside"), Entry(f"{at}.tube_wall_m", "tube wall"), Entry(f"{at}.joint_limit_rad", "joint limit"),
-            Entry(f"{at}.wrap_rad", "wrap allowed"), Entry(f"{at}.spline_m", "slip engaged"), Entry(f"{at}.spline_diameter_m", "spline dia."), Entry(f"{at}.slip_in_m", "slip inward"),
+            Entry(f"{at}.kind", "joints", "choice", kinds),
+            Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
+            Entry(f"{at}.tube_od_m", "tube outside"),
+            Entry(f"{at}.tube_wall_m", "tube wall"),
+            Entry(f"{at}.joint_limit_rad", "joint limit"),
+            Entry(f"{at}.wrap_rad", "wrap allowed"),
+            Entry(f"{at}.spline_m", "slip engaged"),
+            Entry(f"{at}.spline_diameter_m", "spline dia."),
+            Entry(f"{at}.slip_in_m", "slip inward"),
             Entry(f"{at}.yoke_rad", "out of phase"),
-        ]  # fmt: skip
+        ]
         if shaft.carrier_m is not None:
-            out += [Entry(f"{at}.carrier_m.{i}", f"carrier {axis}") for i, axis in enumerate(("station", "side", "height"))]
+            out += [
+                Entry(f"{at}.carrier_m.{i}", f"carrier {axis}") for i, axis in enumerate(("station", "side", "height"))
+            ]
         return tuple(out)
 
     def lines(self) -> list[Said]:
         travel = self.shown.travel
         shaft = travel.shaft if travel is not None else None
         if travel is None or shaft is None:
-            return [Said("The driveshaft needs the transfer case output's place (Rig, drivetrain) and the chosen axle's pinion offset (Donors).")]
+            return [
+                Said(
+                    "The driveshaft needs the transfer case output's place (Rig, drivetrain) and the chosen axle's pinion offset (Donors)."
+                )
+            ]
         out = [*self._angles(travel, shaft), *self._speeds(shaft), *self._lengths(travel, shaft)]
         if shaft.snout_assumed:
             out.append(Said("The axle's snout length is not known; 300 mm is taken."))
@@ -91,22 +113,58 @@ class DrivelineLook(LineLook):
         worst = [most(v, travel) for v in each]
         ride = ", ".join(deg(float(v[i, j])) + (half if k == 0 else "") for k, v in enumerate(each))
         return [
-            Said("Joints at ride", ride, f"In the order {names}. Between the axes in space, plan offset included. One to three degrees at cruise (common practice)."),
-            Said("Joints here", ", ".join(deg(float(v[row, column])) for v in each) if here else "not reached", "At the pose picked."),
-            Said("Largest over the travel", ", ".join(deg(v) for v in worst), "Within the stops.", limit is not None and max(worst) > limit),
-            Said("Equivalent angle at ride", deg(eq, 2), "One joint that would make the same wave; equal angles mean little where the planes differ."),
-            Said("Pinion wanted", f"{deg(shaft.pinion_wanted)} up, now {deg(shaft.pinion_now)}", "Parallel to the output with one joint each end, to the front piece with two pieces, at the case with a double joint there; set for wrap.",
-                 abs(shaft.pinion_wanted - shaft.pinion_now) > math.radians(1.0)),
-        ]  # fmt: skip
+            Said(
+                "Joints at ride",
+                ride,
+                f"In the order {names}. Between the axes in space, plan offset included. One to three degrees at cruise (common practice).",
+            ),
+            Said(
+                "Joints here",
+                ", ".join(deg(float(v[row, column])) for v in each) if here else "not reached",
+                "At the pose picked.",
+            ),
+            Said(
+                "Largest over the travel",
+                ", ".join(deg(v) for v in worst),
+                "Within the stops.",
+                limit is not None and max(worst) > limit,
+            ),
+            Said(
+                "Equivalent angle at ride",
+                deg(eq, 2),
+                "One joint that would make the same wave; equal angles mean little where the planes differ.",
+            ),
+            Said(
+                "Pinion wanted",
+                f"{deg(shaft.pinion_wanted)} up, now {deg(shaft.pinion_now)}",
+                "Parallel to the output with one joint each end, to the front piece with two pieces, at the case with a double joint there; set for wrap.",
+                abs(shaft.pinion_wanted - shaft.pinion_now) > math.radians(1.0),
+            ),
+        ]
 
     def _speeds(self, shaft: ShaftTravel) -> list[Said]:
         if shaft.torsional is None or shaft.inertia is None or shaft.speed is None or shaft.whirl_part is None:
             return [Said("Speeds", "need a gear ratio in Donors", "Shaft speed at road speed follows from it.")]
         return [
-            Said("Torsional excitation", f"{shaft.torsional:.0f} rad/s² of {LIMIT_DRIVE:.0f}", f"ω²·β² at the road speed the rig holds, {shaft.speed * 30 / math.pi:.0f} rpm; limit from SAE AE-7, from memory.", shaft.torsional > LIMIT_DRIVE),
-            Said("Inertia, drive and coast", f"{shaft.inertia[0]:.0f}, {shaft.inertia[1]:.0f} rad/s² of {LIMIT_INERTIA:.0f}", "Of the shaft itself; limit from SAE AE-7, from memory.", max(shaft.inertia) > LIMIT_INERTIA),
-            Said("First bending speed", f"{shaft.whirl * 30 / math.pi:.0f} rpm, used {shaft.whirl_part:.0%}", "Keep below 75 %; beyond it two pieces and a carrier bearing.", shaft.whirl_part > WHIRL_PART),
-        ]  # fmt: skip
+            Said(
+                "Torsional excitation",
+                f"{shaft.torsional:.0f} rad/s² of {LIMIT_DRIVE:.0f}",
+                f"ω²·β² at the road speed the rig holds, {shaft.speed * 30 / math.pi:.0f} rpm; limit from SAE AE-7, from memory.",
+                shaft.torsional > LIMIT_DRIVE,
+            ),
+            Said(
+                "Inertia, drive and coast",
+                f"{shaft.inertia[0]:.0f}, {shaft.inertia[1]:.0f} rad/s² of {LIMIT_INERTIA:.0f}",
+                "Of the shaft itself; limit from SAE AE-7, from memory.",
+                max(shaft.inertia) > LIMIT_INERTIA,
+            ),
+            Said(
+                "First bending speed",
+                f"{shaft.whirl * 30 / math.pi:.0f} rpm, used {shaft.whirl_part:.0%}",
+                "Keep below 75 %; beyond it two pieces and a carrier bearing.",
+                shaft.whirl_part > WHIRL_PART,
+            ),
+        ]
 
     def _lengths(self, travel: AxleTravel, shaft: ShaftTravel) -> list[Said]:
         length = shaft.at_ride[3]
@@ -121,17 +179,37 @@ class DrivelineLook(LineLook):
                 )
             )
         out += [
-            Said("Length, joint to joint, to order", self.say(length, "length"), "At ride height, measured on the ground with the weight on; of two pieces the rear one."),
-            Said("Shortest and longest", f"{self.say(shortest, 'length')}, {self.say(longest, 'length')}", "Within the stops; the longest is not always full droop."),
+            Said(
+                "Length, joint to joint, to order",
+                self.say(length, "length"),
+                "At ride height, measured on the ground with the weight on; of two pieces the rear one.",
+            ),
+            Said(
+                "Shortest and longest",
+                f"{self.say(shortest, 'length')}, {self.say(longest, 'length')}",
+                "Within the stops; the longest is not always full droop.",
+            ),
             Said("Slip used", self.say(longest - shortest, "length"), "Longest less shortest."),
-        ]  # fmt: skip
+        ]
         if shaft.shaft.spline_m is not None:
             left = shaft.shaft.spline_m - (longest - length)
             wanted = shaft.shaft.spline_diameter_m or 0.0
             out.append(
-                Said("Spline left at the longest", self.say(left, "length"), "One spline diameter at the least (common practice).", left < wanted)
+                Said(
+                    "Spline left at the longest",
+                    self.say(left, "length"),
+                    "One spline diameter at the least (common practice).",
+                    left < wanted,
+                )
             )
         if shaft.shaft.slip_in_m is not None:
             left = shaft.shaft.slip_in_m - (length - shortest)
-            out.append(Said("Slip left at the shortest", self.say(left, "length"), "Nothing left pushes on the bearings.", left < 0.003))
+            out.append(
+                Said(
+                    "Slip left at the shortest",
+                    self.say(left, "length"),
+                    "Nothing left pushes on the bearings.",
+                    left < 0.003,
+                )
+            )
         return out

@@ -24,7 +24,8 @@ from stoutlink.core.quantity.shown import Kind, show
 
 @dataclass(frozen=True)
 class Said:
-    """A line: word, value, hover, whether it is out of what is wanted; beside it the same for what it is held against, and what a click does. Without a
+    """A line: word, value, hover, whether it is out of what is wanted; beside it the same for what it is held
+    against, and what a click does. Without a
     value it is a sentence."""
 
     word: str
@@ -79,7 +80,9 @@ class LineLook(TravelLook):
 
     def prepare(self) -> None:
         now = (self.workspace.project, self.workspace.end, self.shown.travel, self.theme)
-        if self._filled is None or any(a is not b for a, b in zip(now, self._filled, strict=True)):  # a step of the scrub changes no field
+        if self._filled is None or any(
+            a is not b for a, b in zip(now, self._filled, strict=True)
+        ):  # a step of the scrub changes no field
             entries = self.entries()
             self.drawer.show_entries(entries)
             self.fields.setVisible(bool(entries))
@@ -104,7 +107,9 @@ class LineLook(TravelLook):
         """A number in the project's unit."""
         if kind != "length":
             return show(v, kind, self.workspace.unit)
-        return show(v, kind, self.workspace.unit, decimals=decimals if self.workspace.unit == "in" else max(0, decimals - 1))
+        return show(
+            v, kind, self.workspace.unit, decimals=decimals if self.workspace.unit == "in" else max(0, decimals - 1)
+        )
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 2.0

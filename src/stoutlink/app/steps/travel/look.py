@@ -14,7 +14,9 @@ from stoutlink.core.analysis.cycle.travel_map import Ribbon
 
 @dataclass(frozen=True)
 class Shown:
-    """What is on the table: the travel of the axle in work and of both, its ribbon, and the pose picked (row, column, steer rad)."""
+    """What is on the table: the travel of the axle in work and of both, its ribbon, and the pose picked (row, column,
+    steer rad).
+    """
 
     travel: AxleTravel | None
     both: dict[str, AxleTravel | None]

@@ -11,7 +11,17 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import AxleTravel
-from stoutlink.core.analysis.cycle.travel_map import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, WORDS, Ribbon, said_at
+from stoutlink.core.analysis.cycle.travel_map import (
+    BEYOND,
+    FREE,
+    NEAR,
+    RUNS_OUT,
+    TOUCHES,
+    UNREACHED,
+    WORDS,
+    Ribbon,
+    said_at,
+)
 from stoutlink.core.quantity.shown import show
 
 HATCH = {
@@ -41,7 +51,9 @@ class RibbonView(QWidget):
         self.old = False
         self._ground: tuple[tuple[object, ...], QPixmap] | None = None
 
-    def show_at(self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int, old: bool = False) -> None:
+    def show_at(
+        self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int, old: bool = False
+    ) -> None:
         """Show a travel with the pose picked; an ``old`` one faint."""
         self.old = old
         self.theme, self.travel, self.found, self.row, self.column = theme, travel, found, row, column
@@ -86,7 +98,9 @@ class RibbonView(QWidget):
         """The states, painted once for as long as they, the colours and the size stay."""
         ratio = self.devicePixelRatioF()
         key = (found, t, self.width(), self.height(), ratio)
-        if self._ground is not None and all(a is b or (isinstance(a, (int, float)) and a == b) for a, b in zip(self._ground[0], key, strict=True)):
+        if self._ground is not None and all(
+            a is b or (isinstance(a, (int, float)) and a == b) for a, b in zip(self._ground[0], key, strict=True)
+        ):
             return self._ground[1]
         out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
         out.setDevicePixelRatio(ratio)
@@ -95,7 +109,14 @@ class RibbonView(QWidget):
         box, states = self.box(), found.states
         rows, columns = states.shape
         dx, dy = box.width() / columns, box.height() / rows
-        colours = {FREE: t.raised, BEYOND: t.plate, TOUCHES: t.oxide, RUNS_OUT: t.torch, NEAR: t.brass, UNREACHED: t.edge}
+        colours = {
+            FREE: t.raised,
+            BEYOND: t.plate,
+            TOUCHES: t.oxide,
+            RUNS_OUT: t.torch,
+            NEAR: t.brass,
+            UNREACHED: t.edge,
+        }
         image = QImage(columns, rows, QImage.Format.Format_RGB32)
         image.fill(t.plate)
         for state, colour in colours.items():
@@ -104,7 +125,10 @@ class RibbonView(QWidget):
         p.drawImage(box, image)
         for state in (RUNS_OUT, NEAR, UNREACHED):
             for r, c0, c1 in _runs(states == state):
-                p.fillRect(QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5), QBrush(colours[state], HATCH[state]))
+                p.fillRect(
+                    QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5),
+                    QBrush(colours[state], HATCH[state]),
+                )
         p.end()
         self._ground = (key, out)
         return out
@@ -116,13 +140,28 @@ class RibbonView(QWidget):
         p.setFont(font(8))
         p.setPen(t.quiet)
         left, right = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
-        p.drawText(QRectF(box.left(), box.bottom() + 2, 150, 13), left, f"droop {show(-g.heave[0], 'length', unit, decimals=1)}")
-        p.drawText(QRectF(box.right() - 150, box.bottom() + 2, 150, 13), right, f"bump {show(g.heave[-1], 'length', unit, decimals=1)}")
+        p.drawText(
+            QRectF(box.left(), box.bottom() + 2, 150, 13),
+            left,
+            f"droop {show(-g.heave[0], 'length', unit, decimals=1)}",
+        )
+        p.drawText(
+            QRectF(box.right() - 150, box.bottom() + 2, 150, 13),
+            right,
+            f"bump {show(g.heave[-1], 'length', unit, decimals=1)}",
+        )
         p.drawText(QRectF(0, box.top() - 2, 48, 13), right, "left up")
         p.drawText(QRectF(0, box.center().y() - 7, 48, 13), right, "level")
         p.drawText(QRectF(0, box.bottom() - 11, 48, 13), right, "right up")
         x = box.left()
-        for state, colour in ((TOUCHES, t.oxide), (RUNS_OUT, t.torch), (NEAR, t.brass), (UNREACHED, t.edge), (FREE, t.raised), (BEYOND, t.plate)):
+        for state, colour in (
+            (TOUCHES, t.oxide),
+            (RUNS_OUT, t.torch),
+            (NEAR, t.brass),
+            (UNREACHED, t.edge),
+            (FREE, t.raised),
+            (BEYOND, t.plate),
+        ):
             if not (self.found.states == state).any():
                 continue
             sample = QRectF(x, box.bottom() + 20, 14, 10)
@@ -140,7 +179,9 @@ class RibbonView(QWidget):
         assert self.found is not None
         rows, columns = self.found.states.shape
         box = self.box()
-        return QPointF(box.left() + (column + 0.5) * box.width() / columns, box.bottom() - (row + 0.5) * box.height() / rows)
+        return QPointF(
+            box.left() + (column + 0.5) * box.width() / columns, box.bottom() - (row + 0.5) * box.height() / rows
+        )
 
     def pose_at(self, place: QPointF) -> tuple[int, int] | None:
         """Row and column under a pixel."""

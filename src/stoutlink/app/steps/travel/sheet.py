@@ -1,4 +1,6 @@
-"""The travel step: scrub an axle through heave, roll and steer; the ribbon shows where anything touches, binds or runs out."""
+"""The travel step: scrub an axle through heave, roll and steer; the ribbon shows where anything touches, binds or
+runs out.
+"""
 
 from __future__ import annotations
 
@@ -50,7 +52,8 @@ def _half(tell: Progress, n: int, part: float) -> bool:
 
 
 class TravelSheet(QWidget):
-    """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's sheet as files, ``import_springs`` for a
+    """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's
+    sheet as files, ``import_springs`` for a
     list of springs."""
 
     export_table = pyqtSignal()
@@ -75,9 +78,13 @@ class TravelSheet(QWidget):
         inside.addWidget(self.state)
         self.heave, self.roll, self.steer = self._sliders(inside)
         self.looks: dict[str, TravelLook] = {
-            "touching": TouchLook(workspace, self), "curves": CurveLook(workspace, self), "steering": SteerLook(workspace, self), "driveline": DrivelineLook(workspace, self),
-            "springs": SpringLook(workspace, self), "climb": ClimbLook(workspace, self),
-        }  # fmt: skip
+            "touching": TouchLook(workspace, self),
+            "curves": CurveLook(workspace, self),
+            "steering": SteerLook(workspace, self),
+            "driveline": DrivelineLook(workspace, self),
+            "springs": SpringLook(workspace, self),
+            "climb": ClimbLook(workspace, self),
+        }
         self.bar = LookBar(LOOKS, "travel", 4, self._corner)
         self.bar.picked.connect(self.look)
         inside.addWidget(self.bar)
@@ -116,9 +123,10 @@ class TravelSheet(QWidget):
         rows = [QHBoxLayout(), QHBoxLayout()]
         out = []
         for k, name, words, tip in (
-            (0, "scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."), (1, "scrub_roll", "Roll", "Right side up to left side up."),
+            (0, "scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."),
+            (1, "scrub_roll", "Roll", "Right side up to left side up."),
             (1, "scrub_steer", "Steer", "Front tyres, lock to lock."),
-        ):  # fmt: skip
+        ):
             label = QLabel(words, self._corner)
             label.setFont(font(8.5))
             slider = QSlider(Qt.Orientation.Horizontal, self._corner)
@@ -153,7 +161,11 @@ class TravelSheet(QWidget):
     @property
     def travel(self) -> AxleTravel | None:
         """The travel of the axle in work, once it is worked out for the project as it is."""
-        return self.known[1].get(self._workspace.end) if self.known is not None and same_inputs(self.known[0], self._key()) else None
+        return (
+            self.known[1].get(self._workspace.end)
+            if self.known is not None and same_inputs(self.known[0], self._key())
+            else None
+        )
 
     @property
     def bands(self) -> Bands | None:
@@ -174,7 +186,9 @@ class TravelSheet(QWidget):
         """Show the current project; what is not worked out yet is, beside the window."""
         self._theme = theme
         key = self._key()
-        if not same_inputs(self.known[0] if self.known is not None else None, key) and not same_inputs(self.working, key):
+        if not same_inputs(self.known[0] if self.known is not None else None, key) and not same_inputs(
+            self.working, key
+        ):
             self._start(key)
         self._show()
 
@@ -209,10 +223,15 @@ class TravelSheet(QWidget):
                 self.refresh(self._theme)
             return
         self.known = answer
-        self._ribbons = {end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")}
+        self._ribbons = {
+            end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")
+        }
         unit = self._workspace.unit
         said = [
-            f for end, one in answer[1].items() if one is not None and end in self._ribbons for f in travel_findings(one, self._ribbons[end], unit)
+            f
+            for end, one in answer[1].items()
+            if one is not None and end in self._ribbons
+            for f in travel_findings(one, self._ribbons[end], unit)
         ]
         self._workspace.note_travel(answer[0], tuple(said))
         self._place()
@@ -250,7 +269,15 @@ class TravelSheet(QWidget):
         """What is on the table."""
         both = self.known[1] if self.known is not None and same_inputs(self.known[0], self._key()) else {}
         end = self._workspace.end
-        return Shown(self.travel, both, both.get(f"{end} compared"), self._ribbons.get(end) if both else None, self.row, self.column, self.steered())
+        return Shown(
+            self.travel,
+            both,
+            both.get(f"{end} compared"),
+            self._ribbons.get(end) if both else None,
+            self.row,
+            self.column,
+            self.steered(),
+        )
 
     def _show(self) -> None:
         if self._theme is None:
@@ -272,7 +299,12 @@ class TravelSheet(QWidget):
             self.state.setText(
                 f"{travel.layout.end.capitalize()} axle at {where}{', ' + lean if lean else ''}: {said_at(travel, found, self.row, self.column)[0]}"
             )
-            marked = tuple(name for c in travel.touching.contacts if c.room_at(self.row, self.column) < 0 for name in (c.one, c.other))
+            marked = tuple(
+                name
+                for c in travel.touching.contacts
+                if c.room_at(self.row, self.column) < 0
+                for name in (c.one, c.other)
+            )
             self.looks[self.current].show_at(self._theme, shown)
         elif before is not None:
             self.looks[self.current].show_at(self._theme, shown)
@@ -284,7 +316,9 @@ class TravelSheet(QWidget):
                 else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
             )
             self.state.setText(why)
-        self.views.show_at(self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None)
+        self.views.show_at(
+            self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None
+        )
         self.ribbon.show_at(
             self._theme,
             travel or before,

@@ -32,18 +32,29 @@ class SpringLook(LineLook):
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "springs", "Shocks, springs, bars, stops", parent)
         self.shock = self.add_button(
-            "add_shock", "Shocks", "Leaning in over the axle, at a usual place; type where yours are, or drag them in Layout.", self._add_shock
+            "add_shock",
+            "Shocks",
+            "Leaning in over the axle, at a usual place; type where yours are, or drag them in Layout.",
+            self._add_shock,
         )
         self.spring = self.add_button("add_spring", "Coilovers", "A spring on the shock.", self._add_spring)
-        self.coil = self.add_button("add_coil", "Coils", "Coils between seats of their own, over the axle tube.", self._add_coil)
+        self.coil = self.add_button(
+            "add_coil", "Coils", "Coils between seats of their own, over the axle tube.", self._add_coil
+        )
         self.air = self.add_button("add_air", "Air springs", "Air springs between seats of their own.", self._add_air)
         self.bar = self.add_button("add_bar", "Anti-roll bar", "A bar of a usual size; type yours.", self._add_bar)
         self.take = self.add_button("take_spring", "Take springs off", "The springs leave; shocks stay.", self._take)
         self.no_bar = self.add_button(
-            "take_bar", "Take bar off", "The anti-roll bar leaves.", lambda: self._set("anti_roll_bar", None, "anti-roll bar")
+            "take_bar",
+            "Take bar off",
+            "The anti-roll bar leaves.",
+            lambda: self._set("anti_roll_bar", None, "anti-roll bar"),
         )
         self.list_in = self.add_button(
-            "import_springs", "List…", "Read springs on offer from a CSV table: name, rate, free length, coil bind.", self.offers.emit
+            "import_springs",
+            "List…",
+            "Read springs on offer from a CSV table: name, rate, free length, coil bind.",
+            self.offers.emit,
         )
         self.buttons.addStretch(1)
 
@@ -55,10 +66,17 @@ class SpringLook(LineLook):
             self.workspace.do(SetChoice(f"layouts.{layout.id}.{key}", value, words))
 
     def _places(self, layout: Layout) -> tuple[float, float, float, float]:
-        """Axle station, loaded radius, half the track and which way is inboard of the axle (toward the middle of the rig)."""
+        """Axle station, loaded radius, half the track and which way is inboard of the axle (toward the middle of the
+        rig).
+        """
         rig = self.workspace.rig
         end = rig.end(layout.end)
-        return (rig.wheelbase_m if layout.end == "front" else 0.0), end.loaded, 0.5 * end.track_m, -1.0 if layout.end == "front" else 1.0
+        return (
+            (rig.wheelbase_m if layout.end == "front" else 0.0),
+            end.loaded,
+            0.5 * end.track_m,
+            -1.0 if layout.end == "front" else 1.0,
+        )
 
     def _add_shock(self) -> None:
         layout = self.layout_shown
@@ -68,7 +86,12 @@ class SpringLook(LineLook):
         low, high = (x - toward * 0.10, 0.55 * half, r + 0.04), (x - toward * 0.04, 0.45 * half, r + 0.60)
         length = math.dist(low, high)
         s = self.workspace.project.settings
-        shock = Shock(frame_m=_round(high), axle_m=_round(low), shut_m=round(length - s.bump_m - 0.03, 3), open_m=round(length + s.droop_m + 0.03, 3))
+        shock = Shock(
+            frame_m=_round(high),
+            axle_m=_round(low),
+            shut_m=round(length - s.bump_m - 0.03, 3),
+            open_m=round(length + s.droop_m + 0.03, 3),
+        )
         self._set("shock", shock, "shocks")
 
     def _rate(self) -> float:
@@ -87,7 +110,9 @@ class SpringLook(LineLook):
         layout = self.layout_shown
         if layout is not None:
             frame, axle = self._seats(layout)
-            self._set("spring", CarrySpring(kind="coil", frame_m=frame, axle_m=axle, rate_n_per_m=self._rate()), "coils")
+            self._set(
+                "spring", CarrySpring(kind="coil", frame_m=frame, axle_m=axle, rate_n_per_m=self._rate()), "coils"
+            )
 
     def _add_air(self) -> None:
         layout = self.layout_shown
@@ -100,7 +125,9 @@ class SpringLook(LineLook):
         if layout is not None:
             _, _, half, _ = self._places(layout)
             self._set(
-                "anti_roll_bar", AntiRollBar(od_m=0.028, length_m=round(1.1 * half, 3), arm_m=0.30, spread_m=round(1.1 * half, 3)), "anti-roll bar"
+                "anti_roll_bar",
+                AntiRollBar(od_m=0.028, length_m=round(1.1 * half, 3), arm_m=0.30, spread_m=round(1.1 * half, 3)),
+                "anti-roll bar",
             )
 
     def _take(self) -> None:
@@ -126,13 +153,23 @@ class SpringLook(LineLook):
         at = f"layouts.{layout.id}"
         out: list[Entry] = []
         if layout.spring is not None:
-            names = (("rate_n_per_m", "spring rate"), ("second_n_per_m", "tender rate"), ("slider_m", "slider stop"), ("block_m", "coil bind"))
+            names = (
+                ("rate_n_per_m", "spring rate"),
+                ("second_n_per_m", "tender rate"),
+                ("slider_m", "slider stop"),
+                ("block_m", "coil bind"),
+            )
             out += [Entry(f"{at}.spring.{key}", word) for key, word in names]
             out.append(Entry(f"{at}.wanted_hz", "Hz wanted"))
             if layout.spring.kind == "coil":
                 out += _seat_entries(f"{at}.spring")
         if layout.air is not None:
-            names = (("diameter_m", "effective dia."), ("volume_m3", "air volume"), ("growth", "dia. grows"), ("most_pa", "most pressure"))
+            names = (
+                ("diameter_m", "effective dia."),
+                ("volume_m3", "air volume"),
+                ("growth", "dia. grows"),
+                ("most_pa", "most pressure"),
+            )
             out += [Entry(f"{at}.air.{key}", word) for key, word in names]
             out += _seat_entries(f"{at}.air")
         out += [
@@ -148,8 +185,15 @@ class SpringLook(LineLook):
                 for i, axis in enumerate(AXES)
             ]
         if layout.anti_roll_bar is not None:
-            sizes = (("od_m", "bar outside"), ("bore_m", "bar bore"), ("length_m", "bar length"), ("arm_m", "arm length"), ("spread_m", "links apart"),
-                     ("arm_high_m", "arm height"), ("arm_thick_m", "arm thickness"))  # fmt: skip
+            sizes = (
+                ("od_m", "bar outside"),
+                ("bore_m", "bar bore"),
+                ("length_m", "bar length"),
+                ("arm_m", "arm length"),
+                ("spread_m", "links apart"),
+                ("arm_high_m", "arm height"),
+                ("arm_thick_m", "arm thickness"),
+            )
             out += [Entry(f"{at}.anti_roll_bar.{key}", word) for key, word in sizes]
         return tuple(out)
 
@@ -159,7 +203,9 @@ class SpringLook(LineLook):
             return []
         low, high = travel.grid.limits
         ends = f"{self.say(high, 'length', 1)} up, {self.say(-low, 'length', 1)} down"
-        out = [Said("Travel of one side", ends, "Between bump stop and strap where they are known, else what was asked.")]
+        out = [
+            Said("Travel of one side", ends, "Between bump stop and strap where they are known, else what was asked.")
+        ]
         return [*out, *self._shock(travel), *self._spring(travel), *self._roll(travel), *self._offered(travel)]
 
     def _shock(self, travel: AxleTravel) -> list[Said]:
@@ -171,7 +217,11 @@ class SpringLook(LineLook):
         low, high = g.limits
 
         def at(heave: float) -> str:
-            return self.say(float(springs.shock[0, i, int(abs(g.heave - heave).argmin())]), "length") if springs.shock is not None else "–"
+            return (
+                self.say(float(springs.shock[0, i, int(abs(g.heave - heave).argmin())]), "length")
+                if springs.shock is not None
+                else "–"
+            )
 
         level = [float(v) for v in springs.shock[:, row, column]]
         shortest, longest = least(springs.shock, travel), most(springs.shock, travel)
@@ -179,45 +229,117 @@ class SpringLook(LineLook):
         stroke = shock.open_m - shock.shut_m
         cross = g.within[:, j]
         crossed = springs.shock[:, cross, j]
-        both = f"{self.say(float(crossed.min()), 'length')}, {self.say(float(crossed.max()), 'length')}" if cross.any() else "–"
+        both = (
+            f"{self.say(float(crossed.min()), 'length')}, {self.say(float(crossed.max()), 'length')}"
+            if cross.any()
+            else "–"
+        )
         return [
-            Said("Shock at ride", f"{self.say(ride, 'length')}, {(shock.open_m - ride) / stroke:.0%} in", "How much of its stroke is used standing: 40 to 60 % is usual (common practice)."),
+            Said(
+                "Shock at ride",
+                f"{self.say(ride, 'length')}, {(shock.open_m - ride) / stroke:.0%} in",
+                "How much of its stroke is used standing: 40 to 60 % is usual (common practice).",
+            ),
             Said("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
             Said("Cross-axled, short and long", both, "At ride height with one side at bump and the other at droop."),
-            Said("Stroke used over the travel", f"{(longest - shortest) / stroke:.0%}", "Longest less shortest over what it has.", longest - shortest > stroke),
-            Said("Here, left and right", f"{self.say(level[0], 'length')}, {self.say(level[1], 'length')}" if g.reached[row, column] else "not reached", "At the pose picked."),
-            Said("Left when shortest", self.say(shortest - shock.shut_m, "length").replace("-", "−"), "Bump stop first, shock last: leave some.", shortest < shock.shut_m + 0.003),
-            Said("Left when longest", self.say(shock.open_m - longest, "length").replace("-", "−"), "A strap, or the links, end droop before the shock does.", longest > shock.open_m - 0.003),
-        ]  # fmt: skip
+            Said(
+                "Stroke used over the travel",
+                f"{(longest - shortest) / stroke:.0%}",
+                "Longest less shortest over what it has.",
+                longest - shortest > stroke,
+            ),
+            Said(
+                "Here, left and right",
+                f"{self.say(level[0], 'length')}, {self.say(level[1], 'length')}"
+                if g.reached[row, column]
+                else "not reached",
+                "At the pose picked.",
+            ),
+            Said(
+                "Left when shortest",
+                self.say(shortest - shock.shut_m, "length").replace("-", "−"),
+                "Bump stop first, shock last: leave some.",
+                shortest < shock.shut_m + 0.003,
+            ),
+            Said(
+                "Left when longest",
+                self.say(shock.open_m - longest, "length").replace("-", "−"),
+                "A strap, or the links, end droop before the shock does.",
+                longest > shock.open_m - 0.003,
+            ),
+        ]
 
     def _spring(self, travel: AxleTravel) -> list[Said]:
         s = travel.springs
         if travel.leaf is not None:
             leaf = travel.leaf
             return [
-                Said("Leaves, one spring", f"{self.say(leaf.halves.heave_rate, 'spring_rate')} in heave", "The pack itself stands in Layout, Leaves."),
-                Said("Frequency", f"{math.sqrt(leaf.halves.heave_rate / (s.seat_load / GRAVITY)) / (2 * math.pi):.2f} Hz" if s.seat_load > 0 else "–", "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice)."),
-            ]  # fmt: skip
+                Said(
+                    "Leaves, one spring",
+                    f"{self.say(leaf.halves.heave_rate, 'spring_rate')} in heave",
+                    "The pack itself stands in Layout, Leaves.",
+                ),
+                Said(
+                    "Frequency",
+                    f"{math.sqrt(leaf.halves.heave_rate / (s.seat_load / GRAVITY)) / (2 * math.pi):.2f} Hz"
+                    if s.seat_load > 0
+                    else "–",
+                    "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice).",
+                ),
+            ]
         if s.ratio is None or s.wheel_rate is None or s.rate is None:
-            return [Said("No springs yet: coilovers on the shocks, coils or air springs; wheel rate, frequency and roll stiffness follow.")]
+            return [
+                Said(
+                    "No springs yet: coilovers on the shocks, coils or air springs; wheel rate, frequency and roll stiffness follow."
+                )
+            ]
         j = travel.grid.ride[1]
         out = [
-            Said("Motion ratio at ride", f"{float(s.ratio[j]):.3f}", "Spring shortens by this for each unit the wheel goes up, lean included."),
-            Said("Wheel rate at ride", f"{self.say(float(s.wheel_rate[j]), 'spring_rate')} a side", "k·MR², and what the ratio's own change does to the load."),
-            Said("Frequency", f"{s.frequency:.2f} Hz" if s.frequency is not None else "–", "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice)."),
-            Said("Load on the spring side", self.say(s.seat_load, "force"), "Half of what this end carries, without the axle."),
-        ]  # fmt: skip
+            Said(
+                "Motion ratio at ride",
+                f"{float(s.ratio[j]):.3f}",
+                "Spring shortens by this for each unit the wheel goes up, lean included.",
+            ),
+            Said(
+                "Wheel rate at ride",
+                f"{self.say(float(s.wheel_rate[j]), 'spring_rate')} a side",
+                "k·MR², and what the ratio's own change does to the load.",
+            ),
+            Said(
+                "Frequency",
+                f"{s.frequency:.2f} Hz" if s.frequency is not None else "–",
+                "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice).",
+            ),
+            Said(
+                "Load on the spring side",
+                self.say(s.seat_load, "force"),
+                "Half of what this end carries, without the axle.",
+            ),
+        ]
         if s.free is not None:
             out.append(
-                Said("Free length that carries it", self.say(s.free, "length"), "Both springs together, at ride height with the weight as it is.")
+                Said(
+                    "Free length that carries it",
+                    self.say(s.free, "length"),
+                    "Both springs together, at ride height with the weight as it is.",
+                )
             )
         air = travel.layout.air
         if air is not None and s.pressure is not None and s.pressures is not None:
             high = air.most_pa is not None and s.pressures[1] > air.most_pa
             out += [
-                Said("Pressure at ride", self.say(s.pressure, "pressure"), "Gauge, from the load it carries and its effective area."),
-                Said("Pressure over the travel", f"{self.say(s.pressures[0], 'pressure')} to {self.say(s.pressures[1], 'pressure')}", "Heave alone, squeezed fast (n = 1.4); slowly it changes less.", high),
-            ]  # fmt: skip
+                Said(
+                    "Pressure at ride",
+                    self.say(s.pressure, "pressure"),
+                    "Gauge, from the load it carries and its effective area.",
+                ),
+                Said(
+                    "Pressure over the travel",
+                    f"{self.say(s.pressures[0], 'pressure')} to {self.say(s.pressures[1], 'pressure')}",
+                    "Heave alone, squeezed fast (n = 1.4); slowly it changes less.",
+                    high,
+                ),
+            ]
         return out
 
     def _roll(self, travel: AxleTravel) -> list[Said]:
@@ -233,12 +355,26 @@ class SpringLook(LineLook):
             )
         if s.bar is not None:
             out += [
-                Said("Anti-roll bar adds", f"{s.bar[0] * math.pi / 180:.0f} N·m per degree", "Bar and arms in series: G·J/L·(links apart over arm)², less what the arms bend."),
-                Said("Bar, at its ends", self.say(s.bar[1], "spring_rate"), "For each unit one end goes up against the other."),
-            ]  # fmt: skip
+                Said(
+                    "Anti-roll bar adds",
+                    f"{s.bar[0] * math.pi / 180:.0f} N·m per degree",
+                    "Bar and arms in series: G·J/L·(links apart over arm)², less what the arms bend.",
+                ),
+                Said(
+                    "Bar, at its ends",
+                    self.say(s.bar[1], "spring_rate"),
+                    "For each unit one end goes up against the other.",
+                ),
+            ]
             whole = roll_stiffness(travel)
             if whole is not None:
-                out.append(Said("Both together", f"{whole * math.pi / 180:.0f} N·m per degree", "What this axle holds the body up with in roll."))
+                out.append(
+                    Said(
+                        "Both together",
+                        f"{whole * math.pi / 180:.0f} N·m per degree",
+                        "What this axle holds the body up with in roll.",
+                    )
+                )
         return out
 
     def _offered(self, travel: AxleTravel) -> list[Said]:
@@ -246,7 +382,9 @@ class SpringLook(LineLook):
         if layout.spring is None:
             return []
         if not offers:
-            return [Said("Springs on offer: List… reads a CSV table with name, rate and free length; they are ranked here.")]
+            return [
+                Said("Springs on offer: List… reads a CSV table with name, rate and free length; they are ranked here.")
+            ]
         ranked = rank_springs(travel.springs, offers, travel.grid.limits)
         out = [Said(f"On offer, nearest to {layout.wanted_hz:.2f} Hz first; a click fits one as a single spring:")]
         for n, one in enumerate(ranked[:MOST_SHOWN]):
@@ -259,7 +397,11 @@ class SpringLook(LineLook):
             and layout.spring.second_n_per_m is None
             and math.isclose(layout.spring.rate_n_per_m, one.offer.rate_n_per_m, rel_tol=1e-9)
         )
-        bind = "coil bind not listed" if one.to_bind is None else f"{self.say(one.to_bind, 'length', 1)} to coil bind at bump"
+        bind = (
+            "coil bind not listed"
+            if one.to_bind is None
+            else f"{self.say(one.to_bind, 'length', 1)} to coil bind at bump"
+        )
         tip = f"{self.say(one.at_ride, 'length')} at ride, {bind}, {self.say(max(0.0, one.at_droop), 'length', 1)} of it still pressed at full droop."
         value = f"{self.say(one.offer.rate_n_per_m, 'spring_rate')}, {one.frequency:.2f} Hz{', ' + one.trouble if one.trouble else ''}"
         return Said(
@@ -275,7 +417,11 @@ class SpringLook(LineLook):
 
 
 def _seat_entries(at: str) -> list[Entry]:
-    return [Entry(f"{at}.{end}_m.{i}", f"{word} {axis}") for end, word in (("frame", "seat"), ("axle", "foot")) for i, axis in enumerate(AXES)]
+    return [
+        Entry(f"{at}.{end}_m.{i}", f"{word} {axis}")
+        for end, word in (("frame", "seat"), ("axle", "foot"))
+        for i, axis in enumerate(AXES)
+    ]
 
 
 def _round(p: tuple[float, float, float]) -> tuple[float, float, float]:

@@ -1,4 +1,6 @@
-"""Steering: what both road wheels do over the travel, the steering wheel, lock to lock, and the best holes for drag link and panhard."""
+"""Steering: what both road wheels do over the travel, the steering wheel, lock to lock, and the best holes for drag
+link and panhard.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,7 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.constants import INCH
 
 MOST_SHOWN = 12
-HYDRAULIC = "Full hydraulic steering: no drag link, so no bump steer, and no shaft from the wheel to the tyres. It is generally not legal on public roads: ask your local code. A burst hose leaves no steering."  # fmt: skip
+HYDRAULIC = "Full hydraulic steering: no drag link, so no bump steer, and no shaft from the wheel to the tyres. It is generally not legal on public roads: ask your local code. A burst hose leaves no steering."
 Answer = tuple[Layout, tuple[HoleChoice, ...]]
 
 
@@ -47,10 +49,16 @@ class SteerLook(LineLook):
             self._add_tie,
         )
         self.rows = self.add_button(
-            "add_arm_holes", "Holes in the arms", "A row of holes in pitman and knuckle arm, the drag link in the first.", self._add_holes
+            "add_arm_holes",
+            "Holes in the arms",
+            "A row of holes in pitman and knuckle arm, the drag link in the first.",
+            self._add_holes,
         )
         self.best = self.add_button(
-            "best_holes", "Best holes", "Every combination of holes of both arms and the panhard's brackets, by bump steer.", self._search
+            "best_holes",
+            "Best holes",
+            "Every combination of holes of both arms and the panhard's brackets, by bump steer.",
+            self._search,
         )
         self.buttons.addStretch(1)
         self.work: Background[Answer] = Background(self)
@@ -141,13 +149,19 @@ class SteerLook(LineLook):
         if drag:
             ends = (("knuckle", "knuckle"), *((("tie_rod", "tie rod"),) if s.tie_rod is not None else ()))
             out += [
-                Entry(f"{at}.drag_on", "drag link on", "choice", ends), Entry(f"{at}.sector", "sector shaft", "choice", (("upright", "upright"), ("across", "across"))),
-                Entry(f"{at}.box_ratio", "box ratio"), Entry(f"{at}.pitman_arm_m", "pitman arm"), Entry(f"{at}.sector_turn_rad", "sector turns"),
-            ]  # fmt: skip
+                Entry(f"{at}.drag_on", "drag link on", "choice", ends),
+                Entry(f"{at}.sector", "sector shaft", "choice", (("upright", "upright"), ("across", "across"))),
+                Entry(f"{at}.box_ratio", "box ratio"),
+                Entry(f"{at}.pitman_arm_m", "pitman arm"),
+                Entry(f"{at}.sector_turn_rad", "sector turns"),
+            ]
         out += [Entry(f"{at}.kingpin_in_rad", "kingpin leans in"), Entry(f"layouts.{layout.id}.caster_rad", "caster")]
         out += [Entry(f"{at}.kingpin_m.{i}", f"kingpin {axis}") for i, axis in ((1, "side"), (2, "height"))]
         if s.tie_rod is not None:
-            out += [Entry(f"{at}.tie_rod.end_m.{i}", f"tie rod {axis}") for i, axis in enumerate(("station", "side", "height"))]
+            out += [
+                Entry(f"{at}.tie_rod.end_m.{i}", f"tie rod {axis}")
+                for i, axis in enumerate(("station", "side", "height"))
+            ]
             out.append(Entry(f"{at}.tie_rod.od_m", "tie rod outside"))
         for key, word in (("pitman_holes", "pitman"), ("knuckle_holes", "knuckle")):
             if getattr(s, key) is not None:
@@ -163,7 +177,9 @@ class SteerLook(LineLook):
         if travel is None or layout is None:
             return []
         if layout.end != "front":
-            return [Said("The rear axle does not steer. Its own steer in roll stands in the verdict and among the curves.")]
+            return [
+                Said("The rear axle does not steer. Its own steer in roll stands in the verdict and among the curves.")
+            ]
         if layout.steering is None:
             return [Said("No steering yet: add a drag link here, or in Layout under Sideways.")]
         if layout.steering.kind == "hydraulic":
@@ -184,13 +200,40 @@ class SteerLook(LineLook):
             else "not reached"
         )
         out = [
-            Said("Steering", f"{s.words}, serves the {s.near} wheel", "Crossover: across the axle. Push-pull: along the frame. Drag link on the tie rod: both wheels through it."),
-            Said("Wheels here, left and right", here, "Headings with the steering wheel held straight, the axle's own turn included."),
-            Said(f"Bump steer per {unit}", self._way(s.per_step, 3), "Half the change from 25 mm of droop to 25 mm of bump, of the served wheel."),
-            Said("Roll steer of the road wheel", f"{s.roll_steer:+.3f}°/°".replace("-", "−"), "Heading for a degree of the axle's roll (left side up +) at ride, steering wheel held; left is +."),
-            Said("Largest over the travel", deg(worst), "Of either wheel within the stops, roll included.", worst > math.radians(4.0)),
-            Said("Steering wheel here, at most", f"{self._way(float(s.hands[row, column]), 0)}, {deg(hands, 0)}" if math.isfinite(float(s.hands[row, column])) else "not reached", "How far it turns in your hands while the road wheels are kept straight against their axle."),
-        ]  # fmt: skip
+            Said(
+                "Steering",
+                f"{s.words}, serves the {s.near} wheel",
+                "Crossover: across the axle. Push-pull: along the frame. Drag link on the tie rod: both wheels through it.",
+            ),
+            Said(
+                "Wheels here, left and right",
+                here,
+                "Headings with the steering wheel held straight, the axle's own turn included.",
+            ),
+            Said(
+                f"Bump steer per {unit}",
+                self._way(s.per_step, 3),
+                "Half the change from 25 mm of droop to 25 mm of bump, of the served wheel.",
+            ),
+            Said(
+                "Roll steer of the road wheel",
+                f"{s.roll_steer:+.3f}°/°".replace("-", "−"),
+                "Heading for a degree of the axle's roll (left side up +) at ride, steering wheel held; left is +.",
+            ),
+            Said(
+                "Largest over the travel",
+                deg(worst),
+                "Of either wheel within the stops, roll included.",
+                worst > math.radians(4.0),
+            ),
+            Said(
+                "Steering wheel here, at most",
+                f"{self._way(float(s.hands[row, column]), 0)}, {deg(hands, 0)}"
+                if math.isfinite(float(s.hands[row, column]))
+                else "not reached",
+                "How far it turns in your hands while the road wheels are kept straight against their axle.",
+            ),
+        ]
         if abs(self.shown.steer) > 1e-3:
             out.insert(
                 1,
@@ -212,7 +255,10 @@ class SteerLook(LineLook):
                 )
         if not s.reaches:
             out.append(
-                Said("The drag link does not reach over the whole travel: it would pull the steering wheel out of your hands or break.", bad=True)
+                Said(
+                    "The drag link does not reach over the whole travel: it would pull the steering wheel out of your hands or break.",
+                    bad=True,
+                )
             )
         return out
 
@@ -221,14 +267,24 @@ class SteerLook(LineLook):
         if k is None:
             return [Said("Drag link and tie rod lock up at once: check their places.", bad=True)]
         out = [
-            Said("Steering ratio in the middle", f"{k.ratio:.1f}:1", "Steering wheel over road wheel, arms as they lie."),
+            Said(
+                "Steering ratio in the middle", f"{k.ratio:.1f}:1", "Steering wheel over road wheel, arms as they lie."
+            ),
             Said("Lock to lock", f"{k.turns:.1f} turns", f"Ended by {k.ended_by}."),
-            Said("Inner and outer wheel at lock", f"{deg(k.inner)}, {deg(k.outer)}", "The other wheel follows by the tie rod; without one both are taken alike."),
-        ]  # fmt: skip
+            Said(
+                "Inner and outer wheel at lock",
+                f"{deg(k.inner)}, {deg(k.outer)}",
+                "The other wheel follows by the tie rod; without one both are taken alike.",
+            ),
+        ]
         if s.knuckle.tie is not None:
             out.append(
-                Said("Outer wheel to roll freely", f"{deg(k.ideal_outer)}, {deg(abs(k.apart))} {'more' if k.apart > 0 else 'less'} now", "cot δo − cot δi = kingpins apart over wheelbase. What it turns beyond that scrubs on hard ground; on loose ground it hardly matters (common practice)."),
-            )  # fmt: skip
+                Said(
+                    "Outer wheel to roll freely",
+                    f"{deg(k.ideal_outer)}, {deg(abs(k.apart))} {'more' if k.apart > 0 else 'less'} now",
+                    "cot δo − cot δi = kingpins apart over wheelbase. What it turns beyond that scrubs on hard ground; on loose ground it hardly matters (common practice).",
+                ),
+            )
         return out
 
     def _choices(self, layout: Layout) -> list[Said]:
@@ -236,13 +292,20 @@ class SteerLook(LineLook):
             return [Said(self.progress)]
         if self.answer is None or self.answer[0] is not layout:
             if steering_holes(layout) > 1:
-                return [Said(f"{steering_holes(layout)} combinations of holes in arms and panhard brackets: Best holes ranks them.")]
+                return [
+                    Said(
+                        f"{steering_holes(layout)} combinations of holes in arms and panhard brackets: Best holes ranks them."
+                    )
+                ]
             return []
         out = [Said("Holes, the least steer over the travel first; a click bolts them:")]
         brackets = {b.id: b.name.replace(",", "").lower() for b in layout.brackets}
         for n, one in enumerate(self.answer[1][:MOST_SHOWN]):
             arms = (
-                (("pitman", layout.steering.pitman_holes, one.pitman), ("knuckle", layout.steering.knuckle_holes, one.knuckle))
+                (
+                    ("pitman", layout.steering.pitman_holes, one.pitman),
+                    ("knuckle", layout.steering.knuckle_holes, one.knuckle),
+                )
                 if layout.steering is not None
                 else ()
             )

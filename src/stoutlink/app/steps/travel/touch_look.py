@@ -70,14 +70,29 @@ class TouchLook(TravelLook):
         )
         for c in travel.touching.contacts[:MOST]:
             place = QRectF(0, y, w, 29)
-            picture.hits.append(Hit(place, f"{c.one} – {c.other}: {self.gap(c)} {self.words(c)}.", partial(self._go, c), f"{c.one}|{c.other}"))
+            picture.hits.append(
+                Hit(
+                    place,
+                    f"{c.one} – {c.other}: {self.gap(c)} {self.words(c)}.",
+                    partial(self._go, c),
+                    f"{c.one}|{c.other}",
+                )
+            )
             if not place.intersects(picture.asked):
                 y += 30
                 continue
             bad = c.least < 0
             colour = t.oxide if bad else t.brass if c.spare < 0 else t.text
             text(p, QRectF(4, y, 14, 15), "▲" if bad else "◊" if c.spare < 0 else "✓", colour, size=9, bold=True)
-            text(p, QRectF(20, y, w * 0.66 - 20, 15), f"{c.one} – {c.other}", t.text, size=8.5, bold=c.spare < 0, elide=True)
+            text(
+                p,
+                QRectF(20, y, w * 0.66 - 20, 15),
+                f"{c.one} – {c.other}",
+                t.text,
+                size=8.5,
+                bold=c.spare < 0,
+                elide=True,
+            )
             text(p, QRectF(w * 0.66, y, w * 0.34 - 6, 15), self.gap(c), colour, size=8.5, align="right")
             y += 14
             wanted = show(c.wanted, "length", self.workspace.unit, decimals=2 if self.workspace.unit == "in" else 0)

@@ -1,4 +1,6 @@
-"""Three views of an axle anywhere in its travel; the axle itself is dragged: in the middle it goes up and down, at a tyre it rolls."""
+"""Three views of an axle anywhere in its travel; the axle itself is dragged: in the middle it goes up and down, at a
+tyre it rolls.
+"""
 
 from __future__ import annotations
 
@@ -46,12 +48,26 @@ class CycleViews(QWidget):
         self._held: tuple[str, float, int, int, float] | None = None
 
     def show_at(
-        self, theme: Theme, travel: AxleTravel | None, row: int, column: int, steer: float, marked: tuple[str, ...], old: bool = False
+        self,
+        theme: Theme,
+        travel: AxleTravel | None,
+        row: int,
+        column: int,
+        steer: float,
+        marked: tuple[str, ...],
+        old: bool = False,
     ) -> None:
         """Draw the axle at a pose; names in ``marked`` are what touches there. An ``old`` travel is drawn faint."""
         self.old = old
         new = travel is not None and (self.travel is None or self.travel.layout.end != travel.layout.end)
-        self.theme, self.travel, self.row, self.column, self.steer, self.marked = theme, travel, row, column, steer, marked
+        self.theme, self.travel, self.row, self.column, self.steer, self.marked = (
+            theme,
+            travel,
+            row,
+            column,
+            steer,
+            marked,
+        )
         if new:
             self.fit()
         self.update()
@@ -69,9 +85,10 @@ class CycleViews(QWidget):
         low, high = self.travel.grid.limits
         half = end.track_m / 2 + 0.3
         self.drawn.fit(
-            (min([*xs, centre - end.free]) - 0.1, max([*xs, centre + end.free]) + 0.15), half,
+            (min([*xs, centre - end.free]) - 0.1, max([*xs, centre + end.free]) + 0.15),
+            half,
             (low - 0.2, max([*(p[2] for p in points), rig.cg_height_m, end.loaded + end.free + high]) + 0.1),
-        )  # fmt: skip
+        )
 
     def pose(self) -> AxlePose | None:
         """Where the axle stands; ``None`` where it does not get to."""
@@ -120,7 +137,11 @@ class CycleViews(QWidget):
             paint(p, shapes, self.drawn.frame_of(view), t)
             p.setPen(t.quiet)
             p.setFont(font(9))
-            p.drawText(panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view])
+            p.drawText(
+                panes[view].adjusted(10, 6, -10, -6),
+                Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
+                TITLES[view],
+            )
             if pose is None:
                 p.setPen(t.torch)
                 p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
@@ -131,11 +152,17 @@ class CycleViews(QWidget):
         p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
 
     def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
-        """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of the views stay."""
+        """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of
+        the views stay.
+        """
         project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
         whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
         place = (self.width(), self.height(), ratio, self.drawn.scale, self.drawn.middle)
-        if self._ground is not None and all(a is b for a, b in zip(self._ground[0], whole, strict=True)) and self._ground[1] == place:
+        if (
+            self._ground is not None
+            and all(a is b for a, b in zip(self._ground[0], whole, strict=True))
+            and self._ground[1] == place
+        ):
             return self._ground[2]
         out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
         out.setDevicePixelRatio(ratio)
@@ -155,9 +182,14 @@ class CycleViews(QWidget):
 
     def _leaves(self, travel: AxleTravel, leaf: LeafAxle, view: ViewName) -> list[Shape]:
         """Both springs where the axle stands, ride dashed."""
-        heave, lift = float(travel.grid.heave[self.column]), 0.5 * leaf.leaf.spacing_m * math.sin(float(travel.grid.roll[self.row]))
+        heave, lift = (
+            float(travel.grid.heave[self.column]),
+            0.5 * leaf.leaf.spacing_m * math.sin(float(travel.grid.roll[self.row])),
+        )
         ride = leaf_pose_shapes(leaf, view, (0.0, 0.0), None, "ghost")
-        return ride + leaf_pose_shapes(leaf, view, (heave + lift, heave - lift), leaf.halves.nose_down_per_bump * heave, "leaf")
+        return ride + leaf_pose_shapes(
+            leaf, view, (heave + lift, heave - lift), leaf.halves.nose_down_per_bump * heave, "leaf"
+        )
 
     # Hands
 
@@ -200,7 +232,9 @@ class CycleViews(QWidget):
             return
         many = 5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         rows, columns = self.travel.grid.reached.shape
-        self.moved.emit(min(rows - 1, max(0, self.row + step[0] * many)), min(columns - 1, max(0, self.column + step[1] * many)))
+        self.moved.emit(
+            min(rows - 1, max(0, self.row + step[0] * many)), min(columns - 1, max(0, self.column + step[1] * many))
+        )
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.fit()

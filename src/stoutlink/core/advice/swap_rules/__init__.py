@@ -1,1 +1,3 @@
-"""What a choice of axles forces elsewhere: rules as data with one small function each. ``swap_findings`` is the one call."""
+"""What a choice of axles forces elsewhere: rules as data with one small function each. ``swap_findings`` is the one
+call.
+"""

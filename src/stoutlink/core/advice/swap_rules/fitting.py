@@ -60,7 +60,12 @@ def _clearance(s: Seen) -> Iterator[Said]:
 
 def _wheels_at_hand(s: Seen) -> Iterator[Said]:
     fit, d = s.rig.fittings, s.donor
-    if fit.wheel_bolt_count is None or fit.wheel_bolt_circle_m is None or d.bolt_count is None or d.bolt_circle_m is None:
+    if (
+        fit.wheel_bolt_count is None
+        or fit.wheel_bolt_circle_m is None
+        or d.bolt_count is None
+        or d.bolt_circle_m is None
+    ):
         return
     if not same_circle(d, (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)):
         yield (
@@ -139,9 +144,18 @@ def _parking_brake(s: Seen) -> Iterator[Said]:
     have, axle = s.rig.fittings.parking_brake, s.donor.parking_brake
     if s.donor.end != "rear" or axle is None or (have is None and axle != "none"):
         return
-    words = {"drum_cable": "drums", "caliper_cable": "calipers", "in_hat_cable": "a drum in the disc", "none": "nothing"}
+    words = {
+        "drum_cable": "drums",
+        "caliper_cable": "calipers",
+        "in_hat_cable": "a drum in the disc",
+        "none": "nothing",
+    }
     if axle == "none":
-        yield "warn", "No parking brake on this axle.", "It must hold on a slope, and the law asks for one: plan it before the axle goes in."
+        yield (
+            "warn",
+            "No parking brake on this axle.",
+            "It must hold on a slope, and the law asks for one: plan it before the axle goes in.",
+        )
     elif have not in (axle, "none"):
         yield (
             "note",
@@ -207,7 +221,11 @@ def _arms(s: Seen) -> Iterator[Said]:
 
 
 def _lock_outs(s: Seen) -> Iterator[Said]:
-    if s.donor.end == "front" and s.donor.lockouts in ("none", "drive_flange") and s.rig.uses.part("road") + s.rig.uses.part("tow") > 0.2:
+    if (
+        s.donor.end == "front"
+        and s.donor.lockouts in ("none", "drive_flange")
+        and s.rig.uses.part("road") + s.rig.uses.part("tow") > 0.2
+    ):
         yield (
             "note",
             "Without hub lock-outs the front turns on every road mile.",
@@ -274,7 +292,11 @@ def _narrowing_caution(s: Seen) -> Iterator[Said]:
 def _already_right(s: Seen) -> Iterator[Said]:
     if s.narrowed is not None and s.narrowed.alternatives:
         names = ", ".join(a.name for a in s.narrowed.alternatives[:2])
-        yield "note", f"Of the wanted width already: {names}.", "Often cheaper than narrowing, and nothing has to be welded."
+        yield (
+            "note",
+            f"Of the wanted width already: {names}.",
+            "Often cheaper than narrowing, and nothing has to be welded.",
+        )
 
 
 def _track(s: Seen) -> Iterator[Said]:

@@ -14,9 +14,10 @@ HIGH_RPM = 3200.0
 def _spool_on_road(s: Seen) -> Iterator[Said]:
     if s.locker in ("spool", "automatic", "drop_in") and not s.locker_guessed and s.on_road:
         yield (
-            "warn", f"A {LOCKER_WORDS[s.locker]} scrubs and pushes on wet or public roads.",
+            "warn",
+            f"A {LOCKER_WORDS[s.locker]} scrubs and pushes on wet or public roads.",
             "One school accepts it for its predictability and price, the other fits a selectable locker for road manners. Check local rules before road use.",
-        )  # fmt: skip
+        )
 
 
 def _engine_speed(s: Seen) -> Iterator[Said]:
@@ -62,7 +63,12 @@ def _carrier_break(s: Seen) -> Iterator[Said]:
 
 def _speedometer_off(s: Seen) -> Iterator[Said]:
     offer = next((o for o in s.gears.offers if o.pair == s.pair), None)
-    if s.donor.end == "rear" and offer is not None and offer.indicated is not None and abs(offer.indicated - 1.0) > 0.02:
+    if (
+        s.donor.end == "rear"
+        and offer is not None
+        and offer.indicated is not None
+        and abs(offer.indicated - 1.0) > 0.02
+    ):
         more = "too much" if offer.indicated > 1 else "too little"
         yield (
             "note",
@@ -112,7 +118,11 @@ def _locker_wiring(s: Seen) -> Iterator[Said]:
 
 
 def _locker_spline(s: Seen) -> Iterator[Said]:
-    fits = [p for p in s.project.shelf if p.kind == "locker" and p.spline_teeth is not None and s.donor.spline_teeth is not None]
+    fits = [
+        p
+        for p in s.project.shelf
+        if p.kind == "locker" and p.spline_teeth is not None and s.donor.spline_teeth is not None
+    ]
     for part in fits:
         if s.plan.locker is not None and s.plan.locker != s.donor.locker and part.spline_teeth != s.donor.spline_teeth:
             yield (

@@ -29,10 +29,16 @@ def _gearing(f: Seen, r: Seen) -> Iterator[Said]:
     one, two = f.pair, r.pair
     if one is None or two is None:
         return
-    off = mismatch(one.ratio * f.donor.hub_ratio, f.rig.front.rolling, two.ratio * r.donor.hub_ratio, f.rig.rear.rolling)
+    off = mismatch(
+        one.ratio * f.donor.hub_ratio, f.rig.front.rolling, two.ratio * r.donor.hub_ratio, f.rig.rear.rolling
+    )
     if abs(off) > MOST_APART:
         match = next((o for o in f.gears.offers if o.partner is not None), None)
-        cure = f"{match.pair} in front with {match.partner} in the rear go together" if match is not None else "no sets known for the two go together"
+        cure = (
+            f"{match.pair} in front with {match.partner} in the rear go together"
+            if match is not None
+            else "no sets known for the two go together"
+        )
         yield (
             "danger",
             f"Front and rear are geared {abs(off):.1%} apart (front {one.ratio:.2f}, rear {two.ratio:.2f}, tyres included).",
@@ -42,7 +48,11 @@ def _gearing(f: Seen, r: Seen) -> Iterator[Said]:
 
 def _ruled_out(f: Seen, r: Seen) -> Iterator[Said]:
     if f.gears.ruled_out:
-        yield "danger", f.gears.ruled_out, "Another ring gear size at one end, or hub gears, or tyres of two sizes: none of them is usual."
+        yield (
+            "danger",
+            f.gears.ruled_out,
+            "Another ring gear size at one end, or hub gears, or tyres of two sizes: none of them is usual.",
+        )
 
 
 def _widths(f: Seen, r: Seen) -> Iterator[Said]:
@@ -117,7 +127,8 @@ def _budget(f: Seen, r: Seen) -> Iterator[Said]:
         unit = f.project.choosing.currency
         yield (
             "warn",
-            f"Ready to drive the pair costs {cost.total + cost.tools:.0f} {unit}".rstrip() + f", {-cost.left:.0f} over the budget.",
+            f"Ready to drive the pair costs {cost.total + cost.tools:.0f} {unit}".rstrip()
+            + f", {-cost.left:.0f} over the budget.",
             "The cost list shows what drags it up; the bare axles are seldom the larger half.",
         )
 

@@ -69,7 +69,11 @@ class Seen:
     def narrowed(self) -> Narrowing | None:
         """The planned narrowing, if any."""
         wanted = self.plan.width_m
-        return None if wanted is None else narrowing(self.project, self.donor, wanted, centre_pinion=self.plan.centre_pinion)
+        return (
+            None
+            if wanted is None
+            else narrowing(self.project, self.donor, wanted, centre_pinion=self.plan.centre_pinion)
+        )
 
     @property
     def pair(self) -> ToothPair | None:
@@ -79,7 +83,11 @@ class Seen:
     @property
     def on_road(self) -> bool:
         """Whether the rig sees a road at all."""
-        return self.rig.road_legal or self.rig.uses.part("road") + self.rig.uses.part("tow") > 0.0 or self.rig.uses.part("rock") < 1.0
+        return (
+            self.rig.road_legal
+            or self.rig.uses.part("road") + self.rig.uses.part("tow") > 0.0
+            or self.rig.uses.part("rock") < 1.0
+        )
 
 
 Said = tuple[Severity, str, str]

@@ -20,9 +20,10 @@ def _weakest_part(s: Seen) -> Iterator[Said]:
     kind: Severity = "danger" if weak.margin < 1.0 / shock else "warn"
     extra = " even without the shock factor" if kind == "danger" else f" with the shock factor of {shock:g} (estimate)"
     yield (
-        kind, f"{weak.title} holds {s.show(weak.carries, 'torque')} and is asked for {s.show(weak.demand, 'torque')}, {CASES[weak.case]}{extra}.",
+        kind,
+        f"{weak.title} holds {s.show(weak.carries, 'torque')} and is asked for {s.show(weak.demand, 'torque')}, {CASES[weak.case]}{extra}.",
         "The tyre's grip and the low gears reach it before anything slips. Another locker, less tyre, an upgrade or a bigger axle: the ladder shows what each gains.",
-    )  # fmt: skip
+    )
 
 
 def _little_known(s: Seen) -> Iterator[Said]:
@@ -50,10 +51,15 @@ def _coast_flank(s: Seen) -> Iterator[Said]:
     if cut is not None and drives_on_coast(s.donor.end, cut):
         front = s.donor.end == "front"
         yield (
-            "note", f"Going forward this {s.donor.end} axle drives on the coast flank of its ring gear.",
+            "note",
+            f"Going forward this {s.donor.end} axle drives on the coast flank of its ring gear.",
             "The coast flank carries about three quarters of the drive flank (0.65–0.85, common practice). "
-            + ("A reverse-cut high-pinion front drives on the strong flank." if front else "Reverse-cut gears belong in a front axle."),
-        )  # fmt: skip
+            + (
+                "A reverse-cut high-pinion front drives on the strong flank."
+                if front
+                else "Reverse-cut gears belong in a front axle."
+            ),
+        )
 
 
 def _upside_down(s: Seen) -> Iterator[Said]:
@@ -94,7 +100,12 @@ def _semi_float(s: Seen) -> Iterator[Said]:
 
 def _small_front_lock(s: Seen) -> Iterator[Said]:
     teeth = s.donor.spline_teeth
-    if s.donor.end == "front" and s.locker in ("spool", "automatic", "drop_in") and teeth is not None and teeth < SMALL_FRONT:
+    if (
+        s.donor.end == "front"
+        and s.locker in ("spool", "automatic", "drop_in")
+        and teeth is not None
+        and teeth < SMALL_FRONT
+    ):
         yield (
             "warn",
             f"A lock that is always there on {teeth}-spline front shafts breaks them at steering lock.",
@@ -114,7 +125,11 @@ def _spool_bolts(s: Seen) -> Iterator[Said]:
 def _hub_gears(s: Seen) -> Iterator[Said]:
     if s.donor.hub_ratio > 1.001:
         drop = s.donor.hub_drop_m
-        lift = f" The housing stands {s.show(drop, 'length')} higher, and takes that from the way up to the bump stop." if drop else ""
+        lift = (
+            f" The housing stands {s.show(drop, 'length')} higher, and takes that from the way up to the bump stop."
+            if drop
+            else ""
+        )
         yield (
             "note",
             f"Hub gears of {s.donor.hub_ratio:.2f} multiply after the shafts: they see less, the hubs see all.",

@@ -1,1 +1,3 @@
-"""An axle through its travel: poses over heave and roll, what touches, driveline, shocks and springs, how the rig behaves."""
+"""An axle through its travel: poses over heave and roll, what touches, driveline, shocks and springs, how the rig
+behaves.
+"""

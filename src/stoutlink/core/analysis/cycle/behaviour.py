@@ -27,7 +27,9 @@ Axles = dict[str, AxleTravel | None]
 
 @dataclass(frozen=True)
 class Behaviour:
-    """SI; ``None`` where an input is not known. ``climb``, ``dive`` and the back-over with springs need both axles' springs; ``across`` their roll stiffness."""
+    """SI; ``None`` where an input is not known. ``climb``, ``dive`` and the back-over with springs need both axles'
+    springs; ``across`` their roll stiffness.
+    """
 
     grade: float
     loads: tuple[float, float]
@@ -43,7 +45,9 @@ class Behaviour:
     """The same springs without this geometry: no support from the links at either axle."""
     nose_over: float
     tip: tuple[float, float]
-    """Rigid side slope at which it tips to the left and to the right, over the line through both downhill contacts, rad; apart by the balance point's side."""
+    """Rigid side slope at which it tips to the left and to the right, over the line through both downhill contacts,
+    rad; apart by the balance point's side.
+    """
     across: SideHill | None
     ledge: Ledge
     ledge_height: float
@@ -68,16 +72,38 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
         bare = (replace(springs[0], slope=0.0), replace(springs[1], slope=0.0))
         flat = back_over_sprung(weight, a, base, height, hub, bare)
         rates = _rate(axles["front"]) or 1.0, _rate(axles["rear"]) or 1.0
-        dived = dive(weight, a, base, height, project.choosing.friction, rig.brake_front_share, (springs[0].slope, springs[1].slope), rates)
+        dived = dive(
+            weight,
+            a,
+            base,
+            height,
+            project.choosing.friction,
+            rig.brake_front_share,
+            (springs[0].slope, springs[1].slope),
+            rates,
+        )
     track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
     aside = true_rig(project).side_offset or 0.0
     step = project.loads.ledge_m
     ramp, by = _ramp(rig, axles)
     return Behaviour(
-        angle, (front, rear), thrust / (front + rear) if front + rear > 0 else math.inf, thrust / rear if rear > 0 else math.inf, climbed, dived,
-        back_over(a, base, height), sprung, flat, nose_over(a, height), (rigid_tip(track, height, aside), rigid_tip(track, height, -aside)), _across(project, rig, axles),
-        ledge(weight, a, base, height, (rig.front.loaded, rig.rear.loaded), step), step, ramp, by,
-    )  # fmt: skip
+        angle,
+        (front, rear),
+        thrust / (front + rear) if front + rear > 0 else math.inf,
+        thrust / rear if rear > 0 else math.inf,
+        climbed,
+        dived,
+        back_over(a, base, height),
+        sprung,
+        flat,
+        nose_over(a, height),
+        (rigid_tip(track, height, aside), rigid_tip(track, height, -aside)),
+        _across(project, rig, axles),
+        ledge(weight, a, base, height, (rig.front.loaded, rig.rear.loaded), step),
+        step,
+        ramp,
+        by,
+    )
 
 
 def behaviour_of(project: Project) -> Behaviour:
@@ -87,8 +113,12 @@ def behaviour_of(project: Project) -> Behaviour:
 
 def on_the_same(project: Project, cases: Project) -> Project:
     """A project on the grade, ledge, side slope and grip of another."""
-    choosing = msgspec.structs.replace(project.choosing, grade_rad=cases.choosing.grade_rad, friction=cases.choosing.friction)
-    loads = msgspec.structs.replace(project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad)
+    choosing = msgspec.structs.replace(
+        project.choosing, grade_rad=cases.choosing.grade_rad, friction=cases.choosing.friction
+    )
+    loads = msgspec.structs.replace(
+        project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad
+    )
     return msgspec.structs.replace(project, choosing=choosing, loads=loads)
 
 
@@ -123,7 +153,9 @@ def _axle_springs(one: AxleTravel | None) -> AxleSprings | None:
     good = np.isfinite(load)
     heave, load = one.grid.heave[good], np.maximum.accumulate(load[good])
     ride = float(np.interp(0.0, heave, load))
-    return AxleSprings(lambda s: float(np.interp(s, heave, load)) - ride, max(low, float(heave[0])), min(high, float(heave[-1])), slope)
+    return AxleSprings(
+        lambda s: float(np.interp(s, heave, load)) - ride, max(low, float(heave[0])), min(high, float(heave[-1])), slope
+    )
 
 
 def _rate(one: AxleTravel | None) -> float | None:
@@ -149,7 +181,11 @@ def roll_stiffness(one: AxleTravel | None) -> float | None:
     if one is None:
         return None
     springs = one.leaf.roll_stiffness if one.leaf is not None else one.springs.roll_stiffness
-    return None if springs is None or not math.isfinite(springs) else springs + (one.springs.bar[0] if one.springs.bar is not None else 0.0)
+    return (
+        None
+        if springs is None or not math.isfinite(springs)
+        else springs + (one.springs.bar[0] if one.springs.bar is not None else 0.0)
+    )
 
 
 def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
@@ -161,7 +197,9 @@ def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
         stiff, centre = roll_stiffness(one), _roll_centre(one)
         if stiff is None or centre is None or not math.isfinite(centre):
             return None
-        sides.append(Side(weight * load_share(rig, end), wheel.track_m, centre, stiff, wheel.unsprung * GRAVITY, wheel.loaded))
+        sides.append(
+            Side(weight * load_share(rig, end), wheel.track_m, centre, stiff, wheel.unsprung * GRAVITY, wheel.loaded)
+        )
     sprung = weight - sides[0].unsprung - sides[1].unsprung
     if sprung <= 0:
         return None
@@ -172,12 +210,20 @@ def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
 def _roll_centre(one: AxleTravel | None) -> float | None:
     if one is None:
         return None
-    return one.motion.ride.roll_centre_height if one.motion is not None else None if one.leaf is None else one.leaf.roll_centre_line
+    return (
+        one.motion.ride.roll_centre_height
+        if one.motion is not None
+        else None
+        if one.leaf is None
+        else one.leaf.roll_centre_line
+    )
 
 
 def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
-    """Front wheel up a 20° ramp while the others stay down, until another tyre lifts: each axle rolls against the body by its share of the moment between
-    them, M/K, no farther than its stops or where its links bind; at M = N·t/2 of the lighter axle its tyre lifts (loads as on the level).
+    """Front wheel up a 20° ramp while the others stay down, until another tyre lifts: each axle rolls against the
+    body by its share of the moment between
+    them, M/K, no farther than its stops or where its links bind; at M = N·t/2 of the lighter axle its tyre lifts
+    (loads as on the level).
 
     While the roll stiffness of an axle is not known its springs are taken as soft enough to let it.
     """
@@ -193,7 +239,13 @@ def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
         most = float(one.grid.roll[reached].max()) if reached.any() else 0.0
         stiff = roll_stiffness(one)
         edge = one.grid.roll.max() - 1e-9
-        word = "links bind" if most <= best + 1e-9 and most < edge else "stops" if best < edge else "looked at no further than 20°"
+        word = (
+            "links bind"
+            if most <= best + 1e-9 and most < edge
+            else "stops"
+            if best < edge
+            else "looked at no further than 20°"
+        )
         if stiff is not None and stiff > 0 and moment / stiff < best:
             best, word = moment / stiff, "a tyre lifts against its springs"
         turns.append(best)

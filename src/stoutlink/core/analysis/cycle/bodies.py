@@ -39,7 +39,9 @@ DRAG_LINK_RADIUS = 0.019
 
 @dataclass(frozen=True, eq=False)
 class Mover:
-    """One thing that moves. ``body`` at ``(3, poses)``, or at steers × poses when ``steers`` is more than 1; its upright bounds ``low``, ``high`` alike."""
+    """One thing that moves. ``body`` at ``(3, poses)``, or at steers × poses when ``steers`` is more than 1; its
+    upright bounds ``low``, ``high`` alike.
+    """
 
     name: str
     kind: str
@@ -62,7 +64,9 @@ class Mover:
 
 @dataclass(frozen=True, eq=False)
 class Stander:
-    """One thing that stands still: convex parts with their upright bounds ``(3, 1)``, bounds of the whole, the clearance it wants, its kind."""
+    """One thing that stands still: convex parts with their upright bounds ``(3, 1)``, bounds of the whole, the
+    clearance it wants, its kind.
+    """
 
     name: str
     kind: str
@@ -111,12 +115,19 @@ def steer_angles(grid: Grid, steer: SteerTravel | None, donor: DonorAxle | None)
     """Steers of the served wheel looked at, rad: five from lock to lock in front, straight at the rear."""
     low, high = steer_range(steer, donor)
     half = STEERS // 2
-    return np.concatenate([np.linspace(low, 0.0, half + 1), np.linspace(0.0, high, half + 1)[1:]]) if grid.layout.end == "front" else np.zeros(1)
+    return (
+        np.concatenate([np.linspace(low, 0.0, half + 1), np.linspace(0.0, high, half + 1)[1:]])
+        if grid.layout.end == "front"
+        else np.zeros(1)
+    )
 
 
 def bars(grid: Grid, flat: Flat) -> list[Mover]:
     """The links."""
-    return [rod(x.name, x.role, still(x.frame_pivot_m), flat(np.array(x.axle_pivot_m)), 0.5 * x.tube_od_m) for x in grid.layout.links]
+    return [
+        rod(x.name, x.role, still(x.frame_pivot_m), flat(np.array(x.axle_pivot_m)), 0.5 * x.tube_od_m)
+        for x in grid.layout.links
+    ]
 
 
 def steering_rods(grid: Grid, steer: SteerTravel | None, angles: Array, flat: Flat) -> list[Mover]:
@@ -145,11 +156,21 @@ def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[Mover]
         return []
     joint = np.ascontiguousarray(shaft.joint.reshape(-1, 3)[keep].T)
     start = still(shaft.turns_at)
-    out = [rod("Driveshaft", "driveshaft", start + SHAFT_FROM_CASE * (joint - start), joint, 0.5 * shaft.shaft.tube_od_m)]
+    out = [
+        rod("Driveshaft", "driveshaft", start + SHAFT_FROM_CASE * (joint - start), joint, 0.5 * shaft.shaft.tube_od_m)
+    ]
     if shaft.carrier is not None:
         case = still(shaft.output)
         first = case + SHAFT_FROM_CASE * (start - case)
-        out.append(rod("Front piece of the driveshaft", "driveshaft", first, np.broadcast_to(start, joint.shape), 0.5 * shaft.shaft.tube_od_m))
+        out.append(
+            rod(
+                "Front piece of the driveshaft",
+                "driveshaft",
+                first,
+                np.broadcast_to(start, joint.shape),
+                0.5 * shaft.shaft.tube_od_m,
+            )
+        )
     return out
 
 
@@ -166,12 +187,21 @@ def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[M
 
 
 def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[Mover]:
-    """Shocks, coils and leaves of both sides. A leaf is two straight halves from its seat to where its eyes stand at ride."""
+    """Shocks, coils and leaves of both sides. A leaf is two straight halves from its seat to where its eyes stand at
+    ride.
+    """
     layout, out = grid.layout, []
     pairs: list[tuple[str, tuple[float, ...], tuple[float, ...], float]] = []
     if layout.shock is not None:
         coilover = layout.spring is not None and layout.spring.kind == "coilover"
-        pairs.append(("coilover" if coilover else "shock", layout.shock.frame_m, layout.shock.axle_m, COILOVER_RADIUS if coilover else SHOCK_RADIUS))
+        pairs.append(
+            (
+                "coilover" if coilover else "shock",
+                layout.shock.frame_m,
+                layout.shock.axle_m,
+                COILOVER_RADIUS if coilover else SHOCK_RADIUS,
+            )
+        )
     ends = spring_ends(layout)
     if ends is not None and layout.air is not None:
         pairs.append(("air spring", *ends, max(COIL_RADIUS, 0.5 * layout.air.diameter_m)))
@@ -187,18 +217,25 @@ def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[Mover]:
             pairs.append((word, (x + dx, seat[1], z), seat, 0.5 * leaf.leaf.width_m))
     for side, word in ((1.0, "Left"), (-1.0, "Right")):
         turn = np.array([1.0, side, 1.0])
-        out += [rod(f"{word} {name}", "spring", still(np.array(a) * turn), flat(np.array(b) * turn), r, side=side) for name, a, b, r in pairs]
+        out += [
+            rod(f"{word} {name}", "spring", still(np.array(a) * turn), flat(np.array(b) * turn), r, side=side)
+            for name, a, b, r in pairs
+        ]
     return out
 
 
-def tyres(rig: Rig, grid: Grid, donor: DonorAxle | None, steer: SteerTravel | None, angles: Array, flat: Flat, turned: Flat) -> list[Mover]:
+def tyres(
+    rig: Rig, grid: Grid, donor: DonorAxle | None, steer: SteerTravel | None, angles: Array, flat: Flat, turned: Flat
+) -> list[Mover]:
     """Both tyres at every steer, about their kingpins, the other one by the tie rod."""
     wheel = rig.end(grid.layout.end)
     tyre = Tyre(wheel.free, wheel.tread)
     out = []
     for k, (side, name) in enumerate(((1.0, "Left"), (-1.0, "Right"))):
         places = [wheel_at(rig, grid.layout, donor, side, wheel_turns(steer, float(a))[k]) for a in angles]
-        drum = tyre.drum(np.concatenate([flat(p) for p, _ in places], axis=1), np.concatenate([turned(s) for _, s in places], axis=1))
+        drum = tyre.drum(
+            np.concatenate([flat(p) for p, _ in places], axis=1), np.concatenate([turned(s) for _, s in places], axis=1)
+        )
         size = tyre.bounds(drum.spin)
         out.append(Mover(f"{name} tyre", "tyre", drum, drum.centre - size, drum.centre + size, len(angles), side))
     return out
@@ -240,7 +277,9 @@ def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
 
 
 def rails(project: Project, rig: Rig, wanted: float) -> list[Stander]:
-    """The surveyed rails as round pieces with half the rail's width (a rail taller than wide is nearer above and below than said)."""
+    """The surveyed rails as round pieces with half the rail's width (a rail taller than wide is nearer above and
+    below than said).
+    """
     points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
     out: list[Stander] = []
     for side, name in ((1.0, "Left"), (-1.0, "Right")):

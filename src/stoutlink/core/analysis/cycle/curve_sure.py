@@ -32,11 +32,16 @@ NUMBERS = ("pinion_up_rad", "caster_rad", "steering.kingpin_in_rad", "air.diamet
 RATES = ("spring.rate_n_per_m", "spring.second_n_per_m")
 
 
-def curve_sure(project: Project, rig: Rig, travel: AxleTravel, going: Callable[[float], bool] = lambda part: True) -> Bands:
-    """1 σ of every curve over heave and over roll, at the stations of ``travel`` and in the curve's own unit; empty when given up.
+def curve_sure(
+    project: Project, rig: Rig, travel: AxleTravel, going: Callable[[float], bool] = lambda part: True
+) -> Bands:
+    """1 σ of every curve over heave and over roll, at the stations of ``travel`` and in the curve's own unit; empty
+    when given up.
 
-    First order, one side: each tape reading (a spread moves both pivots of a pair, the tape's zero every frame station), each reading of the rig, and the
-    points, angles and rates of steering, shocks, springs and shaft are moved by their σ and the squares of what changes added. Where a moved reading
+    First order, one side: each tape reading (a spread moves both pivots of a pair, the tape's zero every frame
+    station), each reading of the rig, and the
+    points, angles and rates of steering, shocks, springs and shaft are moved by their σ and the squares of what
+    changes added. Where a moved reading
     does not reach, its part is left out. ``nan`` where the curve itself is not defined.
     """
     layout = travel.layout
@@ -104,16 +109,25 @@ def _own(project: Project, layout: Layout) -> Iterator[tuple[str, float]]:
         if value is not None:
             entry = project.entry(f"{here}.{path}")
             known = entry is not None and entry.sigma is not None
-            yield path, RATE_SIGMA * value if path in RATES and not known else sigma_of(f"{here}.{path}", value, project.entries)
+            yield (
+                path,
+                RATE_SIGMA * value
+                if path in RATES and not known
+                else sigma_of(f"{here}.{path}", value, project.entries),
+            )
     for key, _ in READINGS if layout.leaf is not None else ():
         value = _known(layout, f"leaf.{key}")
         if value is not None:
-            part = FACTOR_SIGMA if key == "shape_factor" else RATE_SIGMA * value if key == "measured_rate_n_per_m" else 0.0
+            part = (
+                FACTOR_SIGMA if key == "shape_factor" else RATE_SIGMA * value if key == "measured_rate_n_per_m" else 0.0
+            )
             yield f"leaf.{key}", part or sigma_of(f"{here}.leaf.{key}", value, project.entries)
 
 
 def _point_sigma(project: Project, path: str, axis: int) -> float:
-    """1 σ of one coordinate of a point, m: as noted, else the plumb bob's along the floor and the tape's across and up."""
+    """1 σ of one coordinate of a point, m: as noted, else the plumb bob's along the floor and the tape's across and
+    up.
+    """
     entry = project.entry(path)
     return entry.sigma if entry is not None and entry.sigma is not None else STATION if axis == 0 else HEIGHT
 

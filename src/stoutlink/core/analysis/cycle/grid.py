@@ -21,7 +21,8 @@ HEAVES, ROLLS, ROLL_RANGE = 121, 41, np.radians(20.0)
 
 @dataclass(frozen=True, eq=False)
 class Grid:
-    """Arrays ``(rolls, heaves)``: axle centre m, yaw, pitch rad; ``nan`` where not reached. ``heave`` ``(heaves,)`` m and ``roll`` ``(rolls,)`` rad
+    """Arrays ``(rolls, heaves)``: axle centre m, yaw, pitch rad; ``nan`` where not reached. ``heave`` ``(heaves,)`` m
+    and ``roll`` ``(rolls,)`` rad
     hold 0. ``within`` marks what is reached and lies within the stops on both sides (see :func:`stop_limits`)."""
 
     rig: Rig
@@ -38,7 +39,9 @@ class Grid:
 
     @cached_property
     def within(self) -> NDArray[np.bool_]:
-        """Reached, and neither side past its stop: with one side at full bump and the other at full droop it is as far as it articulates."""
+        """Reached, and neither side past its stop: with one side at full bump and the other at full droop it is as
+        far as it articulates.
+        """
         half = 0.5 * stop_spacing(self.rig, self.layout)
         lift = half * np.sin(np.abs(self.roll))[:, None]
         low, high = self.limits
@@ -79,8 +82,18 @@ class Grid:
 
 
 @lru_cache(maxsize=8)
-def axle_grid(rig: Rig, layout: Layout, joints: tuple[Joint, ...], droop: float, bump: float, heaves: int = HEAVES, rolls: int = ROLLS) -> Grid:
-    """Solve an axle on links over its travel and ±20° of roll. Raises :class:`~stoutlink.core.errors.GeometryError` as :func:`axle_motion` does."""
+def axle_grid(
+    rig: Rig,
+    layout: Layout,
+    joints: tuple[Joint, ...],
+    droop: float,
+    bump: float,
+    heaves: int = HEAVES,
+    rolls: int = ROLLS,
+) -> Grid:
+    """Solve an axle on links over its travel and ±20° of roll. Raises :class:`~stoutlink.core.errors.GeometryError`
+    as :func:`axle_motion` does.
+    """
     bars = bars_of(rig, layout, joints)
     heave, roll = _with_zero(-droop, bump, heaves), np.linspace(-ROLL_RANGE, ROLL_RANGE, rolls)
     p = sweep_grid(bars, heave, roll)
@@ -97,7 +110,9 @@ def stop_spacing(rig: Rig, layout: Layout) -> float:
 
 
 def stop_limits(layout: Layout, droop: float, bump: float) -> tuple[float, float]:
-    """Travel of one side between its stops, m: bump stop with its give and limit strap where they are known, never past what was asked."""
+    """Travel of one side between its stops, m: bump stop with its give and limit strap where they are known, never
+    past what was asked.
+    """
     s = layout.stops
     high = bump if s.bump_gap_m is None else min(bump, s.bump_gap_m + s.bump_give_m)
     low = -droop if s.strap_m is None else max(-droop, -s.strap_m)
@@ -105,7 +120,8 @@ def stop_limits(layout: Layout, droop: float, bump: float) -> tuple[float, float
 
 
 def leaf_grid(found: LeafAxle, droop: float, bump: float, heaves: int = HEAVES, rolls: int = ROLLS) -> Grid:
-    """A leaf axle over its travel: each end of the tube on its own spring's path, the housing tilted by the mean travel (the tube keeps it
+    """A leaf axle over its travel: each end of the tube on its own spring's path, the housing tilted by the mean
+    travel (the tube keeps it
     from tilting in roll); what a shackle cannot follow is not reached."""
     heave, roll = _with_zero(-droop, bump, heaves), np.linspace(-ROLL_RANGE, ROLL_RANGE, rolls)
     centre, half = axle_centre(found.rig, found.layout.end), 0.5 * found.leaf.spacing_m
@@ -121,7 +137,18 @@ def leaf_grid(found: LeafAxle, droop: float, bump: float, heaves: int = HEAVES, 
     reached = np.isfinite(forward) & np.isfinite(yaw)
     limits = stop_limits(found.layout, droop, bump)
     x = centre[0] + forward
-    return Grid(found.rig, found.layout, heave, roll, x, np.where(reached, 0.0, np.nan), yaw, np.where(reached, pitch, np.nan), reached, limits)
+    return Grid(
+        found.rig,
+        found.layout,
+        heave,
+        roll,
+        x,
+        np.where(reached, 0.0, np.nan),
+        yaw,
+        np.where(reached, pitch, np.nan),
+        reached,
+        limits,
+    )
 
 
 def _with_zero(low: float, high: float, count: int) -> Array:

@@ -31,11 +31,13 @@ FROM_END = 0.30
 BRACKET = 0.12
 """Pivots nearer than this, m, share a bracket; there their links do not count as touching."""
 PAIRS = (
-    # movers of one kind against movers of another; which part of the first one is left out: none, its frame end, its axle end
+    # movers of one kind against movers of another; which part of the first one is left out: none, its frame end, its
+    # axle end
     ("link", "link"), ("link", "driveshaft"), ("link", "steering"), ("steering", "steering"), ("steering", "driveshaft"), ("link", "casting"), ("steering", "casting"),
     ("panhard", "tube"), ("steering", "tube"), ("spring", "tyre"), ("spring", "driveshaft"), ("spring", "link"), ("link", "tyre"),
 )  # fmt: skip
-"""Which movers are held against which: links, panhard among them, and steering rods against each other, driveshaft and casting; what lies across the
+"""Which movers are held against which: links, panhard among them, and steering rods against each other, driveshaft
+and casting; what lies across the
 axle against its tube; springs and links against tyres."""
 
 
@@ -46,8 +48,10 @@ def near_of(wanted: float) -> float:
 
 @dataclass(frozen=True, eq=False)
 class Contact:
-    """One pair of things: names, least distance m over all poses and where it is (heave m, roll rad, steer rad), the clearance wanted, and the room to
-    spare ``(rolls, heaves)`` beyond it, the least over the steering, or one number ``()`` where they never come near. Distances
+    """One pair of things: names, least distance m over all poses and where it is (heave m, roll rad, steer rad), the
+    clearance wanted, and the room to
+    spare ``(rolls, heaves)`` beyond it, the least over the steering, or one number ``()`` where they never come near.
+    Distances
     beyond :attr:`near` are lower bounds."""
 
     one: str
@@ -81,7 +85,9 @@ class Contact:
 
 @dataclass(frozen=True, eq=False)
 class Touching:
-    """Every pair, nearest first, and over the grid the least room to spare and which pair has it (index, −1 where it is not reached)."""
+    """Every pair, nearest first, and over the grid the least room to spare and which pair has it (index, −1 where it
+    is not reached).
+    """
 
     contacts: tuple[Contact, ...]
     room: Array
@@ -89,13 +95,21 @@ class Touching:
 
 
 def touching(
-    project: Project, rig: Rig, grid: Grid, shaft: ShaftTravel | None, steer: SteerTravel | None, leaf: LeafAxle | None, donor: DonorAxle | None,
+    project: Project,
+    rig: Rig,
+    grid: Grid,
+    shaft: ShaftTravel | None,
+    steer: SteerTravel | None,
+    leaf: LeafAxle | None,
+    donor: DonorAxle | None,
     going: Callable[[], bool] = lambda: True,
-) -> Touching:  # fmt: skip
+) -> Touching:
     """Hold everything that moves with the axle against everything else.
 
-    Links and panhard, drag link and tie rod, driveshaft, shocks, coils and leaves (each a capsule), the tubes and centre casting of the axle, and its
-    tyres, the front ones and the steering rods at five steers from lock to lock, against solids, frame rails and each other where they do not share a
+    Links and panhard, drag link and tie rod, driveshaft, shocks, coils and leaves (each a capsule), the tubes and
+    centre casting of the axle, and its
+    tyres, the front ones and the steering rods at five steers from lock to lock, against solids, frame rails and each
+    other where they do not share a
     bracket. Outlines count with their own shape. Stops early, with what it has, when ``going`` says no.
     """
     shape = grid.reached.shape
@@ -122,7 +136,18 @@ def touching(
         full[keep] = least - wanted
         row, column = np.unravel_index(keep[i], shape)
         turn = float(angles[int(by_steer[:, i].argmin())]) if steers > 1 else None
-        found.append(Contact(one.name, other, float(least[i]), float(grid.heave[column]), float(grid.roll[row]), turn, wanted, full.reshape(shape)))
+        found.append(
+            Contact(
+                one.name,
+                other,
+                float(least[i]),
+                float(grid.heave[column]),
+                float(grid.roll[row]),
+                turn,
+                wanted,
+                full.reshape(shape),
+            )
+        )
 
     solids, frame = bodies.standers(project), bodies.rails(project, rig, WANTED)
     for mover in (*links, *rods, *drive, *axle, *wheels):
@@ -139,11 +164,21 @@ def touching(
                 continue
             take(mover, rail.name, _to_stander(mover, _without(mover, frame=mover in links), rail), rail.wanted)
     groups: dict[str, Sequence[Mover]] = {
-        "link": links, "steering": rods, "driveshaft": drive, "casting": axle[1:], "tube": axle[:1], "spring": struts, "tyre": wheels,
+        "link": links,
+        "steering": rods,
+        "driveshaft": drive,
+        "casting": axle[1:],
+        "tube": axle[:1],
+        "spring": struts,
+        "tyre": wheels,
         "panhard": [x for x in links if x.kind == "panhard"],
-    }  # fmt: skip
+    }
     for first, second in PAIRS:
-        for a, b in itertools.combinations(groups[first], 2) if first == second else itertools.product(groups[first], groups[second]):
+        for a, b in (
+            itertools.combinations(groups[first], 2)
+            if first == second
+            else itertools.product(groups[first], groups[second])
+        ):
             if _apart_by_nature(a, b):
                 continue
             own = b.kind == "axle" and first != "steering"  # a link is bracketed to the axle
@@ -174,7 +209,9 @@ def _without(a: Mover, *, frame: bool = False, axle: bool = False) -> Body:
     if not (frame or axle) or not isinstance(body, Piece):
         return body
     along = body.q - body.p
-    return Piece(body.p + FROM_END * along if frame else body.p, body.q - FROM_END * along if axle else body.q, body.round)
+    return Piece(
+        body.p + FROM_END * along if frame else body.p, body.q - FROM_END * along if axle else body.q, body.round
+    )
 
 
 def _apart_by_nature(a: Mover, b: Mover) -> bool:
@@ -198,7 +235,9 @@ def _between(low: Array, high: Array, low2: Array, high2: Array) -> Array:
 
 
 def _to_stander(mover: Mover, body: Body, other: Stander) -> Array:
-    """Least distance of a mover to any part of what stands still, ``(steers × poses,)``; one bound where they never come near."""
+    """Least distance of a mover to any part of what stands still, ``(steers × poses,)``; one bound where they never
+    come near.
+    """
     limit = near_of(other.wanted)
     far = float(_between(*mover.hull, *other.bounds)[0])
     if far > limit:
@@ -222,7 +261,9 @@ def _to_stander(mover: Mover, body: Body, other: Stander) -> Array:
 
 
 def _to_mover(a: Mover, body: Body, b: Mover) -> Array:
-    """Least distance of two movers, or one bound where they never come near; what does not steer is taken at every steer of what does."""
+    """Least distance of two movers, or one bound where they never come near; what does not steer is taken at every
+    steer of what does.
+    """
     limit = near_of(WANTED)
     far = float(_between(*a.hull, *b.hull)[0])
     if far > limit:
@@ -244,7 +285,15 @@ def _at_every_steer(a: Mover, body: Body, steers: int) -> Mover:
     def tiled(v: Array) -> Array:
         return v if v.shape[1] == 1 else np.tile(v, steers)
 
-    return Mover(a.name, a.kind, Piece(tiled(body.p), tiled(body.q), body.round), np.tile(a.low, steers), np.tile(a.high, steers), steers, a.side)
+    return Mover(
+        a.name,
+        a.kind,
+        Piece(tiled(body.p), tiled(body.q), body.round),
+        np.tile(a.low, steers),
+        np.tile(a.high, steers),
+        steers,
+        a.side,
+    )
 
 
 def _exact(a: Body, b: Body, rows: NDArray[np.intp], near: float) -> Array:

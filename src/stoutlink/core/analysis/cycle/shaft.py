@@ -13,7 +13,14 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.document.swap import AxlePlan, planned_gears
-from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three, excitation, joint_angle, plane_angle, whirl_speed
+from stoutlink.core.mechanics.driveline import (
+    equivalent_angle,
+    equivalent_of_three,
+    excitation,
+    joint_angle,
+    plane_angle,
+    whirl_speed,
+)
 
 Array = NDArray[np.float64]
 SHORTEST = 1e-6
@@ -22,9 +29,12 @@ SHORTEST = 1e-6
 
 @dataclass(frozen=True, eq=False)
 class ShaftTravel:
-    """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, and at the carrier's (two pieces), equivalent
-    angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the
-    longest, of the lower piece of two. ``turns_at`` is where the moving piece starts: the output, or the carrier's joint."""
+    """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, and at the
+    carrier's (two pieces), equivalent
+    angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at road speed (None: no ratio);
+    excitations rad/s²; ``whirl`` rad/s at the
+    longest, of the lower piece of two. ``turns_at`` is where the moving piece starts: the output, or the carrier's
+    joint."""
 
     shaft: Driveshaft
     first: Array
@@ -76,10 +86,13 @@ class ShaftTravel:
 
 
 def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) -> ShaftTravel | None:
-    """The driveshaft of an axle over its grid; ``None`` until the output's place and the axle's pinion offset are known.
+    """The driveshaft of an axle over its grid; ``None`` until the output's place and the axle's pinion offset are
+    known.
 
-    All axes point from case to axle. One cardan each end: pinion parallel to the output is wanted; a double cardan at the case: pinion at it,
-    the wrap allowance down either way; two pieces: parallel to the front one. A double cardan counts as straight in the equivalent angle, each half at
+    All axes point from case to axle. One cardan each end: pinion parallel to the output is wanted; a double cardan at
+    the case: pinion at it,
+    the wrap allowance down either way; two pieces: parallel to the front one. A double cardan counts as straight in
+    the equivalent angle, each half at
     half its angle.
     """
     out = rig.drivetrain.output(grid.layout.end)
@@ -109,7 +122,9 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     if carrier is None:
         first, second = joint_angle(output, axis), joint_angle(axis, pinion)
         planes = plane_angle(np.broadcast_to(output, axis.shape), axis, pinion)
-        equivalent = equivalent_angle(np.zeros_like(first) if shaft.kind == "double_cardan" else first, second, planes, shaft.yoke_rad)
+        equivalent = equivalent_angle(
+            np.zeros_like(first) if shaft.kind == "double_cardan" else first, second, planes, shaft.yoke_rad
+        )
         looks = axis[i, j]
     else:
         front = starts - np.array(out)
@@ -120,13 +135,29 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
         middle, second = joint_angle(ahead, axis), joint_angle(axis, pinion)
         turns = plane_angle(np.broadcast_to(output, axis.shape), ahead, axis), plane_angle(ahead, axis, pinion)
         equivalent = equivalent_of_three(first, middle, second, turns, shaft.yoke_rad)
-    # one cardan each end wants the pinion parallel to the output, two pieces parallel to the front piece, a double cardan at the joint
+    # one cardan each end wants the pinion parallel to the output, two pieces parallel to the front piece, a double
+    # cardan at the joint
     elevation = down if shaft.kind == "single" else float(np.arctan2(-looks[2], np.hypot(looks[0], looks[1])))
     wanted = elevation - shaft.wrap_rad * (1.0 if end == "rear" else -1.0)
     pair = planned_gears(donor, plan)
     speed = None if pair is None else rig.road_speed_m_per_s / rig.end(end).rolling * pair.ratio * donor.hub_ratio
     longest = max(float(np.nanmax(length)), front_length)
     return ShaftTravel(
-        shaft, first / (2.0 if shaft.kind == "double_cardan" else 1.0), second, equivalent, length, grid.ride, speed, whirl_speed(longest, shaft.tube_od_m, shaft.tube_wall_m),
-        out, joint, wanted, up, donor.snout_length_m is None, out if carrier is None else carrier, middle, carrier, front_length,
-    )  # fmt: skip
+        shaft,
+        first / (2.0 if shaft.kind == "double_cardan" else 1.0),
+        second,
+        equivalent,
+        length,
+        grid.ride,
+        speed,
+        whirl_speed(longest, shaft.tube_od_m, shaft.tube_wall_m),
+        out,
+        joint,
+        wanted,
+        up,
+        donor.snout_length_m is None,
+        out if carrier is None else carrier,
+        middle,
+        carrier,
+        front_length,
+    )

@@ -15,8 +15,10 @@ LOOSE = 0.003
 
 @dataclass(frozen=True)
 class Offered:
-    """One spring on this axle: its length at ride under its load, frequency Hz, room to coil bind at full bump (None: bind not known) and what is left of
-    its compression at full droop, m; ``longer`` how much longer it is at ride than the room between the pivots or seats (+: it does not fit between)."""
+    """One spring on this axle: its length at ride under its load, frequency Hz, room to coil bind at full bump (None:
+    bind not known) and what is left of
+    its compression at full droop, m; ``longer`` how much longer it is at ride than the room between the pivots or
+    seats (+: it does not fit between)."""
 
     offer: SpringOffer
     at_ride: float
@@ -35,10 +37,14 @@ class Offered:
         return "loose at full droop" if self.at_droop < LOOSE else ""
 
 
-def rank_springs(found: SpringTravel, offers: tuple[SpringOffer, ...], limits: tuple[float, float]) -> tuple[Offered, ...]:
-    """Single springs in place of the one fitted, what fits first, then nearest to the frequency wanted. ``limits``: droop (−) and bump of one side, m.
+def rank_springs(
+    found: SpringTravel, offers: tuple[SpringOffer, ...], limits: tuple[float, float]
+) -> tuple[Offered, ...]:
+    """Single springs in place of the one fitted, what fits first, then nearest to the frequency wanted. ``limits``:
+    droop (−) and bump of one side, m.
 
-    The spring seat is taken as set so that the rig stands at ride. Empty while the motion ratio is not known (no shock or seats placed).
+    The spring seat is taken as set so that the rig stands at ride. Empty while the motion ratio is not known (no
+    shock or seats placed).
     """
     if found.ratio is None or found.spring is None or found.seat_load <= 0:
         return ()
@@ -55,6 +61,15 @@ def rank_springs(found: SpringTravel, offers: tuple[SpringOffer, ...], limits: t
         short = load / one.rate_n_per_m
         at_ride = one.free_m - short
         bind = None if one.block_m is None else at_ride - shortens - one.block_m
-        out.append(Offered(one, at_ride, frequency(one.rate_n_per_m * ratio**2, found.seat_load / GRAVITY), bind, short - lengthens, at_ride - here))
+        out.append(
+            Offered(
+                one,
+                at_ride,
+                frequency(one.rate_n_per_m * ratio**2, found.seat_load / GRAVITY),
+                bind,
+                short - lengthens,
+                at_ride - here,
+            )
+        )
     wanted = found.layout.wanted_hz
     return tuple(sorted(out, key=lambda o: (bool(o.trouble), abs(o.frequency - wanted), o.offer.name)))

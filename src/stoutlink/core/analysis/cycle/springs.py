@@ -23,9 +23,12 @@ SLOW, FAST = 1.0, 1.4
 
 @dataclass(frozen=True, eq=False)
 class SpringTravel:
-    """Over the grid: shock and spring length m, left and right, ``(2, rolls, heaves)`` (None where there is none), and along heave at no roll: motion
-    ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is the spring's free length that carries the rig at ride, m; ``pressure`` the
-    gauge pressure of an air spring at ride, Pa. Roll stiffness N·m/rad of the springs, and of the anti-roll bar with its rate per relative travel N/m."""
+    """Over the grid: shock and spring length m, left and right, ``(2, rolls, heaves)`` (None where there is none),
+    and along heave at no roll: motion
+    ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is the spring's free length that carries
+    the rig at ride, m; ``pressure`` the
+    gauge pressure of an air spring at ride, Pa. Roll stiffness N·m/rad of the springs, and of the anti-roll bar with
+    its rate per relative travel N/m."""
 
     layout: Layout
     shock: Array | None
@@ -47,9 +50,11 @@ class SpringTravel:
 
 
 def spring_travel(grid: Grid) -> SpringTravel:
-    """Shock, spring and bar of an axle over its grid. Spring loads carry the sprung weight of this end, half a side, at ride.
+    """Shock, spring and bar of an axle over its grid. Spring loads carry the sprung weight of this end, half a side,
+    at ride.
 
-    Heave: the wheel rate is the slope of force × motion ratio, so k·MR² and what the ratio's own change makes of the load. Air squeezed fast for rate
+    Heave: the wheel rate is the slope of force × motion ratio, so k·MR² and what the ratio's own change makes of the
+    load. Air squeezed fast for rate
     and frequency.
     """
     layout, rig = grid.layout, grid.rig
@@ -82,9 +87,23 @@ def spring_travel(grid: Grid) -> SpringTravel:
     wheel = np.gradient(force * ratio, grid.heave)
     base = 2.0 * abs(ends[1][1])
     return SpringTravel(
-        layout, shock, spring, ratio, rate, wheel, frequency(float(wheel[j]), 0.5 * sprung) if wheel[j] > 0 and sprung > 0 else None, load, free, grid.heave,
-        grid.ride, 0.5 * float(rate[j]) * at**2 * base**2, bar, force, pressure if pressure is not None and math.isfinite(pressure) else None, pressures,
-    )  # fmt: skip
+        layout,
+        shock,
+        spring,
+        ratio,
+        rate,
+        wheel,
+        frequency(float(wheel[j]), 0.5 * sprung) if wheel[j] > 0 and sprung > 0 else None,
+        load,
+        free,
+        grid.heave,
+        grid.ride,
+        0.5 * float(rate[j]) * at**2 * base**2,
+        bar,
+        force,
+        pressure if pressure is not None and math.isfinite(pressure) else None,
+        pressures,
+    )
 
 
 def _both(grid: Grid, ends: Ends) -> Array:

@@ -1,4 +1,6 @@
-"""Steering over the travel: both road wheels with the steering wheel held, the steering wheel with the road wheels held, lock to lock at ride."""
+"""Steering over the travel: both road wheels with the steering wheel held, the steering wheel with the road wheels
+held, lock to lock at ride.
+"""
 
 from __future__ import annotations
 
@@ -25,8 +27,10 @@ FARTHEST_SECTOR = 1.2
 
 @dataclass(frozen=True, eq=False)
 class Lock:
-    """Lock to lock at ride: sector turns ``(n,)`` rad and both wheels' δ, left +. ``ratio`` steering wheel over road wheel in the middle, ``turns`` of the
-    steering wheel from lock to lock, what ends it, the wheels' angles with the inner one at its farthest, and the outer one's that would roll freely."""
+    """Lock to lock at ride: sector turns ``(n,)`` rad and both wheels' δ, left +. ``ratio`` steering wheel over road
+    wheel in the middle, ``turns`` of the
+    steering wheel from lock to lock, what ends it, the wheels' angles with the inner one at its farthest, and the
+    outer one's that would roll freely."""
 
     sector: Array
     left: Array
@@ -46,7 +50,8 @@ class Lock:
 
 @dataclass(frozen=True, eq=False)
 class SteerTravel:
-    """Arrays as the grid: headings of the left and right wheel with the steering wheel held, and the steering wheel's turn that keeps the knuckle
+    """Arrays as the grid: headings of the left and right wheel with the steering wheel held, and the steering wheel's
+    turn that keeps the knuckle
     straight, rad. ``near`` is the side whose knuckle the drag link serves."""
 
     steering: Steering
@@ -75,7 +80,9 @@ class SteerTravel:
 
 
 def steer_travel(rig: Rig, grid: Grid, donor: DonorAxle | None) -> SteerTravel | None:
-    """Steering of a front axle over its grid; ``None`` without a drag link (full hydraulic steering has none, and no bump steer)."""
+    """Steering of a front axle over its grid; ``None`` without a drag link (full hydraulic steering has none, and no
+    bump steer).
+    """
     layout = grid.layout
     s = layout.steering
     if s is None or s.kind != "drag_link" or layout.end != "front":
@@ -92,9 +99,20 @@ def steer_travel(rig: Rig, grid: Grid, donor: DonorAxle | None) -> SteerTravel |
     slope = np.gradient(column, grid.roll)[i] if len(grid.roll) > 2 else math.nan
     across = abs(s.knuckle_m[1] - s.pitman_m[1])
     return SteerTravel(
-        s, knuckle, sector, near, turn.delta, left, right, wheel, per_step(grid.heave, turn.heading[i]), float(slope),
-        bool(np.isfinite(turn.delta[grid.within]).all()), math.atan2(abs(s.knuckle_m[0] - s.pitman_m[0]), across), _lock(rig, s, knuckle, sector, near, donor),
-    )  # fmt: skip
+        s,
+        knuckle,
+        sector,
+        near,
+        turn.delta,
+        left,
+        right,
+        wheel,
+        per_step(grid.heave, turn.heading[i]),
+        float(slope),
+        bool(np.isfinite(turn.delta[grid.within]).all()),
+        math.atan2(abs(s.knuckle_m[0] - s.pitman_m[0]), across),
+        _lock(rig, s, knuckle, sector, near, donor),
+    )
 
 
 def axle_lock(donor: DonorAxle | None) -> float:
@@ -103,9 +121,11 @@ def axle_lock(donor: DonorAxle | None) -> float:
 
 
 def steer_range(found: SteerTravel | None, donor: DonorAxle | None) -> tuple[float, float]:
-    """How far the served wheel turns right (−) and left, rad, before either wheel is at the axle's lock; both alike without a tie rod.
+    """How far the served wheel turns right (−) and left, rad, before either wheel is at the axle's lock; both alike
+    without a tie rod.
 
-    The farthest of ±lock to which the tie rod takes the other wheel as well, within its own lock: halved where it does not (a rod may lock up before).
+    The farthest of ±lock to which the tie rod takes the other wheel as well, within its own lock: halved where it
+    does not (a rod may lock up before).
     """
     lock = axle_lock(donor)
     if found is None or found.knuckle.tie is None:
@@ -141,7 +161,15 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     ways = [np.flatnonzero(inside)[[0, -1]].tolist(), np.flatnonzero(good)[[0, -1]].tolist()]
     low, high = ways[0]
     by_axle = [low > ways[1][0], high < ways[1][1]]
-    ended = "the axle's own stops" if all(by_axle) else "the box" if s.sector_turn_rad is not None else "the reach of drag link and tie rod" if not any(by_axle) else "the axle's stops one way, box or rods the other"  # fmt: skip
+    ended = (
+        "the axle's own stops"
+        if all(by_axle)
+        else "the box"
+        if s.sector_turn_rad is not None
+        else "the reach of drag link and tie rod"
+        if not any(by_axle)
+        else "the axle's stops one way, box or rods the other"
+    )
     ends = [(left[k], right[k]) for k in (low, high)]
     # the inner wheel is the one on the side turned to
     pairs = [(abs(b), abs(a)) if a + b < 0 else (abs(a), abs(b)) for a, b in ends]
@@ -149,13 +177,22 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     apart = 2.0 * abs(s.kingpin_m[1])
     ideal = math.atan(1.0 / (1.0 / math.tan(inner) + apart / rig.wheelbase_m)) if inner > 1e-6 else 0.0
     return Lock(
-        turn[good], left[good], right[good], abs(sector.ratio / rate), abs(turn[high] - turn[low]) * sector.ratio / (2 * math.pi), ended, float(inner), float(outer), ideal
-    )  # fmt: skip
+        turn[good],
+        left[good],
+        right[good],
+        abs(sector.ratio / rate),
+        abs(turn[high] - turn[low]) * sector.ratio / (2 * math.pi),
+        ended,
+        float(inner),
+        float(outer),
+        ideal,
+    )
 
 
 @lru_cache(maxsize=64)
 def rods_at(found: SteerTravel, angle: float) -> dict[str, tuple[Array, Array]]:
-    """Drag link and tie rod with the served wheel turned by ``angle`` rad: their ends, at ride in vehicle axes, the drag link's pitman end first; a
+    """Drag link and tie rod with the served wheel turned by ``angle`` rad: their ends, at ride in vehicle axes, the
+    drag link's pitman end first; a
     pitman arm that cannot follow stays where it is."""
     delta = np.asarray(angle)
     end, _ = found.knuckle.end(delta)
@@ -165,7 +202,13 @@ def rods_at(found: SteerTravel, angle: float) -> dict[str, tuple[Array, Array]]:
     tie = found.knuckle.tie
     if tie is not None:
         mirror = np.array([1.0, -1.0, 1.0])
-        other = Knuckle(tie * mirror, tie * mirror, found.knuckle.kingpin * mirror, found.knuckle.axis * mirror, found.knuckle.centre)
+        other = Knuckle(
+            tie * mirror,
+            tie * mirror,
+            found.knuckle.kingpin * mirror,
+            found.knuckle.axis * mirror,
+            found.knuckle.centre,
+        )
         out["Tie rod"] = (found.knuckle.turned(tie, delta), other.turned(tie * mirror, found.knuckle.other_turn(delta)))
     return out
 

@@ -1,4 +1,6 @@
-"""The best holes for drag link and panhard: every combination of the holes they have, by what each does to the steering in bump."""
+"""The best holes for drag link and panhard: every combination of the holes they have, by what each does to the
+steering in bump.
+"""
 
 from __future__ import annotations
 
@@ -26,8 +28,10 @@ MOST = 20_000
 
 @dataclass(frozen=True)
 class HoleChoice:
-    """One combination: holes of pitman arm and knuckle arm, (bracket id, hole) of the panhard's, and what it gives: largest heading over the travel asked for,
-    per 25 mm of bump (rad), how far the axle is pushed sideways (m), height of the panhard on the centreline (m; ``nan`` without one)."""
+    """One combination: holes of pitman arm and knuckle arm, (bracket id, hole) of the panhard's, and what it gives:
+    largest heading over the travel asked for,
+    per 25 mm of bump (rad), how far the axle is pushed sideways (m), height of the panhard on the centreline (m;
+    ``nan`` without one)."""
 
     pitman: int
     knuckle: int
@@ -62,8 +66,10 @@ def best_holes(
 ) -> tuple[HoleChoice, ...]:
     """Every combination, the least largest heading first; the links made to suit, ride height kept.
 
-    A combination in which the drag link or the axle does not reach the whole travel comes last, with ``nan``. Raises :class:`ValueOutOfRange` above 20 000.
-    ``held``: the travel of an axle that leaves hold, which the panhard's holes do not change. Stops early, with nothing, when ``going`` says no.
+    A combination in which the drag link or the axle does not reach the whole travel comes last, with ``nan``. Raises
+    :class:`ValueOutOfRange` above 20 000.
+    ``held``: the travel of an axle that leaves hold, which the panhard's holes do not change. Stops early, with
+    nothing, when ``going`` says no.
     """
     s = layout.steering
     if s is None or s.kind != "drag_link":
@@ -76,7 +82,9 @@ def best_holes(
             "Give an arm or a bracket fewer holes.",
         )
     brackets = _brackets(layout)
-    arms = list(itertools.product(*(range(1, 2 if r is None else r.holes + 1) for r in (s.pitman_holes, s.knuckle_holes))))
+    arms = list(
+        itertools.product(*(range(1, 2 if r is None else r.holes + 1) for r in (s.pitman_holes, s.knuckle_holes)))
+    )
     here = tuple(1 if r is None else r.hole for r in (s.pitman_holes, s.knuckle_holes))
     heave = np.linspace(-droop, bump, STATIONS) if held is None else held.heave.copy()
     start = int(np.argmin(np.abs(heave)))

@@ -27,7 +27,9 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Curve:
-    """One number over heave at no roll ``(heaves,)`` and over roll at ride height ``(rolls,)``, in SI (percent as such); ``kind`` as shown."""
+    """One number over heave at no roll ``(heaves,)`` and over roll at ride height ``(rolls,)``, in SI (percent as
+    such); ``kind`` as shown.
+    """
 
     id: str
     title: str
@@ -59,9 +61,21 @@ def travel_inputs(project: Project) -> tuple[object, ...]:
     """Everything the travel of both axles rests on, to be told apart by identity (see :func:`same_inputs`)."""
     p = project
     return (
-        p.rig, p.solids, p.surveys, p.donors, p.front_donor, p.rear_donor, p.front_plan, p.rear_plan, p.settings, p.joints, p.layout("front"), p.layout("rear"),
-        p.compared("front"), p.compared("rear"),
-    )  # fmt: skip
+        p.rig,
+        p.solids,
+        p.surveys,
+        p.donors,
+        p.front_donor,
+        p.rear_donor,
+        p.front_plan,
+        p.rear_plan,
+        p.settings,
+        p.joints,
+        p.layout("front"),
+        p.layout("rear"),
+        p.compared("front"),
+        p.compared("rear"),
+    )
 
 
 def same_inputs(one: tuple[object, ...] | None, two: tuple[object, ...]) -> bool:
@@ -69,7 +83,9 @@ def same_inputs(one: tuple[object, ...] | None, two: tuple[object, ...]) -> bool
     return one is not None and all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
 
 
-def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], bool] = lambda part: True, *, touch: bool = True) -> AxleTravel | None:
+def axle_travel(
+    project: Project, rig: Rig, end: str, going: Callable[[float], bool] = lambda part: True, *, touch: bool = True
+) -> AxleTravel | None:
     """Cycle one axle of a project on the rig in force; ``None`` without a layout, or when given up (``going`` says no).
     Without ``touch`` only poses and curves are worked out.
 
@@ -82,19 +98,31 @@ def axle_travel(project: Project, rig: Rig, end: str, going: Callable[[float], b
     if not going(0.2):
         return None
     donor = project.donor(end)
-    shaft, springs, steer = shaft_travel(rig, grid, donor, project.plan(end)), spring_travel(grid), steer_travel(rig, grid, donor)
+    shaft, springs, steer = (
+        shaft_travel(rig, grid, donor, project.plan(end)),
+        spring_travel(grid),
+        steer_travel(rig, grid, donor),
+    )
     nothing = Touching((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
     touched = touching(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
     if not going(0.95):
         return None
     return AxleTravel(
-        layout, grid, motion, shaft, springs, steer, touched, tuple(_curves(project, rig, grid, motion, found, shaft, springs, steer)), found
+        layout,
+        grid,
+        motion,
+        shaft,
+        springs,
+        steer,
+        touched,
+        tuple(_curves(project, rig, grid, motion, found, shaft, springs, steer)),
+        found,
     )
 
 
 def _posed(
     project: Project, rig: Rig, layout: Layout, heaves: int = HEAVES, rolls: int = ROLLS
-) -> tuple[Grid, AxleMotion | None, LeafAxle | None]:  # fmt: skip
+) -> tuple[Grid, AxleMotion | None, LeafAxle | None]:
     s = project.settings
     if layout.leaf is not None:
         found = leaf_axle(project, rig, layout)
@@ -105,7 +133,9 @@ def _posed(
 
 
 def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: int) -> tuple[Grid, tuple[Curve, ...]]:
-    """The curves of a layout at fewer stations, and the grid they stand on. Raises :class:`~stoutlink.core.errors.GeometryError` as the travel does."""
+    """The curves of a layout at fewer stations, and the grid they stand on. Raises
+    :class:`~stoutlink.core.errors.GeometryError` as the travel does.
+    """
     grid, motion, leaf = _posed(project, rig, layout, heaves, rolls)
     donor = project.donor(layout.end)
     shaft, steer = shaft_travel(rig, grid, donor, project.plan(layout.end)), steer_travel(rig, grid, donor)
@@ -113,9 +143,15 @@ def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: in
 
 
 def _curves(
-    project: Project, rig: Rig, grid: Grid, motion: AxleMotion | None, leaf: LeafAxle | None, shaft: ShaftTravel | None, springs: SpringTravel,
+    project: Project,
+    rig: Rig,
+    grid: Grid,
+    motion: AxleMotion | None,
+    leaf: LeafAxle | None,
+    shaft: ShaftTravel | None,
+    springs: SpringTravel,
     steer: SteerTravel | None,
-) -> list[Curve]:  # fmt: skip
+) -> list[Curve]:
     i, j = grid.ride
     out: list[Curve] = []
 
@@ -135,16 +171,33 @@ def _curves(
         leans = [leans_over(motion, project.joints, t) for t in lines]
         for k, link in enumerate(grid.layout.links):
             for e, which in enumerate(("frame", "axle")):
-                out.append(Curve(f"lean_{link.id}_{which}", f"Lean, {link.name.lower()} {which}", "angle", leans[0][e, k], leans[1][e, k]))
+                out.append(
+                    Curve(
+                        f"lean_{link.id}_{which}",
+                        f"Lean, {link.name.lower()} {which}",
+                        "angle",
+                        leans[0][e, k],
+                        leans[1][e, k],
+                    )
+                )
     elif leaf is not None:
         out += _leaf_curves(rig, grid, leaf, project.settings)
         put(
             "pinion_up",
             "Pinion up",
             "angle",
-            np.where(grid.reached, grid.layout.pinion_up_rad - (1.0 if grid.layout.end == "rear" else -1.0) * grid.pitch, np.nan),
+            np.where(
+                grid.reached,
+                grid.layout.pinion_up_rad - (1.0 if grid.layout.end == "rear" else -1.0) * grid.pitch,
+                np.nan,
+            ),
         )
-        put("wheelbase", "Wheelbase change", "length", (-1.0 if grid.layout.end == "rear" else 1.0) * (grid.x - grid.centre[0]))
+        put(
+            "wheelbase",
+            "Wheelbase change",
+            "length",
+            (-1.0 if grid.layout.end == "rear" else 1.0) * (grid.x - grid.centre[0]),
+        )
         put("yaw", "Axle steer", "angle", grid.yaw)
     if steer is not None:
         put("left_wheel", "Left wheel heading", "angle", steer.left)
@@ -168,7 +221,8 @@ def _curves(
 
 
 def _leaf_curves(rig: Rig, grid: Grid, leaf: LeafAxle, s: Settings) -> list[Curve]:
-    """Anti-numbers of the beam school over heave, from the seat's own path and tilt there, and roll steer over both. The support slope does not depend
+    """Anti-numbers of the beam school over heave, from the seat's own path and tilt there, and roll steer over both.
+    The support slope does not depend
     on roll in this picture, so there is no curve over roll."""
     end, (i, j) = grid.layout.end, grid.ride
     rear = end == "rear"
@@ -179,9 +233,19 @@ def _leaf_curves(rig: Rig, grid: Grid, leaf: LeafAxle, s: Settings) -> list[Curv
     steer = np.gradient(grid.yaw, grid.roll, axis=0)
     return [
         Curve(
-            "drive", "Anti-squat" if rear else "Anti-lift, drive", "percent", drive_percent(rig, end, slope, s.thrust_school, s.height_school), empty
+            "drive",
+            "Anti-squat" if rear else "Anti-lift, drive",
+            "percent",
+            drive_percent(rig, end, slope, s.thrust_school, s.height_school),
+            empty,
         ),
-        Curve("brake", "Anti-lift, braking" if rear else "Anti-dive", "percent", brake_percent(rig, end, slope, s.height_school), empty),
+        Curve(
+            "brake",
+            "Anti-lift, braking" if rear else "Anti-dive",
+            "percent",
+            brake_percent(rig, end, slope, s.height_school),
+            empty,
+        ),
         Curve("roll_steer", "Roll steer", "number", steer[i], steer[:, j]),
     ]
 
@@ -191,8 +255,18 @@ def _of(rig: Rig, grid: Grid, s: Settings, t: Travel) -> list[tuple[str, str, st
     end = grid.layout.end
     rear = end == "rear"
     out = [
-        ("drive", "Anti-squat" if rear else "Anti-lift, drive", "percent", drive_percent(rig, end, t.side.slope, s.thrust_school, s.height_school)),
-        ("brake", "Anti-lift, braking" if rear else "Anti-dive", "percent", brake_percent(rig, end, t.side.slope, s.height_school)),
+        (
+            "drive",
+            "Anti-squat" if rear else "Anti-lift, drive",
+            "percent",
+            drive_percent(rig, end, t.side.slope, s.thrust_school, s.height_school),
+        ),
+        (
+            "brake",
+            "Anti-lift, braking" if rear else "Anti-dive",
+            "percent",
+            brake_percent(rig, end, t.side.slope, s.height_school),
+        ),
         ("roll_centre", "Roll centre height", "length", t.roll.centre_height),
         ("roll_steer", "Roll steer", "number", t.roll.steer),
         ("pinion_up", "Pinion up", "angle", t.pinion),

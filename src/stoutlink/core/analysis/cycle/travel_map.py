@@ -26,7 +26,9 @@ class Ribbon:
 
 
 def ribbon(travel: AxleTravel) -> Ribbon:
-    """Judge every pose: not reached, past the stops, touching, out of shock, slip or joint angle, nearer than wanted, free."""
+    """Judge every pose: not reached, past the stops, touching, out of shock, slip or joint angle, nearer than wanted,
+    free.
+    """
     grid = travel.grid
     states = np.full(grid.reached.shape, FREE)
     gap = np.full(grid.reached.shape, np.inf)
@@ -60,7 +62,12 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
             ride = shaft.at_ride[3]
             if shaft.shaft.spline_m is not None:
                 least = shaft.shaft.spline_diameter_m or 0.0
-                out.append(("the slip spline has less than its diameter engaged", shaft.shaft.spline_m - (shaft.length - ride) < least))
+                out.append(
+                    (
+                        "the slip spline has less than its diameter engaged",
+                        shaft.shaft.spline_m - (shaft.length - ride) < least,
+                    )
+                )
             if shaft.shaft.slip_in_m is not None:
                 out.append(("the slip joint bottoms", ride - shaft.length > shaft.shaft.slip_in_m))
     return tuple((word, where & travel.grid.within) for word, where in out if (where & travel.grid.within).any())
@@ -72,8 +79,12 @@ def said_at(travel: AxleTravel, found: Ribbon, row: int, column: int) -> tuple[s
     if state in (UNREACHED, BEYOND):
         return (WORDS[state],)
     out = [word for word, where in found.runs_out if where[row, column]]
-    near = sorted((c for c in travel.touching.contacts if c.room_at(row, column) < 0), key=lambda c: c.room_at(row, column))
-    out = [f"{c.one} {'touches' if c.room_at(row, column) + c.wanted < 0 else 'comes near'} {c.other}" for c in near] + out
+    near = sorted(
+        (c for c in travel.touching.contacts if c.room_at(row, column) < 0), key=lambda c: c.room_at(row, column)
+    )
+    out = [
+        f"{c.one} {'touches' if c.room_at(row, column) + c.wanted < 0 else 'comes near'} {c.other}" for c in near
+    ] + out
     return tuple(out) or (WORDS[FREE],)
 
 

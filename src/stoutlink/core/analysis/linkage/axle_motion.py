@@ -112,7 +112,12 @@ class AxleMotion:
 
 @lru_cache(maxsize=32)
 def axle_motion(
-    rig: Rig, layout: Layout, joints: tuple[Joint, ...] = (), droop: float = 0.15, bump: float = 0.15, stations: int = HEAVE_STATIONS
+    rig: Rig,
+    layout: Layout,
+    joints: tuple[Joint, ...] = (),
+    droop: float = 0.15,
+    bump: float = 0.15,
+    stations: int = HEAVE_STATIONS,
 ) -> AxleMotion:
     """Analyse one layout on one rig.
 
@@ -130,7 +135,9 @@ def axle_motion(
     else:
         twist, at_ride = _read(rig, layout, bars, ride_pose(bars))
         ride = _ride_state(rig, layout, joints, bars, at_ride, twist, 0)
-    return AxleMotion(rig, layout.end, layout, axle_centre(rig, layout.end), ride, constructions(layout), heave, bars, (-droop, bump))
+    return AxleMotion(
+        rig, layout.end, layout, axle_centre(rig, layout.end), ride, constructions(layout), heave, bars, (-droop, bump)
+    )
 
 
 def pose_at(rig: Rig, layout: Layout, joints: tuple[Joint, ...], heave: float, roll: float) -> Travel:
@@ -172,7 +179,9 @@ def _read(rig: Rig, layout: Layout, bars: Bars, poses: Poses) -> tuple[Motion, T
     return twist, travel
 
 
-def _ride_state(rig: Rig, layout: Layout, joints: tuple[Joint, ...], bars: Bars, at: Travel, twist: Motion, i: int) -> RideState:
+def _ride_state(
+    rig: Rig, layout: Layout, joints: tuple[Joint, ...], bars: Bars, at: Travel, twist: Motion, i: int
+) -> RideState:
     rows = twist.rows[i]
     forces, give = side_force(rows, bars.stiffness)
     parallel = not np.isfinite(at.side.centre_x[i])
@@ -185,7 +194,10 @@ def _ride_state(rig: Rig, layout: Layout, joints: tuple[Joint, ...], bars: Bars,
         slope=float(slope[0]),
         slope_left=float(at.side.slope_left[i]),
         slope_right=float(at.side.slope_right[i]),
-        drive_percent={t: {h: float(drive_percent(rig, layout.end, slope, t, h)[0]) for h in HEIGHT_SCHOOLS} for t in THRUST_SCHOOLS},
+        drive_percent={
+            t: {h: float(drive_percent(rig, layout.end, slope, t, h)[0]) for h in HEIGHT_SCHOOLS}
+            for t in THRUST_SCHOOLS
+        },
         brake_percent={h: float(brake_percent(rig, layout.end, slope, h)[0]) for h in HEIGHT_SCHOOLS},
         roll_centre_height=float(at.roll.centre_height[i]),
         roll_axis_point=(float(point[0]), float(point[1]), float(point[2])),

@@ -30,7 +30,8 @@ def bars_of(rig: Rig, layout: Layout, joints: tuple[Joint, ...] = ()) -> Bars:
 
 
 def stiffness_of(layout: Layout, joints: tuple[Joint, ...]) -> tuple[list[float], list[tuple[float, float]], bool]:
-    """Axial stiffness of each bar (N/m), the share of its misfit at the frame and axle end, and whether it is the default.
+    """Axial stiffness of each bar (N/m), the share of its misfit at the frame and axle end, and whether it is the
+    default.
 
     When every joint in use has a stiffness the bars are springs in series; otherwise all are equal (estimate) and
     the misfit is halved between the ends.

@@ -30,7 +30,9 @@ class Constructions:
     plan_angles: dict[str, float]
     pairs: tuple[PairAngles, ...]
     triangulation: float
-    """Sum of the included angles of all pairs, rad (the trade's measure; it does not see pairs that oppose each other)."""
+    """Sum of the included angles of all pairs, rad (the trade's measure; it does not see pairs that oppose each
+    other).
+    """
 
 
 def constructions(layout: Layout) -> Constructions:
@@ -43,12 +45,16 @@ def constructions(layout: Layout) -> Constructions:
     pairs = []
     for role, pair in (("upper", upper), ("lower", lower)):
         if pair:
-            pairs.append(PairAngles(role, board.plan_angle(pair[0]), board.plan_angle(pair[1]), board.included_angle(*pair)))
+            pairs.append(
+                PairAngles(role, board.plan_angle(pair[0]), board.plan_angle(pair[1]), board.included_angle(*pair))
+            )
     return Constructions(
         projected_centre=board.projected_centre(top, bottom) if top and bottom and not _upright(top, bottom) else None,
         upper_apex=board.plan_apex(*upper) if upper and _plan(upper) else None,
         lower_apex=board.plan_apex(*lower) if lower and _plan(lower) else None,
-        roll_axis=board.roll_axis_of_pairs(upper, lower) if upper and lower and _plan(upper) and _plan(lower) and not panhard else None,
+        roll_axis=board.roll_axis_of_pairs(upper, lower)
+        if upper and lower and _plan(upper) and _plan(lower) and not panhard
+        else None,
         panhard_on_centreline=board.centreline_height(panhard) if panhard else None,
         plan_angles={one.id: board.plan_angle(_bar(one)) for one in layout.links},
         pairs=tuple(pairs),

@@ -51,7 +51,15 @@ def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[Li
     cuts = []
     for link in layout.links:
         ends = (_end(link.frame_end, known), _end(link.axle_end, known))
-        cuts.append(cut_link(link_length(link), link.tube_od_m, link.tube_wall_m, "aluminium" if link.material == "aluminium" else "steel", ends))
+        cuts.append(
+            cut_link(
+                link_length(link),
+                link.tube_od_m,
+                link.tube_wall_m,
+                "aluminium" if link.material == "aluminium" else "steel",
+                ends,
+            )
+        )
     return tuple(
         LinkCut(layout, link, known.get(link.frame_end.joint), known.get(link.axle_end.joint), cut, rig)
         for link, cut in zip(layout.links, cuts, strict=True)
@@ -62,12 +70,21 @@ def _end(end: LinkEnd, joints: dict[str, Joint]) -> EndSet:
     joint = joints.get(end.joint)
     if joint is None:
         return EndSet(take_up=end.take_up_m)
-    return EndSet(end.take_up_m, joint.thread_diameter_m, joint.thread_pitch_m, joint.hand, joint.neck_m, joint.shank_m, joint.jam_nut_m)
+    return EndSet(
+        end.take_up_m,
+        joint.thread_diameter_m,
+        joint.thread_pitch_m,
+        joint.hand,
+        joint.neck_m,
+        joint.shank_m,
+        joint.jam_nut_m,
+    )
 
 
 @lru_cache(maxsize=64)
 def pinion_per_turn(rig: Rig, layout: Layout, turned: tuple[str, float]) -> float | None:
-    """Pinion change, rad, nose up +, when a link (its id, and m for one full turn) and its mirrored partner get a turn longer.
+    """Pinion change, rad, nose up +, when a link (its id, and m for one full turn) and its mirrored partner get a
+    turn longer.
 
     The pose is solved again at constant axle height. ``None`` for a link that does not turn or bars that do not close.
     """
@@ -76,7 +93,9 @@ def pinion_per_turn(rig: Rig, layout: Layout, turned: tuple[str, float]) -> floa
     if link is None or longer == 0 or len(layout.links) < 4:
         return None
     partner = layout.partner(link)
-    base = Bars.of(axle_centre(rig, layout.end), [x.frame_pivot_m for x in layout.links], [x.axle_pivot_m for x in layout.links])
+    base = Bars.of(
+        axle_centre(rig, layout.end), [x.frame_pivot_m for x in layout.links], [x.axle_pivot_m for x in layout.links]
+    )
     longer_ones = [one.id == link_id or (partner is not None and one.id == partner.id) for one in layout.links]
     bars = Bars.of(base.centre, base.frame, base.axle, None, base.length + longer * np.array(longer_ones))
     pitch = float(sweep(bars, np.zeros(1), np.zeros(1)).pitch[0])

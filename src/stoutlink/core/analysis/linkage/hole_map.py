@@ -26,7 +26,9 @@ NUMBERS = ("drive", "brake", "roll_centre", "steer", "hold", "pinion")
 
 @dataclass(frozen=True)
 class HoleMap:
-    """All combinations: ``holes`` ``(m, brackets)`` counted from 1, ``values`` ``(m,)`` by gauge, and which row is fitted now (−1: none)."""
+    """All combinations: ``holes`` ``(m, brackets)`` counted from 1, ``values`` ``(m,)`` by gauge, and which row is
+    fitted now (−1: none).
+    """
 
     layout: Layout
     holes: NDArray[np.intp]
@@ -47,14 +49,21 @@ def combinations(layout: Layout) -> int:
 def hole_map(rig: Rig, layout: Layout, joints: tuple[Joint, ...], settings: Settings) -> HoleMap:
     """Work out every combination at once, links made to suit, the axle held at ride.
 
-    Raises :class:`ValueOutOfRange` for a layout without brackets or with more than a million combinations. The pinion's change is
+    Raises :class:`ValueOutOfRange` for a layout without brackets or with more than a million combinations. The
+    pinion's change is
     left out (``nan``) above 4000. A combination that leaves a motion free has ``nan``.
     """
     count = combinations(layout)
     if not layout.brackets:
-        raise ValueOutOfRange("L201", "No pivot of this layout has a bracket with holes yet.", "Pick a pivot and give it a row or a fan.")
+        raise ValueOutOfRange(
+            "L201", "No pivot of this layout has a bracket with holes yet.", "Pick a pivot and give it a row or a fan."
+        )
     if count > MOST:
-        raise ValueOutOfRange("L202", f"{count:,} hole combinations are more than the {MOST:,} that are worked out.", "Take a bracket away or give one fewer holes.")  # fmt: skip
+        raise ValueOutOfRange(
+            "L202",
+            f"{count:,} hole combinations are more than the {MOST:,} that are worked out.",
+            "Take a bracket away or give one fewer holes.",
+        )
     grid = np.indices([b.holes for b in layout.brackets]).reshape(len(layout.brackets), -1).T + 1
     index = {link.id: i for i, link in enumerate(layout.links)}
     frame0 = np.array([link.frame_pivot_m for link in layout.links])

@@ -21,7 +21,9 @@ LINES = ("heave", "roll")
 
 @dataclass(frozen=True)
 class EndLean:
-    """One joint: the largest lean over heave and over roll (rad), what it allows (None: not known), and where the largest is, in words."""
+    """One joint: the largest lean over heave and over roll (rad), what it allows (None: not known), and where the
+    largest is, in words.
+    """
 
     link: Link
     end: PivotEnd
@@ -43,7 +45,9 @@ class EndLean:
 
 @dataclass(frozen=True)
 class LinkBind:
-    """What one bar of a redundant set must give at its frame and axle end, m, over heave and over roll (the larger of shorter and longer)."""
+    """What one bar of a redundant set must give at its frame and axle end, m, over heave and over roll (the larger of
+    shorter and longer).
+    """
 
     link: Link
     heave: tuple[float, float]
@@ -65,9 +69,13 @@ class Bind:
 
 @lru_cache(maxsize=16)
 def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
-    """Lean of every joint and give of every bushing over the heave and roll sweeps (roll to ±20° or where the links bind)."""
+    """Lean of every joint and give of every bushing over the heave and roll sweeps (roll to ±20° or where the links
+    bind).
+    """
     known = {j.id: j for j in joints}
-    leans = [np.nanmax(leans_over(motion, joints, travel), axis=-1, initial=0.0) for travel in (motion.heave, motion.roll)]
+    leans = [
+        np.nanmax(leans_over(motion, joints, travel), axis=-1, initial=0.0) for travel in (motion.heave, motion.roll)
+    ]
     ends: list[EndLean] = []
     for i, link in enumerate(motion.layout.links):
         for k, (which, at) in enumerate(_ends(link)):
@@ -90,7 +98,9 @@ def _ends(link: Link) -> tuple[tuple[PivotEnd, LinkEnd], ...]:
 
 
 def leans_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) -> Array:
-    """Lean of every joint over one sweep, ``(2, links, stations)``: frame and axle end, rad; ``nan`` where it is not reached."""
+    """Lean of every joint over one sweep, ``(2, links, stations)``: frame and axle end, rad; ``nan`` where it is not
+    reached.
+    """
     known = {j.id: j for j in joints}
     p, links, bars = travel.poses, motion.layout.links, motion.bars
     good = p.reached
@@ -104,9 +114,16 @@ def leans_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) ->
     frame_bolt = np.array([_bolt(link.frame_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
     axle_bolt = np.array([_bolt(link.axle_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
     clock = best_clock(ride, frame_bolt, axle_bolt)
-    soft = np.array([[(j := known.get(end.joint)) is not None and j.kind == "bushing" for end in (x.frame_end, x.axle_end)] for x in links])
+    soft = np.array(
+        [
+            [(j := known.get(end.joint)) is not None and j.kind == "bushing" for end in (x.frame_end, x.axle_end)]
+            for x in links
+        ]
+    )
     turned = np.swapaxes(axle_bolt @ np.swapaxes(turn, -1, -2), 0, 1)
-    found = lean(along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:])
+    found = lean(
+        along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:]
+    )
     out[0][:, good], out[1][:, good] = found.frame, found.axle
     return out
 

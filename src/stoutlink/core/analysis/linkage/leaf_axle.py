@@ -9,7 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from stoutlink.core.analysis.linkage.load_cases import throttle_thrust
-from stoutlink.core.analysis.vehicle.anti_numbers import HEIGHT_SCHOOLS, THRUST_SCHOOLS, brake_percent, drive_percent, load_share
+from stoutlink.core.analysis.vehicle.anti_numbers import (
+    HEIGHT_SCHOOLS,
+    THRUST_SCHOOLS,
+    brake_percent,
+    drive_percent,
+    load_share,
+)
 from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
 from stoutlink.core.document.default_sigma import sigma_of
 from stoutlink.core.document.layout import Layout
@@ -39,7 +45,9 @@ STATIONS = 61
 
 @dataclass(frozen=True)
 class LeafAxle:
-    """The answer for one leaf axle; SI. ``slope_beam`` and ``slope_eye`` are the support slopes of the two schools, the latter an upper bound."""
+    """The answer for one leaf axle; SI. ``slope_beam`` and ``slope_eye`` are the support slopes of the two schools,
+    the latter an upper bound.
+    """
 
     rig: Rig
     layout: Layout
@@ -101,7 +109,9 @@ class LeafAxle:
 
     @property
     def flip_turns(self) -> float:
-        """What flipping the shackle turns the pinion by, rad, nose up +: the moving eye goes from one side of its frame pivot to the other."""
+        """What flipping the shackle turns the pinion by, rad, nose up +: the moving eye goes from one side of its
+        frame pivot to the other.
+        """
         moved = 2.0 * self.leaf.shackle_m * math.cos(self.leaf.shackle_rad) * (1.0 if self.shape.standing else -1.0)
         down = eye_tilt(-moved, self.leaf.front_m, self.leaf.rear_m) * (-1.0 if self.shape.reversed_shackle else 1.0)
         forward = 1.0 if self.layout.end == "rear" else -1.0
@@ -125,8 +135,15 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
     end, s = layout.end, project.settings
     halves = halves_of(leaf)
     shape = SpringShape(
-        halves, leaf.front_eye_z_m, leaf.rear_eye_z_m, leaf.seat_z_m, leaf.shackle_m, leaf.shackle_rad, leaf.reversed_shackle, leaf.flipped_shackle,
-    )  # fmt: skip
+        halves,
+        leaf.front_eye_z_m,
+        leaf.rear_eye_z_m,
+        leaf.seat_z_m,
+        leaf.shackle_m,
+        leaf.shackle_rad,
+        leaf.reversed_shackle,
+        leaf.flipped_shackle,
+    )
     motion = shape.motion()
     slope = support_slope(motion, leaf.seat_z_m, end)
     sprung = rig.mass_kg * GRAVITY * load_share(rig, end) - rig.end(end).unsprung * GRAVITY
@@ -188,7 +205,9 @@ def _eye_slope(leaf: LeafSpring, shape: SpringShape, end: str) -> float | None:
 
 
 def _roll_centres(shape: SpringShape) -> tuple[float, float]:
-    """Height at the axle of the line from the fixed eye to the shackle's frame pivot, and of the main leaf at the seat, m."""
+    """Height at the axle of the line from the fixed eye to the shackle's frame pivot, and of the main leaf at the
+    seat, m.
+    """
     px, pz = shape.frame_pivot
     fx = -shape.halves.b if shape.reversed_shackle else shape.halves.a
     fz = shape.rear_eye if shape.reversed_shackle else shape.front_eye
@@ -237,11 +256,15 @@ READINGS: tuple[tuple[str, str], ...] = (
     ("measured_rate_n_per_m", "measured rate"),
 )  # fmt: skip
 FACTOR_SIGMA, RATE_SIGMA, THICKNESS_SIGMA = 0.08, 0.03, 0.0001
-"""1 σ of the stiffening factor (estimate), of a measured rate as a part of it, of a leaf's thickness with the caliper, m."""
+"""1 σ of the stiffening factor (estimate), of a measured rate as a part of it, of a leaf's thickness with the
+caliper, m.
+"""
 
 
 def leaf_sure(project: Project, found: LeafAxle) -> dict[str, LeafSure]:
-    """How sure the numbers of a leaf axle are, first order over its readings and the rig's; the roll centre with its own ±50 mm besides."""
+    """How sure the numbers of a leaf axle are, first order over its readings and the rig's; the roll centre with its
+    own ±50 mm besides.
+    """
     layout, s = found.layout, project.settings
     parts: dict[str, list[tuple[str, str, float]]] = {name: [] for name in NUMBERS}
 
@@ -270,7 +293,11 @@ def leaf_sure(project: Project, found: LeafAxle) -> dict[str, LeafSure]:
         path = f"leaf.leaves.{i}.thickness_m"
         noted = project.entry(f"layouts.{layout.id}.{path}")
         sigma = THICKNESS_SIGMA if noted is None or noted.sigma is None else noted.sigma
-        put("leaf thickness", f"layouts.{layout.id}.{path}", *(_varied(project, found, path, one.thickness_m + d * sigma) for d in (1.0, -1.0)))
+        put(
+            "leaf thickness",
+            f"layouts.{layout.id}.{path}",
+            *(_varied(project, found, path, one.thickness_m + d * sigma) for d in (1.0, -1.0)),
+        )
     for case in rig_cases(project):
         put(case.what, case.path, leaf_axle(project, case.up, layout), leaf_axle(project, case.down, layout))
     out = {}

@@ -26,7 +26,9 @@ SPACING_PART = 0.75
 
 @dataclass(frozen=True)
 class Check:
-    """One thing that may give way: what it carries and what is asked, N; ``margin`` carried over asked, ``None`` where a size is not known."""
+    """One thing that may give way: what it carries and what is asked, N; ``margin`` carried over asked, ``None``
+    where a size is not known.
+    """
 
     what: str
     carries: float | None
@@ -44,7 +46,9 @@ class Check:
 
 @dataclass(frozen=True)
 class LinkLoad:
-    """One link: its force in every case (N, tension +, the larger of both ways round), and what is checked, weakest first."""
+    """One link: its force in every case (N, tension +, the larger of both ways round), and what is checked, weakest
+    first.
+    """
 
     link: Link
     forces: dict[str, float]
@@ -83,7 +87,8 @@ class LinkLoads:
 
 
 def link_loads(project: Project, rig: Rig, layout: Layout) -> LinkLoads | None:
-    """Work out every case at ride height; ``None`` for a layout without links or with leaf springs (the leaves carry there).
+    """Work out every case at ride height; ``None`` for a layout without links or with leaf springs (the leaves carry
+    there).
 
     Raises :class:`~stoutlink.core.errors.GeometryError` when the bars cannot hold the axle.
     """
@@ -142,15 +147,29 @@ def _tube(link: Link, pull: tuple[float, str], push: tuple[float, str]) -> list[
     section, s_y, modulus = round_section(link.tube_od_m, link.tube_wall_m), strength(link), MODULUS[link.material]
     column = column_load(section, link_length(link), s_y, modulus, link.bend_m)
     slender = link_length(link) / section.gyration
-    how = "secant formula for the bend" if link.bend_m > 0 else "Euler" if slender > math.sqrt(2 * math.pi**2 * modulus / s_y) else "Johnson"
+    how = (
+        "secant formula for the bend"
+        if link.bend_m > 0
+        else "Euler"
+        if slender > math.sqrt(2 * math.pi**2 * modulus / s_y)
+        else "Johnson"
+    )
     at_weld = min(s_y, WELDED[link.material]) * section.area
     return [
         Check("tube, pushed", column, push[0], push[1], f"pinned column, {how}, slenderness {slender:.0f}"),
-        Check("tube, pulled", at_weld, pull[0], pull[1], "beside the insert's weld" if link.material != "aluminium" else "full section"),
+        Check(
+            "tube, pulled",
+            at_weld,
+            pull[0],
+            pull[1],
+            "beside the insert's weld" if link.material != "aluminium" else "full section",
+        ),
     ]
 
 
-def _ends(layout: Layout, link: Link, known: dict[str, Joint], pull: tuple[float, str], push: tuple[float, str]) -> list[Check]:
+def _ends(
+    layout: Layout, link: Link, known: dict[str, Joint], pull: tuple[float, str], push: tuple[float, str]
+) -> list[Check]:
     out = []
     worst = max(pull, push)
     for which, end in (("frame", link.frame_end), ("axle", link.axle_end)):
@@ -158,13 +177,25 @@ def _ends(layout: Layout, link: Link, known: dict[str, Joint], pull: tuple[float
         bracket = layout.bracket(link.id, "frame" if which == "frame" else "axle")
         rating = joint.rating_n if joint is not None else None
         out.append(
-            Check(f"{which} joint", rating, worst[0], worst[1], "static rating from its record" if rating else "enter the joint's static rating")
+            Check(
+                f"{which} joint",
+                rating,
+                worst[0],
+                worst[1],
+                "static rating from its record" if rating else "enter the joint's static rating",
+            )
         )
         bolt = joint.bolt_m if joint is not None else None
         s_y = bracket.bolt_yield_pa if bracket is not None and bracket.bolt_yield_pa is not None else BOLT_YIELD
         out.append(
-            Check(f"{which} bolt", None if bolt is None else bolt_double_shear(bolt, s_y), worst[0], worst[1], "double shear on the plain shank" if bolt else "enter the joint's bolt")
-        )  # fmt: skip
+            Check(
+                f"{which} bolt",
+                None if bolt is None else bolt_double_shear(bolt, s_y),
+                worst[0],
+                worst[1],
+                "double shear on the plain shank" if bolt else "enter the joint's bolt",
+            )
+        )
         tab = bracket.tab_m if bracket is not None else None
         strong = bracket.tab_yield_pa if bracket is not None and bracket.tab_yield_pa is not None else TAB_YIELD
         edge = bracket.edge_m if bracket is not None else None
@@ -180,12 +211,22 @@ def _ends(layout: Layout, link: Link, known: dict[str, Joint], pull: tuple[float
         )
         if link.material == "aluminium" and joint is not None and joint.thread_diameter_m is not None:
             bored = math.pi / 4 * (link.tube_od_m**2 - joint.thread_diameter_m**2)
-            out.append(Check(f"{which} thread, bored section", max(0.0, bored) * strength(link), pull[0], pull[1], "what the tapped hole leaves"))
+            out.append(
+                Check(
+                    f"{which} thread, bored section",
+                    max(0.0, bored) * strength(link),
+                    pull[0],
+                    pull[1],
+                    "what the tapped hole leaves",
+                )
+            )
     return out
 
 
 def _strike(link: Link, asked: float, pushed: float, factor: float) -> Check:
-    """Rock strike in the middle of a lower with the thrust of full throttle in it: P/P_y + F/P_cr, turned into what the link still carries across."""
+    """Rock strike in the middle of a lower with the thrust of full throttle in it: P/P_y + F/P_cr, turned into what
+    the link still carries across.
+    """
     section, s_y, length = round_section(link.tube_od_m, link.tube_wall_m), strength(link), link_length(link)
     across = strike_load(section, length, s_y)
     column = column_load(section, length, s_y, MODULUS[link.material], link.bend_m)
@@ -193,13 +234,19 @@ def _strike(link: Link, asked: float, pushed: float, factor: float) -> Check:
     bends = strike_load(section, length, s_y, plastic=True)
     words = "resting" if factor == 1 else "dropped" if factor == 2 else f"{factor:g} times"
     return Check(
-        "rock strike", left, asked, "rock strike", f"stays bent; folds at {bends / 1000:.1f} kN; half the heavier axle, {words}, under full throttle"
+        "rock strike",
+        left,
+        asked,
+        "rock strike",
+        f"stays bent; folds at {bends / 1000:.1f} kN; half the heavier axle, {words}, under full throttle",
     )
 
 
 @dataclass(frozen=True)
 class TubeOffer:
-    """A stock tube that carries what a link is asked for: outside and wall m, its least margin, weight kg of the length between pivots."""
+    """A stock tube that carries what a link is asked for: outside and wall m, its least margin, weight kg of the
+    length between pivots.
+    """
 
     outside: float
     wall: float
@@ -207,10 +254,13 @@ class TubeOffer:
     mass: float
 
 
-def tubes_for(found: LinkLoads, load: LinkLoad, wanted: float, strike: float, heavier: float, most: int = 3) -> tuple[TubeOffer, ...]:
+def tubes_for(
+    found: LinkLoads, load: LinkLoad, wanted: float, strike: float, heavier: float, most: int = 3
+) -> tuple[TubeOffer, ...]:
     """Stock tubes of the link's material whose tube and rock strike margins reach ``wanted``, lightest first.
 
-    ``strike`` factor and ``heavier`` axle load N as in :func:`link_loads`; the tube as it stands is one of the offers when it is stock.
+    ``strike`` factor and ``heavier`` axle load N as in :func:`link_loads`; the tube as it stands is one of the offers
+    when it is stock.
     """
     link = load.link
     i = [one.id for one in found.layout.links].index(link.id)
@@ -225,7 +275,9 @@ def tubes_for(found: LinkLoads, load: LinkLoad, wanted: float, strike: float, he
             checks.append(_strike(other, strike * 0.5 * heavier, max(0.0, -thrust), strike))
         margin = min(c.margin or 0.0 for c in checks)
         if margin >= wanted:
-            out.append(TubeOffer(od, wall, margin, round_section(od, wall).area * link_length(link) * DENSITY[link.material]))
+            out.append(
+                TubeOffer(od, wall, margin, round_section(od, wall).area * link_length(link) * DENSITY[link.material])
+            )
     return tuple(sorted(out, key=lambda o: o.mass)[:most])
 
 

@@ -1,4 +1,6 @@
-"""What acts on an axle when the links are worked hard: contact forces, its own weight, the driveshaft's twist, case by case."""
+"""What acts on an axle when the links are worked hard: contact forces, its own weight, the driveshaft's twist, case
+by case.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ CASES: dict[str, tuple[str, str]] = {
 
 @dataclass(frozen=True)
 class AxleCase:
-    """One load case of one axle: what acts on it besides bars and springs, its load N, thrust or braking force N (forward +), what is assumed."""
+    """One load case of one axle: what acts on it besides bars and springs, its load N, thrust or braking force N
+    (forward +), what is assumed.
+    """
 
     id: str
     loads: tuple[Load, ...]
@@ -36,7 +40,9 @@ class AxleCase:
 
 
 def axle_cases(project: Project, rig: Rig, layout: Layout) -> tuple[AxleCase, ...]:
-    """Every case, both ways round where left and right differ: ``ledge`` left and right, ``side_hill`` and ``slide`` either way."""
+    """Every case, both ways round where left and right differ: ``ledge`` left and right, ``side_hill`` and ``slide``
+    either way.
+    """
     friction, ask = project.choosing.friction, project.loads
     ratio, hub = axle_ratio(project, layout.end)
     out = [_throttle(rig, layout, friction, ratio, hub), _braking(rig, layout, friction)]
@@ -50,7 +56,9 @@ def axle_cases(project: Project, rig: Rig, layout: Layout) -> tuple[AxleCase, ..
 
 
 def axle_ratio(project: Project, end: str) -> tuple[float | None, float]:
-    """Gear and hub ratio of the axle chosen at an end; the gears planned for it first. ``None`` while no ratio is known."""
+    """Gear and hub ratio of the axle chosen at an end; the gears planned for it first. ``None`` while no ratio is
+    known.
+    """
     donor, plan = project.donor(end), project.plan(end)
     if donor is None:
         return None, 1.0
@@ -64,7 +72,9 @@ def engine_force(rig: Rig, end: str, ratio: float | None, hub: float) -> float:
 
 
 def throttle_thrust(project: Project, rig: Rig, end: str) -> float:
-    """Thrust of one axle at full throttle on the level, N: the lesser of its tyres' grip with the weight thrown back, and the engine's."""
+    """Thrust of one axle at full throttle on the level, N: the lesser of its tyres' grip with the weight thrown back,
+    and the engine's.
+    """
     ratio, hub = axle_ratio(project, end)
     return _thrust(rig, end, project.choosing.friction, engine_force(rig, end, ratio, hub))[1]
 
@@ -120,7 +130,9 @@ def _braking(rig: Rig, layout: Layout, friction: float) -> AxleCase:
     return AxleCase("braking", (_own_weight(rig, end), *loads), carried, -force, 0.0)
 
 
-def _ledge(rig: Rig, layout: Layout, friction: float, ratio: float | None, hub: float, ask: LoadCases, side: float) -> AxleCase:
+def _ledge(
+    rig: Rig, layout: Layout, friction: float, ratio: float | None, hub: float, ask: LoadCases, side: float
+) -> AxleCase:
     end = layout.end
     wheel, (x, _, z) = rig.end(end), axle_centre(rig, end)
     carried = rig.mass_kg * GRAVITY * load_share(rig, end)
@@ -132,12 +144,18 @@ def _ledge(rig: Rig, layout: Layout, friction: float, ratio: float | None, hub: 
     at = (x + r * math.sin(angle), side * 0.5 * wheel.track_m, z - r * math.cos(angle))
     twist = 0.0 if ratio is None else grip * r / (ratio * hub)
     axis = _twist_axis(layout)
-    loads = (_own_weight(rig, end), Load(force, at), Load((0.0, 0.0, 0.0), (x, 0.0, z), (-twist * axis[0], 0.0, -twist * axis[2])))
+    loads = (
+        _own_weight(rig, end),
+        Load(force, at),
+        Load((0.0, 0.0, 0.0), (x, 0.0, z), (-twist * axis[0], 0.0, -twist * axis[2])),
+    )
     return AxleCase("ledge", loads, carried, force[0], twist, "left wheel" if side > 0 else "right wheel")
 
 
 def _across(rig: Rig, layout: Layout, case: str, slope: float | None, friction: float, side: float) -> AxleCase:
-    """Side-hill (``slope`` rad) or sliding (None); ``side`` +1: pushed to the right by its weight, so the ground pushes left."""
+    """Side-hill (``slope`` rad) or sliding (None); ``side`` +1: pushed to the right by its weight, so the ground
+    pushes left.
+    """
     end, wheel = layout.end, rig.end(layout.end)
     share = rig.mass_kg * GRAVITY * load_share(rig, end)
     lean = 0.0 if slope is None else slope

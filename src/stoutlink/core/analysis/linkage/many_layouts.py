@@ -32,7 +32,9 @@ RIDE_NUMBERS = ("drive", "brake", "roll_centre", "inclination", "steer", "hold",
 
 @dataclass(frozen=True)
 class Setting:
-    """What stays the same for all versions: the rig in force, the layout they are versions of, its joints, the schools and travel, and what is in the way."""
+    """What stays the same for all versions: the rig in force, the layout they are versions of, its joints, the
+    schools and travel, and what is in the way.
+    """
 
     rig: Rig
     layout: Layout
@@ -47,22 +49,37 @@ class Setting:
 
 
 def numbers_of(
-    setting: Setting, frame: Array, axle: Array, wanted: Sequence[str], stations: int = 9, near: float = np.inf, *, rough: bool = False
+    setting: Setting,
+    frame: Array,
+    axle: Array,
+    wanted: Sequence[str],
+    stations: int = 9,
+    near: float = np.inf,
+    *,
+    rough: bool = False,
 ) -> dict[str, Array]:
-    """Numbers of versions with pivots ``(m, n, 3)``, ``(m,)`` each, in the gauges' own units; ``nan`` where a version does not hold the axle.
+    """Numbers of versions with pivots ``(m, n, 3)``, ``(m,)`` each, in the gauges' own units; ``nan`` where a version
+    does not hold the axle.
 
-    drive, brake %; roll_centre part of CG height; inclination degrees; steer °/°; hold ×; longest and shortest link m; pinion degrees over the
-    travel at ``stations`` heights; travel reached as a part; bind m, the most a bushing gives over heave and ±20° of roll; clearance m,
-    the least room at droop, ride and bump beyond what each solid wants (boxes around flat outlines), at least ``near`` where it is more.
+    drive, brake %; roll_centre part of CG height; inclination degrees; steer °/°; hold ×; longest and shortest link
+    m; pinion degrees over the
+    travel at ``stations`` heights; travel reached as a part; bind m, the most a bushing gives over heave and ±20° of
+    roll; clearance m,
+    the least room at droop, ride and bump beyond what each solid wants (boxes around flat outlines), at least
+    ``near`` where it is more.
     """
     out: dict[str, Array] = {}
     lengths = np.linalg.norm(axle - frame, axis=-1)
     out["longest"], out["shortest"] = lengths.max(axis=-1), lengths.min(axis=-1)
     ok = lengths.min(axis=-1) > 5e-3
     spread = np.where(ok[:, None, None], axle, axle + np.array([0.1, 0.05, 0.02]))
-    bars = Bars.of(axle_centre(setting.rig, setting.layout.end), frame, spread, stiffness_of(setting.layout, setting.joints)[0])
+    bars = Bars.of(
+        axle_centre(setting.rig, setting.layout.end), frame, spread, stiffness_of(setting.layout, setting.joints)[0]
+    )
     held = ok & (smallest_singular(bars.rows_at_ride) > FREE)
-    if not held.all():  # a version that leaves a motion free is worked out as if it were the first that holds, and then struck out
+    if (
+        not held.all()
+    ):  # a version that leaves a motion free is worked out as if it were the first that holds, and then struck out
         if not held.any():
             return {name: np.full(len(frame), np.nan) for name in wanted}
         good = np.flatnonzero(held)
@@ -121,7 +138,8 @@ def bind_of(bars: Bars, settings: Settings, *, rough: bool = False) -> Array:
 
 
 def _clearance(setting: Setting, bars: Bars, poses: Poses, near: float) -> Array:
-    """Least room between tubes and solids at droop, ride and bump, beyond what each solid wants, m; infinite with nothing in the way.
+    """Least room between tubes and solids at droop, ride and bump, beyond what each solid wants, m; infinite with
+    nothing in the way.
 
     Beyond ``near`` the distance of the upright boxes around both stands for it, which is never more than the true one.
     """
@@ -138,14 +156,20 @@ def _clearance(setting: Setting, bars: Bars, poses: Poses, near: float) -> Array
             gap = np.sqrt((apart * apart).sum(axis=-1)) - tubes - solid.clearance_m
             close = gap < near
             if close.any():
-                gap[close] = _solid_gap(solid, bars.frame[close], axle[close], 40 if near == np.inf else 16) - tubes[close] - solid.clearance_m
+                gap[close] = (
+                    _solid_gap(solid, bars.frame[close], axle[close], 40 if near == np.inf else 16)
+                    - tubes[close]
+                    - solid.clearance_m
+                )
             out = np.fmin(out, gap.min(axis=-1))
     return out
 
 
 def _solid_gap(solid: Solid, p: Array, q: Array, steps: int) -> Array:
     if isinstance(solid, TubeSolid):
-        runs = [segments_apart(p, q, np.array(a), np.array(b)) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)]
+        runs = [
+            segments_apart(p, q, np.array(a), np.array(b)) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)
+        ]
         return np.asarray(np.minimum.reduce(runs) - 0.5 * solid.diameter_m)
     low, high = extent(solid)
     return segments_to_box(p, q, np.array(low), np.array(high), steps)

@@ -14,14 +14,26 @@ from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.steering import Steering
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.position import Poses
-from stoutlink.core.mechanics.steering import ArcMatch, Knuckle, KnuckleTurn, Sector, arc_match, kingpin_axis, knuckle_turn, per_step, sector_for
+from stoutlink.core.mechanics.steering import (
+    ArcMatch,
+    Knuckle,
+    KnuckleTurn,
+    Sector,
+    arc_match,
+    kingpin_axis,
+    knuckle_turn,
+    per_step,
+    sector_for,
+)
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class Panhard:
-    """A panhard as seen from behind: height on the centreline and station there (m), slope up to its axle end (rad), length (m), roll centre (m)."""
+    """A panhard as seen from behind: height on the centreline and station there (m), slope up to its axle end (rad),
+    length (m), roll centre (m).
+    """
 
     link: Link
     centre_height: float
@@ -35,7 +47,8 @@ class Panhard:
 
 @dataclass(frozen=True)
 class BumpSteer:
-    """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the travel, and how far the steering wheel
+    """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the
+    travel, and how far the steering wheel
     turns per 25 mm while the knuckle is kept straight (rad)."""
 
     heave: Array
@@ -82,11 +95,21 @@ def knuckle_of(layout: Layout, steering: Steering, centre: tuple[float, float, f
     axis = kingpin_axis(side, steering.kingpin_in_rad, layout.caster_rad or 0.0)
     tie = None if steering.tie_rod is None else np.array(steering.tie_rod.end_m)
     on_tie = steering.drag_on == "tie_rod" and tie is not None
-    return Knuckle(np.array(steering.pitman_m), np.array(steering.knuckle_m), np.array(steering.kingpin_m), axis, np.array(centre), tie, on_tie)
+    return Knuckle(
+        np.array(steering.pitman_m),
+        np.array(steering.knuckle_m),
+        np.array(steering.kingpin_m),
+        axis,
+        np.array(centre),
+        tie,
+        on_tie,
+    )
 
 
 def sector_of(steering: Steering) -> Sector:
-    """The pitman arm's turning; while its middle is not given it stands behind the drag link's end (upright) or above it (across) by the arm's length."""
+    """The pitman arm's turning; while its middle is not given it stands behind the drag link's end (upright) or above
+    it (across) by the arm's length.
+    """
     at = steering.pitman_m
     if steering.sector == "upright":
         middle = steering.sector_m or (at[0] - steering.pitman_arm_m, at[1], at[2])
@@ -95,20 +118,30 @@ def sector_of(steering: Steering) -> Sector:
     return Sector(np.array(middle), np.array([0.0, 1.0, 0.0]), steering.box_ratio)
 
 
-def hands(knuckle: Knuckle, sector: Sector, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array) -> Array:
+def hands(
+    knuckle: Knuckle, sector: Sector, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array
+) -> Array:
     """Turn of the steering wheel that keeps the knuckle straight against its axle at poses, rad."""
-    end = np.stack([x, y, z], axis=-1) + np.einsum("...ij,j->...i", rotation(yaw, roll, pitch), knuckle.arm - knuckle.centre)
+    end = np.stack([x, y, z], axis=-1) + np.einsum(
+        "...ij,j->...i", rotation(yaw, roll, pitch), knuckle.arm - knuckle.centre
+    )
     return sector_for(knuckle, sector, end) * sector.ratio
 
 
-def turn_over(layout: Layout, steering: Steering, centre: tuple[float, float, float], poses: Poses, start: int) -> KnuckleTurn:
+def turn_over(
+    layout: Layout, steering: Steering, centre: tuple[float, float, float], poses: Poses, start: int
+) -> KnuckleTurn:
     """The knuckle over poses that hold ride height at ``start``."""
-    return knuckle_turn(knuckle_of(layout, steering, centre), poses.x, poses.y, poses.z, poses.yaw, poses.roll, poses.pitch, start)
+    return knuckle_turn(
+        knuckle_of(layout, steering, centre), poses.x, poses.y, poses.z, poses.yaw, poses.roll, poses.pitch, start
+    )
 
 
 @lru_cache(maxsize=16)
 def bump_steer(motion: AxleMotion) -> BumpSteer | None:
-    """Bump steer over the heave sweep; ``None`` without a drag link (full hydraulic steering has none, and no bump steer)."""
+    """Bump steer over the heave sweep; ``None`` without a drag link (full hydraulic steering has none, and no bump
+    steer).
+    """
     steering = motion.layout.steering
     if steering is None or steering.kind != "drag_link":
         return None
@@ -124,11 +157,21 @@ def bump_steer(motion: AxleMotion) -> BumpSteer | None:
     match = None
     if bar is not None:
         match = arc_match(
-            (np.array(steering.pitman_m), np.array(steering.knuckle_m)), (np.array(bar.link.frame_pivot_m), np.array(bar.link.axle_pivot_m))
+            (np.array(steering.pitman_m), np.array(steering.knuckle_m)),
+            (np.array(bar.link.frame_pivot_m), np.array(bar.link.axle_pivot_m)),
         )
     p = poses
-    wheel = hands(knuckle_of(motion.layout, steering, motion.centre), sector_of(steering), p.x, p.y, p.z, p.yaw, p.roll, p.pitch)
+    wheel = hands(
+        knuckle_of(motion.layout, steering, motion.centre), sector_of(steering), p.x, p.y, p.z, p.yaw, p.roll, p.pitch
+    )
     return BumpSteer(
-        heave, turn, per_step(heave, turn.delta), per_step(heave, turn.heading), largest, float(heave[at]), abs(per_step(heave, wheel)), match,
+        heave,
+        turn,
+        per_step(heave, turn.delta),
+        per_step(heave, turn.heading),
+        largest,
+        float(heave[at]),
+        abs(per_step(heave, wheel)),
+        match,
         bool(good[poses.reached].all()),
-    )  # fmt: skip
+    )

@@ -1,9 +1,12 @@
 """How sure the headline numbers of a layout are: the readings carried through the whole analysis.
 
-What varies is a reading, not a coordinate: one spread moves both pivots of a pair, the tape's zero moves every frame station, one
+What varies is a reading, not a coordinate: one spread moves both pivots of a pair, the tape's zero moves every frame
+station, one
 scale moves weight, balance point and height together. Every reading is put one σ up and one σ down and everything is
-worked out again, all cases at once: half the difference is its part (first order), half the bend is its shift of the mean. Where
-the bends are not small against the parts, first order is not enough: then the whole is drawn at random (fixed seed) and said so.
+worked out again, all cases at once: half the difference is its part (first order), half the bend is its shift of the
+mean. Where
+the bends are not small against the parts, first order is not enough: then the whole is drawn at random (fixed seed)
+and said so.
 The loaded radius does not move pivots: their heights are measured from the floor.
 """
 
@@ -44,7 +47,8 @@ DRAWS, SEED = 2000, 20240
 
 @dataclass(frozen=True)
 class Part:
-    """What one reading contributes: words, path (empty when it is no field), its share of the variance, σ of the result if this
+    """What one reading contributes: words, path (empty when it is no field), its share of the variance, σ of the
+    result if this
     reading's ± were halved, and what would measure it better."""
 
     what: str
@@ -56,7 +60,9 @@ class Part:
 
 @dataclass(frozen=True)
 class HowSure:
-    """1 σ of one number and what makes it up, largest first. ``shift`` is how far the mean lies from the value (second order)."""
+    """1 σ of one number and what makes it up, largest first. ``shift`` is how far the mean lies from the value
+    (second order).
+    """
 
     sigma: float
     parts: tuple[Part, ...]
@@ -75,7 +81,9 @@ class _Reading:
 
 @dataclass(frozen=True)
 class Cases:
-    """Many versions of one axle on one rig, arrays over cases: pivots ``(m, n, 3)``, axle centre ``(m, 3)``, the rest ``(m,)``."""
+    """Many versions of one axle on one rig, arrays over cases: pivots ``(m, n, 3)``, axle centre ``(m, 3)``, the rest
+    ``(m,)``.
+    """
 
     frame: Array
     axle: Array
@@ -88,11 +96,14 @@ class Cases:
 
 
 def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
-    """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``, ``roll_steer``, ``hold`` and
+    """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``,
+    ``roll_steer``, ``hold`` and
     ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
     s = project.settings
     noted = layout_entries(project.entries, motion.layout.id)
-    return _how_sure(motion, rig_cases(project), project.joints, noted, s.thrust_school, s.height_school, zero_sigma(project))
+    return _how_sure(
+        motion, rig_cases(project), project.joints, noted, s.thrust_school, s.height_school, zero_sigma(project)
+    )
 
 
 @remember_by_identity(8)
@@ -111,8 +122,14 @@ def zero_sigma(project: Project) -> float:
 
 @remember_by_identity(16)
 def _how_sure(
-    motion: AxleMotion, rigs: tuple[RigCase, ...], joints: tuple[Joint, ...], entries: tuple[Entry, ...], thrust: ThrustSchool, height: HeightSchool, zero: float
-) -> dict[str, HowSure]:  # fmt: skip
+    motion: AxleMotion,
+    rigs: tuple[RigCase, ...],
+    joints: tuple[Joint, ...],
+    entries: tuple[Entry, ...],
+    thrust: ThrustSchool,
+    height: HeightSchool,
+    zero: float,
+) -> dict[str, HowSure]:
     rig, layout, end = motion.rig, motion.layout, motion.end
     readings = pivot_readings(layout, {e.field: e.sigma for e in entries if e.sigma is not None}, zero)
     k, r = len(readings), len(rigs)
@@ -148,7 +165,9 @@ def _how_sure(
         drawn = _drawn(end, layout, joints, readings, rigs, rig, frame, axle, thrust, height)
         for name in bent:
             good = drawn[name][np.isfinite(drawn[name])]
-            out[name] = HowSure(float(good.std()), out[name].parts, float(good.mean() - values[name][-1]), "drawn at random")
+            out[name] = HowSure(
+                float(good.std()), out[name].parts, float(good.mean() - values[name][-1]), "drawn at random"
+            )
     return out
 
 
@@ -174,15 +193,22 @@ def better_way(what: str) -> str:
     return "take the mean of four tape readings"
 
 
-def _cases_of(rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool) -> Cases:
+def _cases_of(
+    rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool
+) -> Cases:
     known: dict[int, tuple[float, ...]] = {}
     rows = []
     for rig in rigs:
         if id(rig) not in known:
             brake = rig.brake_front_share if end == "front" else 1.0 - rig.brake_front_share
             known[id(rig)] = (
-                *axle_centre(rig, end), rig.wheelbase_m, rig.cg_height_m, school_height(rig, height), thrust_share(thrust, load_share(rig, end)), brake,
-            )  # fmt: skip
+                *axle_centre(rig, end),
+                rig.wheelbase_m,
+                rig.cg_height_m,
+                school_height(rig, height),
+                thrust_share(thrust, load_share(rig, end)),
+                brake,
+            )
         rows.append(known[id(rig)])
     a = np.array(rows)
     return Cases(frame, axle, a[:, :3], a[:, 3], a[:, 4], a[:, 5], a[:, 6], a[:, 7])
@@ -191,14 +217,19 @@ def _cases_of(rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: Thru
 @remember_by_identity(8)
 def _rig_columns(
     rigs: tuple[RigCase, ...], rig: Rig, end: str, thrust: ThrustSchool, height: HeightSchool
-) -> tuple[Array, Array, NDArray[np.intp]]:  # fmt: skip
-    """What the headlines take from every rig case and, last, the rig itself: wheelbase, CG height, school height, thrust and brake share,
+) -> tuple[Array, Array, NDArray[np.intp]]:
+    """What the headlines take from every rig case and, last, the rig itself: wheelbase, CG height, school height,
+    thrust and brake share,
     ``(2r + 1, 5)``; the distinct axle centres ``(c, 3)``, the rig's own first, and which of them each case has."""
     flat = [one for c in rigs for one in (c.up, c.down)] + [rig]
     rows = _cases_of(flat, end, np.empty(0), np.empty(0), thrust, height)
     known = {tuple(rows.centre[-1]): 0}
     which = np.array([known.setdefault(tuple(c), len(known)) for c in rows.centre])
-    return np.stack([rows.wheelbase, rows.cg_height, rows.school_height, rows.thrust, rows.brake], axis=1), np.array(list(known)), which
+    return (
+        np.stack([rows.wheelbase, rows.cg_height, rows.school_height, rows.thrust, rows.brake], axis=1),
+        np.array(list(known)),
+        which,
+    )
 
 
 def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases) -> dict[str, Array]:
@@ -207,12 +238,16 @@ def headlines(end: str, layout: Layout, joints: tuple[Joint, ...], cases: Cases)
     return _with_rig(shape, cases.wheelbase, cases.cg_height, cases.school_height, cases.thrust, cases.brake)
 
 
-def _shape(end: str, layout: Layout, joints: tuple[Joint, ...], centre: Array, frame: Array, axle: Array) -> dict[str, Array]:
+def _shape(
+    end: str, layout: Layout, joints: tuple[Joint, ...], centre: Array, frame: Array, axle: Array
+) -> dict[str, Array]:
     """What follows from where pivots and axle centre are, ``(m,)`` each."""
     return ride_shape(end, Bars.of(centre, frame, axle, stiffness_of(layout, joints)[0]))
 
 
-def _with_rig(shape: dict[str, Array], wheelbase: Array, cg_height: Array, school: Array, thrust: Array, brake: Array) -> dict[str, Array]:
+def _with_rig(
+    shape: dict[str, Array], wheelbase: Array, cg_height: Array, school: Array, thrust: Array, brake: Array
+) -> dict[str, Array]:
     """The headlines of shapes on rigs, all ``(m,)``."""
     slope, height = shape["slope"], shape["roll_centre_m"]
     return {
@@ -227,7 +262,8 @@ def _with_rig(shape: dict[str, Array], wheelbase: Array, cg_height: Array, schoo
 def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
     """What each reading does to the pinion's change over travel, rad, first order, without solving the travel again.
 
-    ``moves`` ``(2, readings, bars, 3)``: how far one σ moves frame and axle pivots, m. At a solved pose a moved pivot opens a bar by
+    ``moves`` ``(2, readings, bars, 3)``: how far one σ moves frame and axle pivots, m. At a solved pose a moved pivot
+    opens a bar by
     u·(R·δa − δb) − u₀·(δa − δb), u along the bar now and u₀ at ride; the bars' own Jacobian turns that into a motion.
     """
     angles = motion.heave.pinion
@@ -254,10 +290,20 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
 
 
 def _drawn(
-    end: str, layout: Layout, joints: tuple[Joint, ...], readings: list[_Reading], rigs: tuple[RigCase, ...], rig: Rig, frame: Array, axle: Array,
-    thrust: ThrustSchool, height: HeightSchool,
-) -> dict[str, Array]:  # fmt: skip
-    """Headlines with every pivot reading drawn at random; rig readings drawn by their first-order effect on the rig's numbers."""
+    end: str,
+    layout: Layout,
+    joints: tuple[Joint, ...],
+    readings: list[_Reading],
+    rigs: tuple[RigCase, ...],
+    rig: Rig,
+    frame: Array,
+    axle: Array,
+    thrust: ThrustSchool,
+    height: HeightSchool,
+) -> dict[str, Array]:
+    """Headlines with every pivot reading drawn at random; rig readings drawn by their first-order effect on the rig's
+    numbers.
+    """
     rng = np.random.default_rng(SEED)
     frames, axles = np.tile(frame, (DRAWS, 1, 1)), np.tile(axle, (DRAWS, 1, 1))
     for reading in readings:
@@ -281,19 +327,26 @@ def _drawn(
 
 
 def pivot_readings(layout: Layout, noted: dict[str, float], zero: float = ZERO) -> list[_Reading]:
-    """The tape readings behind a layout's pivots: per pair or single link station, spread and height at both ends, and the tape's zero."""
+    """The tape readings behind a layout's pivots: per pair or single link station, spread and height at both ends,
+    and the tape's zero.
+    """
     index = {link.id: i for i, link in enumerate(layout.links)}
     out = []
     if zero > 0:
         out.append(_Reading("tape zero", "", zero, tuple(("frame", i, 0, 1.0) for i in index.values())))
     for link, which, together in layout.pivots_apart():
         pair = any(side < 0 for _, side in together)
-        for axis, (word, default) in enumerate((("station", STATION), ("spread" if pair else "offset", SPREAD), ("height", HEIGHT))):
+        for axis, (word, default) in enumerate(
+            (("station", STATION), ("spread" if pair else "offset", SPREAD), ("height", HEIGHT))
+        ):
             paths = [f"layouts.{layout.id}.links.{name}.{which}_pivot_m.{axis}" for name, _ in together]
             known = next((noted[path] for path in paths if path in noted), None)
             if known is not None and pair and axis == 1:
                 known *= 2.0  # noted of one side; the reading is the full spread
-            moves = tuple((which, index[name], axis, (0.5 * side if pair else 1.0) if axis == 1 else 1.0) for name, side in together)
+            moves = tuple(
+                (which, index[name], axis, (0.5 * side if pair else 1.0) if axis == 1 else 1.0)
+                for name, side in together
+            )
             out.append(
                 _Reading(
                     f"{link.role} pair, {which} {word}" if pair else f"{link.name}, {which} {word}",

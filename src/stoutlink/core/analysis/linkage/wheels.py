@@ -21,17 +21,22 @@ INSET_GUESS = 0.09
 def kingpin_of(rig: Rig, layout: Layout, donor: DonorAxle | None, side: float) -> tuple[Array, Array]:
     """A point on the steering axis of one side (+1 left) and its unit axis up, at ride, vehicle axes.
 
-    From the layout's steering where it is given; else upright but for the caster, at the axle's kingpin inset (an estimate while not known).
+    From the layout's steering where it is given; else upright but for the caster, at the axle's kingpin inset (an
+    estimate while not known).
     """
     s = layout.steering
     caster = layout.caster_rad or 0.0
     if s is not None:
-        return np.array([s.kingpin_m[0], side * abs(s.kingpin_m[1]), s.kingpin_m[2]]), kingpin_axis(side, s.kingpin_in_rad, caster)
+        return np.array([s.kingpin_m[0], side * abs(s.kingpin_m[1]), s.kingpin_m[2]]), kingpin_axis(
+            side, s.kingpin_in_rad, caster
+        )
     wheel = rig.end(layout.end)
     pin = 0.5 * wheel.track_m - INSET_GUESS
     if donor is not None and donor.width_m is not None and donor.kingpin_inset_m is not None:
         pin = 0.5 * donor.width_m - donor.kingpin_inset_m
-    return np.array([rig.wheelbase_m if layout.end == "front" else 0.0, side * pin, wheel.loaded]), kingpin_axis(side, 0.0, caster)
+    return np.array([rig.wheelbase_m if layout.end == "front" else 0.0, side * pin, wheel.loaded]), kingpin_axis(
+        side, 0.0, caster
+    )
 
 
 def wheel_at(rig: Rig, layout: Layout, donor: DonorAxle | None, side: float, angle: float) -> tuple[Array, Array]:

@@ -1,4 +1,6 @@
-"""Will it fit, before it is bought: joint in bracket, bolt, wrench, bracket on rail or tube, nut plate, insert in tube, room kept for other parts."""
+"""Will it fit, before it is bought: joint in bracket, bolt, wrench, bracket on rail or tube, nut plate, insert in
+tube, room kept for other parts.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,9 @@ LOOSE, TIGHT = 0.001, 0.0003
 BOLT_PLAY = 0.0008
 """A bolt hole this much over the bolt still locates it, m (estimate)."""
 SLIP = 0.00013
-"""Least difference of bore and insert for a slip fit, m: weld seam and tolerance take more than nothing (common practice)."""
+"""Least difference of bore and insert for a slip fit, m: weld seam and tolerance take more than nothing (common
+practice).
+"""
 WOBBLE = 0.0008
 """Most difference before an insert stands crooked in its bore, m (estimate)."""
 SOCKET = 0.9
@@ -32,7 +36,9 @@ Standing = Literal["fits", "tight", "misfit", "unknown"]
 
 @dataclass(frozen=True)
 class Fit:
-    """One thing that has to go with another. ``by`` how far it is off, m (None: fits, or a size is missing); ``order`` what to buy instead."""
+    """One thing that has to go with another. ``by`` how far it is off, m (None: fits, or a size is missing);
+    ``order`` what to buy instead.
+    """
 
     link: Link
     end: PivotEnd
@@ -62,7 +68,9 @@ def will_it_fit(project: Project, layout: Layout) -> tuple[Fit, ...]:
     known = {j.id: j for j in project.joints}
     out: list[Fit] = []
     for link, which, together in layout.pivots_apart():
-        own = [name for name, side in together if side > 0]  # several links on one bolt are looked at each, the mirrored side is not
+        own = [
+            name for name, side in together if side > 0
+        ]  # several links on one bolt are looked at each, the mirrored side is not
         for one in (x for x in layout.links if x.id in own):
             end = one.frame_end if which == "frame" else one.axle_end
             out += _end(project, layout, one, which, end, known.get(end.joint), layout.bracket(link.id, which))
@@ -70,7 +78,15 @@ def will_it_fit(project: Project, layout: Layout) -> tuple[Fit, ...]:
     return tuple(sorted(out, key=lambda f: rank[f.standing]))
 
 
-def _end(project: Project, layout: Layout, link: Link, which: PivotEnd, end: LinkEnd, joint: Joint | None, bracket: Bracket | None) -> Iterator[Fit]:
+def _end(
+    project: Project,
+    layout: Layout,
+    link: Link,
+    which: PivotEnd,
+    end: LinkEnd,
+    joint: Joint | None,
+    bracket: Bracket | None,
+) -> Iterator[Fit]:
     at = _At(link, which, project.settings.units)
     if joint is not None:
         yield _insert(at, link, end, joint)
@@ -124,7 +140,10 @@ def _in_bracket(at: _At, joint: Joint, bracket: Bracket) -> Iterator[Fit]:
             )
         elif play > BOLT_PLAY:
             yield at.fit(
-                "bolt hole", "tight", f"The hole is {at.say(play)} over the bolt: it will hammer loose; bush it or take the next bolt.", play
+                "bolt hole",
+                "tight",
+                f"The hole is {at.say(play)} over the bolt: it will hammer loose; bush it or take the next bolt.",
+                play,
             )
         else:
             yield at.fit("bolt hole", "fits", f"{at.say(bolt)} bolt in a {at.say(bracket.bolt_hole_m)} hole.")
@@ -132,7 +151,12 @@ def _in_bracket(at: _At, joint: Joint, bracket: Bracket) -> Iterator[Fit]:
         yield from _bolt(at, bolt, bracket, bracket.gap_m + 2 * bracket.tab_m)
     room = [v for v in (0.5 * joint.body_od_m if joint.body_od_m is not None else None, SOCKET * bolt) if v is not None]
     if bracket.reach_m is not None:
-        least, what = max(room), "the joint's body" if joint.body_od_m is not None and 0.5 * joint.body_od_m >= SOCKET * bolt else "a socket"
+        least, what = (
+            max(room),
+            "the joint's body"
+            if joint.body_od_m is not None and 0.5 * joint.body_od_m >= SOCKET * bolt
+            else "a socket",
+        )
         short = least - bracket.reach_m
         if short > 0:
             yield at.fit(
@@ -156,7 +180,12 @@ def _bolt(at: _At, bolt: float, bracket: Bracket, clamped: float) -> Iterator[Fi
         return
     short = order - bracket.bolt_length_m
     if short > 5e-4:
-        yield at.fit("bolt length", "misfit", f"The bolt is {at.say(short)} too short: tabs, washers and nut take {at.say(order)}.", short)
+        yield at.fit(
+            "bolt length",
+            "misfit",
+            f"The bolt is {at.say(short)} too short: tabs, washers and nut take {at.say(order)}.",
+            short,
+        )
     else:
         yield at.fit("bolt length", "fits", f"{at.say(bracket.bolt_length_m)} for {at.say(order)}.")
     if bracket.bolt_grip_m is None:
@@ -190,7 +219,9 @@ def _insert(at: _At, link: Link, end: LinkEnd, joint: Joint) -> Fit:
         return at.fit("insert", "unknown", f"The tube's bore is {at.say(bore)}; enter the insert's outside.")
     play = bore - end.insert_od_m
     if play < 0:
-        return at.fit("insert", "misfit", f"The insert is {at.say(-play)} larger than the bore of {at.say(bore)}.", -play)
+        return at.fit(
+            "insert", "misfit", f"The insert is {at.say(-play)} larger than the bore of {at.say(bore)}.", -play
+        )
     if play < SLIP:
         return at.fit(
             "insert",
@@ -199,7 +230,9 @@ def _insert(at: _At, link: Link, end: LinkEnd, joint: Joint) -> Fit:
             SLIP - play,
         )
     if play > WOBBLE:
-        return at.fit("insert", "misfit", f"The insert is {at.say(play)} smaller than the bore and will stand crooked.", play)
+        return at.fit(
+            "insert", "misfit", f"The insert is {at.say(play)} smaller than the bore and will stand crooked.", play
+        )
     return at.fit("insert", "fits", f"{at.say(end.insert_od_m)} in a bore of {at.say(bore)}.")
 
 
@@ -210,7 +243,11 @@ def _on_its_place(project: Project, layout: Layout, at: _At, which: PivotEnd, br
         face = body.rail_height_m if bracket.mounted_on == "rail_side" else body.rail_width_m
         word = "high" if bracket.mounted_on == "rail_side" else "wide"
         if face is None or bracket.foot_m is None:
-            yield at.fit("foot on rail", "unknown", f"Enter {'how ' + word + ' the rail is' if face is None else 'how wide the foot is'}.")
+            yield at.fit(
+                "foot on rail",
+                "unknown",
+                f"Enter {'how ' + word + ' the rail is' if face is None else 'how wide the foot is'}.",
+            )
         elif bracket.foot_m > face + 5e-4:
             over = bracket.foot_m - face
             yield at.fit(
@@ -226,7 +263,9 @@ def _on_its_place(project: Project, layout: Layout, at: _At, which: PivotEnd, br
             yield at.fit("nut plate", "unknown", "Enter the rail's width and wall.")
         else:
             inside = (
-                body.rail_height_m if bracket.mounted_on == "rail_side" and body.rail_height_m is not None else body.rail_width_m
+                body.rail_height_m
+                if bracket.mounted_on == "rail_side" and body.rail_height_m is not None
+                else body.rail_width_m
             ) - 2 * body.rail_wall_m
             over = bracket.nut_plate_m - inside
             if over > 0:
@@ -252,7 +291,9 @@ def _saddle(project: Project, layout: Layout, at: _At, bracket: Bracket) -> Iter
         tube = _frame_tube(project, layout, bracket)
         missing = "the frame tube as a solid in Tape, near this pivot"
     if bracket.saddle_m is None or tube is None:
-        yield at.fit("on the tube", "unknown", f"Enter {'what tube it is notched for' if bracket.saddle_m is None else missing}.")
+        yield at.fit(
+            "on the tube", "unknown", f"Enter {'what tube it is notched for' if bracket.saddle_m is None else missing}."
+        )
         return
     off = bracket.saddle_m - tube
     if abs(off) <= 0.001:
@@ -305,6 +346,9 @@ def _point_gap(at: tuple[float, float, float], solid: Solid) -> float:
     if isinstance(solid, BoxSolid):
         return point_to_box(at, solid.low_m, solid.high_m)
     if isinstance(solid, TubeSolid):
-        return min(between_segments(at, at, a, b) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)) - 0.5 * solid.diameter_m
+        return (
+            min(between_segments(at, at, a, b) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False))
+            - 0.5 * solid.diameter_m
+        )
     assert isinstance(solid, OutlineSolid)
     return segment_to_outline(at, at, solid)

@@ -1,4 +1,6 @@
-"""A question to start from: boxes around the pivots as the survey lets them lie, and bands as the project's schools want them."""
+"""A question to start from: boxes around the pivots as the survey lets them lie, and bands as the project's schools
+want them.
+"""
 
 from __future__ import annotations
 
@@ -14,13 +16,19 @@ from stoutlink.core.document.search import PivotBox, Search, Want
 ALONG, ACROSS, UP = 0.12, 0.09, 0.10
 """How far a pivot may go from where it is, m."""
 PINION = 10.0
-"""Pinion change over the travel a search starts with, degrees: with much anti-squat the side-view centre is near and less cannot be had (estimate)."""
+"""Pinion change over the travel a search starts with, degrees: with much anti-squat the side-view centre is near and
+less cannot be had (estimate).
+"""
 
 
 def rail_at(project: Project, x: float) -> tuple[float, float] | None:
-    """Half spread and height of the surveyed frame rails at a station, m, between its points; ``None`` where they do not reach or were not read."""
+    """Half spread and height of the surveyed frame rails at a station, m, between its points; ``None`` where they do
+    not reach or were not read.
+    """
     for side in (1.0, -1.0):
-        run = [(p.x, abs(p.sides[0]), p.z) for p in rail_run(placed_points(project), side) if p.sides and p.z is not None]
+        run = [
+            (p.x, abs(p.sides[0]), p.z) for p in rail_run(placed_points(project), side) if p.sides and p.z is not None
+        ]
         for (x0, y0, z0), (x1, y1, z1) in itertools.pairwise(run):
             if x0 - 0.15 <= x <= x1 + 0.15 and x1 > x0:
                 t = min(1.0, max(0.0, (x - x0) / (x1 - x0)))
@@ -31,9 +39,13 @@ def rail_at(project: Project, x: float) -> tuple[float, float] | None:
 
 
 def default_boxes(project: Project, layout: Layout) -> tuple[PivotBox, ...]:
-    """One box a pivot (one for a pair), around where it is: frame pivots between the centreline and just outside the rails, never under the belly
+    """One box a pivot (one for a pair), around where it is: frame pivots between the centreline and just outside the
+    rails, never under the belly
     clearance wanted; axle pivots inside the tyres and no lower than half the loaded radius."""
-    return tuple(_box(project, layout, link, which, pair=any(side < 0 for _, side in together)) for link, which, together in layout.pivots_apart())
+    return tuple(
+        _box(project, layout, link, which, pair=any(side < 0 for _, side in together))
+        for link, which, together in layout.pivots_apart()
+    )
 
 
 def _box(project: Project, layout: Layout, link: Link, which: PivotEnd, *, pair: bool) -> PivotBox:
@@ -64,15 +76,24 @@ def _triple(v: list[float]) -> Point:
 
 
 def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
-    """Bands of the schools in force (the user's own where there are any), and what else a layout should keep to (estimates as in the verdict)."""
+    """Bands of the schools in force (the user's own where there are any), and what else a layout should keep to
+    (estimates as in the verdict).
+    """
     s = project.settings
-    own = {t.id.removeprefix(f"{layout.end}-").replace("-", "_"): (t.low, t.high) for t in project.targets if t.id.startswith(f"{layout.end}-")}
+    own = {
+        t.id.removeprefix(f"{layout.end}-").replace("-", "_"): (t.low, t.high)
+        for t in project.targets
+        if t.id.startswith(f"{layout.end}-")
+    }
     anti = ANTI_BANDS[s.anti_target] if layout.end == "rear" else FRONT_BAND
     wants = {
-        "drive": (*own.get("drive", anti), 2.0), "roll_centre": (*own.get("roll_centre", ROLL_BANDS[s.roll_centre_target]), 1.0),
-        "steer": (*own.get("steer", STEER_BAND), 1.0), "hold": (*own.get("hold", HOLD_BAND), 1.0), "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
+        "drive": (*own.get("drive", anti), 2.0),
+        "roll_centre": (*own.get("roll_centre", ROLL_BANDS[s.roll_centre_target]), 1.0),
+        "steer": (*own.get("steer", STEER_BAND), 1.0),
+        "hold": (*own.get("hold", HOLD_BAND), 1.0),
+        "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
         "clearance": (0.0, 1.0, 2.0),
-    }  # fmt: skip
+    }
     if len(layout.links) > 4:
         wants["bind"] = (-0.001, 0.004, 1.0)
     return tuple(Want(id=name, low=low, high=high, weight=weight) for name, (low, high, weight) in wants.items())  # type: ignore[arg-type]

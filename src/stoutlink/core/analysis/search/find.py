@@ -29,7 +29,8 @@ FULL = 121
 
 @dataclass(frozen=True)
 class Answer:
-    """One layout found: the layout with snapped pivots, what it gives by number, and how far each wanted band is missed, in the number's own unit
+    """One layout found: the layout with snapped pivots, what it gives by number, and how far each wanted band is
+    missed, in the number's own unit
     (0: met). ``ease`` is how far inside its bands it lies, 0 at an edge."""
 
     layout: Layout
@@ -56,7 +57,9 @@ class Relax:
 
 @dataclass(frozen=True)
 class Found:
-    """Answers, best first. None that meets everything: ``relax`` says which band to widen, least first, and ``nearest`` is the best compromise."""
+    """Answers, best first. None that meets everything: ``relax`` says which band to widen, least first, and
+    ``nearest`` is the best compromise.
+    """
 
     answers: tuple[Answer, ...] = ()
     relax: tuple[Relax, ...] = ()
@@ -85,13 +88,23 @@ class _State:
 
 
 def find_layouts(
-    setting: Setting, search: Search, tell: Tell = lambda part, answers: True, rounds: int = ROUNDS, most: int = WANTED, *, ask_relax: bool = True
+    setting: Setting,
+    search: Search,
+    tell: Tell = lambda part, answers: True,
+    rounds: int = ROUNDS,
+    most: int = WANTED,
+    *,
+    ask_relax: bool = True,
 ) -> Found:
-    """Search the boxes for several distinct layouts that meet every band, best first; the same question gives the same answers.
+    """Search the boxes for several distinct layouts that meet every band, best first; the same question gives the
+    same answers.
 
-    Points spread through the box are judged at ride height, the best improved with the travel solved, their tape readings rounded
-    (1/8 in or 5 mm), mended by single steps, and only the rounded layout is judged, at every height of its own analysis.
-    ``rounds`` and ``most`` answers say when it is enough; ``ask_relax`` whether it is worked out what to relax when there is none.
+    Points spread through the box are judged at ride height, the best improved with the travel solved, their tape
+    readings rounded
+    (1/8 in or 5 mm), mended by single steps, and only the rounded layout is judged, at every height of its own
+    analysis.
+    ``rounds`` and ``most`` answers say when it is enough; ``ask_relax`` whether it is worked out what to relax when
+    there is none.
     Raises :class:`~stoutlink.core.errors.ValueOutOfRange` for a question that cannot be asked (see :func:`ask`).
     """
     question = ask(setting, search)
@@ -116,7 +129,9 @@ def find_layouts(
         best.sort(key=lambda b: b[0])
         near = _mended(question, weights, np.array([p for _, p in best[:6]]))
         judged = [_judge(question, p) for p in near]
-        nearest = min(judged, key=lambda a: sum(v > 0 for v in a.missed.values()) * 1e-6 + _sum(question, a), default=None)
+        nearest = min(
+            judged, key=lambda a: sum(v > 0 for v in a.missed.values()) * 1e-6 + _sum(question, a), default=None
+        )
         if nearest is not None and nearest.meets:
             answers, nearest = (nearest,), None
         elif ask_relax:
@@ -132,7 +147,9 @@ def _sum(question: Question, answer: Answer) -> float:
 
 
 def _starts(question: Question, weights: Array, number: int) -> Array:
-    """The most promising of many points by their numbers at ride height, well apart from each other; the layout as it is among the first round's."""
+    """The most promising of many points by their numbers at ride height, well apart from each other; the layout as it
+    is among the first round's.
+    """
     points = spread_points(SAMPLE, len(question.moved), first=number * SAMPLE)
     ride = tuple(n for n in question.names if n in RIDE_NUMBERS)
     cost = (question.residuals(points, weights, names=ride) ** 2).sum(axis=1) if ride else np.zeros(SAMPLE)
@@ -141,15 +158,23 @@ def _starts(question: Question, weights: Array, number: int) -> Array:
     for i in order[: 12 * KEPT]:
         if all(np.abs(points[i] - c).max() > 0.15 for c in chosen):
             chosen.append(points[i])
-        if len(chosen) >= (KEPT if len(question.setting.layout.links) == 4 else KEPT // 2):  # more than four bars take longer each
+        if len(chosen) >= (
+            KEPT if len(question.setting.layout.links) == 4 else KEPT // 2
+        ):  # more than four bars take longer each
             break
     return np.array(chosen)
 
 
 def _take(question: Question, weights: Array, points: Array, cost: Array, state: _State, most: int) -> None:
-    """Round, mend and judge the promising points, a few at a time, and keep those that meet everything and are apart from what is there."""
+    """Round, mend and judge the promising points, a few at a time, and keep those that meet everything and are apart
+    from what is there.
+    """
     known = [np.array(a.point) for a in state.answers]
-    fresh = [p for p, c in zip(points, cost, strict=True) if c < 0.5 * len(question.wants) and all(np.abs(p - k).max() > APART for k in known)]
+    fresh = [
+        p
+        for p, c in zip(points, cost, strict=True)
+        if c < 0.5 * len(question.wants) and all(np.abs(p - k).max() > APART for k in known)
+    ]
     promising = np.array(_apart(fresh)[:TRIED])
     for i in range(0, len(promising), 6):
         if len(state.answers) >= most or not state.going():
@@ -217,10 +242,17 @@ def _judge(question: Question, point: Array) -> Answer:
         ease.append(w.weight * min(1.0, from_edge / (0.5 * min(w.high - w.low, 4 * USUAL[w.id]))))
     layout = question.setting.layout
     links = tuple(
-        msgspec.structs.replace(link, frame_pivot_m=_triple(frame[0, i]), axle_pivot_m=_triple(axle[0, i])) for i, link in enumerate(layout.links)
+        msgspec.structs.replace(link, frame_pivot_m=_triple(frame[0, i]), axle_pivot_m=_triple(axle[0, i]))
+        for i, link in enumerate(layout.links)
     )
     weight = sum(w.weight for w in question.wants)
-    return Answer(msgspec.structs.replace(layout, links=links), values, missed, float(sum(ease)) / weight, tuple(float(v) for v in point))
+    return Answer(
+        msgspec.structs.replace(layout, links=links),
+        values,
+        missed,
+        float(sum(ease)) / weight,
+        tuple(float(v) for v in point),
+    )
 
 
 def _triple(v: Array) -> tuple[float, float, float]:
@@ -228,7 +260,8 @@ def _triple(v: Array) -> tuple[float, float, float]:
 
 
 def _relaxed(question: Question, starts: Array, state: _State) -> tuple[tuple[Relax, ...], Answer | None]:
-    """For each band: how far it must be widened when every other is held firmly, least first in usual differences, none where that does not suffice;
+    """For each band: how far it must be widened when every other is held firmly, least first in usual differences,
+    none where that does not suffice;
     and an answer that meets everything, should one turn up on the way."""
     out = []
     for k, want in enumerate(question.wants):
@@ -242,7 +275,11 @@ def _relaxed(question: Question, starts: Array, state: _State) -> tuple[tuple[Re
         whole = next((a for a in answers if a.meets), None)
         if whole is not None:
             return (), whole
-        good = [a for a in answers if not any(v for name, v in a.missed.items() if name != want.id) and np.isfinite(a.missed[want.id])]
+        good = [
+            a
+            for a in answers
+            if not any(v for name, v in a.missed.items() if name != want.id) and np.isfinite(a.missed[want.id])
+        ]
         if good and want.id != "travel":
             a = min(good, key=lambda one: one.missed[want.id])
             value = a.values[want.id]

@@ -1,4 +1,6 @@
-"""Start from a kind: pivots that fit the surveyed rails and clear the solids, and switching kind with what carries over."""
+"""Start from a kind: pivots that fit the surveyed rails and clear the solids, and switching kind with what carries
+over.
+"""
 
 from __future__ import annotations
 
@@ -35,8 +37,13 @@ STARTS: tuple[tuple[Kind, str, str], ...] = (
 """The kinds a layout can be started from, each with a few words and one sentence."""
 
 
-CANNOT: dict[str, tuple[str, ...]] = {"radius_arms_panhard": ("pinion", "bind", "drive"), "parallel_four_link_panhard": ("bind",)}
-"""What a kind cannot bring into a band by where its pivots are: arms turn the pinion with the axle, parallel pairs ask bushings to give."""
+CANNOT: dict[str, tuple[str, ...]] = {
+    "radius_arms_panhard": ("pinion", "bind", "drive"),
+    "parallel_four_link_panhard": ("bind",),
+}
+"""What a kind cannot bring into a band by where its pivots are: arms turn the pinion with the axle, parallel pairs
+ask bushings to give.
+"""
 
 
 @dataclass(frozen=True)
@@ -50,7 +57,9 @@ class Proposal:
 
 @dataclass(frozen=True)
 class _Frame:
-    """The rig as the templates take it: +1 or −1 toward its middle, axle centre, track, rail half spread and height at a station."""
+    """The rig as the templates take it: +1 or −1 toward its middle, axle centre, track, rail half spread and height
+    at a station.
+    """
 
     project: Project
     rig: Rig
@@ -81,27 +90,37 @@ class _Frame:
 
 
 def propose(project: Project, rig: Rig, end: End, kind: Kind, layout_id: str, name: str = "") -> Proposal:
-    """A layout of a kind on this rig, brought into the wanted bands and clear of the solids as far as that goes; deterministic, under two seconds."""
+    """A layout of a kind on this rig, brought into the wanted bands and clear of the solids as far as that goes;
+    deterministic, under two seconds.
+    """
     frame = _Frame(project, rig, end)
     joint, extra = _joint(project)
     title = name or f"{end.capitalize()} {KIND_NAMES[kind]}"
     if kind == "leaf":
-        layout = Layout(id=layout_id, name=title, end=end, kind="leaf", links=(), leaf=_leaf(frame), pinion_up_rad=_pinion(frame))
+        layout = Layout(
+            id=layout_id, name=title, end=end, kind="leaf", links=(), leaf=_leaf(frame), pinion_up_rad=_pinion(frame)
+        )
         return Proposal(layout, (), "")
     links = tuple(_link(*row, joint=joint) for row in _rows(frame, kind))
     caster = 0.1 if end == "front" else None
-    layout = Layout(id=layout_id, name=title, end=end, kind=kind, links=links, pinion_up_rad=_pinion(frame), caster_rad=caster)
+    layout = Layout(
+        id=layout_id, name=title, end=end, kind=kind, links=links, pinion_up_rad=_pinion(frame), caster_rad=caster
+    )
     better, said = _brought_in(project, rig, layout, tuple(one.id for one in links), extra)
     return Proposal(better, extra, said)
 
 
 def switched(project: Project, rig: Rig, old: Layout, kind: Kind) -> Proposal:
-    """The same layout as another kind: links of one role and side keep pivots, tubes, joints and brackets; only the new ones are placed and fitted in."""
+    """The same layout as another kind: links of one role and side keep pivots, tubes, joints and brackets; only the
+    new ones are placed and fitted in.
+    """
     fresh = propose(project, rig, old.end, kind, old.id, old.name)
     kept: list[str] = []
     links = []
     for link in fresh.layout.links:
-        same = next((one for one in old.links if (one.role, one.side) == (link.role, link.side) and link.role != "arm"), None)
+        same = next(
+            (one for one in old.links if (one.role, one.side) == (link.role, link.side) and link.role != "arm"), None
+        )
         if same is None:
             links.append(link)
             continue
@@ -115,9 +134,17 @@ def switched(project: Project, rig: Rig, old: Layout, kind: Kind) -> Proposal:
         if now is not None and now in kept:
             brackets.append(msgspec.structs.replace(bracket, link=now))
     layout = msgspec.structs.replace(
-        fresh.layout, name=old.name, notes=old.notes, pinion_up_rad=old.pinion_up_rad, caster_rad=old.caster_rad, steering=old.steering, mirrored=old.mirrored,
-        links=tuple(links), brackets=tuple(brackets), spring_spacing_m=old.spring_spacing_m,
-    )  # fmt: skip
+        fresh.layout,
+        name=old.name,
+        notes=old.notes,
+        pinion_up_rad=old.pinion_up_rad,
+        caster_rad=old.caster_rad,
+        steering=old.steering,
+        mirrored=old.mirrored,
+        links=tuple(links),
+        brackets=tuple(brackets),
+        spring_spacing_m=old.spring_spacing_m,
+    )
     new = tuple(one.id for one in links if one.id not in kept)
     if kind == "leaf" or not new or not kept:
         return Proposal(layout, fresh.joints, fresh.said)
@@ -125,7 +152,9 @@ def switched(project: Project, rig: Rig, old: Layout, kind: Kind) -> Proposal:
     return Proposal(better, fresh.joints, said)
 
 
-def _brought_in(project: Project, rig: Rig, layout: Layout, free: tuple[str, ...], extra: tuple[Joint, ...]) -> tuple[Layout, str]:
+def _brought_in(
+    project: Project, rig: Rig, layout: Layout, free: tuple[str, ...], extra: tuple[Joint, ...]
+) -> tuple[Layout, str]:
     """The layout after a short search that moves only the links in ``free``."""
     known = msgspec.structs.replace(project, joints=(*project.joints, *extra))
     boxes = tuple(b for b in default_boxes(known, layout) if b.id.rpartition(":")[0] in free)
@@ -147,7 +176,9 @@ Row = tuple[str, str, str, Point, Point, tuple[float, float]]
 
 
 def _rows(f: _Frame, kind: Kind) -> list[Row]:
-    """Links of a kind as (id, role, side, frame pivot, axle pivot, tube), where such layouts usually have them (common practice, in parts of the rig)."""
+    """Links of a kind as (id, role, side, frame pivot, axle pivot, tube), where such layouts usually have them
+    (common practice, in parts of the rig).
+    """
     s, (xc, _, r), t = f.toward, f.centre, f.track
     low_x, up_x = f.at(0.37), f.at(0.33)
     rail_low, rail_up = f.rail(low_x), f.rail(up_x)
@@ -156,15 +187,24 @@ def _rows(f: _Frame, kind: Kind) -> list[Row]:
     low_z = max(belly + 0.03, r + 0.06)
     up_z = _upper_height(f, low_z, seat, top)
     upper_spread = _pair("upper", (up_x, rail_up[0], up_z), (xc + s * 0.03, 0.07 * t, top), UPPER_TUBE)
-    straight = _pair("lower", (low_x, rail_low[0], low_z), (xc + s * 0.03, max(0.29 * t, rail_low[0]), seat), LOWER_TUBE)
+    straight = _pair(
+        "lower", (low_x, rail_low[0], low_z), (xc + s * 0.03, max(0.29 * t, rail_low[0]), seat), LOWER_TUBE
+    )
     bar_x = xc - s * 0.10
     bar = ("panhard", "panhard", "centre", (bar_x, 0.28 * t, r + 0.24), (bar_x, -0.27 * t, r + 0.18), BAR_TUBE)
     if kind == "double_triangulated_four_link":
-        return [*upper_spread, *_pair("lower", (low_x, 0.5 * rail_low[0], low_z), (xc + s * 0.03, 0.33 * t, seat), LOWER_TUBE)]
+        return [
+            *upper_spread,
+            *_pair("lower", (low_x, 0.5 * rail_low[0], low_z), (xc + s * 0.03, 0.33 * t, seat), LOWER_TUBE),
+        ]
     if kind == "single_triangulated_four_link":
         return [*upper_spread, *straight]
     if kind == "parallel_four_link_panhard":
-        return [*_pair("upper", (up_x, rail_up[0], up_z), (xc + s * 0.03, rail_up[0], top - 0.06), UPPER_TUBE), *straight, bar]
+        return [
+            *_pair("upper", (up_x, rail_up[0], up_z), (xc + s * 0.03, rail_up[0], top - 0.06), UPPER_TUBE),
+            *straight,
+            bar,
+        ]
     if kind == "radius_arms_panhard":
         return [
             *_pair("arm", (low_x, rail_low[0], low_z), (xc + s * 0.10, rail_low[0], r + 0.05), LOWER_TUBE, "_near"),
@@ -178,7 +218,9 @@ def _rows(f: _Frame, kind: Kind) -> list[Row]:
 
 
 def _upper_height(f: _Frame, low_z: float, seat: float, top: float) -> float:
-    """Where the uppers' frame end makes the middle of the wanted band: both side-view lines meet on the force line (Gillespie, ch. 7)."""
+    """Where the uppers' frame end makes the middle of the wanted band: both side-view lines meet on the force line
+    (Gillespie, ch. 7).
+    """
     band = next((w for w in default_wants(f.project, _nothing(f.end)) if w.id == "drive"), None)
     middle = 50.0 if band is None else 0.5 * (band.low + band.high)
     reach, along = 0.33 * f.rig.wheelbase_m, 0.37 * f.rig.wheelbase_m
@@ -214,9 +256,17 @@ def _link(name: str, role: str, side: str, frame: Point, axle: Point, tube: tupl
     tail = {"_near": ", inner bushing", "_far": ", outer bushing"}.get(name[name.rfind("_") :], "")
     end = LinkEnd(joint=joint, take_up_m=TAKE_UP, bolt_lies="along_vehicle" if role == "panhard" else "across_link")
     return Link(
-        id=name, name=f"{words}{role}{tail}".capitalize(), role=role, side=side, frame_pivot_m=_rounded(frame), axle_pivot_m=_rounded(axle),  # type: ignore[arg-type]
-        tube_od_m=tube[0], tube_wall_m=tube[1], frame_end=end, axle_end=end,
-    )  # fmt: skip
+        id=name,
+        name=f"{words}{role}{tail}".capitalize(),
+        role=role,
+        side=side,
+        frame_pivot_m=_rounded(frame),
+        axle_pivot_m=_rounded(axle),  # type: ignore[arg-type]
+        tube_od_m=tube[0],
+        tube_wall_m=tube[1],
+        frame_end=end,
+        axle_end=end,
+    )
 
 
 def _rounded(p: Point) -> Point:
@@ -252,6 +302,12 @@ def _leaf(f: _Frame) -> LeafSpring:
     count = max(3, min(9, round(load / 1100.0)))
     seat = r + tube / 2 + 0.01 + count * 0.007 - 0.0035
     return LeafSpring(
-        spacing_m=round(spacing, 4), front_m=front, rear_m=rear, width_m=0.0635, leaves=(Leaf(thickness_m=0.007, count=count),), front_eye_z_m=round(seat + 0.03, 4),
-        rear_eye_z_m=round(seat + 0.05, 4), seat_z_m=round(seat, 4),
-    )  # fmt: skip
+        spacing_m=round(spacing, 4),
+        front_m=front,
+        rear_m=rear,
+        width_m=0.0635,
+        leaves=(Leaf(thickness_m=0.007, count=count),),
+        front_eye_z_m=round(seat + 0.03, 4),
+        rear_eye_z_m=round(seat + 0.05, 4),
+        seat_z_m=round(seat, 4),
+    )

@@ -20,9 +20,13 @@ USUAL: dict[str, float] = {
     "drive": 10.0, "brake": 10.0, "roll_centre": 0.08, "inclination": 1.5, "steer": 0.04, "hold": 0.5, "pinion": 0.8, "bind": 0.002, "longest": 0.03,
     "shortest": 0.03, "clearance": 0.01, "travel": 0.05,
 }  # fmt: skip
-"""A difference in each number that is worth as much as the others', in its own unit: what being out of band is measured in."""
+"""A difference in each number that is worth as much as the others', in its own unit: what being out of band is
+measured in.
+"""
 INSIDE = 0.12
-"""The search aims this part of the half band inside its edges, so that rounding the tape readings does not push it out."""
+"""The search aims this part of the half band inside its edges, so that rounding the tape readings does not push it
+out.
+"""
 NO_LIMIT = 1.0
 """A wanted clearance up to this or more, m, has no upper end."""
 HOPELESS = 40.0
@@ -31,7 +35,9 @@ HOPELESS = 40.0
 
 @dataclass(frozen=True)
 class Moved:
-    """One coordinate that may move: its place in the layout, its box, the step its tape reading is rounded to, m, and what moves with it."""
+    """One coordinate that may move: its place in the layout, its box, the step its tape reading is rounded to, m, and
+    what moves with it.
+    """
 
     box: str
     axis: int
@@ -98,7 +104,9 @@ class Question:
         return numbers_of(self.setting, *self.pivots(points), self.names, stations)
 
     def out_by(self, numbers: dict[str, Array], inside: float = 0.0) -> Array:
-        """How far outside each wanted band, ``(m, wants)``, in usual differences; a version that holds nothing is out by a lot."""
+        """How far outside each wanted band, ``(m, wants)``, in usual differences; a version that holds nothing is out
+        by a lot.
+        """
         out = []
         for w in self.wants:
             half = 0.5 * (w.high - w.low)
@@ -109,7 +117,9 @@ class Question:
             out.append(np.where(np.isfinite(off), off, HOPELESS))
         return np.stack(out, axis=-1) if out else np.zeros((len(next(iter(numbers.values()))), 0))
 
-    def residuals(self, points: Array, weights: Array, inside: float = INSIDE, names: tuple[str, ...] | None = None) -> Array:
+    def residuals(
+        self, points: Array, weights: Array, inside: float = INSIDE, names: tuple[str, ...] | None = None
+    ) -> Array:
         """Weighted distances for the search, ``(m, wants)``; with ``names`` only those wants, the others 0."""
         frame, axle = self.pivots(points)
         wanted = self.names if names is None else names
@@ -132,7 +142,9 @@ class Question:
 
 
 def ask(setting: Setting, search: Search) -> Question:
-    """Read a search. Raises :class:`ValueOutOfRange` for a pivot that is not there, a box without room, or bands that end before they begin."""
+    """Read a search. Raises :class:`ValueOutOfRange` for a pivot that is not there, a box without room, or bands that
+    end before they begin.
+    """
     layout, unit = setting.layout, setting.settings.units
     grid = INCH / 8 if unit == "in" else 0.005
     index = {link.id: i for i, link in enumerate(layout.links)}
@@ -143,21 +155,33 @@ def ask(setting: Setting, search: Search) -> Question:
         together = layout.moved_with(link, which)
         places = tuple((which, index[name], side) for name, side in together)
         if {(w, i) for w, i, _ in places} & taken:
-            raise ValueOutOfRange("L212", f"{box.id} moves with a pivot that has a box already.", "Give a pair one box.")
+            raise ValueOutOfRange(
+                "L212", f"{box.id} moves with a pivot that has a box already.", "Give a pair one box."
+            )
         taken |= {(w, i) for w, i, _ in places}
         pair = any(side < 0 for _, side in together)
         for axis in range(3):
             low, high = box.low_m[axis], box.high_m[axis]
             if low > high:
-                raise ValueOutOfRange("L213", f"The box of {box.id} runs from {low:g} to {high:g} m along {'xyz'[axis]}; the first must not be more than the second.")  # fmt: skip
+                raise ValueOutOfRange(
+                    "L213",
+                    f"The box of {box.id} runs from {low:g} to {high:g} m along {'xyz'[axis]}; the first must not be more than the second.",
+                )
             empty = high - low < 1e-9  # stands where its box says
-            moved.append(Moved(box.id, axis, low, low if empty else high, grid / 2 if pair and axis == 1 else grid, places))
+            moved.append(
+                Moved(box.id, axis, low, low if empty else high, grid / 2 if pair and axis == 1 else grid, places)
+            )
     for want in search.wants:
         if want.low >= want.high:
-            raise ValueOutOfRange("L214", f"{want.id} is wanted from {want.low:g} to {want.high:g}; the first must be less than the second.")
+            raise ValueOutOfRange(
+                "L214",
+                f"{want.id} is wanted from {want.low:g} to {want.high:g}; the first must be less than the second.",
+            )
     wants = tuple(w for w in search.wants if w.weight > 0)
     if not wants:
-        raise ValueOutOfRange("L215", "Nothing is wanted of the layout yet.", "Give at least one number a band and a weight above 0.")
+        raise ValueOutOfRange(
+            "L215", "Nothing is wanted of the layout yet.", "Give at least one number a band and a weight above 0."
+        )
     free = tuple(m for m in moved if m.high > m.low)
     if not free:
         raise ValueOutOfRange("L216", "No pivot may move: every box is empty.", "Give at least one pivot room.")
@@ -183,5 +207,9 @@ def _pivot(layout: Layout, box: PivotBox) -> tuple[Link, PivotEnd]:
     name, _, which = box.id.rpartition(":")
     link = layout.link(name)
     if link is None:
-        raise ValueOutOfRange("L211", f"There is no pivot {box.id} in {layout.name}.", f"Links: {', '.join(one.id for one in layout.links)}.")
+        raise ValueOutOfRange(
+            "L211",
+            f"There is no pivot {box.id} in {layout.name}.",
+            f"Links: {', '.join(one.id for one in layout.links)}.",
+        )
     return link, "frame" if which == "frame" else "axle"

@@ -75,16 +75,21 @@ def link_gap(link: Link, solid: Solid) -> float:
     if isinstance(solid, BoxSolid):
         axis = segment_to_box(a, b, solid.low_m, solid.high_m)
     elif isinstance(solid, TubeSolid):
-        axis = min(between_segments(a, b, p, q) for p, q in zip(solid.path_m, solid.path_m[1:], strict=False)) - 0.5 * solid.diameter_m
+        axis = (
+            min(between_segments(a, b, p, q) for p, q in zip(solid.path_m, solid.path_m[1:], strict=False))
+            - 0.5 * solid.diameter_m
+        )
     else:
         axis = segment_to_outline(a, b, solid)
     return axis - 0.5 * link.tube_od_m
 
 
 def segment_to_outline(a: Point, b: Point, solid: OutlineSolid) -> float:
-    """Least signed distance from a straight piece to a flat solid, m (negative inside), sampled at 241 places along the piece.
+    """Least signed distance from a straight piece to a flat solid, m (negative inside), sampled at 241 places along
+    the piece.
 
-    Between samples the distance changes by less than their spacing times the sine of the angle to it; for a 1 m link the
+    Between samples the distance changes by less than their spacing times the sine of the angle to it; for a 1 m link
+    the
     error stays under 2 mm. Source: point to polygon, any text on computational geometry.
     """
     across, first, second = VIEW_AXES[solid.view]

@@ -17,7 +17,9 @@ from stoutlink.core.mechanics.tape import datum_of_motion
 
 @dataclass(frozen=True)
 class Residual:
-    """What is left at one shared point, m, first survey minus second after the fit; ``worth`` is its size over its own σ."""
+    """What is left at one shared point, m, first survey minus second after the fit; ``worth`` is its size over its
+    own σ.
+    """
 
     name: str
     along: float
@@ -30,7 +32,8 @@ class Residual:
 class Merge:
     """The second survey's transform after fitting, and how well it fits.
 
-    ``rms`` m over all shared points, along and up. ``rake_fixed`` is False when the shared points could not fix the rake (one point).
+    ``rms`` m over all shared points, along and up. ``rake_fixed`` is False when the shared points could not fix the
+    rake (one point).
     """
 
     datum: Datum
@@ -47,7 +50,8 @@ class Merge:
 def merge_survey(first: tuple[Placed, ...], second: Survey, wheelbase: float) -> Merge:
     """Fit ``second`` onto points already placed, by shared names, least squares weighted with 1/σ².
 
-    The side view's rigid motion (along, up, rake) becomes the datum's zero and rises; offsets of single sides fit the centreline.
+    The side view's rigid motion (along, up, rake) becomes the datum's zero and rises; offsets of single sides fit the
+    centreline.
     Only frame points count (axle points do not ride with the frame), and only those with station and height. Raises
     :class:`GeometryError` when no such point is shared, or when a name stands for several places.
     """
@@ -55,7 +59,11 @@ def merge_survey(first: tuple[Placed, ...], second: Survey, wheelbase: float) ->
     taken = _by_name(place_survey(second, wheelbase))
     shared = [name for name in taken if name in known]
     if not shared:
-        raise GeometryError("S140", f"{second.name} shares no named frame point with the survey it should join.", "Give one point the same name in both.")  # fmt: skip
+        raise GeometryError(
+            "S140",
+            f"{second.name} shares no named frame point with the survey it should join.",
+            "Give one point the same name in both.",
+        )
     sign = 1.0 if second.datum.direction == "forward" else -1.0
     raw, goal, weight = [], [], []
     for name in shared:
@@ -71,14 +79,24 @@ def merge_survey(first: tuple[Placed, ...], second: Survey, wheelbase: float) ->
     zero, front, rear = datum_of_motion(fit.rotation, fit.shift, wheelbase)
     centre = _centreline(shared, known, taken)
     datum = msgspec.structs.replace(
-        second.datum, zero_x_m=zero, front_rise_m=front, rear_rise_m=rear, centre_offset_m=second.datum.centre_offset_m + centre
+        second.datum,
+        zero_x_m=zero,
+        front_rise_m=front,
+        rear_rise_m=rear,
+        centre_offset_m=second.datum.centre_offset_m + centre,
     )
     residuals = []
     for i, name in enumerate(shared):
         along, up = (float(v) for v in fit.residual[i])
         across = _side_gap(known[name], taken[name])
         residuals.append(
-            Residual(taken[name].point.name, along, up, None if across is None else across - centre, math.hypot(along, up) * math.sqrt(weight[i]))
+            Residual(
+                taken[name].point.name,
+                along,
+                up,
+                None if across is None else across - centre,
+                math.hypot(along, up) * math.sqrt(weight[i]),
+            )
         )
     rms = float(np.sqrt((fit.residual**2).sum(axis=1).mean()))
     return Merge(datum, tuple(residuals), rms, fit.turned)
@@ -94,7 +112,9 @@ def _by_name(points: tuple[Placed, ...]) -> dict[str, Placed]:
             name = f"{name} · {one.point.across}"
         if name in out:
             raise GeometryError(
-                "S141", f"“{one.point.name}” names more than one place, so it cannot join two surveys.", "Give each place its own name."
+                "S141",
+                f"“{one.point.name}” names more than one place, so it cannot join two surveys.",
+                "Give each place its own name.",
             )
         out[name] = one
     return out
@@ -107,5 +127,9 @@ def _side_gap(first: Placed, second: Placed) -> float | None:
 
 
 def _centreline(shared: list[str], known: dict[str, Placed], taken: dict[str, Placed]) -> float:
-    gaps = [gap for name in shared if (gap := _side_gap(known[name], taken[name])) is not None and known[name].point.across != "middle"]
+    gaps = [
+        gap
+        for name in shared
+        if (gap := _side_gap(known[name], taken[name])) is not None and known[name].point.across != "middle"
+    ]
     return math.fsum(gaps) / len(gaps) if gaps else 0.0

@@ -15,7 +15,9 @@ from stoutlink.core.numerics.remembering import remember_by_identity
 
 @dataclass(frozen=True)
 class Averaged:
-    """One kind of reading at one point, m: the centre it means, its 1 σ, the range of repeats, how many were read, and 1 σ of a single one."""
+    """One kind of reading at one point, m: the centre it means, its 1 σ, the range of repeats, how many were read,
+    and 1 σ of a single one.
+    """
 
     centre: float
     sigma: float
@@ -26,7 +28,9 @@ class Averaged:
 
 @dataclass(frozen=True)
 class ReadPoint:
-    """A point's readings averaged, still along the tape; ``None`` where nothing was read. ``half`` is the offset of one side from the centreline."""
+    """A point's readings averaged, still along the tape; ``None`` where nothing was read. ``half`` is the offset of
+    one side from the centreline.
+    """
 
     station: Averaged | None
     height: Averaged | None
@@ -67,7 +71,9 @@ def read_point(point: SurveyPoint) -> ReadPoint:
     station = one(point.station, _known(point.station_sigma_m, PLUMB), point.station_edge, False)
     height = one(point.height, _known(point.height_sigma_m, TAPE), point.height_edge, False)
     full = point.across == "full"
-    side = one(point.side, _known(point.side_sigma_m, TAPE), point.side_edge, full) if point.across != "middle" else None
+    side = (
+        one(point.side, _known(point.side_sigma_m, TAPE), point.side_edge, full) if point.across != "middle" else None
+    )
     if side is not None and full:
         side = Averaged(0.5 * side.centre, 0.5 * side.sigma, side.spread, side.count, side.single)
     return ReadPoint(station, height, side, missing)
@@ -85,7 +91,9 @@ def place_point(point: SurveyPoint, datum: Datum, wheelbase: float, survey_id: s
     on_axle = point.kind == "axle"
     front, rear = (0.0, 0.0) if on_axle else (datum.front_rise_m, datum.rear_rise_m)
     height = read.height.centre if read.height is not None else None
-    x_at, z_at = tape_to_vehicle(read.station.centre, height or 0.0, datum.zero_x_m, datum.direction == "forward", front, rear, wheelbase)
+    x_at, z_at = tape_to_vehicle(
+        read.station.centre, height or 0.0, datum.zero_x_m, datum.direction == "forward", front, rear, wheelbase
+    )
     x, z = float(x_at), None if height is None else float(z_at)
     sides: tuple[float, ...] = ()
     if point.across == "middle":
@@ -121,6 +129,10 @@ def placed_points(project: Project) -> tuple[Placed, ...]:
 def rail_run(points: tuple[Placed, ...], side: float) -> tuple[Placed, ...]:
     """The frame rail of one side (``side`` +1 left, −1 right): its points with heights, by rising x."""
     run = [
-        p for p in points if p.point.kind == "rail" and p.z is not None and (p.point.across in ("full", "middle") or (p.point.across == "left") == (side > 0))
-    ]  # fmt: skip
+        p
+        for p in points
+        if p.point.kind == "rail"
+        and p.z is not None
+        and (p.point.across in ("full", "middle") or (p.point.across == "left") == (side > 0))
+    ]
     return tuple(sorted(run, key=lambda p: p.x))

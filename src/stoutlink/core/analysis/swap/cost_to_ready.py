@@ -1,4 +1,6 @@
-"""Cost to ready: everything a pair of axles drags in until it drives, tools apart from what stays, against the budget."""
+"""Cost to ready: everything a pair of axles drags in until it drives, tools apart from what stays, against the
+budget.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ GROUP_TITLES: dict[str, str] = {
 
 @dataclass(frozen=True)
 class CostLine:
-    """One line: what, for which end (or both), why, how many, amount for all (None: not known yet), hours for all, and whose price it is."""
+    """One line: what, for which end (or both), why, how many, amount for all (None: not known yet), hours for all,
+    and whose price it is.
+    """
 
     id: str
     end: str
@@ -38,7 +42,8 @@ class CostLine:
 
 @dataclass(frozen=True)
 class Cost:
-    """All lines. ``total`` is what it costs to ready with the user's own hours counted if they have a price, tools not in it; ``unknown`` lines have
+    """All lines. ``total`` is what it costs to ready with the user's own hours counted if they have a price, tools
+    not in it; ``unknown`` lines have
     no price yet, so the total is "at least"."""
 
     lines: tuple[CostLine, ...]
@@ -54,9 +59,15 @@ class Cost:
 
 
 def cost_to_ready(
-    project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, gears: dict[str, ToothPair | None] | None = None
+    project: Project,
+    rig: Rig,
+    front: DonorAxle | None,
+    rear: DonorAxle | None,
+    gears: dict[str, ToothPair | None] | None = None,
 ) -> Cost:
-    """Everything a pair needs. ``gears`` are the sets per end; else the planned ones, else those that make the two ends match."""
+    """Everything a pair needs. ``gears`` are the sets per end; else the planned ones, else those that make the two
+    ends match.
+    """
     if gears is None and front is not None and rear is not None:
         sets = [(p,) if (p := project.plan(a.end).gears_for(a)) is not None else a.offers for a in (front, rear)]
         gears = dict(zip(("front", "rear"), matching_sets(rig, front, rear, sets[0], sets[1]), strict=True))
@@ -83,20 +94,30 @@ def line_maker(project: Project) -> MakeLine:
         known, mine = BY_ID[name], own.get(name)
         amount = known.amount if mine is None or mine.amount is None else mine.amount
         hours = known.hours if mine is None or mine.hours is None else mine.hours
-        return CostLine(name, end, title or known.title, why, known.group, count, amount * count, hours * count, mine is not None)
+        return CostLine(
+            name, end, title or known.title, why, known.group, count, amount * count, hours * count, mine is not None
+        )
 
     return line
 
 
-def _lines(project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, gears: dict[str, ToothPair | None]) -> Iterator[CostLine]:
+def _lines(
+    project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, gears: dict[str, ToothPair | None]
+) -> Iterator[CostLine]:
     line = line_maker(project)
     axles = [a for a in (front, rear) if a is not None]
     opened = False
     for axle in axles:
-        opened = (yield from axle_lines(project, rig, axle, gears.get(axle.end) or project.plan(axle.end).gears_for(axle), line)) or opened
+        opened = (
+            yield from axle_lines(
+                project, rig, axle, gears.get(axle.end) or project.plan(axle.end).gears_for(axle), line
+            )
+        ) or opened
     if axles:
         yield from _both_lines(rig, front, rear, line)
-    if rear is not None and wants_speed_correction(rig, rear, gears.get("rear") or project.plan("rear").gears_for(rear)):
+    if rear is not None and wants_speed_correction(
+        rig, rear, gears.get("rear") or project.plan("rear").gears_for(rear)
+    ):
         yield line("speed_correction", "rear", "the speedometer counts driveshaft turns")
     if opened:
         yield line("tool_setup", "both", "gears are set up once per opening")
@@ -106,14 +127,26 @@ def _lines(project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle 
         yield line("tool_bar", "both", "straightness before and after welding")
 
 
-def axle_lines(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine) -> Generator[CostLine, None, bool]:
+def axle_lines(
+    project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine
+) -> Generator[CostLine, None, bool]:
     """Lines of one axle; returns whether the gears come out."""
     end, plan, fit = axle.end, project.plan(axle.end), rig.fittings
     yield CostLine("axle", end, axle.name, axle.maker or "the axle itself", "axle", 1, axle.price, 0.0, True)
     yield line("swap", end, "every swap")
     judged = judge(axle, next((i for i in project.inspections if i.id == axle.id), None))
     if judged.cost > 0:
-        yield CostLine("repair", end, "Repairs found on inspection", "; ".join(w for w, _ in judged.repairs), "part", 1, judged.cost, 0.0, True)
+        yield CostLine(
+            "repair",
+            end,
+            "Repairs found on inspection",
+            "; ".join(w for w, _ in judged.repairs),
+            "part",
+            1,
+            judged.cost,
+            0.0,
+            True,
+        )
     if axle.missing:
         yield line("missing", end, f"missing: {axle.missing}")
     regear = gears is not None and gears != axle.pair
@@ -151,8 +184,15 @@ def axle_lines(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | N
     if axle.brake in (None, "none"):
         yield line("brakes", end, "comes without brakes" if axle.brake == "none" else "brakes not known")
     if fit.brake_thread != axle.brake_thread or not fit.brake_thread:
-        yield line("brake_lines", end, "threads differ" if fit.brake_thread and axle.brake_thread else "threads not known to match")
-    if end == "rear" and (axle.parking_brake in (None, "none") or (fit.parking_brake is not None and fit.parking_brake != axle.parking_brake)):
+        yield line(
+            "brake_lines",
+            end,
+            "threads differ" if fit.brake_thread and axle.brake_thread else "threads not known to match",
+        )
+    if end == "rear" and (
+        axle.parking_brake in (None, "none")
+        or (fit.parking_brake is not None and fit.parking_brake != axle.parking_brake)
+    ):
         yield line("parking_brake", end, "it must hold on a slope")
     yield line("driveshaft", end, "length and joint change with the axle")
     theirs = fit.joint_series(end)
@@ -183,16 +223,29 @@ def lone_lines(rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
     """Lines that an axle makes with the wheels at hand."""
     fit = rig.fittings
     have = (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)
-    if None not in have and axle.bolt_count is not None and axle.bolt_circle_m is not None and not same_circle(axle, have):
+    if (
+        None not in have
+        and axle.bolt_count is not None
+        and axle.bolt_circle_m is not None
+        and not same_circle(axle, have)
+    ):
         yield line("adapters", axle.end, "the wheels you have are of another bolt circle")
 
 
 def wants_speed_correction(rig: Rig, axle: DonorAxle, gears: ToothPair | None) -> bool:
     """Whether a speedometer that counts at the rear driveshaft is off by more than 2 % with these gears and tyres."""
     fit, pair = rig.fittings, gears or axle.pair
-    if axle.end != "rear" or fit.speed_pickup != "driveshaft" or fit.old_ratio is None or fit.old_rolling_radius_m is None or pair is None:
+    if (
+        axle.end != "rear"
+        or fit.speed_pickup != "driveshaft"
+        or fit.old_ratio is None
+        or fit.old_rolling_radius_m is None
+        or pair is None
+    ):
         return False
-    shown = speedometer(fit.old_ratio, pair.ratio * axle.hub_ratio, fit.old_rolling_radius_m, rig.rear.rolling, "driveshaft")
+    shown = speedometer(
+        fit.old_ratio, pair.ratio * axle.hub_ratio, fit.old_rolling_radius_m, rig.rear.rolling, "driveshaft"
+    )
     return abs(shown - 1.0) > SPEED_OFF
 
 

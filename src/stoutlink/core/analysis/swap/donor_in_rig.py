@@ -1,4 +1,6 @@
-"""What a donor axle does in this rig: shaft size, gears, torque against capacity, grip. The ladder goes further, part by part."""
+"""What a donor axle does in this rig: shaft size, gears, torque against capacity, grip. The ladder goes further, part
+by part.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ SHOCK = DEFAULT.shock
 
 @dataclass(frozen=True)
 class DonorInRig:
-    """One candidate in this rig, SI; None where the record does not say enough. Torques in N·m at one inner shaft, with the shock factor in the demands."""
+    """One candidate in this rig, SI; None where the record does not say enough. Torques in N·m at one inner shaft,
+    with the shock factor in the demands.
+    """
 
     donor: DonorAxle
     spline_pitch: float | None
@@ -53,7 +57,8 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
     """Put a donor under the rig at its own end, with the gears it is judged by.
 
     Demand per shaft is min(E, μ·N·r_L) of a locked axle in two cases: standing level (half the axle's load on each
-    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the converter, half of it with an open centre;
+    wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the
+    converter, half of it with an open centre;
     without a ratio only the tyre limits it.
     """
     end, train = rig.end(donor.end), rig.drivetrain
@@ -67,7 +72,9 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
     engine = rpm = crawl = speed = None
     if ratio is not None:
         engine = drive_torque(rig) * ratio
-        rpm = engine_rpm(rig.road_speed_m_per_s, end.rolling, train.top_ratio * train.transfer_high_ratio * ratio * donor.hub_ratio)
+        rpm = engine_rpm(
+            rig.road_speed_m_per_s, end.rolling, train.top_ratio * train.transfer_high_ratio * ratio * donor.hub_ratio
+        )
         crawl = crawl_ratio(train.first_ratio, train.transfer_low_ratio, ratio, donor.hub_ratio)
         speed = road_speed(train.idle_rpm, end.rolling, crawl)
 
@@ -82,7 +89,9 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
         major=size.major if size else None,
         root=size.minor if size else None,
         weakest_diameter=weakest,
-        shaft_yield=None if weakest is None else torsion(weakest, donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_bore_m or 0.0),
+        shaft_yield=None
+        if weakest is None
+        else torsion(weakest, donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_bore_m or 0.0),
         ratio=ratio,
         rpm_at_road_speed=rpm,
         crawl_ratio=crawl,

@@ -13,7 +13,8 @@ NUMBERS = ("rpm_at_road_speed", "crawl_speed", "demand_level", "demand_one_wheel
 
 
 def donor_sure(project: Project, donor: DonorAxle) -> dict[str, float]:
-    """1 σ of a donor's numbers (SI, names of :class:`~stoutlink.core.analysis.swap.donor_in_rig.DonorInRig`), first order over the rig's readings.
+    """1 σ of a donor's numbers (SI, names of :class:`~stoutlink.core.analysis.swap.donor_in_rig.DonorInRig`), first
+    order over the rig's readings.
 
     The estimates behind a demand (grip, shock factor) are choices and not in it; tooth counts are exact.
     """

@@ -1,4 +1,6 @@
-"""The axle under this rig, from the front and above: widths, poke, clearance, wheels, driveshaft first estimate, narrowing."""
+"""The axle under this rig, from the front and above: widths, poke, clearance, wheels, driveshaft first estimate,
+narrowing.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,9 @@ class FitUp:
     tyre_outside: float | None
     tyre_inside: float | None
     drawn_middle: float | None
-    """Where the tyres are drawn: from the wheel faces out while the wheel offset is not known, and nothing is said of them then."""
+    """Where the tyres are drawn: from the wheel faces out while the wheel offset is not known, and nothing is said of
+    them then.
+    """
     about: bool
     """Whether the tyre's width is a stand-in, its printed size not known."""
     backspacing: float | None
@@ -75,22 +79,45 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
             room_lock = at_lock(axis, middle - axis, wheel.tread, wheel.free, lock, rise or 0.0) - frame / 2
     under = housing_clearance(rig, donor, plan)
     other = project.donor("rear" if end == "front" else "front")
-    wider = None if width is None or other is None or other.width_m is None else width - (project.plan(other.end).width_m or other.width_m)
+    wider = (
+        None
+        if width is None or other is None or other.width_m is None
+        else width - (project.plan(other.end).width_m or other.width_m)
+    )
     output = rig.drivetrain.output(end)
     shaft = first_driveshaft(rig, donor, plan)
     length, angle, in_plan = shaft if shaft is not None else (None, None, None)
     offset_y = _pinion_offset(donor, plan)
     return FitUp(
-        donor, width, middle, outside, inside, drawn, wheel.printed is None,
+        donor,
+        width,
+        middle,
+        outside,
+        inside,
+        drawn,
+        wheel.printed is None,
         backspacing(wheel.rim_width_m, offset) if wheel.rim_width_m is not None and offset is not None else None,
-        poke, room, room_lock, lock, assumed, under, donor.housing_below_m is None,
-        None if wider is None or wider >= 0 else -wider / 2, wider, length, angle, in_plan,
-        _side(offset_y), _side(output[1] if output is not None else None) if output is not None else rig.drivetrain.output_side,
-    )  # fmt: skip
+        poke,
+        room,
+        room_lock,
+        lock,
+        assumed,
+        under,
+        donor.housing_below_m is None,
+        None if wider is None or wider >= 0 else -wider / 2,
+        wider,
+        length,
+        angle,
+        in_plan,
+        _side(offset_y),
+        _side(output[1] if output is not None else None) if output is not None else rig.drivetrain.output_side,
+    )
 
 
 def housing_clearance(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
-    """Ground to the lowest metal of the housing, m: loaded radius and portal drop less half the ring gear and the metal below it, shaved if planned."""
+    """Ground to the lowest metal of the housing, m: loaded radius and portal drop less half the ring gear and the
+    metal below it, shaved if planned.
+    """
     if donor.ring_diameter_m is None:
         return None
     below = donor.housing_below_m if donor.housing_below_m is not None else BELOW
@@ -99,7 +126,9 @@ def housing_clearance(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | Non
 
 
 def axle_track(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
-    """Track this axle gives with the wheels at hand, m: over the faces, adapters on, less twice the wheel offset; None unless both are known."""
+    """Track this axle gives with the wheels at hand, m: over the faces, adapters on, less twice the wheel offset;
+    None unless both are known.
+    """
     wheel = rig.end(donor.end)
     width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
     if width is None or wheel.wheel_offset_m is None:
@@ -108,7 +137,9 @@ def axle_track(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
 
 
 def first_driveshaft(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> tuple[float, float, float] | None:
-    """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output, snout and offset are known."""
+    """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output,
+    snout and offset are known.
+    """
     output, offset = rig.drivetrain.output(donor.end), _pinion_offset(donor, plan)
     if output is None or donor.snout_length_m is None or offset is None:
         return None
@@ -138,7 +169,8 @@ def _pinion_offset(donor: DonorAxle, plan: AxlePlan) -> float | None:
 
 @dataclass(frozen=True)
 class Narrowing:
-    """A wanted width: what comes off each side, how each shaft gets there, where the pinion ends up, whether the jig takes it, and axles
+    """A wanted width: what comes off each side, how each shaft gets there, where the pinion ends up, whether the jig
+    takes it, and axles
     of the catalogue that have the width already."""
 
     total: float
@@ -157,11 +189,18 @@ def narrowing(project: Project, donor: DonorAxle, wanted: float, *, centre_pinio
     if donor.width_m is None:
         return None
     left, right, offset = narrow_sides(donor.width_m, wanted, donor.pinion_offset_m or 0.0, centre_pinion=centre_pinion)
-    unused = None if donor.spline_length_m is None or donor.spline_engaged_m is None else donor.spline_length_m - donor.spline_engaged_m
+    unused = (
+        None
+        if donor.spline_length_m is None or donor.spline_engaged_m is None
+        else donor.spline_length_m - donor.spline_engaged_m
+    )
     spline = spline_of(donor)
     thick = None
     if spline is not None and donor.body_diameter_m is not None:
-        thick = donor.body_diameter_m >= (donor.spline_major_diameter_m or spline_size(spline.teeth, spline.pitch, spline.root).major) - 1e-4
+        thick = (
+            donor.body_diameter_m
+            >= (donor.spline_major_diameter_m or spline_size(spline.teeth, spline.pitch, spline.root).major) - 1e-4
+        )
     shafts = [shorten(v, unused, donor.neck_length_m, thick) for v in (left, right)]
     jig = (
         "say how long a housing the jig takes"
@@ -180,7 +219,9 @@ def narrowing(project: Project, donor: DonorAxle, wanted: float, *, centre_pinio
     if most <= 0:
         tube = "nothing to cut"
     same = tuple(
-        d for d in project.donors if d.end == donor.end and d.id != donor.id and d.width_m is not None and abs(d.width_m - wanted) <= RIGHT_WIDTH
+        d
+        for d in project.donors
+        if d.end == donor.end and d.id != donor.id and d.width_m is not None and abs(d.width_m - wanted) <= RIGHT_WIDTH
     )
     return Narrowing(
         left + right,
@@ -198,4 +239,10 @@ def narrowing(project: Project, donor: DonorAxle, wanted: float, *, centre_pinio
 def plan_angle_words(angle: float) -> str:
     """How much a driveshaft's sideways angle matters."""
     degrees = abs(math.degrees(angle))
-    return "straight" if degrees < 1 else "a little sideways" if degrees < 4 else "far sideways: judge the joints by the combined angle"
+    return (
+        "straight"
+        if degrees < 1
+        else "a little sideways"
+        if degrees < 4
+        else "far sideways: judge the joints by the combined angle"
+    )

@@ -1,4 +1,6 @@
-"""Which gears: the ratio that keeps the old feel, what exists for this ring gear, engine speed, crawl, match of both ends, speedometer."""
+"""Which gears: the ratio that keeps the old feel, what exists for this ring gear, engine speed, crawl, match of both
+ends, speedometer.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,8 @@ NEAR = 0.08
 
 @dataclass(frozen=True)
 class GearOffer:
-    """One gear set in this rig: engine speed at the road speed in top, crawl ratio and speed at idle, ``partner`` the other axle's set that
+    """One gear set in this rig: engine speed at the road speed in top, crawl ratio and speed at idle, ``partner`` the
+    other axle's set that
     goes with it (or None) and how far the two are apart."""
 
     pair: ToothPair
@@ -42,7 +45,8 @@ class GearOffer:
 
 @dataclass(frozen=True)
 class GearChoice:
-    """All offers of one axle. ``same_feel`` is the ratio that keeps the old feel, ``neighbours`` the offers either side of it (one when exact
+    """All offers of one axle. ``same_feel`` is the ratio that keeps the old feel, ``neighbours`` the offers either
+    side of it (one when exact
     or off the list, then ``off_list`` says so)."""
 
     donor: DonorAxle
@@ -57,7 +61,8 @@ class GearChoice:
 
 
 def usable_band(train: Drivetrain) -> tuple[float, float] | None:
-    """Engine speeds between which the torque curve gives 80 % of its peak or more, straight between its points; None without a curve.
+    """Engine speeds between which the torque curve gives 80 % of its peak or more, straight between its points; None
+    without a curve.
 
     The band around the peak; a curve that never falls below runs to its last point.
     """
@@ -97,14 +102,18 @@ def neighbours(offers: tuple[ToothPair, ...], wanted: float) -> tuple[tuple[Toot
 
 
 def best_partner(rig: Rig, donor: DonorAxle, pair: ToothPair, other: DonorAxle) -> tuple[ToothPair, float] | None:
-    """The other axle's set nearest in speed to this one, tyres and hub gears included, and how far apart; None when its gears are unknown."""
+    """The other axle's set nearest in speed to this one, tyres and hub gears included, and how far apart; None when
+    its gears are unknown.
+    """
     mine, theirs = rig.end(donor.end).rolling, rig.end(other.end).rolling
     found = [(p, mismatch(pair.ratio * donor.hub_ratio, mine, p.ratio * other.hub_ratio, theirs)) for p in other.offers]
     return min(found, key=lambda one: abs(one[1]), default=None)
 
 
 def wanted_ratio(rig: Rig, end: str) -> float | None:
-    """The ratio, hub gears in, that keeps the old feel on the tyres of an end; None until the old ratio and tyre are known."""
+    """The ratio, hub gears in, that keeps the old feel on the tyres of an end; None until the old ratio and tyre are
+    known.
+    """
     fit = rig.fittings
     if fit.old_ratio is None or fit.old_rolling_radius_m is None:
         return None
@@ -114,7 +123,8 @@ def wanted_ratio(rig: Rig, end: str) -> float | None:
 def gear_key(buys: ArrayLike, ratio: ArrayLike, wanted: float | None) -> Array:
     """What gear sets of a pair are chosen by, least first; arguments may be arrays.
 
-    Sets near the wanted ratio (hub gears in) go by how many have to be bought, then by nearness; those that are not near come after, by
+    Sets near the wanted ratio (hub gears in) go by how many have to be bought, then by nearness; those that are not
+    near come after, by
     nearness. Without a wanted ratio only what is bought counts.
     """
     sets = np.asarray(buys, dtype=float)
@@ -128,7 +138,8 @@ def gear_key(buys: ArrayLike, ratio: ArrayLike, wanted: float | None) -> Array:
 def matching_sets(
     rig: Rig, front: DonorAxle, rear: DonorAxle, front_sets: tuple[ToothPair, ...], rear_sets: tuple[ToothPair, ...]
 ) -> tuple[ToothPair | None, ToothPair | None]:
-    """The gear sets a pair is made ready with: of those within 1 % of each other the ones near the old feel that cost fewest sets, then the nearest.
+    """The gear sets a pair is made ready with: of those within 1 % of each other the ones near the old feel that cost
+    fewest sets, then the nearest.
 
     Without two that go together (or with unknown gears) each end keeps what is fitted.
     """
@@ -136,7 +147,14 @@ def matching_sets(
     best: tuple[float, ToothPair | None, ToothPair | None] = (math.inf, front.pair, rear.pair)
     for one in front_sets:
         for two in rear_sets:
-            if abs(mismatch(one.ratio * front.hub_ratio, rig.front.rolling, two.ratio * rear.hub_ratio, rig.rear.rolling)) > MOST_APART:
+            if (
+                abs(
+                    mismatch(
+                        one.ratio * front.hub_ratio, rig.front.rolling, two.ratio * rear.hub_ratio, rig.rear.rolling
+                    )
+                )
+                > MOST_APART
+            ):
                 continue
             key = float(gear_key((one != front.pair) + (two != rear.pair), two.ratio * rear.hub_ratio, wanted))
             if key < best[0] - 1e-12:
@@ -165,10 +183,18 @@ def gear_choice(project: Project, rig: Rig, donor: DonorAxle, other: DonorAxle |
             indicated = speedometer(old_ratio, total, old_radius, end.rolling, rig.fittings.speed_pickup)
         offers.append(
             GearOffer(
-                pair, pair == donor.pair, rpm, _band_word(rpm, band, train.idle_rpm), crawl, road_speed(train.idle_rpm, end.rolling, crawl),
-                None if feel is None else pair.ratio / feel - 1.0, partner[0] if partner and good else None, partner[1] if partner else None, indicated,
+                pair,
+                pair == donor.pair,
+                rpm,
+                _band_word(rpm, band, train.idle_rpm),
+                crawl,
+                road_speed(train.idle_rpm, end.rolling, crawl),
+                None if feel is None else pair.ratio / feel - 1.0,
+                partner[0] if partner and good else None,
+                partner[1] if partner else None,
+                indicated,
             )
-        )  # fmt: skip
+        )
     ruled = ""
     if other is not None and offers and other.offers and all(o.partner is None for o in offers):
         closest = min((o for o in offers if o.apart is not None), key=lambda o: abs(o.apart or 0.0), default=None)

@@ -14,7 +14,8 @@ TAG_AGREES = 0.02
 
 @dataclass(frozen=True)
 class Look:
-    """One thing to look at: how, what a worn and a bad one means, and what mending costs by estimate (in the project's currency).
+    """One thing to look at: how, what a worn and a bad one means, and what mending costs by estimate (in the
+    project's currency).
 
     ``fatal`` when bad: walk away. ``ends``: which axles have it.
     """
@@ -47,7 +48,9 @@ STATE_WORDS = {"good": "good", "worn": "worn", "bad": "bad", "unknown": "not loo
 
 @dataclass(frozen=True)
 class Judgement:
-    """``verdict``: keep, repair, walk away, or unfinished; the cost of all repairs, one line each, counted ratio and what disagrees."""
+    """``verdict``: keep, repair, walk away, or unfinished; the cost of all repairs, one line each, counted ratio and
+    what disagrees.
+    """
 
     verdict: str
     why: str
@@ -64,9 +67,13 @@ def looks_for(end: str) -> tuple[Look, ...]:
 
 
 def judge(donor: DonorAxle, found: Inspection | None) -> Judgement:
-    """Judge what was found. Walk away for a bad housing, or when repairs come to more than the axle's price; never a certificate."""
+    """Judge what was found. Walk away for a bad housing, or when repairs come to more than the axle's price; never a
+    certificate.
+    """
     if found is None:
-        return Judgement("unfinished", "Not looked at yet.", (), 0.0, tuple(one.title for one in looks_for(donor.end)), None, "")
+        return Judgement(
+            "unfinished", "Not looked at yet.", (), 0.0, tuple(one.title for one in looks_for(donor.end)), None, ""
+        )
     repairs, left, fatal = [], [], []
     for one in looks_for(donor.end):
         check = found.check(one.id)
@@ -76,14 +83,21 @@ def judge(donor: DonorAxle, found: Inspection | None) -> Judgement:
         elif state in ("worn", "bad") and check is not None:
             if state == "bad" and one.fatal:
                 fatal.append(one.title.lower())
-            repairs.append((f"{one.title}: {state}", check.cost if check.cost is not None else one.worn if state == "worn" else one.bad))
+            repairs.append(
+                (
+                    f"{one.title}: {state}",
+                    check.cost if check.cost is not None else one.worn if state == "worn" else one.bad,
+                )
+            )
     counted = None
     trouble = ""
     if found.pinion_turns is not None:
         counted = counted_ratio(found.pinion_turns, found.wheel_turns, donor.hub_ratio)
         for words, ratio in (("the tag", found.tag_ratio), ("the record", donor.ratio)):
             if ratio is not None and abs(counted / ratio - 1.0) > TAG_AGREES:
-                trouble = f"Counted {counted:.2f}, {words} says {ratio:.2f}: somebody has had it open, or the count is off."
+                trouble = (
+                    f"Counted {counted:.2f}, {words} says {ratio:.2f}: somebody has had it open, or the count is off."
+                )
                 break
     cost = sum(c for _, c in repairs)
     if fatal:
@@ -97,9 +111,17 @@ def judge(donor: DonorAxle, found: Inspection | None) -> Judgement:
             trouble,
         )
     if donor.price is not None and cost > donor.price > 0:
-        return Judgement("walk away", "The repairs cost more than the axle.", tuple(repairs), cost, tuple(left), counted, trouble)
+        return Judgement(
+            "walk away", "The repairs cost more than the axle.", tuple(repairs), cost, tuple(left), counted, trouble
+        )
     if left:
-        return Judgement("unfinished", f"{len(left)} looks are left.", tuple(repairs), cost, tuple(left), counted, trouble)
+        return Judgement(
+            "unfinished", f"{len(left)} looks are left.", tuple(repairs), cost, tuple(left), counted, trouble
+        )
     if repairs or trouble:
-        return Judgement("repair", trouble or "Worth having once these are mended.", tuple(repairs), cost, (), counted, trouble)
-    return Judgement("keep", "Nothing found. Keep the sheet with the axle; it replaces no inspection.", (), 0.0, (), counted, trouble)
+        return Judgement(
+            "repair", trouble or "Worth having once these are mended.", tuple(repairs), cost, (), counted, trouble
+        )
+    return Judgement(
+        "keep", "Nothing found. Keep the sheet with the axle; it replaces no inspection.", (), 0.0, (), counted, trouble
+    )

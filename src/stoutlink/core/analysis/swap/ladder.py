@@ -1,4 +1,6 @@
-"""The ladder: what every part from transfer case to tyre is asked for in this rig, against what it carries, weakest first."""
+"""The ladder: what every part from transfer case to tyre is asked for in this rig, against what it carries, weakest
+first.
+"""
 
 from __future__ import annotations
 
@@ -50,7 +52,9 @@ BENT = ("tube", "knuckle")
 
 @dataclass(frozen=True)
 class Asked:
-    """What one case asks, with the shock factor in it, N·m: at one shaft, at the ring gear, and ``wheel_load`` N on the heaviest tyre."""
+    """What one case asks, with the shock factor in it, N·m: at one shaft, at the ring gear, and ``wheel_load`` N on
+    the heaviest tyre.
+    """
 
     shaft: Array
     ring: Array
@@ -62,14 +66,26 @@ def axle_load(rig: Rig, end: str, case: str, choosing: Choosing) -> float:
     weight = rig.mass_kg * GRAVITY
     if case != "grade":
         return weight * load_share(rig, end)
-    front, rear = grade_loads(weight, rig.wheelbase_m, rig.wheelbase_m - rig.cg_ahead_of_rear_m, rig.cg_height_m, choosing.grade_rad)
+    front, rear = grade_loads(
+        weight, rig.wheelbase_m, rig.wheelbase_m - rig.cg_ahead_of_rear_m, rig.cg_height_m, choosing.grade_rad
+    )
     return front if end == "front" else rear
 
 
 def case_torques(
-    rig: Rig, end: str, choosing: Choosing, ratio: Array, hub: Array, tie: Array, bias: Array, preload: Array, track: Array
+    rig: Rig,
+    end: str,
+    choosing: Choosing,
+    ratio: Array,
+    hub: Array,
+    tie: Array,
+    bias: Array,
+    preload: Array,
+    track: Array,
 ) -> dict[str, Asked]:
-    """Demands of every case for axles of any array shape at one end. Without a ratio (NaN) only the tyres limit what the shafts see."""
+    """Demands of every case for axles of any array shape at one end. Without a ratio (NaN) only the tyres limit what
+    the shafts see.
+    """
     wheel = rig.end(end)
     reach = choosing.friction * wheel.loaded / hub
     out = {}
@@ -94,24 +110,37 @@ def case_torques(
 
 
 def rig_capacities(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> dict[str, Capacity]:
-    """What every part from the transfer case out carries in this rig: the driveshaft's joint at its first-estimate angle, both flanks."""
+    """What every part from the transfer case out carries in this rig: the driveshaft's joint at its first-estimate
+    angle, both flanks.
+    """
     load = choosing.shock * axle_load(rig, donor.end, "one_wheel", choosing)
-    known = capacities(donor, plan, wheel_load=load, side_force=choosing.side_force_share * load, radius=rig.end(donor.end).loaded)
+    known = capacities(
+        donor, plan, wheel_load=load, side_force=choosing.side_force_share * load, radius=rig.end(donor.end).loaded
+    )
     output = rig.fittings.output_rating_nm
     joint, angle = known["driveshaft_joint"], joint_angle(rig, donor, plan)
     if joint.value is not None and angle is not None:
         at = f"{joint.why}; at {math.degrees(angle):.0f}° (first estimate)"
-        known["driveshaft_joint"] = Capacity(joint.part, cross_joint_capacity(joint.value, angle), joint.basis, at, joint.sigma)
+        known["driveshaft_joint"] = Capacity(
+            joint.part, cross_joint_capacity(joint.value, angle), joint.basis, at, joint.sigma
+        )
     known["ring_reverse"] = replace(known["ring_forward"], part="ring_reverse")
     return {
-        "output": Capacity("output", output, "record", "rated by its record" if output else "enter the transfer case output's rating", RECORD_SIGMA),
+        "output": Capacity(
+            "output",
+            output,
+            "record",
+            "rated by its record" if output else "enter the transfer case output's rating",
+            RECORD_SIGMA,
+        ),
         **known,
     }
 
 
 @dataclass(frozen=True)
 class Rung:
-    """One part: what it carries and the most it is asked for over the cases that count, N·m; ``margin`` is their quotient.
+    """One part: what it carries and the most it is asked for over the cases that count, N·m; ``margin`` is their
+    quotient.
 
     ``sigma`` is 1 σ of the margin. ``wedged`` is the margin with a wheel wedged. ``asked`` has every case.
     """
@@ -139,7 +168,9 @@ class Unknown:
 
 @dataclass(frozen=True)
 class Ladder:
-    """Parts weakest first, and those not known. ``locker`` and ``gears`` are what it was worked out with; ``assumed`` says what was assumed."""
+    """Parts weakest first, and those not known. ``locker`` and ``gears`` are what it was worked out with; ``assumed``
+    says what was assumed.
+    """
 
     donor: DonorAxle
     end: str
@@ -163,7 +194,9 @@ class Ladder:
 
 def flank_factors(donor: DonorAxle) -> tuple[float, float]:
     """What the ring gear's flank forward and in reverse carries, as a part of its drive flank."""
-    coast = drives_on_coast(donor.end, donor.cut or ("reverse" if donor.end == "front" and donor.pinion_height == "high" else "standard"))
+    coast = drives_on_coast(
+        donor.end, donor.cut or ("reverse" if donor.end == "front" and donor.pinion_height == "high" else "standard")
+    )
     return (COAST_PART, 1.0) if coast else (1.0, COAST_PART)
 
 
@@ -180,7 +213,9 @@ def part_carries(donor: DonorAxle, capacity: Capacity, part: str, ratio: float |
 
 
 def part_asks(part: str, asked: Asked, case: str, ratio: Array, hub: Array, bending: Array) -> Array | None:
-    """What a case asks of a part, N·m, or ``None`` when the case does not bear on it (a flank of the ring gear, a tube in bending)."""
+    """What a case asks of a part, N·m, or ``None`` when the case does not bear on it (a flank of the ring gear, a
+    tube in bending).
+    """
     if part == "ring_forward":
         return None if case == "reverse" else asked.ring
     if part == "ring_reverse":
@@ -203,7 +238,9 @@ def ladder(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing, *, su
     return Ladder(donor, donor.end, locker, ratio, ordered, tuple(unknown), tuple(assumed), torque, tyre)
 
 
-def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tuple[list[Rung], list[Unknown], list[str], str, float | None]:
+def _rungs(
+    rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing
+) -> tuple[list[Rung], list[Unknown], list[str], str, float | None]:
     locker, guessed = planned_locker(donor, plan)
     pair = planned_gears(donor, plan)
     assumed = []
@@ -211,7 +248,9 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
         assumed.append("locker not known: judged as locked")
     if donor.cut is None:
         assumed.append("cut of the gears not known: taken from pinion height")
-    if donor.ratings_are is None and any(getattr(donor, f) is not None for f in donor.__struct_fields__ if f.endswith("rating_nm")):
+    if donor.ratings_are is None and any(
+        getattr(donor, f) is not None for f in donor.__struct_fields__ if f.endswith("rating_nm")
+    ):
         assumed.append("ratings taken as yield figures")
     side = choosing.side_force_share
     wheel = rig.end(donor.end)
@@ -231,7 +270,15 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
     kind = LOCKER_KINDS[locker]
     with np.errstate(invalid="ignore"):
         cases = case_torques(
-            rig, donor.end, choosing, ratio, hub, np.array(TIES[kind.tie]), np.array(kind.bias), np.array(kind.preload_nm), np.array(track)
+            rig,
+            donor.end,
+            choosing,
+            ratio,
+            hub,
+            np.array(TIES[kind.tie]),
+            np.array(kind.bias),
+            np.array(kind.preload_nm),
+            np.array(track),
         )
     rungs = []
     for part, capacity in known.items():
@@ -255,15 +302,26 @@ def _rungs(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing) -> tu
         wedged = next((v for c, v in asked if c == "bound"), math.nan)
         rungs.append(
             Rung(
-                part, PART_TITLES[part], capacity, carries, demand, case,
-                carries / demand if demand > 0 else math.inf, carries / wedged if wedged > 0 else math.inf if wedged == 0 else math.nan, tuple(asked),
+                part,
+                PART_TITLES[part],
+                capacity,
+                carries,
+                demand,
+                case,
+                carries / demand if demand > 0 else math.inf,
+                carries / wedged if wedged > 0 else math.inf if wedged == 0 else math.nan,
+                tuple(asked),
             )
-        )  # fmt: skip
+        )
     return rungs, unknown, assumed, locker, pair.ratio if pair else None
 
 
-def bending_moment(part: str, donor: DonorAxle, track: float, wheel_load: float, side_share: float, radius: float) -> float:
-    """Bending moment at seat or knuckle under a wheel load (shock factor in it), N·m; NaN where a dimension is missing."""
+def bending_moment(
+    part: str, donor: DonorAxle, track: float, wheel_load: float, side_share: float, radius: float
+) -> float:
+    """Bending moment at seat or knuckle under a wheel load (shock factor in it), N·m; NaN where a dimension is
+    missing.
+    """
     if part == "tube":
         return float(seat_moment(wheel_load, track, donor.seat_spacing_m or math.nan, side_share * wheel_load, radius))
     if part == "knuckle":
@@ -272,8 +330,12 @@ def bending_moment(part: str, donor: DonorAxle, track: float, wheel_load: float,
     return math.nan
 
 
-def _with_sigma(rungs: list[Rung], rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing, project: Project) -> list[Rung]:
-    """Each margin's 1 σ: the rig's readings by first order, the capacity's own beside them. Grip, shock and grade are choices and not in it."""
+def _with_sigma(
+    rungs: list[Rung], rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing, project: Project
+) -> list[Rung]:
+    """Each margin's 1 σ: the rig's readings by first order, the capacity's own beside them. Grip, shock and grade are
+    choices and not in it.
+    """
     squares = {r.part: (r.capacity.sigma) ** 2 for r in rungs}
     for case in rig_cases(project):
         up, down = ({r.part: r.demand for r in _rungs(one, donor, plan, choosing)[0]} for one in (case.up, case.down))

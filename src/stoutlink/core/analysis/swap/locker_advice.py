@@ -19,8 +19,10 @@ SMALL_FRONT = 31
 
 @dataclass(frozen=True)
 class LockerAdvice:
-    """One kind at one end: ``word`` (fits, arguable, no), grade 0 to 1 for ordering, reasons for and against here, what it needs,
-    torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle (N·m, shock in), and the shaft's margin."""
+    """One kind at one end: ``word`` (fits, arguable, no), grade 0 to 1 for ordering, reasons for and against here,
+    what it needs,
+    torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle (N·m, shock
+    in), and the shaft's margin."""
 
     kind: LockerKind
     title: str
@@ -44,13 +46,17 @@ def road_part(rig: Rig) -> float:
 
 
 def manners(rig: Rig, end: str, kind: LockerKind) -> float:
-    """Road manners of a locker kind at an end of this rig, 0 to 1: dry and wet road, steering counted at the front (estimate)."""
+    """Road manners of a locker kind at an end of this rig, 0 to 1: dry and wet road, steering counted at the front
+    (estimate).
+    """
     grades = (kind.road, kind.wet, kind.steering) if end == "front" else (kind.road, kind.wet)
     return sum(grades) / len(grades)
 
 
 def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerAdvice, ...]:
-    """Every kind judged in this axle and rig, best first. Grades are rules of thumb (common practice), never the last word."""
+    """Every kind judged in this axle and rig, best first. Grades are rules of thumb (common practice), never the last
+    word.
+    """
     plan, road = project.plan(donor.end), road_part(rig)
     hard = rig.uses.part("rock") + 0.5 * rig.uses.part("trail")
     out = []
@@ -75,29 +81,64 @@ def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerA
         else:
             cons.append("a hanging wheel stops this axle")
         if road > 0.05:
-            (pros if calm > 0.8 else cons).append("calm on a wet road" if calm > 0.8 else "pushes and scrubs on wet roads; local rules decide")
+            (pros if calm > 0.8 else cons).append(
+                "calm on a wet road" if calm > 0.8 else "pushes and scrubs on wet roads; local rules decide"
+            )
         if donor.end == "front" and kind.steering < 0.5:
             cons.append("fights the steering")
-        if donor.end == "front" and kind.id in ("spool", "automatic", "drop_in") and spline is not None and spline.teeth < SMALL_FRONT:
-            cons.append(f"{spline.teeth}-spline front shafts are small for a lock that is always there (common practice)")
+        if (
+            donor.end == "front"
+            and kind.id in ("spool", "automatic", "drop_in")
+            and spline is not None
+            and spline.teeth < SMALL_FRONT
+        ):
+            cons.append(
+                f"{spline.teeth}-spline front shafts are small for a lock that is always there (common practice)"
+            )
         strength = 1.0
         if margin is not None and kind.tie == "locked" and 0.0 < margin < 1.0:
             cons.append(f"one wheel carrying the axle asks {1 / margin:.2f} times what the shaft holds")
             strength = max(0.45, margin)
-        small = donor.end == "front" and spline is not None and spline.teeth < SMALL_FRONT and not kind.selectable and kind.tie == "locked"
+        small = (
+            donor.end == "front"
+            and spline is not None
+            and spline.teeth < SMALL_FRONT
+            and not kind.selectable
+            and kind.tie == "locked"
+        )
         grade = (
-            (hard * pull * strength + road * calm + 0.25 * calm + (0.06 if kind.selectable else 0.0)) / (hard + road + 0.25)
+            (hard * pull * strength + road * calm + 0.25 * calm + (0.06 if kind.selectable else 0.0))
+            / (hard + road + 0.25)
             - (0.25 if small else 0.0)
             - 0.08 * sum(n.startswith("▲") for n in needs)
         )
-        word = "no" if any(n.startswith("✗") for n in needs) else "fits" if grade > 0.6 else "arguable" if grade > 0.36 else "poor here"
+        word = (
+            "no"
+            if any(n.startswith("✗") for n in needs)
+            else "fits"
+            if grade > 0.6
+            else "arguable"
+            if grade > 0.36
+            else "poor here"
+        )
         weak = asked.weakest
         out.append(
             LockerAdvice(
-                kind, LOCKER_WORDS[kind.id], word, grade, tuple(pros), tuple(cons), tuple(needs), one, ring_torque, ring_torque / asked.ratio if asked.ratio else 0.0, margin,
-                f"{weak.title}, {weak.margin:.2f}" if weak else "not known", now == kind.id,
+                kind,
+                LOCKER_WORDS[kind.id],
+                word,
+                grade,
+                tuple(pros),
+                tuple(cons),
+                tuple(needs),
+                one,
+                ring_torque,
+                ring_torque / asked.ratio if asked.ratio else 0.0,
+                margin,
+                f"{weak.title}, {weak.margin:.2f}" if weak else "not known",
+                now == kind.id,
             )
-        )  # fmt: skip
+        )
     return tuple(sorted(out, key=lambda a: (a.word == "no", -a.grade, a.title)))
 
 
@@ -106,7 +147,13 @@ def _needs(rig: Rig, donor: DonorAxle, kind: LockerKind, teeth: int | None) -> l
     out = []
     fit = rig.fittings
     if kind.needs == "air":
-        out.append("· air is there" if fit.air_supply else "▲ compressor and lines" if fit.air_supply is False else "▲ say whether there is air")
+        out.append(
+            "· air is there"
+            if fit.air_supply
+            else "▲ compressor and lines"
+            if fit.air_supply is False
+            else "▲ say whether there is air"
+        )
     if kind.needs == "electric":
         out.append("· a spare circuit is there" if fit.spare_circuit else "▲ wiring and a fused circuit")
         if donor.third_member:

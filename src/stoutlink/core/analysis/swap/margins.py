@@ -9,7 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.swap.fit_up import axle_track
-from stoutlink.core.analysis.swap.ladder import HEADLINE, TIES, bending_moment, case_torques, part_asks, part_carries, rig_capacities
+from stoutlink.core.analysis.swap.ladder import (
+    HEADLINE,
+    TIES,
+    bending_moment,
+    case_torques,
+    part_asks,
+    part_carries,
+    rig_capacities,
+)
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
 from stoutlink.core.document.rig import Rig
@@ -18,10 +26,13 @@ from stoutlink.core.document.swap import AxlePlan, Choosing, planned_gears, plan
 Array = NDArray[np.float64]
 
 
-def worst_margins(rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, plan: AxlePlan, choosing: Choosing, end: str) -> Array:
+def worst_margins(
+    rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, plan: AxlePlan, choosing: Choosing, end: str
+) -> Array:
     """Worst known margin of each axle (row) with each gear ratio (column, NaN where there is none or it is not known).
 
-    Infinite when nothing known is asked for anything (and for ``None``, an end left alone); NaN when nothing is known at all.
+    Infinite when nothing known is asked for anything (and for ``None``, an end left alone); NaN when nothing is known
+    at all.
     Agrees with :func:`~stoutlink.core.analysis.swap.ladder.ladder` one by one.
     """
     wheel = rig.end(end)
@@ -49,7 +60,9 @@ def worst_margins(rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, pla
             if part in ("tube", "knuckle"):
                 loads = asked.wheel_load[:, 0]
                 moments = [
-                    math.nan if a is None else bending_moment(part, a, track, float(w), choosing.side_force_share, wheel.loaded)
+                    math.nan
+                    if a is None
+                    else bending_moment(part, a, track, float(w), choosing.side_force_share, wheel.loaded)
                     for a, w, track in zip(axles, loads, tracks, strict=True)
                 ]
                 bending = np.array(moments)[:, None] + full
@@ -57,7 +70,9 @@ def worst_margins(rig: Rig, axles: Sequence[DonorAxle | None], ratio: Array, pla
             if wants is not None:
                 with np.errstate(divide="ignore", invalid="ignore"):
                     worst = np.fmin(worst, np.where(wants > 0, amount / wants, np.inf))
-    nothing = [a is not None and not any(np.isfinite(c[i]).any() for c in carries.values()) for i, a in enumerate(axles)]
+    nothing = [
+        a is not None and not any(np.isfinite(c[i]).any() for c in carries.values()) for i, a in enumerate(axles)
+    ]
     worst[np.array(nothing, dtype=bool)] = np.nan
     return worst
 

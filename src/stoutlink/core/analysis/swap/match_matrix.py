@@ -71,7 +71,10 @@ def match_matrix(project: Project, rig: Rig, front: DonorAxle | None, rear: Dono
     """Hold the parts of both axles, the vehicle and the shelf against every place of both axles."""
     axles = [a for a in (front, rear) if a is not None]
     places = [
-        Place(a.end, kind, f"{a.end.capitalize()}: {KIND_TITLES[kind]}") for a in axles for kind in KIND_TITLES if ONLY_AT.get(kind, a.end) == a.end
+        Place(a.end, kind, f"{a.end.capitalize()}: {KIND_TITLES[kind]}")
+        for a in axles
+        for kind in KIND_TITLES
+        if ONLY_AT.get(kind, a.end) == a.end
     ]
     parts: list[tuple[str, str]] = [(f"{a.end} axle", f"{a.end.capitalize()} axle's own") for a in axles]
     parts += [("vehicle", "Vehicle's"), *((f"shelf {s.id}", s.name) for s in project.shelf)]
@@ -94,7 +97,11 @@ def _key(axle: DonorAxle, kind: str) -> SplineKey | None:
 
 
 def _shelf_key(part: ShelfPart) -> SplineKey | None:
-    return None if part.spline_teeth is None else (part.spline_teeth, part.spline_pitch_per_in or 24.0, part.spline_root or "45_flat")
+    return (
+        None
+        if part.spline_teeth is None
+        else (part.spline_teeth, part.spline_pitch_per_in or 24.0, part.spline_root or "45_flat")
+    )
 
 
 def _judge(place: Place, part: str, why: str | None, *, known: bool, missing: str = "", fits: str = "") -> Cell:
@@ -113,7 +120,13 @@ def _axle_cell(place: Place, axle: DonorAxle, other: DonorAxle) -> Cell:
     if kind in ("inner", "outer", "stub"):
         a, b = _key(axle, kind), _key(other, kind)
         if a is None or b is None:
-            return _judge(place, part, None, known=False, missing=f"count the {kind} spline of the {(axle if a is None else other).end} axle")
+            return _judge(
+                place,
+                part,
+                None,
+                known=False,
+                missing=f"count the {kind} spline of the {(axle if a is None else other).end} axle",
+            )
         return _judge(place, part, same_spline(b, a), known=True, fits=f"{a[0]} teeth, {a[1]:g} pitch")
     if kind == "wheel":
         return _wheel(place, part, axle, other.bolt_count, other.bolt_circle_m)
@@ -162,7 +175,9 @@ def _shelf_cell(place: Place, axle: DonorAxle, shelf: ShelfPart) -> Cell:
                 place,
                 part,
                 "fits" if inside else "no",
-                "takes these gears" if inside else f"made for gears from {low:.2f} to {high:.2f}, these are {ratio:.2f}",
+                "takes these gears"
+                if inside
+                else f"made for gears from {low:.2f} to {high:.2f}, these are {ratio:.2f}",
             )
         if shelf.gears is None:
             return _judge(place, part, None, known=False, missing="count its teeth")
@@ -178,10 +193,17 @@ def _shelf_cell(place: Place, axle: DonorAxle, shelf: ShelfPart) -> Cell:
 def _carrier(place: Place, part: str, axle: DonorAxle, ratio: float) -> Cell:
     if axle.carrier_break_ratio is None or axle.ratio is None:
         return Cell(
-            place, part, "unknown" if axle.ratio != ratio else "fits", "carrier break not known" if axle.ratio != ratio else f"{ratio:.2f} is fitted"
+            place,
+            part,
+            "unknown" if axle.ratio != ratio else "fits",
+            "carrier break not known" if axle.ratio != ratio else f"{ratio:.2f} is fitted",
         )
     here, there = axle.ratio > axle.carrier_break_ratio, ratio > axle.carrier_break_ratio
-    why = None if here == there else f"{ratio:.2f} is the other side of the carrier break at {axle.carrier_break_ratio:.2f}"
+    why = (
+        None
+        if here == there
+        else f"{ratio:.2f} is the other side of the carrier break at {axle.carrier_break_ratio:.2f}"
+    )
     return _judge(place, part, why, known=True, fits=f"{ratio:.2f}, this side of the carrier break")
 
 
@@ -199,7 +221,11 @@ def _adapter(place: Place, part: str, axle: DonorAxle, shelf: ShelfPart) -> Cell
     same = shelf.bolt_count == axle.bolt_count and abs((shelf.bolt_circle_m or 0) - (axle.bolt_circle_m or 0)) <= CIRCLE
     if not same:
         return Cell(place, part, "no", f"made for {circle_words(shelf.bolt_count or 0, shelf.bolt_circle_m or 0)}")
-    to = "" if shelf.other_bolt_count is None else f", wheels of {circle_words(shelf.other_bolt_count, shelf.other_bolt_circle_m or 0)} then fit"
+    to = (
+        ""
+        if shelf.other_bolt_count is None
+        else f", wheels of {circle_words(shelf.other_bolt_count, shelf.other_bolt_circle_m or 0)} then fit"
+    )
     return Cell(place, part, "fits", f"sits on this hub{to}")
 
 

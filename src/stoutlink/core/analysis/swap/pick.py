@@ -1,4 +1,6 @@
-"""Pairs of axles ranked by what the user weighs: six criteria in the open, the front of the best, and in words why one is ahead."""
+"""Pairs of axles ranked by what the user weighs: six criteria in the open, the front of the best, and in words why
+one is ahead.
+"""
 
 from __future__ import annotations
 
@@ -43,7 +45,8 @@ CRITERIA: dict[str, tuple[str, bool]] = {
 
 @dataclass(frozen=True)
 class PairScore:
-    """A pair: its gears, the six numbers (SI, NaN where not known), each scaled to 0…1 between the worst and the best candidate, the
+    """A pair: its gears, the six numbers (SI, NaN where not known), each scaled to 0…1 between the worst and the best
+    candidate, the
     weighted mean, and what is not known about it."""
 
     front: DonorAxle | None
@@ -63,7 +66,9 @@ class PairScore:
 
 @dataclass(frozen=True)
 class Ranking:
-    """The best pairs first; ``cloud`` has every pair that is not ruled out as columns of criteria, with its place in ``best`` or −1."""
+    """The best pairs first; ``cloud`` has every pair that is not ruled out as columns of criteria, with its place in
+    ``best`` or −1.
+    """
 
     best: tuple[PairScore, ...]
     cloud: dict[str, Array]
@@ -112,12 +117,16 @@ def rank_pairs(
     most: int = 40,
     progress: Progress | None = None,
 ) -> Ranking:
-    """Rank every pair. Pairs of which no two gear sets are within 1 % of each other are ruled out. An end without candidates is ``[None]``.
+    """Rank every pair. Pairs of which no two gear sets are within 1 % of each other are ruled out. An end without
+    candidates is ``[None]``.
 
-    Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the fewest sets to buy, then the
-    nearest; none near: the nearest. Pairs whose weakest part holds less than the least margin wanted come behind all that hold, the nearest
+    Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the
+    fewest sets to buy, then the
+    nearest; none near: the nearest. Pairs whose weakest part holds less than the least margin wanted come behind all
+    that hold, the nearest
     to holding first.
-    What is not known about a pair counts as the worst, and is named. ``progress`` is told how far it is and may raise :class:`Stopped`
+    What is not known about a pair counts as the worst, and is named. ``progress`` is told how far it is and may raise
+    :class:`Stopped`
     by answering False.
     """
 
@@ -141,31 +150,52 @@ def rank_pairs(
         "strength": np.minimum(f.margin[rows, a], r.margin[cols, b]),
         "weight": f.weight[rows] + r.weight[cols],
         "clearance": np.minimum(f.clearance[rows], r.clearance[cols]),
-        "hours": f.hours[rows] + r.hours[cols] + f.gear_hours[rows, a] + r.gear_hours[cols, b] + differ * adapters.hours,
+        "hours": f.hours[rows]
+        + r.hours[cols]
+        + f.gear_hours[rows, a]
+        + r.gear_hours[cols, b]
+        + differ * adapters.hours,
         "manners": np.minimum(f.manners[rows], r.manners[cols]),
-    }  # fmt: skip
-    money = f.cost[rows] + r.cost[cols] + f.gear_cost[rows, a] + r.gear_cost[cols, b] + differ * (adapters.amount or 0.0)
-    money = money + opened * (tool["tool_setup"].amount or 0.0) + (f.hub_tool[rows] | r.hub_tool[cols]) * (tool["tool_hub"].amount or 0.0)
+    }
+    money = (
+        f.cost[rows] + r.cost[cols] + f.gear_cost[rows, a] + r.gear_cost[cols, b] + differ * (adapters.amount or 0.0)
+    )
+    money = (
+        money
+        + opened * (tool["tool_setup"].amount or 0.0)
+        + (f.hub_tool[rows] | r.hub_tool[cols]) * (tool["tool_hub"].amount or 0.0)
+    )
     money = money + (f.bar[rows] | r.bar[cols]) * (tool["tool_bar"].amount or 0.0)
     numbers["cost"] = money + numbers["hours"] * project.choosing.hour_price
     weights = {name: float(getattr(project.choosing, name)) for name in CRITERIA}
-    scaled = {name: _scale(np.minimum(v, ENOUGH_MARGIN) if name == "strength" else v, CRITERIA[name][1]) for name, v in numbers.items()}
+    scaled = {
+        name: _scale(np.minimum(v, ENOUGH_MARGIN) if name == "strength" else v, CRITERIA[name][1])
+        for name, v in numbers.items()
+    }
     total = sum(weights.values()) or 1.0
     score = sum((weights[name] * scaled[name] for name in CRITERIA), np.zeros(len(rows))) / total
     weak = np.asarray(np.logical_not(numbers["strength"] >= project.choosing.least_margin))
     behind = np.where(weak, -np.nan_to_num(numbers["strength"], nan=-1.0), 0.0)
     order = np.lexsort((cols, rows, numbers["cost"], -score, behind, weak))[:most]
-    kept_good = np.column_stack([scaled[name][order] for name in CRITERIA]) if len(order) else np.zeros((0, len(CRITERIA)))
+    kept_good = (
+        np.column_stack([scaled[name][order] for name in CRITERIA]) if len(order) else np.zeros((0, len(CRITERIA)))
+    )
     on_front = front_of(kept_good)
     best = []
     for n, i in enumerate(order):
         one, two = f.axles[rows[i]], r.axles[cols[i]]
         best.append(
             PairScore(
-                one, two, (f.sets[rows[i]][a[i]], r.sets[cols[i]][b[i]]), {k: float(v[i]) for k, v in numbers.items()},
-                {k: float(v[i]) for k, v in scaled.items()}, float(score[i]), bool(on_front[n]), (*f.flags[rows[i]], *r.flags[cols[i]]),
+                one,
+                two,
+                (f.sets[rows[i]][a[i]], r.sets[cols[i]][b[i]]),
+                {k: float(v[i]) for k, v in numbers.items()},
+                {k: float(v[i]) for k, v in scaled.items()},
+                float(score[i]),
+                bool(on_front[n]),
+                (*f.flags[rows[i]], *r.flags[cols[i]]),
             )
-        )  # fmt: skip
+        )
     place = np.full(len(rows), -1.0)
     place[order] = np.arange(len(order))
     cloud = {**numbers, "score": score, "place": place}
@@ -184,7 +214,9 @@ def _scale(values: Array, more: bool) -> Array:
 def _choose_gears(
     f: _Side, r: _Side, wanted: float | None, rear_rolling: float, tell: Callable[[float], None]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
-    """For every pair the gear set of each end, and whether any two go together. Speeds are ratio over rolling radius, hub gears in."""
+    """For every pair the gear set of each end, and whether any two go together. Speeds are ratio over rolling radius,
+    hub gears in.
+    """
     shape = (len(f.axles), len(r.axles))
     best = np.full(shape, np.inf)
     kf, kr = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
@@ -195,7 +227,13 @@ def _choose_gears(
             one, two = f.speed[:, i][:, None], r.speed[:, j][None, :]
             with np.errstate(invalid="ignore"):
                 apart = np.abs(one / two - 1.0)
-            exists = np.isfinite(two) if f.axles == [None] else np.isfinite(one) if r.axles == [None] else np.isfinite(one) & np.isfinite(two)
+            exists = (
+                np.isfinite(two)
+                if f.axles == [None]
+                else np.isfinite(one)
+                if r.axles == [None]
+                else np.isfinite(one) & np.isfinite(two)
+            )
             good = exists if lone else exists & (apart <= MOST_APART)
             speed = one if r.axles == [None] else two
             buys = f.regear[:, i][:, None].astype(float) + r.regear[:, j][None, :]
@@ -211,17 +249,28 @@ def _choose_gears(
 
 
 def _differ(project: Project, rig: Rig, f: _Side, r: _Side) -> NDArray[np.bool_]:
-    """Whether a pair needs adapters between its two bolt circles (only when the wheels at hand do not already decide it)."""
+    """Whether a pair needs adapters between its two bolt circles (only when the wheels at hand do not already decide
+    it).
+    """
     fit = rig.fittings
     if fit.wheel_bolt_count is not None and fit.wheel_bolt_circle_m is not None:
         return np.zeros((len(f.axles), len(r.axles)), dtype=bool)
     kinds: dict[tuple[int | None, float | None], int] = {}
     codes = []
     for side in (f, r):
-        codes.append(np.array([kinds.setdefault((a.bolt_count, a.bolt_circle_m) if a else (None, None), len(kinds)) for a in side.axles]))
+        codes.append(
+            np.array(
+                [
+                    kinds.setdefault((a.bolt_count, a.bolt_circle_m) if a else (None, None), len(kinds))
+                    for a in side.axles
+                ]
+            )
+        )
     table = np.zeros((len(kinds), len(kinds)), dtype=bool)
     some = {
-        code: next(a for side in (f, r) for a in side.axles if ((a.bolt_count, a.bolt_circle_m) if a else (None, None)) == key)
+        code: next(
+            a for side in (f, r) for a in side.axles if ((a.bolt_count, a.bolt_circle_m) if a else (None, None)) == key
+        )
         for key, code in kinds.items()
     }
     for one, a in some.items():
@@ -285,14 +334,31 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
     clearance = np.array([_clearance(project, rig, a) for a in axles])
     calm = np.array([1.0 if a is None else manners(rig, end, LOCKER_KINDS[planned_locker(a, plan)[0]]) for a in axles])
     return _Side(
-        axles, sets, ratio * hub[:, None] / wheel.rolling, worst_margins(rig, axles, ratio, plan, project.choosing, end), regear, gear_cost, gear_hours,
-        np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]), clearance, cost, hours, calm, opened,
-        np.array([a is not None and wants_hub_tool(a) for a in axles]), np.array([a is not None and wants_bar(project, a) for a in axles]), flags,
-    )  # fmt: skip
+        axles,
+        sets,
+        ratio * hub[:, None] / wheel.rolling,
+        worst_margins(rig, axles, ratio, plan, project.choosing, end),
+        regear,
+        gear_cost,
+        gear_hours,
+        np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]),
+        clearance,
+        cost,
+        hours,
+        calm,
+        opened,
+        np.array([a is not None and wants_hub_tool(a) for a in axles]),
+        np.array([a is not None and wants_bar(project, a) for a in axles]),
+        flags,
+    )
 
 
-def _collect(project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine) -> tuple[float, float, bool]:
-    """Amount and hours of an axle's own lines (adapters for the wheels at hand and speedometer in), and whether it is opened."""
+def _collect(
+    project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine
+) -> tuple[float, float, bool]:
+    """Amount and hours of an axle's own lines (adapters for the wheels at hand and speedometer in), and whether it is
+    opened.
+    """
     lines: list[CostLine] = []
     walk = axle_lines(project, rig, axle, gears, line)
     while True:
@@ -319,7 +385,9 @@ def why_ahead(first: PairScore, second: PairScore, weights: dict[str, float], sh
     """
     gains = sorted(((weights[k] * (first.scaled[k] - second.scaled[k]), k) for k in CRITERIA), reverse=True)
     better = [f"{CRITERIA[k][0].lower()} {shown[k][0]} against {shown[k][1]}" for g, k in gains if g > 0.02][:3]
-    worse = [f"{CRITERIA[k][0].lower()} {shown[k][0]} against {shown[k][1]}" for g, k in reversed(gains) if g < -0.02][:2]
+    worse = [f"{CRITERIA[k][0].lower()} {shown[k][0]} against {shown[k][1]}" for g, k in reversed(gains) if g < -0.02][
+        :2
+    ]
     if not better and not worse:
         return "Nothing between them by your weights."
     text = f"Ahead by {', '.join(better)}" if better else "Ahead by little in everything"

@@ -1,4 +1,6 @@
-"""What becomes the weakest once the weakest is dealt with, step by step, with its price, and where a bigger axle is the answer."""
+"""What becomes the weakest once the weakest is dealt with, step by step, with its price, and where a bigger axle is
+the answer.
+"""
 
 from __future__ import annotations
 
@@ -45,8 +47,12 @@ def price_of(prices: tuple[Price, ...], line: str) -> float:
     return PRICE_LINES[line].amount if own is None or own.amount is None else own.amount
 
 
-def upgrade_path(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing, prices: tuple[Price, ...] = ()) -> Path:
-    """Mend the weakest part again and again until everything holds (margin 1) or the part can only be had with a bigger axle."""
+def upgrade_path(
+    rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing, prices: tuple[Price, ...] = ()
+) -> Path:
+    """Mend the weakest part again and again until everything holds (margin 1) or the part can only be had with a
+    bigger axle.
+    """
     now = ladder(rig, donor, plan, choosing)
     steps: list[Step] = []
     price, did, name = 0.0, "as planned" if plan.upgrades else "as it comes", ""
@@ -60,7 +66,10 @@ def upgrade_path(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosing,
             return Path(tuple(steps), f"Everything known holds with one wheel carrying the axle.{missing}")
         kind = BY_PART.get(weak.part)
         if kind is None or kind.id in plan.upgrades or len(steps) > MOST_STEPS:
-            return Path(tuple(steps), f"{weak.title} cannot be had stronger in this housing: less tyre, less gear, another locker, or a bigger axle.")
+            return Path(
+                tuple(steps),
+                f"{weak.title} cannot be had stronger in this housing: less tyre, less gear, another locker, or a bigger axle.",
+            )
         plan = msgspec.structs.replace(plan, upgrades=(*plan.upgrades, kind.id))
         did, name, price = kind.title, kind.id, price_of(prices, kind.id)
         now = ladder(rig, donor, plan, choosing)

@@ -1,6 +1,7 @@
 """The rig as it will really be: weight and balance point from what was found out, with how sure each is.
 
-Stated numbers count as they are. Scales, a tilt, or curb weight and items give the vehicle as weighed, to which come the items
+Stated numbers count as they are. Scales, a tilt, or curb weight and items give the vehicle as weighed, to which come
+the items
 not on it then and, where the weight of the axle that comes out is known, the difference to the chosen donor. Everything
 downstream works on the rig this returns.
 """
@@ -27,8 +28,10 @@ T = TypeVar("T")
 class TrueRig:
     """The rig in force and where its weight numbers come from.
 
-    ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used. ``side_offset`` m left of
-    the centreline is known from scales only. ``swapped`` kg is what the chosen axles add. ``problems`` say why a chosen source
+    ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used.
+    ``side_offset`` m left of
+    the centreline is known from scales only. ``swapped`` kg is what the chosen axles add. ``problems`` say why a
+    chosen source
     could not be used (the stated number then stands in).
     """
 
@@ -87,13 +90,24 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
     elif tilt is not None and with_later is not None:
         height, used["height"] = with_later.z, "tilt"
 
-    after = msgspec.structs.replace(rig, mass_kg=mass, cg_ahead_of_rear_m=along, cg_height_m=height, front=wheels["front"], rear=wheels["rear"])
+    after = msgspec.structs.replace(
+        rig, mass_kg=mass, cg_ahead_of_rear_m=along, cg_height_m=height, front=wheels["front"], rear=wheels["rear"]
+    )
     bad = _impossible(after)
     if bad is not None:
         problems.append(bad)
         after = _standing_alone(msgspec.structs.replace(rig, front=wheels["front"], rear=wheels["rear"]))
         used = dict.fromkeys(used, "stated")
-    return TrueRig(after, used["mass"], used["along"], used["height"], offset, tilt, sum(one.mass for one in swaps), tuple(problems))
+    return TrueRig(
+        after,
+        used["mass"],
+        used["along"],
+        used["height"],
+        offset,
+        tilt,
+        sum(one.mass for one in swaps),
+        tuple(problems),
+    )
 
 
 def _try(problems: list[StoutError], task: Callable[[], T]) -> T | None:
@@ -103,12 +117,18 @@ def _try(problems: list[StoutError], task: Callable[[], T]) -> T | None:
         if all(why.sentence != p.sentence for p in problems):
             problems.append(why)
     except ValueError as why:
-        problems.append(ValueOutOfRange("W110", f"The weight cannot be worked out: {why}.", "Look at the items and scales."))
+        problems.append(
+            ValueOutOfRange("W110", f"The weight cannot be worked out: {why}.", "Look at the items and scales.")
+        )
     return None
 
 
 def _missing(key: str, words: str) -> ValueOutOfRange:
-    return ValueOutOfRange("W111", f"rig.weight.{key} is empty, so {words} is not known.", "Fill it in, or choose another source for the number.")
+    return ValueOutOfRange(
+        "W111",
+        f"rig.weight.{key} is empty, so {words} is not known.",
+        "Fill it in, or choose another source for the number.",
+    )
 
 
 def wheel_scales(rig: Rig, end: str) -> tuple[float, float] | None:
@@ -125,12 +145,18 @@ def _axle_scales(rig: Rig, end: str) -> tuple[float, float]:
         return apart
     if whole is None:
         missing = next(side for side in ("left", "right") if getattr(rig.weight.scales, f"{end}_{side}_kg") is None)
-        raise _missing(f"scales.{end}_{missing}_kg", f"the {end} {missing} wheel's load (or the {end} axle's as a whole)")
+        raise _missing(
+            f"scales.{end}_{missing}_kg", f"the {end} {missing} wheel's load (or the {end} axle's as a whole)"
+        )
     return 0.5 * whole, 0.5 * whole
 
 
 def _scales(rig: Rig) -> tuple[float, float, float]:
-    return level_scales((*_axle_scales(rig, "front"), *_axle_scales(rig, "rear")), rig.wheelbase_m, (rig.front.track_m, rig.rear.track_m))
+    return level_scales(
+        (*_axle_scales(rig, "front"), *_axle_scales(rig, "rear")),
+        rig.wheelbase_m,
+        (rig.front.track_m, rig.rear.track_m),
+    )
 
 
 def _tilt(rig: Rig) -> TiltResult:
@@ -144,9 +170,16 @@ def _tilt(rig: Rig) -> TiltResult:
         if getattr(tilt, key) is None:
             raise _missing(f"tilt.{key}", words)
     if abs(tilt.angle_rad or 0.0) < 1e-3:
-        raise ValueOutOfRange("W112", "rig.weight.tilt.angle_rad is 0; a tilt of 10° or more is needed.", "Raise one end higher.")
+        raise ValueOutOfRange(
+            "W112", "rig.weight.tilt.angle_rad is 0; a tilt of 10° or more is needed.", "Raise one end higher."
+        )
     return height_by_tilting(
-        level, (tilt.front_kg or 0.0, tilt.rear_kg or 0.0), tilt.angle_rad or 0.0, rig.wheelbase_m, (rig.front.loaded, rig.rear.loaded), tilt.raised
+        level,
+        (tilt.front_kg or 0.0, tilt.rear_kg or 0.0),
+        tilt.angle_rad or 0.0,
+        rig.wheelbase_m,
+        (rig.front.loaded, rig.rear.loaded),
+        tilt.raised,
     )
 
 
@@ -168,7 +201,9 @@ def _swaps(rig: Rig, donors: dict[str, DonorAxle | None]) -> list[Lump]:
     for name, donor in donors.items():
         old = rig.end(name).old_axle_mass_kg
         if donor is not None and donor.weight_kg is not None and old is not None:
-            out.append(Lump(donor.weight_kg - old, rig.wheelbase_m if name == "front" else 0.0, 0.0, rig.end(name).loaded))
+            out.append(
+                Lump(donor.weight_kg - old, rig.wheelbase_m if name == "front" else 0.0, 0.0, rig.end(name).loaded)
+            )
     return out
 
 
@@ -177,29 +212,49 @@ def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None) -> WheelEnd:
     end = rig.end(name)
     if end.unsprung_mass_kg is not None:
         return end
-    axle = donor.weight_kg if donor is not None and donor.weight_kg is not None else (end.old_axle_mass_kg or AXLE_GUESS)
+    axle = (
+        donor.weight_kg if donor is not None and donor.weight_kg is not None else (end.old_axle_mass_kg or AXLE_GUESS)
+    )
     carried = sum(i.mass_kg for i in rig.weight.items if i.on == f"{name}_axle")
-    return msgspec.structs.replace(end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried))
+    return msgspec.structs.replace(
+        end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried)
+    )
 
 
 def _standing_alone(rig: Rig) -> Rig:
-    """A rig as stated that can stand: unsprung masses that leave nothing sprung are cut to a third of the weight in all."""
+    """A rig as stated that can stand: unsprung masses that leave nothing sprung are cut to a third of the weight in
+    all.
+    """
     if _impossible(rig) is None:
         return rig
     most = rig.mass_kg / 3.0 * min(1.0, rig.cg_height_m / max(rig.front.loaded, rig.rear.loaded))
     part = min(1.0, most / (rig.front.unsprung + rig.rear.unsprung))
-    front, rear = (msgspec.structs.replace(e, unsprung_mass_kg=max(1.0, part * e.unsprung)) for e in (rig.front, rig.rear))
+    front, rear = (
+        msgspec.structs.replace(e, unsprung_mass_kg=max(1.0, part * e.unsprung)) for e in (rig.front, rig.rear)
+    )
     return msgspec.structs.replace(rig, front=front, rear=rear)
 
 
 def _impossible(rig: Rig) -> ValueOutOfRange | None:
     """Why a rig found from its sources cannot stand on its wheels."""
     if not 0.0 < rig.cg_ahead_of_rear_m < rig.wheelbase_m:
-        return ValueOutOfRange("W113", f"The masses put the balance point {rig.cg_ahead_of_rear_m:.2f} m ahead of the rear axle, outside the wheelbase.", "One weight or place is wrong.")  # fmt: skip
+        return ValueOutOfRange(
+            "W113",
+            f"The masses put the balance point {rig.cg_ahead_of_rear_m:.2f} m ahead of the rear axle, outside the wheelbase.",
+            "One weight or place is wrong.",
+        )
     if not 0.2 <= rig.cg_height_m <= 3.0:
-        return ValueOutOfRange("W114", f"The readings put the balance point {rig.cg_height_m:.2f} m high; 0.2 to 3 m can be.", "Read the tilted scales and the angle again.")  # fmt: skip
+        return ValueOutOfRange(
+            "W114",
+            f"The readings put the balance point {rig.cg_height_m:.2f} m high; 0.2 to 3 m can be.",
+            "Read the tilted scales and the angle again.",
+        )
     sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
     low = sum(e.unsprung * e.loaded for e in (rig.front, rig.rear))
     if sprung <= 0.05 * rig.mass_kg or rig.mass_kg * rig.cg_height_m - low <= 0.05 * sprung:
-        return ValueOutOfRange("W115", f"The axles and wheels weigh {rig.front.unsprung + rig.rear.unsprung:.0f} kg of {rig.mass_kg:.0f} kg in all, which leaves no sprung mass.", "One weight is wrong.")  # fmt: skip
+        return ValueOutOfRange(
+            "W115",
+            f"The axles and wheels weigh {rig.front.unsprung + rig.rear.unsprung:.0f} kg of {rig.mass_kg:.0f} kg in all, which leaves no sprung mass.",
+            "One weight is wrong.",
+        )
     return None

@@ -24,9 +24,11 @@ Value = Callable[[Rig], float | None]
 
 @dataclass(frozen=True)
 class SureNumber:
-    """A number of the rig in SI with its 1 σ and the readings that make it up (words, share of the variance), largest first.
+    """A number of the rig in SI with its 1 σ and the readings that make it up (words, share of the variance), largest
+    first.
 
-    ``value`` is None when an input is missing; ``source`` says where it comes from; ``bent`` that first order is not enough here.
+    ``value`` is None when an input is missing; ``source`` says where it comes from; ``bent`` that first order is not
+    enough here.
     """
 
     id: str
@@ -59,7 +61,9 @@ NUMBERS: tuple[tuple[str, str, Kind, Value], ...] = (
         "sprung_cg_ahead",
         "Sprung CG ahead of rear axle",
         "length",
-        lambda r: sprung_place(r.mass_kg, r.cg_ahead_of_rear_m, ((r.front.unsprung, r.wheelbase_m), (r.rear.unsprung, 0.0))),
+        lambda r: sprung_place(
+            r.mass_kg, r.cg_ahead_of_rear_m, ((r.front.unsprung, r.wheelbase_m), (r.rear.unsprung, 0.0))
+        ),
     ),
     ("sprung_mass", "Sprung weight", "mass", lambda r: r.mass_kg - r.front.unsprung - r.rear.unsprung),
     ("front_unsprung", "Front unsprung weight", "mass", lambda r: r.front.unsprung),
@@ -84,7 +88,9 @@ def rig_numbers(project: Project) -> dict[str, SureNumber]:
 
 
 @remember_by_identity(4)
-def _numbers(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> dict[str, SureNumber]:
+def _numbers(
+    rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]
+) -> dict[str, SureNumber]:
     project = rig_project(rig, front, rear, entries)
     true = true_rig(project)
     cases = (*rig_cases(project), *_stance_cases(project))
@@ -103,7 +109,14 @@ def _numbers(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries:
         total = math.sqrt(sum(p * p for _, p in parts))
         ranked = sorted(((w, p * p / total**2) for w, p in parts if p), key=lambda v: -v[1])[:5] if total > 0 else []
         out[name] = SureNumber(
-            name, title, kind, here, total, tuple(ranked), SOURCE_WORDS.get(sources.get(name, ""), ""), math.sqrt(2 * bends) > BENT * total > 0
+            name,
+            title,
+            kind,
+            here,
+            total,
+            tuple(ranked),
+            SOURCE_WORDS.get(sources.get(name, ""), ""),
+            math.sqrt(2 * bends) > BENT * total > 0,
         )
     return out
 
@@ -118,7 +131,9 @@ def _stance_cases(project: Project) -> list[RigCase]:
         if value is None:
             continue
         sigma = sigma_of(path, value, project.entries)
-        up, down = (resolve(with_value(project.rig, f"stance.{key}", value + s * sigma), front, rear).rig for s in (1.0, -1.0))
+        up, down = (
+            resolve(with_value(project.rig, f"stance.{key}", value + s * sigma), front, rear).rig for s in (1.0, -1.0)
+        )
         out.append(RigCase(path, words, sigma, up, down))
     return out
 

@@ -62,12 +62,19 @@ def rig_project(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entri
     """A project of nothing but a rig, its chosen axles and the notes on them."""
     donors = tuple(d for d in (front, rear) if d is not None)
     return Project(
-        name="-", rig=rig, entries=entries, donors=donors, front_donor=front.id if front else None, rear_donor=rear.id if rear else None
-    )  # fmt: skip
+        name="-",
+        rig=rig,
+        entries=entries,
+        donors=donors,
+        front_donor=front.id if front else None,
+        rear_donor=rear.id if rear else None,
+    )
 
 
 @lru_cache(maxsize=16)
-def _cases(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]) -> tuple[RigCase, ...]:
+def _cases(
+    rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]
+) -> tuple[RigCase, ...]:
     root = rig_project(rig, front, rear, entries)
     out = []
     for path, value, sigma in _active(root):
@@ -88,9 +95,15 @@ def words_for(project: Project, path: str) -> str:
         return WORDS[path]
     if match := re.fullmatch(r"rig\.(front|rear)\.(.*)", path):
         key = {
-            "loaded_radius_m": "loaded radius", "tyre_free_radius_m": "free radius", "rolling_radius_m": "rolling radius", "unsprung_mass_kg": "unsprung weight",
-            "wheel_mass_kg": "wheel weight", "old_axle_mass_kg": "weight of the old axle", "roll_out_m": "roll-out", "track_m": "track",
-        }[match[2]]  # fmt: skip
+            "loaded_radius_m": "loaded radius",
+            "tyre_free_radius_m": "free radius",
+            "rolling_radius_m": "rolling radius",
+            "unsprung_mass_kg": "unsprung weight",
+            "wheel_mass_kg": "wheel weight",
+            "old_axle_mass_kg": "weight of the old axle",
+            "roll_out_m": "roll-out",
+            "track_m": "track",
+        }[match[2]]
         return f"{match[1]} {key}"
     if match := re.fullmatch(r"rig\.weight\.scales\.(.*)_kg", path):
         return f"{match[1].replace('_', ' ')} {'scale' if '_' in match[1] else 'axle scales'}"
@@ -114,7 +127,11 @@ def _active(root: Project) -> Iterator[tuple[str, float, float]]:
     yield from plain("rig.wheelbase_m")
     yield from plain("rig.brake_front_share")
     sources = {true.mass_from, true.along_from, true.height_from}
-    for source, key in ((true.mass_from, "mass_kg"), (true.along_from, "cg_ahead_of_rear_m"), (true.height_from, "cg_height_m")):
+    for source, key in (
+        (true.mass_from, "mass_kg"),
+        (true.along_from, "cg_ahead_of_rear_m"),
+        (true.height_from, "cg_height_m"),
+    ):
         if source == "stated":
             yield from plain(f"rig.{key}")
     if "bell_housing" in sources:

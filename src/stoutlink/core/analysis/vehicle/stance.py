@@ -40,7 +40,13 @@ def surveyed_ride(project: Project, end: str) -> float | None:
     run = rail_run(placed_points(project), 1.0)
     before = next((p for p in reversed(run) if p.x <= at), None)
     after = next((p for p in run if p.x >= at), None)
-    if before is None or after is None or before.z is None or after.z is None or max(at - before.x, after.x - at) > FRAME_NEAR:
+    if (
+        before is None
+        or after is None
+        or before.z is None
+        or after.z is None
+        or max(at - before.x, after.x - at) > FRAME_NEAR
+    ):
         return None
     part = 0.0 if after.x == before.x else (at - before.x) / (after.x - before.x)
     return before.z + part * (after.z - before.z) - project.rig.end(end).loaded

@@ -14,7 +14,9 @@ from stoutlink.core.quantity.constants import GRAVITY
 
 @dataclass(frozen=True)
 class Effect:
-    """A number with the radius it uses (m) and the radius often used instead: both values in SI, ``kind`` for display."""
+    """A number with the radius it uses (m) and the radius often used instead: both values in SI, ``kind`` for
+    display.
+    """
 
     what: str
     uses: str
@@ -52,10 +54,20 @@ def tyre_effects(project: Project, rig: Rig, end: str) -> tuple[Effect, ...]:
             )
         )
     grip = project.choosing.friction * rig.mass_kg * GRAVITY * load_share(rig, end)
-    out.append(Effect("Torque the tyres can hold", "loaded radius", w.loaded, grip * w.loaded, "torque", basis, grip * printed))
+    out.append(
+        Effect("Torque the tyres can hold", "loaded radius", w.loaded, grip * w.loaded, "torque", basis, grip * printed)
+    )
     out.append(Effect("Axle centre above ground", "loaded radius", w.loaded, w.loaded, "length", basis, printed))
     if w.loaded_radius_road_m is not None:
         out.append(
-            Effect("Axle centre at road pressure", "loaded radius at road pressure", w.loaded_road, w.loaded_road, "length", "trail one", w.loaded)
+            Effect(
+                "Axle centre at road pressure",
+                "loaded radius at road pressure",
+                w.loaded_road,
+                w.loaded_road,
+                "length",
+                "trail one",
+                w.loaded,
+            )
         )
     return tuple(out)

@@ -58,7 +58,11 @@ class Bars:
         if (distance < SHORTEST).any():
             bar = int(np.argwhere(distance < SHORTEST)[0][-1]) + 1
             raise GeometryError("G102", f"Bar {bar} has both pivots in the same place.", "Move one of its pivots.")
-        k = np.full((*lead, n), EQUAL_STIFFNESS) if stiffness is None else np.broadcast_to(np.asarray(stiffness, float), (*lead, n))
+        k = (
+            np.full((*lead, n), EQUAL_STIFFNESS)
+            if stiffness is None
+            else np.broadcast_to(np.asarray(stiffness, float), (*lead, n))
+        )
         lengths = distance if length is None else np.broadcast_to(np.asarray(length, float), (*lead, n))
         return cls(c, f, a, k, lengths)
 
@@ -90,9 +94,11 @@ class Bars:
 
     @cached_property
     def rates_at_ride(self) -> tuple[Array, Array]:
-        """Path derivatives of x, y (m), yaw and pitch (rad) per metre of heave and per rad of roll at ride height, ``(..., 4)`` each.
+        """Path derivatives of x, y (m), yaw and pitch (rad) per metre of heave and per rad of roll at ride height,
+        ``(..., 4)`` each.
 
-        Each bar keeps its length: rows·q' = −(unit bar)_z for heave, −(ρ × unit bar)_x for roll. More than four bars: least squares
+        Each bar keeps its length: rows·q' = −(unit bar)_z for heave, −(ρ × unit bar)_x for roll. More than four bars:
+        least squares
         weighted with their stiffness. Raises ``numpy.linalg.LinAlgError`` where a motion is free.
         """
         rows, d = self.rows_at_ride, self.axle - self.frame
@@ -114,7 +120,8 @@ class Bars:
 class Packed:
     """Bars laid out for evaluation: component first, then ``(bars, 1, layouts)``.
 
-    ``local`` axle pivots in axle coordinates: (x, z), (z, −x) and y; ``reach`` centre minus frame pivot: (x, y) and z; ``half`` is L²/2.
+    ``local`` axle pivots in axle coordinates: (x, z), (z, −x) and y; ``reach`` centre minus frame pivot: (x, y) and
+    z; ``half`` is L²/2.
     ``order`` ``(layouts, bars)`` tells where each row came from: four bars stand in an order with good pivots at ride.
     """
 
@@ -128,7 +135,8 @@ class Packed:
 
 @dataclass(frozen=True)
 class AtRide:
-    """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path derivatives of
+    """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path
+    derivatives of
     x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
 
     sign: Array
@@ -139,20 +147,25 @@ class AtRide:
     reach: Array
 
     def bend(self, heave: float, roll: float) -> Array:
-        """Second derivative of x, y, yaw, pitch along a straight line of travel with these rates of heave (m) and roll (rad), ``(4, 1, m)``.
+        """Second derivative of x, y, yaw, pitch along a straight line of travel with these rates of heave (m) and
+        roll (rad), ``(4, 1, m)``.
 
-        Each bar keeps d·d: d'·d' + d·d'' = 0 with d' = C' + ω×a and, for R = Rz·Rx·Ry through zero, R'' the squares of the three turns and
+        Each bar keeps d·d: d'·d' + d·d'' = 0 with d' = C' + ω×a and, for R = Rz·Rx·Ry through zero, R'' the squares
+        of the three turns and
         twice their ordered products; what is left of d'' is the Jacobian times the unknown.
         """
         first = self.by_heave * heave + self.by_roll * roll
         x, y, yaw, pitch = (v[0][:, None] for v in first)
         ax, ay, az = (self.local[..., i] for i in range(3))
         moved = np.stack([x - yaw * ay + pitch * az, y + yaw * ax - roll * az, heave + roll * ay - pitch * ax], axis=-1)
-        curved = np.stack([
-            -(yaw**2 + pitch**2) * ax + 2 * yaw * roll * az,
-            -(yaw**2 + roll**2) * ay + 2 * yaw * pitch * az + 2 * roll * pitch * ax,
-            -(roll**2 + pitch**2) * az,
-        ], axis=-1)  # fmt: skip
+        curved = np.stack(
+            [
+                -(yaw**2 + pitch**2) * ax + 2 * yaw * roll * az,
+                -(yaw**2 + roll**2) * ay + 2 * yaw * pitch * az + 2 * roll * pitch * ax,
+                -(roll**2 + pitch**2) * az,
+            ],
+            axis=-1,
+        )
         right = -((moved * moved).sum(axis=-1) + ((self.local + self.reach) * curved).sum(axis=-1))
         return np.asarray(np.linalg.solve(self.jacobian, right[..., None])[..., 0].T[:, None, :])
 
@@ -188,7 +201,9 @@ def _pack(bars: Bars) -> Packed:
     around = np.ascontiguousarray(reach.transpose(2, 1, 0))[:, :, None, :]
     first = np.ascontiguousarray(length.T)[:, None, :]
     scaled = np.ascontiguousarray((weight / weight.mean(axis=1, keepdims=True)).T)[:, None, :]
-    return Packed((np.stack([ax, az]), np.stack([az, -ax]), ay), (around[:2], around[2]), first, 0.5 * first**2, scaled, order)
+    return Packed(
+        (np.stack([ax, az]), np.stack([az, -ax]), ay), (around[:2], around[2]), first, 0.5 * first**2, scaled, order
+    )
 
 
 def _ride_rows(local: Array, reach: Array) -> Array:

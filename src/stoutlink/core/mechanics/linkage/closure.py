@@ -27,10 +27,13 @@ Array = NDArray[np.float64]
 
 @dataclass
 class Rows:
-    """Bars evaluated at a state, each ``(bars, stations, layouts)``; the closure's own arrays, written over by the next call.
+    """Bars evaluated at a state, each ``(bars, stations, layouts)``; the closure's own arrays, written over by the
+    next call.
 
-    ``system`` ``(6, bars, ...)``: columns d_x, d_y, yaw, pitch (the last two filled by :meth:`Closure.turns`), and room for two
-    right-hand sides. ``gap`` is (d·d − L²)/2. ``u``, ``v``, ``h`` is ρ in the frame turned by −yaw, ``w`` is ∂u/∂pitch, ``rx``, ``ry`` is
+    ``system`` ``(6, bars, ...)``: columns d_x, d_y, yaw, pitch (the last two filled by :meth:`Closure.turns`), and
+    room for two
+    right-hand sides. ``gap`` is (d·d − L²)/2. ``u``, ``v``, ``h`` is ρ in the frame turned by −yaw, ``w`` is
+    ∂u/∂pitch, ``rx``, ``ry`` is
     ρ in vehicle axes, ``ex`` is d forward in the turned frame.
     """
 
@@ -83,7 +86,9 @@ class Closure:
         self.tall = self.bz + self.heave
 
     def rows(self, q: Array) -> Rows:
-        """Evaluate all bars at unknowns ``q`` ``(4, stations, layouts)``: x, y (m) of C from ride, tan(yaw/2), tan(pitch/2)."""
+        """Evaluate all bars at unknowns ``q`` ``(4, stations, layouts)``: x, y (m) of C from ride, tan(yaw/2),
+        tan(pitch/2).
+        """
         t = q[2:]
         k = 2.0 / (1.0 + t * t)
         (cy, cp), (sy, sp) = k - 1.0, t * k
@@ -161,7 +166,9 @@ class Closure:
         return det, moved
 
     def motion(self, r: Rows) -> tuple[Array, tuple[Array, Array]]:
-        """Determinant, and path derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, each ``(4, stations, layouts)``; uses up ``r``."""
+        """Determinant, and path derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, each ``(4,
+        stations, layouts)``; uses up ``r``.
+        """
         self.turns(r)
         roll = r.v * r.dz - r.h * r.ey
         if self.n == 4:
@@ -173,7 +180,12 @@ class Closure:
             zero = np.zeros_like(r.dz)
             sr, cr = self._tilt()
             across_heave = (zero, zero, zero, -r.u * cr)
-            across_roll = (r.sy * r.h, -r.cy * r.h, r.h * (r.ex - r.u), r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v))
+            across_roll = (
+                r.sy * r.h,
+                -r.cy * r.h,
+                r.h * (r.ex - r.u),
+                r.u * (cr * r.ey + sr * r.dz - sr * r.h - cr * r.v),
+            )
             sides = [-self._cross_gradient(r, r.dz, across_heave), -self._cross_gradient(r, roll, across_roll)]
             det, found = solve_four(np.concatenate([hessian, sides]))
         return det, (found[0].copy(), found[1].copy())
@@ -211,7 +223,12 @@ class Closure:
         size = self._size(r)
         unit = r.system[:4] / size
         lean = self.weight * 2.0 * r.gap / (size + self.length) / size
-        return np.stack([((self.weight - lean) * g * along / size + lean * c).sum(axis=0) for g, c in zip(unit, across, strict=True)])
+        return np.stack(
+            [
+                ((self.weight - lean) * g * along / size + lean * c).sum(axis=0)
+                for g, c in zip(unit, across, strict=True)
+            ]
+        )
 
     def _size(self, r: Rows) -> Array:
         return np.sqrt(2.0 * (r.gap + self.half))

@@ -24,7 +24,9 @@ class Load:
 
 @dataclass(frozen=True)
 class Reactions:
-    """Bar forces ``(n,)``, tension +, and spring forces ``(2,)``, pressing down +, in N; ``rest`` what is left of force and moment (6,)."""
+    """Bar forces ``(n,)``, tension +, and spring forces ``(2,)``, pressing down +, in N; ``rest`` what is left of
+    force and moment (6,).
+    """
 
     bars: Array
     springs: Array
@@ -42,11 +44,15 @@ def wrench(loads: tuple[Load, ...], about: Array) -> Array:
     return np.array(force + moment)
 
 
-def reactions(frame: Array, axle: Array, stiffness: Array, springs: Array, loads: Sequence[tuple[Load, ...]], about: Array) -> tuple[Reactions, ...]:
+def reactions(
+    frame: Array, axle: Array, stiffness: Array, springs: Array, loads: Sequence[tuple[Load, ...]], about: Array
+) -> tuple[Reactions, ...]:
     """Bars and two springs that hold the axle against each of several sets of ``loads``.
 
-    ``frame`` and ``axle`` pivots ``(n, 3)`` m as they stand, ``stiffness`` ``(n,)`` N/m, ``springs`` ``(2, 3)`` where they press (straight down),
-    ``about`` ``(3,)`` any point. Wheel and outboard brake torque are internal. Four bars and two springs: six equations, six unknowns. More
+    ``frame`` and ``axle`` pivots ``(n, 3)`` m as they stand, ``stiffness`` ``(n,)`` N/m, ``springs`` ``(2, 3)`` where
+    they press (straight down),
+    ``about`` ``(3,)`` any point. Wheel and outboard brake torque are internal. Four bars and two springs: six
+    equations, six unknowns. More
     bars: the set with the least elastic work, Σ n²/k. Raises :class:`GeometryError` when they cannot hold it.
     Source: equilibrium of a rigid body; Castigliano's theorem for the redundant ones.
     """
@@ -64,8 +70,12 @@ def reactions(frame: Array, axle: Array, stiffness: Array, springs: Array, loads
     try:
         x = np.linalg.solve(system, right)[: n + 2]
     except np.linalg.LinAlgError:
-        raise GeometryError("G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free.") from None
+        raise GeometryError(
+            "G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free."
+        ) from None
     rest = a @ x + outside
     if not np.isfinite(x).all() or np.abs(rest).max() > 1e-6 * max(1.0, np.abs(outside).max()):
-        raise GeometryError("G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free.")
+        raise GeometryError(
+            "G120", "The bars and springs cannot hold the axle against this load.", "A motion is left free."
+        )
     return tuple(Reactions(x[:n, i], x[n:, i], rest[:, i]) for i in range(outside.shape[1]))

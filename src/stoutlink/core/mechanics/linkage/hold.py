@@ -64,7 +64,11 @@ def require_held(rows: Array, what: str = "The layout") -> None:
     """Raise :class:`GeometryError` naming the free motion when bars at a pose (``(n, 4)``) leave one."""
     words = free_motion(rows)
     if words is not None:
-        raise GeometryError("G110", f"{what} does not hold the axle: {words}.", "Change a pivot or add a bar; nothing is computed meanwhile.")
+        raise GeometryError(
+            "G110",
+            f"{what} does not hold the axle: {words}.",
+            "Change a pivot or add a bar; nothing is computed meanwhile.",
+        )
 
 
 def side_force(rows: Array, stiffness: Array) -> tuple[Array, Array]:

@@ -12,7 +12,9 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Lean:
-    """Angle between bolt and joint bore at frame and axle end, rad, ``(stations,)`` each; ``twist`` what is left for bushings, rad."""
+    """Angle between bolt and joint bore at frame and axle end, rad, ``(stations,)`` each; ``twist`` what is left for
+    bushings, rad.
+    """
 
     frame: Array
     axle: Array
@@ -20,13 +22,21 @@ class Lean:
 
 
 def lean(
-    along: Array, frame_bolt: Array, axle_bolt: Array, clocked: ArrayLike, frame_bushing: ArrayLike = False, axle_bushing: ArrayLike = False
+    along: Array,
+    frame_bolt: Array,
+    axle_bolt: Array,
+    clocked: ArrayLike,
+    frame_bushing: ArrayLike = False,
+    axle_bushing: ArrayLike = False,
 ) -> Lean:
     """Misalignment of both ends of links at poses.
 
-    ``along`` from frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(..., 3)``; ``clocked`` how far the
-    axle joint's bore is turned about the link against the frame joint's, rad; which ends are bushings; these broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α
-    about the link and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the one is taken that
+    ``along`` from frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(..., 3)``;
+    ``clocked`` how far the
+    axle joint's bore is turned about the link against the frame joint's, rad; which ends are bushings; these
+    broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α
+    about the link and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the
+    one is taken that
     makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the turn.
     Degenerate: a bolt along the link leans 90° whatever the spin.
     """
@@ -38,7 +48,8 @@ def lean(
     with np.errstate(divide="ignore", invalid="ignore"):
         x = np.arctan((c_f - c_a * np.cos(d)) / (c_a * np.sin(d)))
     low, high = np.minimum(0.0, d), np.maximum(0.0, d)
-    # the lean at the frame grows away from 0, at the axle away from d: the best lies where both are alike, or at the end that is worse anyway
+    # the lean at the frame grows away from 0, at the axle away from d: the best lies where both are alike, or at the
+    # end that is worse anyway
     at_zero = np.arccos(np.clip(c_f, -1, 1)) >= np.arccos(np.clip(c_a * np.cos(d), -1, 1))
     at_d = np.arccos(np.clip(c_a, -1, 1)) >= np.arccos(np.clip(c_f * np.cos(d), -1, 1))
     x = np.where(np.isfinite(x), np.clip(x, low, high), 0.5 * d)
@@ -51,7 +62,9 @@ def lean(
 
 
 def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> Array:
-    """The turn between both joints, rad ``(...)``, that leaves no spin to share at one pose (ride height); each argument ``(..., 3)``."""
+    """The turn between both joints, rad ``(...)``, that leaves no spin to share at one pose (ride height); each
+    argument ``(..., 3)``.
+    """
     e1, e2 = _across(along / np.linalg.norm(along, axis=-1, keepdims=True))
     (_, a_f), (_, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)
     return np.asarray(a_a - a_f)

@@ -25,7 +25,8 @@ class Motion:
 
     ``heave_v``, ``heave_w``, ``roll_v``, ``roll_w`` have shape ``(..., stations, 3)``: m/m, rad/m, m/rad, rad/rad.
     ``rows`` are unit-bar Jacobian rows on (v_x, v_y, ω_z, ω_yb), ``(..., stations, n, 4)``, moments in m.
-    ``bar_error`` is |d| − L of every bar, m, ``(..., stations, n)``: zero for four bars, the give of the bushings for more.
+    ``bar_error`` is |d| − L of every bar, m, ``(..., stations, n)``: zero for four bars, the give of the bushings for
+    more.
     Values are ``nan`` where the pose was not reached.
     """
 
@@ -38,7 +39,9 @@ class Motion:
 
 
 def motion(bars: Bars, poses: Poses) -> Motion:
-    """Differentiate the poses of ``bars`` exactly; shapes follow ``poses``, whose leading shape must be ``bars.lead``."""
+    """Differentiate the poses of ``bars`` exactly; shapes follow ``poses``, whose leading shape must be
+    ``bars.lead``.
+    """
     lead, stations = bars.lead, poses.x.shape[-1]
     layouts = int(np.prod(lead, dtype=int))
 
@@ -46,7 +49,14 @@ def motion(bars: Bars, poses: Poses) -> Motion:
         return v.reshape(layouts, stations).T
 
     centre = bars.centre.reshape(layouts, 3).T[:, None, :]
-    q = np.stack([flat(poses.x) - centre[0], flat(poses.y) - centre[1], np.tan(0.5 * flat(poses.yaw)), np.tan(0.5 * flat(poses.pitch))])
+    q = np.stack(
+        [
+            flat(poses.x) - centre[0],
+            flat(poses.y) - centre[1],
+            np.tan(0.5 * flat(poses.yaw)),
+            np.tan(0.5 * flat(poses.pitch)),
+        ]
+    )
     closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
     with np.errstate(all="ignore"):
         rows = closure.rows(q)

@@ -43,7 +43,8 @@ _BLOCK = 60_000
 class Poses:
     """Solved poses; arrays of shape ``(..., stations)``, ``nan`` where not reached.
 
-    ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations connected
+    ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations
+    connected
     to ride height. ``residual`` is the largest bar length error in m (four bars) or the gradient norm of the
     weighted fit (five or more). ``limit_low`` and ``limit_high`` are how far along the sweep's own variable
     travel reaches, ``(...)``.
@@ -61,13 +62,17 @@ class Poses:
     limit_high: Array
 
 
-def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0.0, 0.0), *, patient: bool = True) -> Poses:
+def sweep(
+    bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0.0, 0.0), *, patient: bool = True
+) -> Poses:
     """Poses along a straight line of travel through ``start`` (heave m, roll rad), for all layouts.
 
     ``heave`` and ``roll`` have shape ``(stations,)``, ordered, and lie on one straight line through ``start``.
     ``start`` itself must be reachable from ride height; when it is not, nothing on the line is reached.
-    Returns :class:`Poses` with shape ``(*bars.lead, stations)``. Without ``patient`` a path that is not proven at once is not walked in short
-    steps: its limit is the last station proven, which may be short of the true one (for judging thousands of candidates roughly).
+    Returns :class:`Poses` with shape ``(*bars.lead, stations)``. Without ``patient`` a path that is not proven at
+    once is not walked in short
+    steps: its limit is the last station proven, which may be short of the true one (for judging thousands of
+    candidates roughly).
 
     >>> frame = [[1, .3, .5], [1, -.3, .5], [.9, .1, .9], [.9, -.1, .9]]
     >>> axle = [[0, .5, .4], [0, -.5, .4], [0, .4, .7], [0, -.4, .7]]
@@ -86,7 +91,9 @@ def sweep(bars: Bars, heave: Array, roll: Array, start: tuple[float, float] = (0
             parts = list(pool.map(lambda b: _sweep_block(b, line, patient=patient), blocks))
     else:
         parts = [_sweep_block(b, line, patient=patient) for b in blocks]
-    q, error, reach, low, high = (np.concatenate([p[k] for p in parts], axis=-1) if len(parts) > 1 else parts[0][k] for k in range(5))
+    q, error, reach, low, high = (
+        np.concatenate([p[k] for p in parts], axis=-1) if len(parts) > 1 else parts[0][k] for k in range(5)
+    )
 
     def shaped(v: NDArray[Any]) -> NDArray[Any]:
         return v.T.reshape(*bars.lead, -1)
@@ -121,9 +128,11 @@ def pose(bars: Bars, heave: float, roll: float, steps: int = 25) -> Poses:
 
 
 def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
-    """Poses of one layout over heave × roll, :class:`Poses` of shape ``(rolls, heaves)``; each row followed from ride height at its roll, all rows together.
+    """Poses of one layout over heave × roll, :class:`Poses` of shape ``(rolls, heaves)``; each row followed from ride
+    height at its roll, all rows together.
 
-    Both hold 0 and are ordered. Rows not proven at once are marched station by station, all together; limits are the last stations reached.
+    Both hold 0 and are ordered. Rows not proven at once are marched station by station, all together; limits are the
+    last stations reached.
     """
     rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
     first, _, got, *_ = _sweep_block(bars, rolling)
@@ -148,16 +157,34 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     angles = 2.0 * np.arctan(q[2:])
     void = np.where(reached, 0.0, np.nan)
     x, y, z = bars.centre[..., :3].reshape(3)
-    flat = {"x": x + q[0] + void, "y": y + q[1] + void, "z": z + heave[:, None] + void, "yaw": angles[0] + void, "roll": tilts + void, "pitch": angles[1] + void, "residual": error + void}  # fmt: skip
+    flat = {
+        "x": x + q[0] + void,
+        "y": y + q[1] + void,
+        "z": z + heave[:, None] + void,
+        "yaw": angles[0] + void,
+        "roll": tilts + void,
+        "pitch": angles[1] + void,
+        "residual": error + void,
+    }
     out = {k: np.ascontiguousarray(v.T) for k, v in flat.items()}
     far = np.where(reached, heave[:, None], 0.0)
     return Poses(**out, reached=np.ascontiguousarray(reached.T), limit_low=far.min(axis=0), limit_high=far.max(axis=0))
 
 
 def _march(
-    bars: Bars, line: _Line, heave: Array, roll: Array, base: Array, columns: NDArray[np.intp], sign: float, q: Array, reached: Flags, error: Array
+    bars: Bars,
+    line: _Line,
+    heave: Array,
+    roll: Array,
+    base: Array,
+    columns: NDArray[np.intp],
+    sign: float,
+    q: Array,
+    reached: Flags,
+    error: Array,
 ) -> None:
-    """Rows that end, all together station by station outward from ride height; where a step fails each goes on alone in halved steps.
+    """Rows that end, all together station by station outward from ride height; where a step fails each goes on alone
+    in halved steps.
 
     Written into ``q`` ``(4, heaves, rolls)``, ``reached`` and ``error`` ``(heaves, rolls)``.
     """
@@ -265,7 +292,8 @@ def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Arra
 def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, ride: AtRide | None) -> Array:
     """First guess at every station of the line, from the motion at its start.
 
-    Few columns: ahead along its tangent and its bend. Many: a handful of stations are solved first and a Hermite polynomial through
+    Few columns: ahead along its tangent and its bend. Many: a handful of stations are solved first and a Hermite
+    polynomial through
     their positions and slopes serves the others, so that one Newton step is enough for most.
     """
     per_h, per_r = line.per_s
@@ -283,8 +311,12 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
     return ahead
 
 
-def _through_knots(c: Closure, base: Array, start: Array, line: _Line, stations: Callable[[Array], tuple[Array, Array]]) -> Array:
-    """A few stations along the line solved, outward, and the polynomial through them at every station; leaves ``c`` at the last ones solved."""
+def _through_knots(
+    c: Closure, base: Array, start: Array, line: _Line, stations: Callable[[Array], tuple[Array, Array]]
+) -> Array:
+    """A few stations along the line solved, outward, and the polynomial through them at every station; leaves ``c``
+    at the last ones solved.
+    """
     s = line.s
     knots, values, slopes = [0.0], [base], [start]
     for level in (0.5, 1.0):
@@ -309,13 +341,17 @@ def _slope(q: Array, rates: tuple[Array, Array], line: _Line) -> Array:
 
 
 def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: Array) -> Array:
-    """The polynomial through values and slopes (each ``(4, 1, layouts)``) at points ``at``: ``(4, stations, layouts)``."""
+    """The polynomial through values and slopes (each ``(4, 1, layouts)``) at points ``at``: ``(4, stations,
+    layouts)``.
+    """
     k = np.array(knots)
     if len(k) == 1:
         return values[0] + slopes[0] * at[:, None]
     gap = k[:, None] - k
     np.fill_diagonal(gap, 1.0)
-    lagrange = np.stack([np.prod([(at - k[j]) / gap[i, j] for j in range(len(k)) if j != i], axis=0) for i in range(len(k))])
+    lagrange = np.stack(
+        [np.prod([(at - k[j]) / gap[i, j] for j in range(len(k)) if j != i], axis=0) for i in range(len(k))]
+    )
     lean = (1.0 / gap - np.eye(len(k))).sum(axis=1)
     off = at - k[:, None]
     square = lagrange**2
@@ -394,7 +430,9 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
             continue
         up = side.step is None
         first = slopes[:, zero : zero + 1] if up else slopes[:, zero - 1 : zero]
-        smooth = np.concatenate([(np.abs(first - slope).max(axis=0) <= SMOOTH), flat[zero:] if up else flat[: zero - 1][::-1]])
+        smooth = np.concatenate(
+            [(np.abs(first - slope).max(axis=0) <= SMOOTH), flat[zero:] if up else flat[: zero - 1][::-1]]
+        )
         np.logical_and.accumulate(part & smooth & good[zero], axis=0, out=part)
     out = np.empty_like(closed)
     out[order] = good if there else np.delete(good, zero, axis=0)
@@ -402,7 +440,15 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
 
 
 def _walk(
-    bars: Bars, line: _Line, order: NDArray[np.intp], done: int, base: Array, out: Array, k: int, sign: float, error: Array
+    bars: Bars,
+    line: _Line,
+    order: NDArray[np.intp],
+    done: int,
+    base: Array,
+    out: Array,
+    k: int,
+    sign: float,
+    error: Array,
 ) -> tuple[int, float]:
     """Continue one layout station by station with halved steps; returns stations reached and the limit."""
     at, s_at = base.copy(), 0.0
@@ -431,7 +477,9 @@ def _walk(
     return done, float(line.own[order[-1]])
 
 
-def _advance(bars: Bars, line: _Line, at: Array, s_at: float, to: tuple[float, float, float], i: int, sign: float) -> tuple[Array, float] | None:
+def _advance(
+    bars: Bars, line: _Line, at: Array, s_at: float, to: tuple[float, float, float], i: int, sign: float
+) -> tuple[Array, float] | None:
     """One proven step along the line, or ``None``."""
     k = s_at / line.s[i] if line.s[i] else 0.0
     h0, r0 = line.start

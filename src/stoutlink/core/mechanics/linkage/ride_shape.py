@@ -12,10 +12,13 @@ Array = NDArray[np.float64]
 
 
 def ride_shape(end: str, bars: Bars) -> dict[str, Array]:
-    """Support slope, roll centre (m), roll axis inclination (rad), roll steer and sideways hold, ``(m,)`` each, of bars with lead ``(m,)``.
+    """Support slope, roll centre (m), roll axis inclination (rad), roll steer and sideways hold, ``(m,)`` each, of
+    bars with lead ``(m,)``.
 
-    Straight from the motion at ride height, where the axle's axes are the vehicle's: v = (x', y', 1), ω = (0, pitch', yaw') in heave and
-    v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the formulas). ``end`` is ``front`` or ``rear``.
+    Straight from the motion at ride height, where the axle's axes are the vehicle's: v = (x', y', 1), ω = (0, pitch',
+    yaw') in heave and
+    v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the formulas). ``end`` is
+    ``front`` or ``rear``.
     Raises ``numpy.linalg.LinAlgError`` where a motion is free.
     """
     heave, roll = bars.rates_at_ride

@@ -18,8 +18,10 @@ class RollMotion:
     """Roll motion at each pose, arrays ``(..., stations)`` (points and directions ``(..., stations, 3)``).
 
     ``centre_height`` m: height, in the transverse plane through the axle centre, with no lateral speed.
-    ``axis_point`` m: where the roll axis (screw axis) passes that plane; ``axis_direction`` unit vector, pointing forward.
-    ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive is oversteer.
+    ``axis_point`` m: where the roll axis (screw axis) passes that plane; ``axis_direction`` unit vector, pointing
+    forward.
+    ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive is
+    oversteer.
     """
 
     centre_height: Array
