@@ -55,9 +55,9 @@ def found(
 ) -> list[Finding]:
     return [
         f
-        for f in survey_findings((Survey(id="s", name="s", datum=datum or Datum(), points=points),), wheelbase, unit)
+        for f in survey_findings((Survey(id="s", name="s", datum=datum or Datum(), points=points),), wheelbase, unit)  # type: ignore[arg-type]
         if f.severity != "note"
-    ]  # type: ignore[arg-type]
+    ]
 
 
 def test_station_height_and_spread_by_hand() -> None:

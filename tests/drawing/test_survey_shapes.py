@@ -22,8 +22,8 @@ def rail(i: int, x: float, z: float, y: float, across: str) -> SurveyPoint:
         station=(Reading(value_m=x),),
         height=(Reading(value_m=z),),
         side=(Reading(value_m=y),),
-        across=across,
-    )  # type: ignore[arg-type]
+        across=across,  # type: ignore[arg-type]
+    )
 
 
 def test_mirrored_rails_are_one_line_from_the_side_and_two_from_above() -> None:

@@ -93,8 +93,8 @@ def test_too_many_and_none(basalt: Project) -> None:
         rear,
         mirrored=False,
         brackets=tuple(
-            Bracket(id=f"b{i}", name="b", link=link.id, end=end, holes=12)
-            for i, (link, end) in enumerate(itertools.product(rear.links, ("frame", "axle")))  # type: ignore[arg-type]
+            Bracket(id=f"b{i}", name="b", link=link.id, end=end, holes=12)  # type: ignore[arg-type]
+            for i, (link, end) in enumerate(itertools.product(rear.links, ("frame", "axle")))
         ),
     )
     assert combinations(free) == 12**8 > MOST

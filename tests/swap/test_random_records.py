@@ -59,8 +59,12 @@ def random_axle(rng: random.Random, n: int, end: str) -> DonorAxle:
         )
     while True:
         axle = DonorAxle(
-            id=f"{end}-{n}", name=f"Axle {n}", end=end, hub_ratio=rng.choice([1.0, 1.0, 1.4, 4.0]), **fields
-        )  # type: ignore[arg-type]
+            id=f"{end}-{n}",
+            name=f"Axle {n}",
+            end=end,
+            hub_ratio=rng.choice([1.0, 1.0, 1.4, 4.0]),
+            **fields,  # type: ignore[arg-type]
+        )
         trouble = donor_trouble(axle)
         if trouble is None:
             return msgspec.convert(msgspec.to_builtins(axle), DonorAxle)

@@ -266,8 +266,14 @@ class FileDesk:
             one = free_id("outline-", (s.id for s in self._workspace.project.solids))
             name = path.stem[:100] if len(outlines) == 1 else f"{path.stem[:100]} {n}"
             solid = OutlineSolid(
-                id=one, name=name, kind="other", view=answer.lower(), outline_m=outline, low_m=low, high_m=top
-            )  # type: ignore[arg-type]
+                id=one,
+                name=name,
+                kind="other",
+                view=answer.lower(),
+                outline_m=outline,
+                low_m=low,
+                high_m=top,  # type: ignore[arg-type]
+            )
             if taken < MOST_OUTLINES and self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
                 new, taken = one, taken + 1
         if new is None:

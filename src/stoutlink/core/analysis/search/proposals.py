@@ -258,10 +258,10 @@ def _link(name: str, role: str, side: str, frame: Point, axle: Point, tube: tupl
     return Link(
         id=name,
         name=f"{words}{role}{tail}".capitalize(),
-        role=role,
-        side=side,
+        role=role,  # type: ignore[arg-type]
+        side=side,  # type: ignore[arg-type]
         frame_pivot_m=_rounded(frame),
-        axle_pivot_m=_rounded(axle),  # type: ignore[arg-type]
+        axle_pivot_m=_rounded(axle),
         tube_od_m=tube[0],
         tube_wall_m=tube[1],
         frame_end=end,
