@@ -27,8 +27,7 @@ POSES = [(0.10, 0.15), (-0.12, 0.0), (0.0, -0.30), (0.13, -0.2), (-0.10, 0.25)]
 
 def _multibody(one: Bars, heave: float, roll: float, *, bushings: bool = False) -> tuple[Array, Array]:
     """Position and rotation of the axle from exudyn: rigid body, distance constraints (or springs of the bars'
-    stiffness for ``bushings``),
-    heights of two points on the tube."""
+    stiffness for ``bushings``), heights of two points on the tube."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         system = exu.SystemContainer().AddSystem()
@@ -145,8 +144,7 @@ def test_support_slope_and_roll_centre_by_statics(which: Any) -> None:
     """Virtual work: with four bars, a force on the axle splits between bars, a vertical force and a roll moment at C.
 
     Thrust X at the contact (wheels locked to the housing) needs a vertical force σ·X; a side force Y at the height of
-    the
-    roll centre needs no roll moment. Solved as the 6×6 equilibrium of the free body, without any motion.
+    the roll centre needs no roll moment. Solved as the 6×6 equilibrium of the free body, without any motion.
     """
     one = bars(which)
     r = CENTRE[2]

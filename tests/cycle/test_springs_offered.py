@@ -148,8 +148,8 @@ def test_a_list_that_is_none(text: str, words: str) -> None:
 
 def test_three_joints_by_their_exact_wave() -> None:
     """Exact cardan relation (tan θ_out = tan θ_in·cos β) joint by joint, each yoke where the planes and the build put
-    it; the largest departure from even
-    turning against β²/4, which one joint of the equivalent angle makes (SAE AE-7, small angles)."""
+    it; the largest departure from even turning against β²/4, which one joint of the equivalent angle makes (SAE AE-7,
+    small angles)."""
     turn = np.linspace(0, 2 * np.pi, 721)
     for b1, b2, b3, p12, p23 in (
         (0.05, 0.10, 0.08, 0.4, -0.7),

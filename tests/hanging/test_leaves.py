@@ -45,8 +45,8 @@ def tamarack() -> Project:
 
 def beam(a: float, b: float, inertia: float, *, held: bool) -> tuple[Array, Array]:
     """Uniform beam on pinned eyes with a rigid seat at a, by finite elements (Euler–Bernoulli, 24 pieces): compliance
-    of the seat's height
-    and tilt (nose up) to a force up and a moment nose up at the seat; ``held`` keeps the seat from tilting."""
+    of the seat's height and tilt (nose up) to a force up and a moment nose up at the seat; ``held`` keeps the seat
+    from tilting."""
     n = 24
     xs = np.concatenate([np.linspace(-b, 0, n // 2 + 1), np.linspace(0, a, n // 2 + 1)[1:]])
     k = np.zeros((2 * n + 2, 2 * n + 2))

@@ -1,8 +1,8 @@
 """Layouts worked out by hand with a straight edge, to 1e-6, through the command line's own results.
 
 Constructions: Gillespie, Fundamentals of Vehicle Dynamics, ch. 7 (side-view centre, support slope, 100 % at e/d =
-h/L); plan-view apexes
-joined for the roll axis (any text on link suspensions). Every number below is worked out in the comment beside it.
+h/L); plan-view apexes joined for the roll axis (any text on link suspensions). Every number below is worked out in
+the comment beside it.
 """
 
 from __future__ import annotations

@@ -61,9 +61,9 @@ def random_axle(rng: random.Random, n: int, end: str) -> DonorAxle:
         axle = DonorAxle(
             id=f"{end}-{n}",
             name=f"Axle {n}",
-            end=end,
+            end=end,  # type: ignore[arg-type]
             hub_ratio=rng.choice([1.0, 1.0, 1.4, 4.0]),
-            **fields,  # type: ignore[arg-type]
+            **fields,
         )
         trouble = donor_trouble(axle)
         if trouble is None:

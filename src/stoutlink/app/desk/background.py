@@ -61,8 +61,7 @@ class Background(QObject, Generic[T]):
         failed: Callable[[Exception], None] | None = None,
     ) -> None:
         """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's
-        own thread. ``failed`` gets
-        a failure that can be explained to the user (any other is raised).
+        own thread. ``failed`` gets a failure that can be explained to the user (any other is raised).
 
         ``work`` is given a function to call with its progress; when that answers False it should give up.
         """

@@ -26,8 +26,7 @@ MOST_RECENT = 8
 
 class Workspace(QObject):
     """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user, ``judged`` when
-    the travel has
-    added to what there is to say."""
+    the travel has added to what there is to say."""
 
     changed = pyqtSignal()
     said = pyqtSignal(str, bool)

@@ -269,10 +269,10 @@ class FileDesk:
                 id=one,
                 name=name,
                 kind="other",
-                view=answer.lower(),
+                view=answer.lower(),  # type: ignore[arg-type]
                 outline_m=outline,
                 low_m=low,
-                high_m=top,  # type: ignore[arg-type]
+                high_m=top,
             )
             if taken < MOST_OUTLINES and self._workspace.do(PutInList("solids", solid, f"Import outline {name}")):
                 new, taken = one, taken + 1

@@ -37,11 +37,9 @@ class QuantityField(QLineEdit):
 
     Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
     brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says
-    how sure,
-    ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit (for pivots);
-    ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names what an
-    instrument feeds in:
-    Space takes the reading while nothing is being typed.
+    how sure, ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit
+    (for pivots); ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names
+    what an instrument feeds in: Space takes the reading while nothing is being typed.
     """
 
     def __init__(

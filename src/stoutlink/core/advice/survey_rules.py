@@ -19,8 +19,7 @@ from stoutlink.core.quantity.shown import show
 
 AGREE = 2.0
 """Two readings of one thing that differ by more than this many σ of their difference do not agree (one in twenty by
-chance): 43 in
-against 43 3/8 in must raise an alarm (common practice)."""
+chance): 43 in against 43 3/8 in must raise an alarm (common practice)."""
 SAME_PLACE = 0.004
 """Two stations nearer than this, m, are the same station."""
 OVERHANG = 1.3

@@ -67,8 +67,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     """One axle that could go under the rig; SI units, every optional field may be unknown.
 
     ``basis`` says where the record as a whole comes from: measured on the axle, from a sheet, a seller's claim, or
-    estimated;
-    the project's entries say it field by field.
+    estimated; the project's entries say it field by field.
     """
 
     id: Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}$")]

@@ -2,8 +2,7 @@
 prices.
 
 All amounts and hours are estimates in no particular currency; a line says what it is counted in and whether it stays
-in the
-axle, is used up, is work, or is a tool bought once.
+in the axle, is used up, is work, or is a tool bought once.
 """
 
 from __future__ import annotations

@@ -2,8 +2,8 @@
 others are kept.
 
 Columns: ``name``; ``rate_lb_per_in`` or ``rate_n_per_mm``; ``free_in`` or ``free_mm``; and if known
-``bind_in``/``bind_mm``, ``inside_in``/``inside_mm``,
-``notes``. Comma or semicolon, with or without a byte order mark.
+``bind_in``/``bind_mm``, ``inside_in``/``inside_mm``, ``notes``. Comma or semicolon, with or without a byte order
+mark.
 """
 
 from __future__ import annotations

@@ -1,8 +1,8 @@
 """Round tube as it is sold, and the strengths the tool assumes where a record says nothing; SI units.
 
 Sizes are drawn-over-mandrel tube as commonly stocked (from memory; any size may be typed). Yield strengths:
-cold-drawn 1020 tube to ASTM A513 type 5,
-normalised 4130, 7075-T6 bar (all from memory). Beside a weld the drawn steels fall to about 310–345 MPa (from memory).
+cold-drawn 1020 tube to ASTM A513 type 5, normalised 4130, 7075-T6 bar (all from memory). Beside a weld the drawn
+steels fall to about 310–345 MPa (from memory).
 """
 
 from __future__ import annotations

@@ -25,10 +25,8 @@ class Bracket(Frozen, frozen=True, kw_only=True):
     others follow from it.
 
     ``row``: holes ``pitch_m`` apart along ``angle_rad``, up from pointing forward in the side view (up from pointing
-    left in the
-    rear view for ``plane`` rear). ``fan``: holes ``pitch_m`` apart along an arc of ``radius_m`` about the link's
-    other pivot's side, its
-    tangent at hole 1 along ``angle_rad``. Sizes for the fit check may be unknown.
+    left in the rear view for ``plane`` rear). ``fan``: holes ``pitch_m`` apart along an arc of ``radius_m`` about the
+    link's other pivot's side, its tangent at hole 1 along ``angle_rad``. Sizes for the fit check may be unknown.
     """
 
     id: Identifier

@@ -1,8 +1,8 @@
 """1 σ of every input: what the project notes beside it, else the default of the instrument it is read with.
 
 Defaults (common practice unless said otherwise): tape 3 mm, plumb-bob station 5 mm, centre of gravity height 40 mm,
-bell-housing estimate
-50 mm, scales 1 %, angle finder 0.1°; from estimates: curb weight 2 %, an item 5 %, its place 50 mm, brake share 3 %.
+bell-housing estimate 50 mm, scales 1 %, angle finder 0.1°; from estimates: curb weight 2 %, an item 5 %, its place 50
+mm, brake share 3 %.
 """
 
 from __future__ import annotations

@@ -160,8 +160,8 @@ class Layout(Frozen, frozen=True, kw_only=True):
     """Everything that hangs one axle; several layouts of one end may stand side by side.
 
     A leaf layout has its springs and may have bars besides (a panhard, a traction bar); every other kind has bars
-    alone.
-    ``spring_spacing_m`` is between the springs' lines of action at the axle, where it is not leaves that carry.
+    alone. ``spring_spacing_m`` is between the springs' lines of action at the axle, where it is not leaves that
+    carry.
     """
 
     id: Identifier

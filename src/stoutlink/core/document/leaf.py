@@ -24,11 +24,9 @@ class LeafSpring(Frozen, frozen=True, kw_only=True):
     """Springs of one axle. Heights are above the ground at ride height, on the main leaf's middle line.
 
     ``front_m`` and ``rear_m`` run along the flattened main leaf from the eyes' centres to the seat's centre (centre
-    pin); ``clamp_m`` is the
-    clamped length between the U-bolts that does not bend, taken off half each side (0: not taken off). The shackle
-    hangs at the rear, or at
-    the front when ``reversed_shackle``. ``shackle_rad`` is the shackle's lean from vertical at ride, lower end
-    rearward +.
+    pin); ``clamp_m`` is the clamped length between the U-bolts that does not bend, taken off half each side (0: not
+    taken off). The shackle hangs at the rear, or at the front when ``reversed_shackle``. ``shackle_rad`` is the
+    shackle's lean from vertical at ride, lower end rearward +.
     """
 
     spacing_m: Annotated[float, _n("Spring spacing", "length", 0.3, 2.0, "Left to right, middle to middle.")]

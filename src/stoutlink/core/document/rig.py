@@ -439,8 +439,7 @@ class Rig(Frozen, frozen=True, kw_only=True):
     """The vehicle at ride height, in SI; see docs/project-file.md.
 
     ``mass_kg``, ``cg_height_m`` and ``cg_ahead_of_rear_m`` are the stated numbers; ``weight`` says whether they count
-    or
-    scales, a tilt or the itemised masses do.
+    or scales, a tilt or the itemised masses do.
     """
 
     name: Name

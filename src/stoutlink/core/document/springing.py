@@ -26,8 +26,7 @@ class Shock(Frozen, frozen=True, kw_only=True):
 
 class CarrySpring(Frozen, frozen=True, kw_only=True):
     """What carries: a coilover on the shock's own pivots, or a coil between seats of its own. ``second_n_per_m`` in
-    series above it until the
-    slider is ``slider_m`` up (a dual rate)."""
+    series above it until the slider is ``slider_m`` up (a dual rate)."""
 
     kind: Literal["coilover", "coil"] = "coilover"
     frame_m: Point | None = None

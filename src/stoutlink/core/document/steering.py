@@ -37,10 +37,9 @@ class Steering(Frozen, frozen=True, kw_only=True):
     kingpin is that knuckle's.
 
     ``kingpin_m`` is any point on the steering axis; it leans in at the top by ``kingpin_in_rad`` and back by the
-    layout's caster. The sector
-    shaft of the box stands ``upright`` (the arm swings sideways: crossover) or lies ``across`` (the arm hangs and
-    swings fore and aft: push-pull);
-    ``sector_m`` is the arm's middle of turning, empty: behind or above the drag link's end by the arm's length.
+    layout's caster. The sector shaft of the box stands ``upright`` (the arm swings sideways: crossover) or lies
+    ``across`` (the arm hangs and swings fore and aft: push-pull); ``sector_m`` is the arm's middle of turning, empty:
+    behind or above the drag link's end by the arm's length.
     """
 
     kind: Literal["drag_link", "hydraulic"] = "drag_link"

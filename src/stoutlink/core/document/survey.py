@@ -1,8 +1,7 @@
 """The tape survey: readings as they were taken, where the tape lay, and what is in the way.
 
 Nothing here is in vehicle axes except solids: a reading stays a reading, and one transform (:class:`Datum`) turns a
-whole
-survey into vehicle axes (analysis does that).
+whole survey into vehicle axes (analysis does that).
 """
 
 from __future__ import annotations
@@ -69,12 +68,11 @@ Readings = Annotated[tuple[Reading, ...], Meta(max_length=24)]
 class SurveyPoint(Frozen, frozen=True, kw_only=True):
     """One place along the tape. Any of its readings may be missing or repeated.
 
-    ``across`` says what the sideways reading is: ``full`` width left to right of a mirrored pair, or the offset of one
-    side (``left``, ``right``) from the centreline; ``middle``: on the centreline, nothing to read. Edges: a reading
-    of an
-    edge of a round part (``diameter_m``) or a rail (its width) plus half of it gives the hidden centre; ``near`` is
-    the edge
-    toward the tape's zero. ``angle_rad`` is the slope of the part there, nose up, from the angle finder.
+    ``across`` says what the sideways reading is: ``full`` width left to right of a mirrored pair, or the offset of
+    one side (``left``, ``right``) from the centreline; ``middle``: on the centreline, nothing to read. Edges: a
+    reading of an edge of a round part (``diameter_m``) or a rail (its width) plus half of it gives the hidden centre;
+    ``near`` is the edge toward the tape's zero. ``angle_rad`` is the slope of the part there, nose up, from the angle
+    finder.
     """
 
     id: Identifier
@@ -98,10 +96,9 @@ class Datum(Frozen, frozen=True, kw_only=True):
     """Where the tape lay: its zero in vehicle x, which way stations grow, how the frame stood, and the centreline used.
 
     ``front_rise_m`` and ``rear_rise_m``: how far the frame at the front and rear axle goes *up* from where it was
-    measured
-    to ride height (0 at ride height, negative when measured on stands, the bump travel when measured at full bump).
-    Axle
-    points are not moved by them. ``zero_sigma_m`` is the 1 σ of the tape's zero, which moves every station.
+    measured to ride height (0 at ride height, negative when measured on stands, the bump travel when measured at full
+    bump). Axle points are not moved by them. ``zero_sigma_m`` is the 1 σ of the tape's zero, which moves every
+    station.
     """
 
     zero_x_m: Coordinate = 0.0

@@ -364,9 +364,8 @@ def _valid(item: Any, unit: UnitSystem) -> Any:
 
 def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSystem) -> Point:
     """Where a pivot of a link of fixed length comes to rest: a single coordinate stays where it is put and the others
-    give way, as far as the
-    link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when what was typed is out of
-    reach."""
+    give way, as far as the link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when
+    what was typed is out of reach."""
     here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
     length = math.dist(here, other)
     changed = [i for i in range(3) if to[i] != here[i]]

@@ -122,8 +122,8 @@ class UseLayout(Edit):
 @dataclass(frozen=True)
 class PutLayout(Edit):
     """Take in a layout with the joints it needs and put it to use: a new one is held against the one in use before,
-    one whose id is known
-    already takes its place (another kind, an answer of a search). Notes on numbers that changed go."""
+    one whose id is known already takes its place (another kind, an answer of a search). Notes on numbers that changed
+    go."""
 
     layout: Layout
     joints: tuple[Joint, ...]

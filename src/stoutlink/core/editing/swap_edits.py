@@ -22,8 +22,8 @@ Known = Literal["merge", "replace", "mine"]
 @dataclass(frozen=True)
 class ImportDonors(Edit):
     """Add donor records with where their fields are from. ``known`` says what happens to a record that is there
-    already: merged field by
-    field (the more trusted wins, an empty cell wipes nothing), replaced, or kept as it is."""
+    already: merged field by field (the more trusted wins, an empty cell wipes nothing), replaced, or kept as it
+    is."""
 
     donors: tuple[DonorAxle, ...]
     marks: tuple[tuple[str, str, Basis], ...] = field(default=())

@@ -2,9 +2,8 @@
 fixed one ``(3, 1)``.
 
 A body answers two questions, its nearest point to a given one and how far it reaches in a direction; the distance
-follows from them: points
-are thrown from one body to the other and back, with momentum, until the distance found and a plane proved to lie
-between agree.
+follows from them: points are thrown from one body to the other and back, with momentum, until the distance found and
+a plane proved to lie between agree.
 """
 
 from __future__ import annotations
@@ -222,9 +221,8 @@ def apart(a: Body, b: Body, count: int, enough: float = np.inf) -> Array:
     millimetre.
 
     Apart, or within the rounding: the distance, proved by a plane between; once it is proved to be more than
-    ``enough``, what is proved. Deeper: minus the shortest way found along the bodies' own axes
-    that gets them out of each other. Source: alternating projections between convex sets (von Neumann,
-    Cheney–Goldstein) with the momentum
+    ``enough``, what is proved. Deeper: minus the shortest way found along the bodies' own axes that gets them out of
+    each other. Source: alternating projections between convex sets (von Neumann, Cheney–Goldstein) with the momentum
     and restart of O'Donoghue and Candès; the proof is the support of both bodies along the line between the points.
 
     >>> one = Box(np.zeros((3, 1)), np.ones((3, 1)))

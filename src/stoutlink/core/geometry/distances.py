@@ -49,8 +49,7 @@ def segment_to_box(p1: Point, p2: Point, low: Point, high: Point) -> float:
     """Least distance between a straight piece and an upright box, m; negative when it runs through: the greatest depth.
 
     The signed distance to a convex body is convex along a line, so a golden-section search finds its least value (to
-    1e-9 of
-    the length).
+    1e-9 of the length).
 
     >>> round(segment_to_box((-1, 3, 0.5), (2, 3, 0.5), (0, 0, 0), (1, 1, 1)), 9)
     2.0

@@ -46,11 +46,9 @@ class Averager:
         """Take one more reading; the result once it is steady, else ``None``. Other channels are passed over.
 
         A load off the scale starts over. Steady: no reading of the window is flagged moving, their standard deviation
-        is small, and
-        the two halves of the window differ by no more than noise would make them (the noise is taken from successive
-        differences, which a slow settling does not touch), and its mean is that of the sixteen readings before it
-        within 2 σ of their
-        difference: what still creeps is waited for.
+        is small, and the two halves of the window differ by no more than noise would make them (the noise is taken
+        from successive differences, which a slow settling does not touch), and its mean is that of the sixteen
+        readings before it within 2 σ of their difference: what still creeps is waited for.
         """
         if sample.channel != self.channel:
             return None

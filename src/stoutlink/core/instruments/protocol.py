@@ -1,11 +1,9 @@
 """The line protocol between the program and a bench instrument. Written down in docs/instruments.md.
 
 ASCII lines ended by a line feed. The instrument streams readings ``R <channel> <value> <unit> <flag>*<check>``; the
-program asks ``?`` (who
-are you), ``Z`` or ``Z <channel>`` (zero). Answers: ``I <kind> <name>*<check>``, ``K*<check>`` (done), ``E
-<words>*<check>`` (refused). The check is the
-two-digit hexadecimal exclusive-or of all bytes before the star, as on many marine and survey instruments (common
-practice).
+program asks ``?`` (who are you), ``Z`` or ``Z <channel>`` (zero). Answers: ``I <kind> <name>*<check>``, ``K*<check>``
+(done), ``E <words>*<check>`` (refused). The check is the two-digit hexadecimal exclusive-or of all bytes before the
+star, as on many marine and survey instruments (common practice).
 """
 
 from __future__ import annotations

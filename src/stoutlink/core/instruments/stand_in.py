@@ -1,8 +1,8 @@
 """Simulated instruments on a pseudo-terminal: four axle scales and a digital angle finder.
 
 They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be
-pulled. What they show
-is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else would change.
+pulled. What they show is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else
+would change.
 """
 
 from __future__ import annotations

@@ -58,8 +58,7 @@ def moved_cg(
     a: float, wheelbase: float, height: float, hub: float, front: float, rear: float
 ) -> tuple[float, float, float]:
     """CG behind the front axle and above the ground, m, and nose-up rad, once the body has gone down by the axles'
-    travels ``front`` and ``rear``: it
-    turns about the line through the hubs' height."""
+    travels ``front`` and ``rear``: it turns about the line through the hubs' height."""
     nose = math.atan2(rear - front, wheelbase)
     drop = front * (wheelbase - a) / wheelbase + rear * a / wheelbase
     return a + math.sin(nose) * (height - hub), hub + math.cos(nose) * (height - hub) - drop, nose
@@ -79,8 +78,7 @@ def stand_on_grade(
     axle load, as a locked transfer does.
 
     dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; the loads with the CG where it then is,
-    gone round until it stands
-    still. Source: free body of each axle.
+    gone round until it stands still. Source: free body of each axle.
     """
     front0, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
     thrust = weight * math.sin(angle)

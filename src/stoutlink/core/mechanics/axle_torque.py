@@ -35,12 +35,10 @@ def side_torques(
     """Torque of the side with less grip, of the side with more, and of the ring gear.
 
     ``engine`` E is what the engine can send into the axle after the ring gear, ``low`` and ``high`` are what the
-    tyres hold, μ·N·r_L/i_h
-    (infinity for a wheel that is wedged). ``tie``: OPEN both min(E/2, low); SLIP low min(low, E/2), high min(high,
-    B·T_low + T_0, E − T_low);
-    LOCKED each side up to min(E, own grip), the ring gear min(E, low + high): with both gripping the split is
-    indeterminate, so
-    each shaft is sized for its own bound. Source: statics of differential and wheel.
+    tyres hold, μ·N·r_L/i_h (infinity for a wheel that is wedged). ``tie``: OPEN both min(E/2, low); SLIP low min(low,
+    E/2), high min(high, B·T_low + T_0, E − T_low); LOCKED each side up to min(E, own grip), the ring gear min(E, low
+    + high): with both gripping the split is indeterminate, so each shaft is sized for its own bound. Source: statics
+    of differential and wheel.
 
     >>> t = side_torques(LOCKED, 5000.0, 0.0, 3000.0); float(t.high), float(t.ring)
     (3000.0, 3000.0)
@@ -84,8 +82,7 @@ def grade_loads(
     """Front and rear axle loads standing steady on a climb, N: N_r = W(a·cos α + h·sin α)/L, never below 0.
 
     ``weight`` N, ``behind_front`` a and ``height`` h of the centre of gravity in m, ``grade`` rad facing up. When the
-    front is light the
-    rear carries all of W·cos α. Source: statics; Gillespie ch. 1.
+    front is light the rear carries all of W·cos α. Source: statics; Gillespie ch. 1.
     """
     across, along = weight * math.cos(grade), weight * math.sin(grade)
     rear = (across * behind_front + along * height) / wheelbase

@@ -46,11 +46,9 @@ def column_load(section: Section, length: float, strength: float, modulus: float
     """Compression at which a pinned column gives way, N.
 
     λ = L/k against λ_t = sqrt(2π²E/S_y): above it Euler π²EI/L², up to it Johnson A·[S_y − (S_y·λ/2π)²/E]; both give
-    A·S_y/2 at λ_t. With a
-    ``bend`` e (m, the middle off the line of the pivots) the secant formula S_y = P/A·[1 +
-    (e·c/k²)·sec(L/(2k)·sqrt(P/(E·A)))] as well, the
-    lesser of both. Raises ``ValueError`` unless length, strength and modulus are positive.
-    Source: Shigley's Mechanical Engineering Design, ch. 4 (Euler, Johnson, secant formula).
+    A·S_y/2 at λ_t. With a ``bend`` e (m, the middle off the line of the pivots) the secant formula S_y = P/A·[1 +
+    (e·c/k²)·sec(L/(2k)·sqrt(P/(E·A)))] as well, the lesser of both. Raises ``ValueError`` unless length, strength and
+    modulus are positive. Source: Shigley's Mechanical Engineering Design, ch. 4 (Euler, Johnson, secant formula).
     """
     if min(length, strength, modulus) <= 0 or bend < 0:
         raise ValueError("length, strength and modulus must be positive, a bend not negative")
@@ -92,8 +90,8 @@ def bolt_double_shear(diameter: float, strength: float) -> float:
 
 def tab_load(thickness: float, bolt: float, edge: float | None, strength: float) -> float:
     """Load two tabs carry at the bolt, N: bearing 2·t·d·S_y, and where the hole's distance to the edge is known
-    tearing out of four planes,
-    4·t·(e − d/2)·0.577·S_y, the lesser. Source: Shigley, bearing and edge shearing of bolted members."""
+    tearing out of four planes, 4·t·(e − d/2)·0.577·S_y, the lesser. Source: Shigley, bearing and edge shearing of
+    bolted members."""
     bearing = 2.0 * thickness * bolt * strength
     if edge is None:
         return bearing

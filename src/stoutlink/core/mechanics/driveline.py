@@ -46,9 +46,8 @@ def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
 
 def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -> Array:
     """One joint's angle that makes the same wave as two, rad: (β₁⁴ + β₂⁴ − 2·β₁²·β₂²·cos 2(φ − γ))^¼ with the second
-    joint's yoke square to
-    the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|). Source: SAE AE-7
-    (*derived* for small angles)."""
+    joint's yoke square to the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|).
+    Source: SAE AE-7 (*derived* for small angles)."""
     a, b = first**2, second**2
     return np.asarray(np.maximum(0.0, a * a + b * b - 2.0 * a * b * np.cos(2.0 * (planes - yokes))) ** 0.25)
 
@@ -57,11 +56,9 @@ def equivalent_of_three(first: Array, second: Array, third: Array, planes: tuple
     """One joint's angle that makes the same wave as three, rad: two pieces with a carrier bearing between them.
 
     (|β₁² − β₂²·e^{2i·a} + β₃²·e^{2i·(a + b)}|)^½, a and b the angles between the planes about the front and the rear
-    piece, ``yokes`` how far the
-    rear piece's yokes are out of phase. *Derived* for small angles: each joint adds a wave of twice a turn, β²/2
-    high, and a piece with its yokes in
-    phase turns the next one's by 90°. With a straight first joint it is the two-joint formula. Source of that: SAE
-    AE-7.
+    piece, ``yokes`` how far the rear piece's yokes are out of phase. *Derived* for small angles: each joint adds a
+    wave of twice a turn, β²/2 high, and a piece with its yokes in phase turns the next one's by 90°. With a straight
+    first joint it is the two-joint formula. Source of that: SAE AE-7.
     """
     a, b = planes
     wave = first**2 - second**2 * np.exp(2j * a) + third**2 * np.exp(2j * (a + b - yokes))

@@ -1,10 +1,8 @@
 """Approach, departure and breakover: planes tangent to the standing tyres.
 
 Terms and the tangent planes after ISO 612 (numbers of the clauses from memory: approach, departure and ramp angle).
-The tyre is
-the circle of its loaded radius about the axle centre, which touches the ground: the cautious side, since a tyre is
-rounder
-where it is not pressed flat.
+The tyre is the circle of its loaded radius about the axle centre, which touches the ground: the cautious side, since
+a tyre is rounder where it is not pressed flat.
 """
 
 from __future__ import annotations
@@ -19,8 +17,7 @@ def tangent_angle(axle_x: float, radius: float, point: Flat) -> float:
     """Slope, rad, of the plane that touches the tyre from below and passes the point, seen along ±x away from the axle.
 
     ``axle_x`` m, ``radius`` m (centre at that height), ``point`` (x, z) m outside the tyre. The ground is 0; a point
-    under the
-    ground line gives a negative angle. Raises ``ValueError`` for a point inside the tyre's circle.
+    under the ground line gives a negative angle. Raises ``ValueError`` for a point inside the tyre's circle.
 
     >>> round(math.degrees(tangent_angle(0.0, 0.5, (0.5, 0.5))), 9)
     90.0
@@ -54,8 +51,7 @@ def breakover_angle(wheelbase: float, radii: tuple[float, float], points: Iterab
     without one.
 
     ``radii`` (front, rear) in m, the rear axle at x = 0. For wheels small against the wheelbase and a point in the
-    middle it is
-    2·atan(2·z/L). Points inside a tyre's circle do not count.
+    middle it is 2·atan(2·z/L). Points inside a tyre's circle do not count.
 
     >>> round(math.degrees(breakover_angle(2.0, (1e-9, 1e-9), [(1.0, 1.0)])), 6)
     90.0

@@ -9,9 +9,8 @@ def hole_offset(index: int, pitch: float, angle: float, radius: float | None = N
     """From hole 1 to hole ``index`` (counted from 1), m, (first axis, up), in the plane of the bracket.
 
     A row runs ``pitch`` apart along ``angle`` (rad, from the first axis up). A fan of ``radius`` has the pitch along
-    its arc, starts along
-    ``angle`` and bends left of it (positive turn) for a positive radius, right of it for a negative one.
-    Source: arc of a circle: chord of arc s is 2R·sin(s/2R) at angle + s/2R.
+    its arc, starts along ``angle`` and bends left of it (positive turn) for a positive radius, right of it for a
+    negative one. Source: arc of a circle: chord of arc s is 2R·sin(s/2R) at angle + s/2R.
 
     >>> [round(v, 9) for v in hole_offset(3, 0.025, math.pi / 2)]
     [0.0, 0.05]

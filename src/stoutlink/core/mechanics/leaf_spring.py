@@ -2,11 +2,10 @@
 the seat.
 
 A half of length a with Σw·t³ of leaves is a cantilever: of uniform strength (leaves cut to a triangle) it gives
-6·F·a³/(E·Σw·t³), with
-full-length leaves two thirds of that; SF 1.0 to 1.5 stands between. Eyes hold height only, so the seat's height s and
-its tilt θ (nose up)
-give the halves the deflections s + a·θ and s − b·θ. Everything below follows from these two lines.
-Source: cantilever beams (any text on strength of materials; SAE HS-788 for leaf springs uses the same relations).
+6·F·a³/(E·Σw·t³), with full-length leaves two thirds of that; SF 1.0 to 1.5 stands between. Eyes hold height only, so
+the seat's height s and its tilt θ (nose up) give the halves the deflections s + a·θ and s − b·θ. Everything below
+follows from these two lines. Source: cantilever beams (any text on strength of materials; SAE HS-788 for leaf springs
+uses the same relations).
 """
 
 from __future__ import annotations
@@ -17,8 +16,7 @@ from dataclasses import dataclass
 
 BEAM_PART = 0.75
 """Length of the rigid link that stands for a half of the spring, as a part of it: 3/4 for uniform strength, 5/6 for a
-uniform leaf (SAE HS-788 uses this
-kind of equivalent, from memory)."""
+uniform leaf (SAE HS-788 uses this kind of equivalent, from memory)."""
 
 
 def section(width: float, leaves: Sequence[tuple[float, int]]) -> float:
@@ -30,8 +28,7 @@ def end_rate(length: float, pack: float, factor: float = 1.0, modulus: float = 2
     """Rate of one half at its eye, N/m: E·Σwt³·SF/(6·a³).
 
     ``length`` a in m, ``pack`` Σw·t³ in m⁴ (:func:`section`), ``factor`` SF 1.0 to 1.5, ``modulus`` Pa (207 GPa from
-    memory).
-    Raises ``ValueError`` unless length and pack are positive. Source: cantilever of uniform strength.
+    memory). Raises ``ValueError`` unless length and pack are positive. Source: cantilever of uniform strength.
     """
     if length <= 0 or pack <= 0:
         raise ValueError("length and leaves must be positive")
@@ -88,8 +85,7 @@ def leaf_stress(load: float, a: float, b: float, thickness: float, pack: float) 
     """Bending stress of one leaf of the pack under a seat load, Pa: 6·M·t/Σwt³ with M = F·a·b/(a + b).
 
     ``load`` N at the seat, lengths and ``thickness`` m, ``pack`` m⁴. The leaves share the moment by their stiffness,
-    so the thickest is
-    stressed most. Source: cantilevers bent to one curvature.
+    so the thickest is stressed most. Source: cantilevers bent to one curvature.
     """
     return 6.0 * load * a * b / (a + b) * thickness / pack
 
@@ -98,10 +94,8 @@ def wrap(thrust: float, seat_height: float, eye_above: float, wind_up: float) ->
     """Tilt of the housing under thrust through two springs, rad, nose up for forward thrust: F·(h_s − c/3)/(2·S).
 
     ``thrust`` N of the axle, ``seat_height`` h_s of the main leaf over the ground and ``eye_above`` c of the fixed
-    eye over the main leaf, m,
-    ``wind_up`` S of one spring. The thrust leaves along the link to the fixed eye, whose slope 4c/(3a), a quarter of
-    the half ahead of the seat,
-    takes F·c/3 off the moment F·h_s. Source: statics.
+    eye over the main leaf, m, ``wind_up`` S of one spring. The thrust leaves along the link to the fixed eye, whose
+    slope 4c/(3a), a quarter of the half ahead of the seat, takes F·c/3 off the moment F·h_s. Source: statics.
     """
     return thrust * (seat_height - eye_above / 3.0) / (2.0 * wind_up)
 
@@ -121,9 +115,8 @@ def seat_motion(
     seat, and the beam's own tilt.
 
     ``fixed`` length of the half with the fixed eye and ``eye_above`` c, m; ``nose_down`` from
-    :attr:`Halves.nose_down_per_bump`; ``eye_behind``
-    for a reversed shackle. The hinge rises by 1 − (1 − part)·a·nose_down, the link's slope c/(part·a) turns that into
-    x.
+    :attr:`Halves.nose_down_per_bump`; ``eye_behind`` for a reversed shackle. The hinge rises by 1 − (1 −
+    part)·a·nose_down, the link's slope c/(part·a) turns that into x.
     """
     side = -1.0 if eye_behind else 1.0
     hinge = 1.0 - side * (1.0 - part) * fixed * nose_down
@@ -151,8 +144,7 @@ def front_eye_slope(eye_height: float, reach: float) -> float:
 @dataclass(frozen=True)
 class SpringPose:
     """A spring at a heave: seat forward of ride and above it (m), tilt nose down (rad), shackle lean (rad, lower end
-    rearward +), the moving
-    eye (x, z); ``nan`` where the shackle cannot follow."""
+    rearward +), the moving eye (x, z); ``nan`` where the shackle cannot follow."""
 
     heave: float
     forward: float
@@ -164,8 +156,8 @@ class SpringPose:
 @dataclass(frozen=True)
 class SpringShape:
     """A spring at ride in the plane of its own side, m, seat at x = 0: heights of fixed eye, moving eye and main leaf
-    at the seat over the
-    ground, shackle length and lean, which end carries the shackle, and whether its frame pivot lies under the eye."""
+    at the seat over the ground, shackle length and lean, which end carries the shackle, and whether its frame pivot
+    lies under the eye."""
 
     halves: Halves
     front_eye: float
@@ -204,8 +196,8 @@ class SpringShape:
 
     def at(self, heave: float, held: float | None = None) -> SpringPose:
         """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt
-        turns it (or the housing holds it
-        at ``held`` rad, as in roll), the link to the other eye places the shackle."""
+        turns it (or the housing holds it at ``held`` rad, as in roll), the link to the other eye places the
+        shackle."""
         h = self.halves
         tilt = h.nose_down_per_bump * heave if held is None else held
         side = -1.0 if self.reversed_shackle else 1.0
@@ -249,8 +241,7 @@ def u_bolt(around: float, stack: float, thread: float, pitch: float, washer: flo
     """U-bolt to order: inside width, and leg from the inside of the bend to the thread's end, m.
 
     ``around`` is the tube's outside or the casting's height and width, ``stack`` pad, shim or block, spring pack and
-    plate together. The leg
-    adds washer, a nut as high as its thread, and three pitches. Source: common practice.
+    plate together. The leg adds washer, a nut as high as its thread, and three pitches. Source: common practice.
     """
     return around, around + stack + washer + thread + 3.0 * pitch
 

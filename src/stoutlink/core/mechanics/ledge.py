@@ -39,8 +39,7 @@ def least_grip(weight: float, cg: Point, contacts: tuple[Contact, Contact], driv
     does, or a contact would have to pull.
 
     Two sums of forces give both normal loads for a grip, the moments what is missing: the smallest root, by halving
-    after a scan. An axle that is
-    not driven rolls freely. Source: statics.
+    after a scan. An axle that is not driven rolls freely. Source: statics.
     """
 
     def at(grip: float) -> tuple[float, float, float]:

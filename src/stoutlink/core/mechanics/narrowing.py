@@ -8,8 +8,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class ShaftCut:
     """Whether a shaft can be shortened by an amount: ``how`` is ``none``, ``spline`` (cut inside the unused teeth),
-    ``respline``
-    (cut back to full body and spline anew), ``custom`` (order one), ``unknown``; with a sentence."""
+    ``respline`` (cut back to full body and spline anew), ``custom`` (order one), ``unknown``; with a sentence."""
 
     how: str
     why: str
@@ -20,8 +19,8 @@ def shorten(amount: float, unused: float | None, necked: float | None, body_take
     behind the spline.
 
     Three regions (common practice): up to the unused spline it is just cut; from the necked length on, full body is
-    reached and can be splined
-    again when the body is thick enough; between the two there is no metal for teeth: another shaft.
+    reached and can be splined again when the body is thick enough; between the two there is no metal for teeth:
+    another shaft.
 
     >>> shorten(0.004, 0.006, 0.09, True).how, shorten(0.05, 0.006, 0.09, True).how, shorten(0.10, 0.006, 0.09, True).how
     ('spline', 'custom', 'respline')
@@ -56,8 +55,7 @@ def narrow_sides(
     to the middle.
 
     ``pinion_offset`` left + of the middle between the wheel faces. The middle moves by (right − left)/2, so the new
-    offset is
-    p + (left − right)/2; it is 0 with left = total/2 − p, as far as neither side would have to grow.
+    offset is p + (left − right)/2; it is 0 with left = total/2 − p, as far as neither side would have to grow.
 
     >>> narrow_sides(1.6, 1.5, 0.02, centre_pinion=False), narrow_sides(1.6, 1.5, 0.02, centre_pinion=True)
     ((0.05, 0.05, 0.02), (0.03, 0.07, 0.0))

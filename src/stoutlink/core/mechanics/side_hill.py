@@ -39,8 +39,8 @@ class Across:
 @dataclass(frozen=True)
 class SideHill:
     """The slope asked for, slope at which the first uphill wheel lifts and which, and at which both uphill wheels are
-    off the ground (it tips), rad;
-    ``no_rest`` where the springs are softer in roll than the weight pulls, on the level already."""
+    off the ground (it tips), rad; ``no_rest`` where the springs are softer in roll than the weight pulls, on the
+    level already."""
 
     asked: Across
     lift: float | None
@@ -51,15 +51,12 @@ class SideHill:
 
 def side_hill(weight: float, height: float, cg_share_front: float, sides: tuple[Side, Side], slope: float) -> SideHill:
     """Statics across the slope, no small angles. ``weight`` N and ``height`` m of the whole rig's CG,
-    ``cg_share_front`` how far its sprung CG lies toward
-    the front axle (1: over it).
+    ``cg_share_front`` how far its sprung CG lies toward the front axle (1: over it).
 
     The body leans about the roll axis: W_s·d·sin(α + φ) = Σ K_φ·φ. Each axle passes to its tyres its springs' moment,
-    its share of the body's side
-    force at its roll centre, and its own weight's at its hub: M_i = K_i·φ + W_s,i·sin α·z_i + w_u·sin α·r_i, which
-    moves M_i/t from the uphill tyre to the
-    downhill one. A lifted axle keeps N·t/2 and its springs wind no further: only the other axle's stiffness counts.
-    Source: equilibrium of body and axles.
+    its share of the body's side force at its roll centre, and its own weight's at its hub: M_i = K_i·φ + W_s,i·sin
+    α·z_i + w_u·sin α·r_i, which moves M_i/t from the uphill tyre to the downhill one. A lifted axle keeps N·t/2 and
+    its springs wind no further: only the other axle's stiffness counts. Source: equilibrium of body and axles.
     """
     sprung = weight - sum(s.unsprung for s in sides)
     own = sum(s.unsprung * s.hub for s in sides)

@@ -49,9 +49,8 @@ def dive(
     slopes σ_f, σ_r, ``rates`` heave rates of one spring front and rear, N/m (two an axle).
 
     B·s_f = μ(W(L − a)/L + B·h/L) or B·s_r = μ(W·a/L − B·h/L), the lesser B, at most μ·W. dS_f = B·h/L − B·s_f·σ_f,
-    dS_r = −B·h/L + B·s_r·σ_r: the brakes'
-    torque stays in the housing, as the pinion's does. First order. Source: free body of each axle; anti-dive is 100 %
-    where dS_f = 0.
+    dS_r = −B·h/L + B·s_r·σ_r: the brakes' torque stays in the housing, as the pinion's does. First order. Source:
+    free body of each axle; anti-dive is 100 % where dS_f = 0.
     """
     lever, part = height / wheelbase, a / wheelbase
     front_left = front_share - grip * lever
@@ -77,8 +76,7 @@ def nose_over(a: float, height: float) -> float:
 
 def rigid_tip(track: float, height: float, offset: float = 0.0) -> float:
     """Side slope at which a rigid rig tips, rad: atan((t/2 − y)/h), ``offset`` y of the CG toward the downhill side,
-    m; with unequal tracks t is that
-    of the line through both downhill contacts at the CG's station."""
+    m; with unequal tracks t is that of the line through both downhill contacts at the CG's station."""
     return math.atan2(0.5 * track - offset, height)
 
 

@@ -1,10 +1,8 @@
 """The reading that cannot be right: single values that lie off an otherwise smooth run.
 
 A frame rail bends, steps and kinks, so the run is not fitted by a curve. What gives a single bad reading away is its
-mark on the
-sags s_i = v_i − (straight line between its neighbours): (−w, 1, −w) about it and nothing else. Moving that one value
-takes the mark
-away; at a kink or a step moving any one value leaves at least a quarter of it.
+mark on the sags s_i = v_i − (straight line between its neighbours): (−w, 1, −w) about it and nothing else. Moving
+that one value takes the mark away; at a kink or a step moving any one value leaves at least a quarter of it.
 """
 
 from __future__ import annotations
@@ -45,10 +43,8 @@ def spikes(along: Array, value: Array, sigma: Array | float, least: float = 4.0)
     the values.
 
     A spike counts when it is off by more than ``least`` times the σ of that estimate, 1.4·σ. The worst is corrected
-    before the next is sought, so that it does not
-    accuse its neighbours. The first and last value cannot be judged and fewer than five values say nothing: empty.
-    Raises
-    ``ValueError`` unless ``along`` rises strictly.
+    before the next is sought, so that it does not accuse its neighbours. The first and last value cannot be judged
+    and fewer than five values say nothing: empty. Raises ``ValueError`` unless ``along`` rises strictly.
 
     >>> x = np.linspace(0, 2, 9); v = 0.5 + 0.1 * x; v[4] += 0.05
     >>> [(s.index, round(s.off, 6)) for s in spikes(x, v, 0.003)]

@@ -62,10 +62,9 @@ def tooth_torque(
     """Torque at which the teeth begin to shear and to be crushed, N·m: τ·(D/2)·s·N·t·L_e and S_y·(D/2)·s·N·h·L_e.
 
     ``engaged`` is the length L_e in m at its worst position, D the pitch diameter, t = π/(2P) the tooth at it, h the
-    contact height,
-    s = 0.5 the sharing, τ = 0.577·S_y. Raises ``ValueError`` for a length that is not positive. Source: shear and
-    bearing of
-    straight teeth (Shigley's treatment of keys carried over to splines); sharing from memory.
+    contact height, s = 0.5 the sharing, τ = 0.577·S_y. Raises ``ValueError`` for a length that is not positive.
+    Source: shear and bearing of straight teeth (Shigley's treatment of keys carried over to splines); sharing from
+    memory.
 
     >>> shear, crush = tooth_torque(30, 24, 0.04, 900e6)
     >>> shear > crush / 2

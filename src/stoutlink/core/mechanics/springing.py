@@ -24,8 +24,7 @@ def motion_ratio(length: Array, travel: Array) -> Array:
 
 def dual_rate(main: float, tender: float | None, slider: float | None, shortening: Array) -> Array:
     """Rate of a main spring with a tender above it, N/m, at a shortening of both together from free (m): in series
-    until the tender is
-    shorter by ``slider``, then the main alone."""
+    until the tender is shorter by ``slider``, then the main alone."""
     if tender is None:
         return np.full(np.shape(shortening), main)
     both = main * tender / (main + tender)
@@ -65,9 +64,8 @@ def air_force(diameter: float, growth: float, volume: float, pressure: float, bu
     """Force of an air spring, N, at ``bump`` m of its own shortening from ride: (p − p_atm)·A with p = p₀·(V₀/V)ⁿ.
 
     ``diameter`` m of the effective circle at ride, growing by ``growth`` for a unit of bump; ``volume`` m³ and gauge
-    ``pressure`` Pa at ride; exponent 1.0
-    slow (isothermal), 1.4 fast (adiabatic). V falls by the integral of A; ``nan`` where it is used up. Its slope is
-    n·p_abs·A²/V + p_gauge·dA/dz.
+    ``pressure`` Pa at ride; exponent 1.0 slow (isothermal), 1.4 fast (adiabatic). V falls by the integral of A;
+    ``nan`` where it is used up. Its slope is n·p_abs·A²/V + p_gauge·dA/dz.
     """
     across = np.maximum(0.0, diameter + growth * bump)
     area = 0.25 * np.pi * across**2
@@ -89,10 +87,9 @@ def bar_roll_rate(
     """Anti-roll bar: roll stiffness N·m/rad, and its rate per relative travel of its ends, N/m.
 
     The bar twists: k = G·J/(L·a²) for the travel of one end against the other, J = π(D⁴ − d⁴)/32; each arm bends as a
-    cantilever of section
-    (height, thickness), 3·E·I/a³, in series with it, both arms taking part: 1/k = L·a²/(G·J) + 2·a³/(3·E·I). The axle
-    rolled by φ moves the ends apart
-    by ``spread``·φ, so K_φ = k·spread². Source: torsion of a round bar and a cantilever (Shigley); *derived*.
+    cantilever of section (height, thickness), 3·E·I/a³, in series with it, both arms taking part: 1/k = L·a²/(G·J) +
+    2·a³/(3·E·I). The axle rolled by φ moves the ends apart by ``spread``·φ, so K_φ = k·spread². Source: torsion of a
+    round bar and a cantilever (Shigley); *derived*.
     """
     if min(outside, length, arm, spread) <= 0 or bore >= outside:
         raise ValueError("bar, length, arm and spread must be positive, the bore less than the outside")

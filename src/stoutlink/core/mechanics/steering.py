@@ -22,11 +22,9 @@ FARTHEST = 1.45
 @dataclass(frozen=True)
 class Knuckle:
     """At ride, wheels straight, m in vehicle axes: pitman end and axle end of the drag link, a point on the kingpin
-    and its unit axis (up), the
-    axle's centre. ``tie`` is the tie rod's ball joint on this knuckle, the other knuckle is the mirror image;
-    ``on_tie``: the drag link ends on the
-    tie rod instead of this knuckle, its end carried at its part along it and at its offset from it as it lies at
-    ride."""
+    and its unit axis (up), the axle's centre. ``tie`` is the tie rod's ball joint on this knuckle, the other knuckle
+    is the mirror image; ``on_tie``: the drag link ends on the tie rod instead of this knuckle, its end carried at its
+    part along it and at its offset from it as it lies at ride."""
 
     pitman: Array
     arm: Array
@@ -133,8 +131,8 @@ def _turned(point: Array, about: Array, axis: Array, delta: Array) -> Array:
 @dataclass(frozen=True)
 class KnuckleTurn:
     """At each pose: δ about the kingpin (+ = wheel left) and heading of the wheel against the vehicle, rad, of the
-    knuckle the drag link
-    serves and of the other; ``nan`` where the drag link cannot reach or the axle does not get there."""
+    knuckle the drag link serves and of the other; ``nan`` where the drag link cannot reach or the axle does not get
+    there."""
 
     delta: Array
     heading: Array
@@ -144,8 +142,7 @@ class KnuckleTurn:
 
 def kingpin_axis(side: float, leans_in: float, caster: float) -> Array:
     """Unit vector up the steering axis of the knuckle on one side (+1 left, −1 right): leaning in by ``leans_in`` and
-    back by ``caster`` (rad,
-    each seen along its own axis)."""
+    back by ``caster`` (rad, each seen along its own axis)."""
     axis = np.array([-np.tan(caster), -side * np.tan(leans_in), 1.0])
     return np.asarray(axis / np.linalg.norm(axis))
 
@@ -155,8 +152,7 @@ def held_turn(knuckle: Knuckle, pitman: Array) -> Array:
     ``nan`` where none does.
 
     Newton on |E(δ) − P|² = L² from straight ahead; a root reached through a turning point (the arm in line with the
-    link) is on another branch
-    and is not taken.
+    link) is on another branch and is not taken.
     """
     delta = np.zeros(pitman.shape[:-1])
     square = knuckle.length**2
@@ -187,9 +183,8 @@ def knuckle_turn(
     knuckle: Knuckle, x: Array, y: Array, z: Array, yaw: Array, roll: Array, pitch: Array, start: int | tuple[int, int]
 ) -> KnuckleTurn:
     """Turn of both knuckles at poses of the axle ``(stations,)`` or ``(rolls, heaves)``, followed from ``start``
-    (ride height) outward: beyond a pose where
-    the link cannot reach nothing is said. The kingpins go with the axle; heading = atan2(−s_x, s_y) of a wheel's spin
-    axis s.
+    (ride height) outward: beyond a pose where the link cannot reach nothing is said. The kingpins go with the axle;
+    heading = atan2(−s_x, s_y) of a wheel's spin axis s.
     """
     turn = rotation(yaw, roll, pitch)
     at = np.stack([x, y, z], axis=-1)
@@ -262,8 +257,7 @@ def per_step(heave: Array, values: Array, step: float = 0.025) -> float:
 @dataclass(frozen=True)
 class ArcMatch:
     """Drag link against panhard, seen from behind: lengths between pivots (m), slopes (rad, up to the axle end's
-    side), whether the frame ends
-    are on the same side."""
+    side), whether the frame ends are on the same side."""
 
     length_apart: float
     slope_apart: float

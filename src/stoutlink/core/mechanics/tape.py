@@ -16,10 +16,8 @@ def hidden_centre(reading: float, edge: Edge, width: float, *, full: bool = Fals
     """Centre of a part from a reading of its edge, m; ``width`` is its diameter or width along the reading.
 
     ``near``/``far`` along the tape (near is toward zero), ``top``/``bottom`` for heights, ``outside``/``inside``
-    sideways; a ``full``
-    spread from outside to outside is two half widths more than between centres. Raises ``ValueError`` for a width
-    that is not
-    positive with an edge.
+    sideways; a ``full`` spread from outside to outside is two half widths more than between centres. Raises
+    ``ValueError`` for a width that is not positive with an edge.
 
     >>> hidden_centre(0.50, "top", 0.04), hidden_centre(1.00, "outside", 0.06, full=True)
     (0.48, 0.94)
@@ -57,10 +55,9 @@ def tape_to_vehicle(
     ``zero_x``.
 
     X = zero_x ± station (+ when stations grow ``forward``), then, for a frame measured away from ride height, the
-    rigid motion
-    that lifts it by ``rear_rise`` over the rear axle and ``front_rise`` over the front one: x = X·cos ε − z_r·sin ε,
-    z = X·sin ε + z_r·cos ε + rear_rise, sin ε = (front_rise − rear_rise)/L. Axle points take rises of 0. Source:
-    plane geometry.
+    rigid motion that lifts it by ``rear_rise`` over the rear axle and ``front_rise`` over the front one: x = X·cos ε
+    − z_r·sin ε, z = X·sin ε + z_r·cos ε + rear_rise, sin ε = (front_rise − rear_rise)/L. Axle points take rises of 0.
+    Source: plane geometry.
 
     >>> x, z = tape_to_vehicle(0.5, 0.6, 2.5, False, 0.1, 0.1, 2.5)
     >>> float(x), round(float(z), 9)
@@ -114,8 +111,7 @@ def likely_range(count: int) -> float:
     """How far the largest and smallest of ``count`` readings lie apart at most, in σ of one reading, 19 times in 20.
 
     The 5 % points of the range of 2 to 12 normal values (studentized range with known σ, any handbook of statistics);
-    beyond 12 the last
-    value, which is a little strict. Raises ``ValueError`` for fewer than two.
+    beyond 12 the last value, which is a little strict. Raises ``ValueError`` for fewer than two.
 
     >>> likely_range(2), likely_range(3)
     (2.772, 3.314)

@@ -29,9 +29,8 @@ def level_scales(
     """Mass and plan position of the centre of gravity from four wheel loads, standing level.
 
     ``loads`` kg: front left, front right, rear left, rear right; ``wheelbase`` m; ``tracks`` m: front, rear. Returns
-    mass (kg),
-    x ahead of the rear axle and y left of the centreline (m). Raises ``ValueError`` when nothing is weighed. Source:
-    statics.
+    mass (kg), x ahead of the rear axle and y left of the centreline (m). Raises ``ValueError`` when nothing is
+    weighed. Source: statics.
 
     >>> level_scales((520, 500, 490, 490), 2.5, (1.6, 1.6))
     (2000, 1.275, 0.008)
@@ -46,8 +45,7 @@ def level_scales(
 @dataclass(frozen=True)
 class TiltResult:
     """Height by tilting, m. ``above_axle_line`` square to the line through both axle centres, ``height`` above the
-    ground and
-    ``along`` ahead of the rear axle, both standing level."""
+    ground and ``along`` ahead of the rear axle, both standing level."""
 
     height: float
     along: float
@@ -66,19 +64,17 @@ def height_by_tilting(
     which end is up).
 
     ``level`` and ``tilted`` are (front, rear) axle loads in kg, ``radii`` the (front, rear) loaded radii in m,
-    ``wheelbase`` m.
-    Wheels free to roll, suspension locked, each axle on a level pad, so that each load is vertical through its axle
-    centre. With φ
-    the elevation of the axle line to the front, p the distance of the centre of gravity along that line from the rear
-    axle and h' its
-    height square to it, moments about the rear axle give F/W = (p − h'·tan φ)/L_c, L_c = hypot(L, r_f − r_r). Level
-    φ₀ = ε = atan((r_f − r_r)/L); raised in front φ₁ = ε + θ, at the rear φ₁ = ε − θ:
+    ``wheelbase`` m. Wheels free to roll, suspension locked, each axle on a level pad, so that each load is vertical
+    through its axle centre. With φ the elevation of the axle line to the front, p the distance of the centre of
+    gravity along that line from the rear axle and h' its height square to it, moments about the rear axle give F/W =
+    (p − h'·tan φ)/L_c, L_c = hypot(L, r_f − r_r). Level φ₀ = ε = atan((r_f − r_r)/L); raised in front φ₁ = ε + θ, at
+    the rear φ₁ = ε − θ:
 
         h' = L_c·(F₀/W₀ − F₁/W₁)/(tan φ₁ − tan φ₀),   h = r_r + p·sin ε + h'·cos ε.
 
     Equal radii: h = r + ΔW·L/(W·tan θ) with ΔW what the lower axle gains (ISO 10392). Raises ``ValueError`` for an
-    angle of 0 or
-    90° and more, and for loads that are not positive. Source: ISO 10392 for the procedure; statics for unequal radii.
+    angle of 0 or 90° and more, and for loads that are not positive. Source: ISO 10392 for the procedure; statics for
+    unequal radii.
 
     >>> r = height_by_tilting((1000, 1000), (900, 1100), math.atan(0.25), 2.5, (0.4, 0.4))
     >>> round(r.height, 9)

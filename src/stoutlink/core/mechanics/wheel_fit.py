@@ -23,10 +23,9 @@ def at_lock(axis: float, out: float, width: float, radius: float, lock: float, r
     the frame.
 
     ``axis`` is the steering axis from the centreline and ``out`` the tyre's middle outside it, ``width`` and
-    ``radius`` its own, ``lock`` in rad
-    (either way: the nearer end counts), ``rise`` the height above the hub at which the frame stands: there the tyre
-    is as long
-    as its chord. The steering axis is taken upright; caster and inclination are left out of this first estimate.
+    ``radius`` its own, ``lock`` in rad (either way: the nearer end counts), ``rise`` the height above the hub at
+    which the frame stands: there the tyre is as long as its chord. The steering axis is taken upright; caster and
+    inclination are left out of this first estimate.
 
     >>> round(at_lock(0.7, 0.1, 0.3, 0.45, 0.0), 6)
     0.65

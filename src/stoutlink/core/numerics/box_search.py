@@ -44,9 +44,8 @@ def descend(
     differences).
 
     ``residuals`` turns points ``(m, d)`` into ``(m, k)``, all finite. Stops after ``steps``, when every cost is at
-    most ``enough``, or when
-    ``going`` says no. Returns points and costs (sums of squares); a point is never worse than it started.
-    Source: Marquardt (1963); bounds by fixing coordinates that stand at a face and want out.
+    most ``enough``, or when ``going`` says no. Returns points and costs (sums of squares); a point is never worse
+    than it started. Source: Marquardt (1963); bounds by fixing coordinates that stand at a face and want out.
     """
     at = np.clip(start, 0.0, 1.0)
     m, d = at.shape

@@ -11,12 +11,11 @@ Array = NDArray[np.float64]
 def solve_four(a: Array) -> tuple[Array, Array]:
     """Solve many 4×4 systems in place by Gaussian elimination in the row order given.
 
-    ``a`` has shape ``(4 + k, 4, ...)``: column first, then row; the four columns of the matrix and k right-hand sides.
-    It is used up. The caller puts the rows in an order with good pivots (see :func:`pivot_order`; a positive definite
-    matrix needs none). Returns the determinants ``(...)`` and the solutions ``(k, 4, ...)`` (a view into ``a``). A
-    singular
-    system gives inf or nan, never an exception: check the result.
-    Source: any text on linear algebra, Gaussian elimination with back substitution.
+    ``a`` has shape ``(4 + k, 4, ...)``: column first, then row; the four columns of the matrix and k right-hand
+    sides. It is used up. The caller puts the rows in an order with good pivots (see :func:`pivot_order`; a positive
+    definite matrix needs none). Returns the determinants ``(...)`` and the solutions ``(k, 4, ...)`` (a view into
+    ``a``). A singular system gives inf or nan, never an exception: check the result. Source: any text on linear
+    algebra, Gaussian elimination with back substitution.
 
     >>> a = np.concatenate([np.diag([1.0, 1.0, 1.0, 2.0]), np.ones((1, 4))])[:, :, None]
     >>> det, x = solve_four(a)

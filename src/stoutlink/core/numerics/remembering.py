@@ -12,8 +12,7 @@ R = TypeVar("R")
 
 class LastAnswers:
     """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for
-    functions whose other
-    arguments only carry what the key already says.
+    functions whose other arguments only carry what the key already says.
 
     >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
     ('made', 'made')
@@ -42,9 +41,8 @@ def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P
     """Keep the last ``most`` answers of a pure function of immutable positional arguments.
 
     Large arguments (tuples and frozen values) are told apart by identity, which costs nothing however long they are;
-    numbers and
-    texts by value. An equal but other tuple is worked out again: right, only slower. Not for functions with keyword
-    arguments.
+    numbers and texts by value. An equal but other tuple is worked out again: right, only slower. Not for functions
+    with keyword arguments.
 
     >>> calls = []
     >>> @remember_by_identity()

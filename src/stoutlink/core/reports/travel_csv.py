@@ -22,9 +22,8 @@ _UNITS = {
 
 def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
     """Write the table: one row a station, columns ``over`` (heave or roll), ``heave_mm``, ``roll_deg``, then each
-    number with its unit, and with ``sure``
-    its ± (95 %, 2 σ) in columns ending in ``_pm``; what is not reached or not defined is left empty. Ends with one
-    row a pair of parts: least distance and where, under headings of its own."""
+    number with its unit, and with ``sure`` its ± (95 %, 2 σ) in columns ending in ``_pm``; what is not reached or not
+    defined is left empty. Ends with one row a pair of parts: least distance and where, under headings of its own."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     names = [f"{c.id}_{_UNITS[c.kind][0]}".rstrip("_") for c in travel.curves]

@@ -25,8 +25,7 @@ def read_outlines(path: Path, unit: str = "mm") -> list[tuple[Flat, ...]]:
     to end.
 
     ``unit`` (``in`` or ``mm``) serves drawings that name none. Raises :class:`FileError` for a file that is no DXF,
-    uses an unknown unit,
-    or holds no closed outline.
+    uses an unknown unit, or holds no closed outline.
     """
     try:
         drawing = readfile(path)

@@ -1,9 +1,8 @@
 """A survey as CSV: one row a point, units in the headings, fractions allowed, several readings with ``|``.
 
 Lines before the heading that begin with ``#`` carry the survey's name, notes and datum. Comma or semicolon (then a
-decimal comma is understood), with or
-without a byte order mark. A bad row is reported with its line and column and the others are kept. Columns:
-docs/survey-table.md.
+decimal comma is understood), with or without a byte order mark. A bad row is reported with its line and column and
+the others are kept. Columns: docs/survey-table.md.
 """
 
 from __future__ import annotations

@@ -1,8 +1,7 @@
 """The strip of stations along the tape: typed with a numeric keypad alone, one column a station.
 
 Enter goes on: station, height, width, next station. ``+`` between readings keeps them all (33-1/2+33-7/16), ``*``
-says full width, left,
-right or middle. Only what is seen is painted, so a long survey types as fast as a short one.
+says full width, left, right or middle. Only what is seen is painted, so a long survey types as fast as a short one.
 """
 
 from __future__ import annotations

@@ -25,8 +25,7 @@ from stoutlink.core.quantity.shown import Kind, show
 @dataclass(frozen=True)
 class Said:
     """A line: word, value, hover, whether it is out of what is wanted; beside it the same for what it is held
-    against, and what a click does. Without a
-    value it is a sentence."""
+    against, and what a click does. Without a value it is a sentence."""
 
     word: str
     value: str = ""

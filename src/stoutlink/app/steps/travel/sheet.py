@@ -53,8 +53,7 @@ def _half(tell: Progress, n: int, part: float) -> bool:
 
 class TravelSheet(QWidget):
     """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's
-    sheet as files, ``import_springs`` for a
-    list of springs."""
+    sheet as files, ``import_springs`` for a list of springs."""
 
     export_table = pyqtSignal()
     export_shaft = pyqtSignal()

@@ -221,9 +221,8 @@ def _roll_centre(one: AxleTravel | None) -> float | None:
 
 def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
     """Front wheel up a 20° ramp while the others stay down, until another tyre lifts: each axle rolls against the
-    body by its share of the moment between
-    them, M/K, no farther than its stops or where its links bind; at M = N·t/2 of the lighter axle its tyre lifts
-    (loads as on the level).
+    body by its share of the moment between them, M/K, no farther than its stops or where its links bind; at M = N·t/2
+    of the lighter axle its tyre lifts (loads as on the level).
 
     While the roll stiffness of an axle is not known its springs are taken as soft enough to let it.
     """

@@ -39,10 +39,9 @@ def curve_sure(
     when given up.
 
     First order, one side: each tape reading (a spread moves both pivots of a pair, the tape's zero every frame
-    station), each reading of the rig, and the
-    points, angles and rates of steering, shocks, springs and shaft are moved by their σ and the squares of what
-    changes added. Where a moved reading
-    does not reach, its part is left out. ``nan`` where the curve itself is not defined.
+    station), each reading of the rig, and the points, angles and rates of steering, shocks, springs and shaft are
+    moved by their σ and the squares of what changes added. Where a moved reading does not reach, its part is left
+    out. ``nan`` where the curve itself is not defined.
     """
     layout = travel.layout
     grid, base = curves_of(project, rig, layout, HEAVES, ROLLS)

@@ -22,8 +22,8 @@ HEAVES, ROLLS, ROLL_RANGE = 121, 41, np.radians(20.0)
 @dataclass(frozen=True, eq=False)
 class Grid:
     """Arrays ``(rolls, heaves)``: axle centre m, yaw, pitch rad; ``nan`` where not reached. ``heave`` ``(heaves,)`` m
-    and ``roll`` ``(rolls,)`` rad
-    hold 0. ``within`` marks what is reached and lies within the stops on both sides (see :func:`stop_limits`)."""
+    and ``roll`` ``(rolls,)`` rad hold 0. ``within`` marks what is reached and lies within the stops on both sides
+    (see :func:`stop_limits`)."""
 
     rig: Rig
     layout: Layout
@@ -121,8 +121,7 @@ def stop_limits(layout: Layout, droop: float, bump: float) -> tuple[float, float
 
 def leaf_grid(found: LeafAxle, droop: float, bump: float, heaves: int = HEAVES, rolls: int = ROLLS) -> Grid:
     """A leaf axle over its travel: each end of the tube on its own spring's path, the housing tilted by the mean
-    travel (the tube keeps it
-    from tilting in roll); what a shackle cannot follow is not reached."""
+    travel (the tube keeps it from tilting in roll); what a shackle cannot follow is not reached."""
     heave, roll = _with_zero(-droop, bump, heaves), np.linspace(-ROLL_RANGE, ROLL_RANGE, rolls)
     centre, half = axle_centre(found.rig, found.layout.end), 0.5 * found.leaf.spacing_m
     tilts = found.halves.nose_down_per_bump * heave

@@ -37,8 +37,7 @@ PAIRS = (
     ("panhard", "tube"), ("steering", "tube"), ("spring", "tyre"), ("spring", "driveshaft"), ("spring", "link"), ("link", "tyre"),
 )  # fmt: skip
 """Which movers are held against which: links, panhard among them, and steering rods against each other, driveshaft
-and casting; what lies across the
-axle against its tube; springs and links against tyres."""
+and casting; what lies across the axle against its tube; springs and links against tyres."""
 
 
 def near_of(wanted: float) -> float:
@@ -49,10 +48,8 @@ def near_of(wanted: float) -> float:
 @dataclass(frozen=True, eq=False)
 class Contact:
     """One pair of things: names, least distance m over all poses and where it is (heave m, roll rad, steer rad), the
-    clearance wanted, and the room to
-    spare ``(rolls, heaves)`` beyond it, the least over the steering, or one number ``()`` where they never come near.
-    Distances
-    beyond :attr:`near` are lower bounds."""
+    clearance wanted, and the room to spare ``(rolls, heaves)`` beyond it, the least over the steering, or one number
+    ``()`` where they never come near. Distances beyond :attr:`near` are lower bounds."""
 
     one: str
     other: str
@@ -107,10 +104,9 @@ def touching(
     """Hold everything that moves with the axle against everything else.
 
     Links and panhard, drag link and tie rod, driveshaft, shocks, coils and leaves (each a capsule), the tubes and
-    centre casting of the axle, and its
-    tyres, the front ones and the steering rods at five steers from lock to lock, against solids, frame rails and each
-    other where they do not share a
-    bracket. Outlines count with their own shape. Stops early, with what it has, when ``going`` says no.
+    centre casting of the axle, and its tyres, the front ones and the steering rods at five steers from lock to lock,
+    against solids, frame rails and each other where they do not share a bracket. Outlines count with their own shape.
+    Stops early, with what it has, when ``going`` says no.
     """
     shape = grid.reached.shape
     keep = np.flatnonzero(grid.within.ravel())

@@ -30,11 +30,9 @@ SHORTEST = 1e-6
 @dataclass(frozen=True, eq=False)
 class ShaftTravel:
     """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, and at the
-    carrier's (two pieces), equivalent
-    angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at road speed (None: no ratio);
-    excitations rad/s²; ``whirl`` rad/s at the
-    longest, of the lower piece of two. ``turns_at`` is where the moving piece starts: the output, or the carrier's
-    joint."""
+    carrier's (two pieces), equivalent angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at
+    road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the longest, of the lower piece of two.
+    ``turns_at`` is where the moving piece starts: the output, or the carrier's joint."""
 
     shaft: Driveshaft
     first: Array
@@ -90,10 +88,8 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     known.
 
     All axes point from case to axle. One cardan each end: pinion parallel to the output is wanted; a double cardan at
-    the case: pinion at it,
-    the wrap allowance down either way; two pieces: parallel to the front one. A double cardan counts as straight in
-    the equivalent angle, each half at
-    half its angle.
+    the case: pinion at it, the wrap allowance down either way; two pieces: parallel to the front one. A double cardan
+    counts as straight in the equivalent angle, each half at half its angle.
     """
     out = rig.drivetrain.output(grid.layout.end)
     if out is None or donor is None or donor.pinion_offset_m is None:

@@ -16,9 +16,8 @@ LOOSE = 0.003
 @dataclass(frozen=True)
 class Offered:
     """One spring on this axle: its length at ride under its load, frequency Hz, room to coil bind at full bump (None:
-    bind not known) and what is left of
-    its compression at full droop, m; ``longer`` how much longer it is at ride than the room between the pivots or
-    seats (+: it does not fit between)."""
+    bind not known) and what is left of its compression at full droop, m; ``longer`` how much longer it is at ride
+    than the room between the pivots or seats (+: it does not fit between)."""
 
     offer: SpringOffer
     at_ride: float

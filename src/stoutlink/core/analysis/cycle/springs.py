@@ -24,11 +24,10 @@ SLOW, FAST = 1.0, 1.4
 @dataclass(frozen=True, eq=False)
 class SpringTravel:
     """Over the grid: shock and spring length m, left and right, ``(2, rolls, heaves)`` (None where there is none),
-    and along heave at no roll: motion
-    ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is the spring's free length that carries
-    the rig at ride, m; ``pressure`` the
-    gauge pressure of an air spring at ride, Pa. Roll stiffness N·m/rad of the springs, and of the anti-roll bar with
-    its rate per relative travel N/m."""
+    and along heave at no roll: motion ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is
+    the spring's free length that carries the rig at ride, m; ``pressure`` the gauge pressure of an air spring at
+    ride, Pa. Roll stiffness N·m/rad of the springs, and of the anti-roll bar with its rate per relative travel
+    N/m."""
 
     layout: Layout
     shock: Array | None
@@ -54,8 +53,7 @@ def spring_travel(grid: Grid) -> SpringTravel:
     at ride.
 
     Heave: the wheel rate is the slope of force × motion ratio, so k·MR² and what the ratio's own change makes of the
-    load. Air squeezed fast for rate
-    and frequency.
+    load. Air squeezed fast for rate and frequency.
     """
     layout, rig = grid.layout, grid.rig
     end = layout.end

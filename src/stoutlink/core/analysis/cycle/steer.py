@@ -28,9 +28,8 @@ FARTHEST_SECTOR = 1.2
 @dataclass(frozen=True, eq=False)
 class Lock:
     """Lock to lock at ride: sector turns ``(n,)`` rad and both wheels' δ, left +. ``ratio`` steering wheel over road
-    wheel in the middle, ``turns`` of the
-    steering wheel from lock to lock, what ends it, the wheels' angles with the inner one at its farthest, and the
-    outer one's that would roll freely."""
+    wheel in the middle, ``turns`` of the steering wheel from lock to lock, what ends it, the wheels' angles with the
+    inner one at its farthest, and the outer one's that would roll freely."""
 
     sector: Array
     left: Array
@@ -51,8 +50,7 @@ class Lock:
 @dataclass(frozen=True, eq=False)
 class SteerTravel:
     """Arrays as the grid: headings of the left and right wheel with the steering wheel held, and the steering wheel's
-    turn that keeps the knuckle
-    straight, rad. ``near`` is the side whose knuckle the drag link serves."""
+    turn that keeps the knuckle straight, rad. ``near`` is the side whose knuckle the drag link serves."""
 
     steering: Steering
     knuckle: Knuckle
@@ -192,8 +190,7 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
 @lru_cache(maxsize=64)
 def rods_at(found: SteerTravel, angle: float) -> dict[str, tuple[Array, Array]]:
     """Drag link and tie rod with the served wheel turned by ``angle`` rad: their ends, at ride in vehicle axes, the
-    drag link's pitman end first; a
-    pitman arm that cannot follow stays where it is."""
+    drag link's pitman end first; a pitman arm that cannot follow stays where it is."""
     delta = np.asarray(angle)
     end, _ = found.knuckle.end(delta)
     back = sector_for(found.knuckle, found.sector, end)

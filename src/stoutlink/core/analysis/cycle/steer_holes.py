@@ -29,9 +29,8 @@ MOST = 20_000
 @dataclass(frozen=True)
 class HoleChoice:
     """One combination: holes of pitman arm and knuckle arm, (bracket id, hole) of the panhard's, and what it gives:
-    largest heading over the travel asked for,
-    per 25 mm of bump (rad), how far the axle is pushed sideways (m), height of the panhard on the centreline (m;
-    ``nan`` without one)."""
+    largest heading over the travel asked for, per 25 mm of bump (rad), how far the axle is pushed sideways (m),
+    height of the panhard on the centreline (m; ``nan`` without one)."""
 
     pitman: int
     knuckle: int
@@ -67,9 +66,8 @@ def best_holes(
     """Every combination, the least largest heading first; the links made to suit, ride height kept.
 
     A combination in which the drag link or the axle does not reach the whole travel comes last, with ``nan``. Raises
-    :class:`ValueOutOfRange` above 20 000.
-    ``held``: the travel of an axle that leaves hold, which the panhard's holes do not change. Stops early, with
-    nothing, when ``going`` says no.
+    :class:`ValueOutOfRange` above 20 000. ``held``: the travel of an axle that leaves hold, which the panhard's holes
+    do not change. Stops early, with nothing, when ``going`` says no.
     """
     s = layout.steering
     if s is None or s.kind != "drag_link":

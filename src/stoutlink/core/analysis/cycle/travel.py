@@ -222,8 +222,7 @@ def _curves(
 
 def _leaf_curves(rig: Rig, grid: Grid, leaf: LeafAxle, s: Settings) -> list[Curve]:
     """Anti-numbers of the beam school over heave, from the seat's own path and tilt there, and roll steer over both.
-    The support slope does not depend
-    on roll in this picture, so there is no curve over roll."""
+    The support slope does not depend on roll in this picture, so there is no curve over roll."""
     end, (i, j) = grid.layout.end, grid.ride
     rear = end == "rear"
     forward = np.gradient(grid.x[i], grid.heave)

@@ -50,8 +50,7 @@ def hole_map(rig: Rig, layout: Layout, joints: tuple[Joint, ...], settings: Sett
     """Work out every combination at once, links made to suit, the axle held at ride.
 
     Raises :class:`ValueOutOfRange` for a layout without brackets or with more than a million combinations. The
-    pinion's change is
-    left out (``nan``) above 4000. A combination that leaves a motion free has ``nan``.
+    pinion's change is left out (``nan``) above 4000. A combination that leaves a motion free has ``nan``.
     """
     count = combinations(layout)
     if not layout.brackets:

@@ -62,11 +62,9 @@ def numbers_of(
     does not hold the axle.
 
     drive, brake %; roll_centre part of CG height; inclination degrees; steer °/°; hold ×; longest and shortest link
-    m; pinion degrees over the
-    travel at ``stations`` heights; travel reached as a part; bind m, the most a bushing gives over heave and ±20° of
-    roll; clearance m,
-    the least room at droop, ride and bump beyond what each solid wants (boxes around flat outlines), at least
-    ``near`` where it is more.
+    m; pinion degrees over the travel at ``stations`` heights; travel reached as a part; bind m, the most a bushing
+    gives over heave and ±20° of roll; clearance m, the least room at droop, ride and bump beyond what each solid
+    wants (boxes around flat outlines), at least ``near`` where it is more.
     """
     out: dict[str, Array] = {}
     lengths = np.linalg.norm(axle - frame, axis=-1)

@@ -48,8 +48,7 @@ class Panhard:
 @dataclass(frozen=True)
 class BumpSteer:
     """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the
-    travel, and how far the steering wheel
-    turns per 25 mm while the knuckle is kept straight (rad)."""
+    travel, and how far the steering wheel turns per 25 mm while the knuckle is kept straight (rad)."""
 
     heave: Array
     turn: KnuckleTurn

@@ -1,13 +1,10 @@
 """How sure the headline numbers of a layout are: the readings carried through the whole analysis.
 
 What varies is a reading, not a coordinate: one spread moves both pivots of a pair, the tape's zero moves every frame
-station, one
-scale moves weight, balance point and height together. Every reading is put one σ up and one σ down and everything is
-worked out again, all cases at once: half the difference is its part (first order), half the bend is its shift of the
-mean. Where
-the bends are not small against the parts, first order is not enough: then the whole is drawn at random (fixed seed)
-and said so.
-The loaded radius does not move pivots: their heights are measured from the floor.
+station, one scale moves weight, balance point and height together. Every reading is put one σ up and one σ down and
+everything is worked out again, all cases at once: half the difference is its part (first order), half the bend is its
+shift of the mean. Where the bends are not small against the parts, first order is not enough: then the whole is drawn
+at random (fixed seed) and said so. The loaded radius does not move pivots: their heights are measured from the floor.
 """
 
 from __future__ import annotations
@@ -48,8 +45,7 @@ DRAWS, SEED = 2000, 20240
 @dataclass(frozen=True)
 class Part:
     """What one reading contributes: words, path (empty when it is no field), its share of the variance, σ of the
-    result if this
-    reading's ± were halved, and what would measure it better."""
+    result if this reading's ± were halved, and what would measure it better."""
 
     what: str
     path: str
@@ -97,8 +93,7 @@ class Cases:
 
 def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
     """1 σ of ``drive_pct``, ``brake_pct``, ``roll_centre_m``, ``roll_centre_part``, ``inclination_rad``,
-    ``roll_steer``, ``hold`` and
-    ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
+    ``roll_steer``, ``hold`` and ``pinion_spread_rad`` for the axle of ``motion`` (worked out on the rig in force)."""
     s = project.settings
     noted = layout_entries(project.entries, motion.layout.id)
     return _how_sure(
@@ -219,8 +214,8 @@ def _rig_columns(
     rigs: tuple[RigCase, ...], rig: Rig, end: str, thrust: ThrustSchool, height: HeightSchool
 ) -> tuple[Array, Array, NDArray[np.intp]]:
     """What the headlines take from every rig case and, last, the rig itself: wheelbase, CG height, school height,
-    thrust and brake share,
-    ``(2r + 1, 5)``; the distinct axle centres ``(c, 3)``, the rig's own first, and which of them each case has."""
+    thrust and brake share, ``(2r + 1, 5)``; the distinct axle centres ``(c, 3)``, the rig's own first, and which of
+    them each case has."""
     flat = [one for c in rigs for one in (c.up, c.down)] + [rig]
     rows = _cases_of(flat, end, np.empty(0), np.empty(0), thrust, height)
     known = {tuple(rows.centre[-1]): 0}
@@ -263,8 +258,8 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
     """What each reading does to the pinion's change over travel, rad, first order, without solving the travel again.
 
     ``moves`` ``(2, readings, bars, 3)``: how far one σ moves frame and axle pivots, m. At a solved pose a moved pivot
-    opens a bar by
-    u·(R·δa − δb) − u₀·(δa − δb), u along the bar now and u₀ at ride; the bars' own Jacobian turns that into a motion.
+    opens a bar by u·(R·δa − δb) − u₀·(δa − δb), u along the bar now and u₀ at ride; the bars' own Jacobian turns that
+    into a motion.
     """
     angles = motion.heave.pinion
     if not np.isfinite(angles).any() or moves.shape[1] == 0:

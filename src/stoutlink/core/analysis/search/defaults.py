@@ -40,8 +40,8 @@ def rail_at(project: Project, x: float) -> tuple[float, float] | None:
 
 def default_boxes(project: Project, layout: Layout) -> tuple[PivotBox, ...]:
     """One box a pivot (one for a pair), around where it is: frame pivots between the centreline and just outside the
-    rails, never under the belly
-    clearance wanted; axle pivots inside the tyres and no lower than half the loaded radius."""
+    rails, never under the belly clearance wanted; axle pivots inside the tyres and no lower than half the loaded
+    radius."""
     return tuple(
         _box(project, layout, link, which, pair=any(side < 0 for _, side in together))
         for link, which, together in layout.pivots_apart()

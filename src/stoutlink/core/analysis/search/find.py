@@ -30,8 +30,7 @@ FULL = 121
 @dataclass(frozen=True)
 class Answer:
     """One layout found: the layout with snapped pivots, what it gives by number, and how far each wanted band is
-    missed, in the number's own unit
-    (0: met). ``ease`` is how far inside its bands it lies, 0 at an edge."""
+    missed, in the number's own unit (0: met). ``ease`` is how far inside its bands it lies, 0 at an edge."""
 
     layout: Layout
     values: dict[str, float]
@@ -100,12 +99,10 @@ def find_layouts(
     same answers.
 
     Points spread through the box are judged at ride height, the best improved with the travel solved, their tape
-    readings rounded
-    (1/8 in or 5 mm), mended by single steps, and only the rounded layout is judged, at every height of its own
-    analysis.
-    ``rounds`` and ``most`` answers say when it is enough; ``ask_relax`` whether it is worked out what to relax when
-    there is none.
-    Raises :class:`~stoutlink.core.errors.ValueOutOfRange` for a question that cannot be asked (see :func:`ask`).
+    readings rounded (1/8 in or 5 mm), mended by single steps, and only the rounded layout is judged, at every height
+    of its own analysis. ``rounds`` and ``most`` answers say when it is enough; ``ask_relax`` whether it is worked out
+    what to relax when there is none. Raises :class:`~stoutlink.core.errors.ValueOutOfRange` for a question that
+    cannot be asked (see :func:`ask`).
     """
     question = ask(setting, search)
     state = _State(tell)
@@ -261,8 +258,7 @@ def _triple(v: Array) -> tuple[float, float, float]:
 
 def _relaxed(question: Question, starts: Array, state: _State) -> tuple[tuple[Relax, ...], Answer | None]:
     """For each band: how far it must be widened when every other is held firmly, least first in usual differences,
-    none where that does not suffice;
-    and an answer that meets everything, should one turn up on the way."""
+    none where that does not suffice; and an answer that meets everything, should one turn up on the way."""
     out = []
     for k, want in enumerate(question.wants):
         if not state.going():

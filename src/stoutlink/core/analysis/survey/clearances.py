@@ -89,8 +89,7 @@ def segment_to_outline(a: Point, b: Point, solid: OutlineSolid) -> float:
     the piece.
 
     Between samples the distance changes by less than their spacing times the sine of the angle to it; for a 1 m link
-    the
-    error stays under 2 mm. Source: point to polygon, any text on computational geometry.
+    the error stays under 2 mm. Source: point to polygon, any text on computational geometry.
     """
     across, first, second = VIEW_AXES[solid.view]
     t = np.linspace(0.0, 1.0, ALONG)[:, None]

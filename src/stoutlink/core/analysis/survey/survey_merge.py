@@ -51,9 +51,8 @@ def merge_survey(first: tuple[Placed, ...], second: Survey, wheelbase: float) ->
     """Fit ``second`` onto points already placed, by shared names, least squares weighted with 1/σ².
 
     The side view's rigid motion (along, up, rake) becomes the datum's zero and rises; offsets of single sides fit the
-    centreline.
-    Only frame points count (axle points do not ride with the frame), and only those with station and height. Raises
-    :class:`GeometryError` when no such point is shared, or when a name stands for several places.
+    centreline. Only frame points count (axle points do not ride with the frame), and only those with station and
+    height. Raises :class:`GeometryError` when no such point is shared, or when a name stands for several places.
     """
     known = _by_name(first)
     taken = _by_name(place_survey(second, wheelbase))

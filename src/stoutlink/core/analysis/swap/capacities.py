@@ -95,10 +95,8 @@ def capacities(
     """Capacity of every part this axle has, by part.
 
     ``wheel_load`` and ``side_force`` N and ``radius`` m bend a semi-floating shaft's outer end. Planned upgrades
-    count. Ring gears
-    come on the flank in question by :func:`~stoutlink.core.analysis.swap.ladder`, which knows the ratio. Yield only:
-    a record that
-    gives breaking figures is not mixed in.
+    count. Ring gears come on the flank in question by :func:`~stoutlink.core.analysis.swap.ladder`, which knows the
+    ratio. Yield only: a record that gives breaking figures is not mixed in.
     """
     out: dict[str, Capacity] = {}
     yields = donor.ratings_are != "break"

@@ -43,8 +43,7 @@ class CostLine:
 @dataclass(frozen=True)
 class Cost:
     """All lines. ``total`` is what it costs to ready with the user's own hours counted if they have a price, tools
-    not in it; ``unknown`` lines have
-    no price yet, so the total is "at least"."""
+    not in it; ``unknown`` lines have no price yet, so the total is "at least"."""
 
     lines: tuple[CostLine, ...]
     total: float

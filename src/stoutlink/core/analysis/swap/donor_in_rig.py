@@ -58,8 +58,7 @@ def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choos
 
     Demand per shaft is min(E, μ·N·r_L) of a locked axle in two cases: standing level (half the axle's load on each
     wheel) and one wheel carrying the axle, both times the shock factor. E takes first gear, low range and the
-    converter, half of it with an open centre;
-    without a ratio only the tyre limits it.
+    converter, half of it with an open centre; without a ratio only the tyre limits it.
     """
     end, train = rig.end(donor.end), rig.drivetrain
     spline = spline_of(donor)

@@ -170,8 +170,7 @@ def _pinion_offset(donor: DonorAxle, plan: AxlePlan) -> float | None:
 @dataclass(frozen=True)
 class Narrowing:
     """A wanted width: what comes off each side, how each shaft gets there, where the pinion ends up, whether the jig
-    takes it, and axles
-    of the catalogue that have the width already."""
+    takes it, and axles of the catalogue that have the width already."""
 
     total: float
     left: float

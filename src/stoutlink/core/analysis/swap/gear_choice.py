@@ -28,8 +28,7 @@ NEAR = 0.08
 @dataclass(frozen=True)
 class GearOffer:
     """One gear set in this rig: engine speed at the road speed in top, crawl ratio and speed at idle, ``partner`` the
-    other axle's set that
-    goes with it (or None) and how far the two are apart."""
+    other axle's set that goes with it (or None) and how far the two are apart."""
 
     pair: ToothPair
     fitted: bool
@@ -46,8 +45,7 @@ class GearOffer:
 @dataclass(frozen=True)
 class GearChoice:
     """All offers of one axle. ``same_feel`` is the ratio that keeps the old feel, ``neighbours`` the offers either
-    side of it (one when exact
-    or off the list, then ``off_list`` says so)."""
+    side of it (one when exact or off the list, then ``off_list`` says so)."""
 
     donor: DonorAxle
     offers: tuple[GearOffer, ...]
@@ -124,8 +122,7 @@ def gear_key(buys: ArrayLike, ratio: ArrayLike, wanted: float | None) -> Array:
     """What gear sets of a pair are chosen by, least first; arguments may be arrays.
 
     Sets near the wanted ratio (hub gears in) go by how many have to be bought, then by nearness; those that are not
-    near come after, by
-    nearness. Without a wanted ratio only what is bought counts.
+    near come after, by nearness. Without a wanted ratio only what is bought counts.
     """
     sets = np.asarray(buys, dtype=float)
     if wanted is None:

@@ -20,9 +20,8 @@ SMALL_FRONT = 31
 @dataclass(frozen=True)
 class LockerAdvice:
     """One kind at one end: ``word`` (fits, arguable, no), grade 0 to 1 for ordering, reasons for and against here,
-    what it needs,
-    torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle (N·m, shock
-    in), and the shaft's margin."""
+    what it needs, torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle
+    (N·m, shock in), and the shaft's margin."""
 
     kind: LockerKind
     title: str

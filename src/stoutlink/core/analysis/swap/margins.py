@@ -32,8 +32,7 @@ def worst_margins(
     """Worst known margin of each axle (row) with each gear ratio (column, NaN where there is none or it is not known).
 
     Infinite when nothing known is asked for anything (and for ``None``, an end left alone); NaN when nothing is known
-    at all.
-    Agrees with :func:`~stoutlink.core.analysis.swap.ladder.ladder` one by one.
+    at all. Agrees with :func:`~stoutlink.core.analysis.swap.ladder.ladder` one by one.
     """
     wheel = rig.end(end)
     n, wide = ratio.shape

@@ -46,8 +46,7 @@ CRITERIA: dict[str, tuple[str, bool]] = {
 @dataclass(frozen=True)
 class PairScore:
     """A pair: its gears, the six numbers (SI, NaN where not known), each scaled to 0…1 between the worst and the best
-    candidate, the
-    weighted mean, and what is not known about it."""
+    candidate, the weighted mean, and what is not known about it."""
 
     front: DonorAxle | None
     rear: DonorAxle | None
@@ -121,13 +120,9 @@ def rank_pairs(
     candidates is ``[None]``.
 
     Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the
-    fewest sets to buy, then the
-    nearest; none near: the nearest. Pairs whose weakest part holds less than the least margin wanted come behind all
-    that hold, the nearest
-    to holding first.
-    What is not known about a pair counts as the worst, and is named. ``progress`` is told how far it is and may raise
-    :class:`Stopped`
-    by answering False.
+    fewest sets to buy, then the nearest; none near: the nearest. Pairs whose weakest part holds less than the least
+    margin wanted come behind all that hold, the nearest to holding first. What is not known about a pair counts as
+    the worst, and is named. ``progress`` is told how far it is and may raise :class:`Stopped` by answering False.
     """
 
     def tell(part: float) -> None:

@@ -1,9 +1,8 @@
 """The rig as it will really be: weight and balance point from what was found out, with how sure each is.
 
 Stated numbers count as they are. Scales, a tilt, or curb weight and items give the vehicle as weighed, to which come
-the items
-not on it then and, where the weight of the axle that comes out is known, the difference to the chosen donor. Everything
-downstream works on the rig this returns.
+the items not on it then and, where the weight of the axle that comes out is known, the difference to the chosen
+donor. Everything downstream works on the rig this returns.
 """
 
 from __future__ import annotations
@@ -29,10 +28,8 @@ class TrueRig:
     """The rig in force and where its weight numbers come from.
 
     ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used.
-    ``side_offset`` m left of
-    the centreline is known from scales only. ``swapped`` kg is what the chosen axles add. ``problems`` say why a
-    chosen source
-    could not be used (the stated number then stands in).
+    ``side_offset`` m left of the centreline is known from scales only. ``swapped`` kg is what the chosen axles add.
+    ``problems`` say why a chosen source could not be used (the stated number then stands in).
     """
 
     rig: Rig

@@ -98,8 +98,7 @@ class Bars:
         ``(..., 4)`` each.
 
         Each bar keeps its length: rows·q' = −(unit bar)_z for heave, −(ρ × unit bar)_x for roll. More than four bars:
-        least squares
-        weighted with their stiffness. Raises ``numpy.linalg.LinAlgError`` where a motion is free.
+        least squares weighted with their stiffness. Raises ``numpy.linalg.LinAlgError`` where a motion is free.
         """
         rows, d = self.rows_at_ride, self.axle - self.frame
         unit = d / np.linalg.norm(d, axis=-1)[..., None]
@@ -121,8 +120,8 @@ class Packed:
     """Bars laid out for evaluation: component first, then ``(bars, 1, layouts)``.
 
     ``local`` axle pivots in axle coordinates: (x, z), (z, −x) and y; ``reach`` centre minus frame pivot: (x, y) and
-    z; ``half`` is L²/2.
-    ``order`` ``(layouts, bars)`` tells where each row came from: four bars stand in an order with good pivots at ride.
+    z; ``half`` is L²/2. ``order`` ``(layouts, bars)`` tells where each row came from: four bars stand in an order
+    with good pivots at ride.
     """
 
     local: tuple[Array, Array, Array]
@@ -136,8 +135,7 @@ class Packed:
 @dataclass(frozen=True)
 class AtRide:
     """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path
-    derivatives of
-    x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
+    derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
 
     sign: Array
     by_heave: Array
@@ -151,8 +149,7 @@ class AtRide:
         roll (rad), ``(4, 1, m)``.
 
         Each bar keeps d·d: d'·d' + d·d'' = 0 with d' = C' + ω×a and, for R = Rz·Rx·Ry through zero, R'' the squares
-        of the three turns and
-        twice their ordered products; what is left of d'' is the Jacobian times the unknown.
+        of the three turns and twice their ordered products; what is left of d'' is the Jacobian times the unknown.
         """
         first = self.by_heave * heave + self.by_roll * roll
         x, y, yaw, pitch = (v[0][:, None] for v in first)

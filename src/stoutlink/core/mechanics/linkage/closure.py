@@ -31,10 +31,8 @@ class Rows:
     next call.
 
     ``system`` ``(6, bars, ...)``: columns d_x, d_y, yaw, pitch (the last two filled by :meth:`Closure.turns`), and
-    room for two
-    right-hand sides. ``gap`` is (d·d − L²)/2. ``u``, ``v``, ``h`` is ρ in the frame turned by −yaw, ``w`` is
-    ∂u/∂pitch, ``rx``, ``ry`` is
-    ρ in vehicle axes, ``ex`` is d forward in the turned frame.
+    room for two right-hand sides. ``gap`` is (d·d − L²)/2. ``u``, ``v``, ``h`` is ρ in the frame turned by −yaw,
+    ``w`` is ∂u/∂pitch, ``rx``, ``ry`` is ρ in vehicle axes, ``ex`` is d forward in the turned frame.
     """
 
     system: Array

@@ -50,11 +50,10 @@ def reactions(
     """Bars and two springs that hold the axle against each of several sets of ``loads``.
 
     ``frame`` and ``axle`` pivots ``(n, 3)`` m as they stand, ``stiffness`` ``(n,)`` N/m, ``springs`` ``(2, 3)`` where
-    they press (straight down),
-    ``about`` ``(3,)`` any point. Wheel and outboard brake torque are internal. Four bars and two springs: six
-    equations, six unknowns. More
-    bars: the set with the least elastic work, Σ n²/k. Raises :class:`GeometryError` when they cannot hold it.
-    Source: equilibrium of a rigid body; Castigliano's theorem for the redundant ones.
+    they press (straight down), ``about`` ``(3,)`` any point. Wheel and outboard brake torque are internal. Four bars
+    and two springs: six equations, six unknowns. More bars: the set with the least elastic work, Σ n²/k. Raises
+    :class:`GeometryError` when they cannot hold it. Source: equilibrium of a rigid body; Castigliano's theorem for
+    the redundant ones.
     """
     unit = (axle - frame) / np.linalg.norm(axle - frame, axis=-1)[:, None]
     force = np.concatenate([-unit, np.tile([0.0, 0.0, -1.0], (2, 1))])

@@ -32,13 +32,11 @@ def lean(
     """Misalignment of both ends of links at poses.
 
     ``along`` from frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(..., 3)``;
-    ``clocked`` how far the
-    axle joint's bore is turned about the link against the frame joint's, rad; which ends are bushings; these
-    broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α
-    about the link and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the
-    one is taken that
-    makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the turn.
-    Degenerate: a bolt along the link leans 90° whatever the spin.
+    ``clocked`` how far the axle joint's bore is turned about the link against the frame joint's, rad; which ends are
+    bushings; these broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α about the link
+    and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the one is taken
+    that makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the
+    turn. Degenerate: a bolt along the link leans 90° whatever the spin.
     """
     u = along / np.linalg.norm(along, axis=-1, keepdims=True)
     e1, e2 = _across(u)

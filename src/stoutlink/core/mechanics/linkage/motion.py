@@ -26,8 +26,7 @@ class Motion:
     ``heave_v``, ``heave_w``, ``roll_v``, ``roll_w`` have shape ``(..., stations, 3)``: m/m, rad/m, m/rad, rad/rad.
     ``rows`` are unit-bar Jacobian rows on (v_x, v_y, ω_z, ω_yb), ``(..., stations, n, 4)``, moments in m.
     ``bar_error`` is |d| − L of every bar, m, ``(..., stations, n)``: zero for four bars, the give of the bushings for
-    more.
-    Values are ``nan`` where the pose was not reached.
+    more. Values are ``nan`` where the pose was not reached.
     """
 
     heave_v: Array

@@ -44,9 +44,8 @@ class Poses:
     """Solved poses; arrays of shape ``(..., stations)``, ``nan`` where not reached.
 
     ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations
-    connected
-    to ride height. ``residual`` is the largest bar length error in m (four bars) or the gradient norm of the
-    weighted fit (five or more). ``limit_low`` and ``limit_high`` are how far along the sweep's own variable
+    connected to ride height. ``residual`` is the largest bar length error in m (four bars) or the gradient norm of
+    the weighted fit (five or more). ``limit_low`` and ``limit_high`` are how far along the sweep's own variable
     travel reaches, ``(...)``.
     """
 
@@ -68,11 +67,10 @@ def sweep(
     """Poses along a straight line of travel through ``start`` (heave m, roll rad), for all layouts.
 
     ``heave`` and ``roll`` have shape ``(stations,)``, ordered, and lie on one straight line through ``start``.
-    ``start`` itself must be reachable from ride height; when it is not, nothing on the line is reached.
-    Returns :class:`Poses` with shape ``(*bars.lead, stations)``. Without ``patient`` a path that is not proven at
-    once is not walked in short
-    steps: its limit is the last station proven, which may be short of the true one (for judging thousands of
-    candidates roughly).
+    ``start`` itself must be reachable from ride height; when it is not, nothing on the line is reached. Returns
+    :class:`Poses` with shape ``(*bars.lead, stations)``. Without ``patient`` a path that is not proven at once is not
+    walked in short steps: its limit is the last station proven, which may be short of the true one (for judging
+    thousands of candidates roughly).
 
     >>> frame = [[1, .3, .5], [1, -.3, .5], [.9, .1, .9], [.9, -.1, .9]]
     >>> axle = [[0, .5, .4], [0, -.5, .4], [0, .4, .7], [0, -.4, .7]]
@@ -293,8 +291,7 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
     """First guess at every station of the line, from the motion at its start.
 
     Few columns: ahead along its tangent and its bend. Many: a handful of stations are solved first and a Hermite
-    polynomial through
-    their positions and slopes serves the others, so that one Newton step is enough for most.
+    polynomial through their positions and slopes serves the others, so that one Newton step is enough for most.
     """
     per_h, per_r = line.per_s
     start = _slope(base, rates, line)

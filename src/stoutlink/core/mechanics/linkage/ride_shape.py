@@ -16,10 +16,8 @@ def ride_shape(end: str, bars: Bars) -> dict[str, Array]:
     bars with lead ``(m,)``.
 
     Straight from the motion at ride height, where the axle's axes are the vehicle's: v = (x', y', 1), ω = (0, pitch',
-    yaw') in heave and
-    v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the formulas). ``end`` is
-    ``front`` or ``rear``.
-    Raises ``numpy.linalg.LinAlgError`` where a motion is free.
+    yaw') in heave and v = (x', y', 0), ω = (1, pitch', yaw') in roll (see side_view and roll_motion for the
+    formulas). ``end`` is ``front`` or ``rear``. Raises ``numpy.linalg.LinAlgError`` where a motion is free.
     """
     heave, roll = bars.rates_at_ride
     slope = heave[:, 0] - heave[:, 3] * bars.centre[:, 2]

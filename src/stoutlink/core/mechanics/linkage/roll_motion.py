@@ -19,9 +19,8 @@ class RollMotion:
 
     ``centre_height`` m: height, in the transverse plane through the axle centre, with no lateral speed.
     ``axis_point`` m: where the roll axis (screw axis) passes that plane; ``axis_direction`` unit vector, pointing
-    forward.
-    ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive is
-    oversteer.
+    forward. ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive
+    is oversteer.
     """
 
     centre_height: Array
