@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from typing import TypeVar
 
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
@@ -22,23 +23,56 @@ SHORTEST_LINK = 1e-3
 """Pivots nearer than this, m, are the same place."""
 
 
-def check_project(project: Project) -> None:
-    """Raise for the first thing in the project that cannot be meant."""
+def check_project(project: Project, before: Project | None = None) -> None:
+    """Raise for the first thing in the project that cannot be meant.
+
+    With ``before``, a project that has passed, only what is not the very same value there is looked at again: a drag
+    of one pivot checks one layout, however long catalogue and survey are.
+
+    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
+    >>> p = read_project(demo_file("basalt.stoutlink")); check_project(p, p)
+    """
+    for parts, check in _CHECKS:
+        if before is None or not _the_same(parts(before), parts(project)):
+            check(project, before)
+
+
+def _the_same(one: tuple[object, ...], two: tuple[object, ...]) -> bool:
+    return all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
+
+
+T = TypeVar("T")
+
+
+def _changed(now: tuple[T, ...], before: tuple[T, ...] | None) -> Iterator[T]:
+    """Those of a list that are not the very same values in the list before."""
+    known = set() if before is None else {id(one) for one in before}
+    return (one for one in now if id(one) not in known)
+
+
+def _check_donors(project: Project, before: Project | None) -> None:
     _unique("donors", (d.id for d in project.donors))
-    for donor in project.donors:
+    for donor in _changed(project.donors, None if before is None else before.donors):
         trouble = donor_trouble(donor)
         if trouble is not None:
             raise ValueOutOfRange("D128", f"donors.{donor.id}.{trouble[0]}: {trouble[1]}.")
+
+
+def _check_targets(project: Project, before: Project | None) -> None:
     for target in project.targets:
         if target.low >= target.high:
             raise ValueOutOfRange(
                 "D130",
                 f"targets.{target.id}: wanted from {target.low:g} to {target.high:g}; the first must be less than the second.",
             )
+
+
+def _check_names(project: Project, before: Project | None) -> None:
     for field in ("prices", "shelf", "inspections", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
-    _unique("joints", (j.id for j in project.joints))
-    _unique("layouts", (one.id for one in project.layouts))
+
+
+def _check_chosen(project: Project, before: Project | None) -> None:
     for field, wanted, known, end in (
         ("front_donor", project.front_donor, {d.id: d.end for d in project.donors}, "front"),
         ("rear_donor", project.rear_donor, {d.id: d.end for d in project.donors}, "rear"),
@@ -55,14 +89,23 @@ def check_project(project: Project) -> None:
             )
         if known[wanted] != end:
             raise ValueOutOfRange("D102", f"{field} names “{wanted}”, which is a {known[wanted]} one.")
+
+
+def _check_surveys(project: Project, before: Project | None) -> None:
     _unique("surveys", (one.id for one in project.surveys))
-    _unique("solids", (one.id for one in project.solids))
-    _unique("rig.weight.items", (one.id for one in project.rig.weight.items))
-    for survey in project.surveys:
+    for survey in _changed(project.surveys, None if before is None else before.surveys):
         _unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
-    for solid in project.solids:
+
+
+def _check_solids(project: Project, before: Project | None) -> None:
+    _unique("solids", (one.id for one in project.solids))
+    for solid in _changed(project.solids, None if before is None else before.solids):
         _check_solid(solid)
+
+
+def _check_rig(project: Project, before: Project | None) -> None:
     rig = project.rig
+    _unique("rig.weight.items", (one.id for one in rig.weight.items))
     for name in ("front", "rear"):
         if not math.isfinite(rig.end(name).free):
             raise ValueOutOfRange(
@@ -105,7 +148,10 @@ def check_project(project: Project) -> None:
                     "D106",
                     f"rig.{name}.{key} {what} {value:g} m, which does not go with a free radius of {wheels.free:g} m.",
                 )
-    known_joints = {j.id for j in project.joints}
+
+
+def _check_joints(project: Project, before: Project | None) -> None:
+    _unique("joints", (j.id for j in project.joints))
     for joint in project.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
             raise ValueOutOfRange("D107", f"joints.{joint.id} has a thread diameter or a thread pitch, but not both.")
@@ -114,8 +160,35 @@ def check_project(project: Project) -> None:
                 "D108",
                 f"joints.{joint.id}.shank_m is {joint.shank_m:g} m, not more than its neck of {joint.neck_m:g} m.",
             )
-    for layout in project.layouts:
+
+
+def _check_layouts(project: Project, before: Project | None) -> None:
+    _unique("layouts", (one.id for one in project.layouts))
+    known_joints = {j.id for j in project.joints}
+    passed = before.layouts if before is not None and before.joints is project.joints else None
+    for layout in _changed(project.layouts, passed):
         _check_layout(layout, known_joints)
+
+
+Check = Callable[[Project, Project | None], None]
+_CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
+    (lambda p: (p.donors,), _check_donors),
+    (lambda p: (p.targets,), _check_targets),
+    (lambda p: (p.prices, p.shelf, p.inspections, p.targets, p.springs), _check_names),
+    (
+        lambda p: (
+            *(p.donors, p.layouts, p.front_donor, p.rear_donor),
+            *(p.front_layout, p.rear_layout, p.front_compare, p.rear_compare),
+        ),
+        _check_chosen,
+    ),
+    (lambda p: (p.surveys,), _check_surveys),
+    (lambda p: (p.solids,), _check_solids),
+    (lambda p: (p.rig,), _check_rig),
+    (lambda p: (p.joints,), _check_joints),
+    (lambda p: (p.layouts, p.joints), _check_layouts),
+)
+"""Each check with the parts of the project it looks at."""
 
 
 def _check_solid(solid: Solid) -> None:

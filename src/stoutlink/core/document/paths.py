@@ -79,6 +79,27 @@ def _replace(here: Any, parts: list[str], value: Any) -> Any:
     return msgspec.structs.replace(here, **{parts[0]: inner})
 
 
+def as_declared(root: Struct, path: str, value: Any) -> Any:
+    """``value`` once it is known to be what the project declares at ``path`` (the very same one, or its plain form
+    converted); raises :class:`msgspec.ValidationError`.
+
+    >>> from stoutlink.core.document.project import Settings
+    >>> as_declared(Settings(), "units", "mm")
+    'mm'
+    """
+    owner_path, _, key = path.rpartition(".")
+    owner = get_value(root, owner_path) if owner_path else root
+    if isinstance(owner, Struct):
+        return same_or_converted(value, _hints(type(owner))[key])
+    return same_or_converted(value, type(_child(owner, key)))
+
+
+def same_or_converted(value: Any, hint: Any) -> Any:
+    """``value`` itself when it passes as ``hint`` unchanged, so that all its parts keep their identity."""
+    plain = msgspec.convert(msgspec.to_builtins(value), hint)
+    return value if type(plain) is type(value) and plain == value else plain
+
+
 _known_hints: dict[type[Struct], dict[str, Any]] = {}
 
 

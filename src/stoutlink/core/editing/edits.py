@@ -1,7 +1,9 @@
 """Every change the user can make, as a named edit: label, merge key, project in, project out.
 
-An edit whose project would not pass its checks raises and nothing changes. Edits with the same merge key, one
-after the other, are one step of undo (a drag, a spin of a field).
+An edit checks the value it brings; what the parts of a project must satisfy together is checked once, in
+:meth:`Edit.apply`, on what changed. Everything an edit does not touch stays the very same
+value: all remembering of answers rests on that. Edits with the same merge key, one after the other, are one step of undo
+(a drag, a spin of a field).
 """
 
 from __future__ import annotations
@@ -9,7 +11,6 @@ from __future__ import annotations
 import contextlib
 import math
 from abc import ABC, abstractmethod
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,9 +19,19 @@ import msgspec
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
-from stoutlink.core.document.paths import accept, accepted_words, field_info, get_value, longest_list, with_value
+from stoutlink.core.document.paths import (
+    accept,
+    accepted_words,
+    as_declared,
+    field_info,
+    get_value,
+    longest_list,
+    same_or_converted,
+    with_value,
+)
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -39,9 +50,16 @@ class Edit(ABC):
         """Edits in a row with the same key undo together."""
         return None
 
-    @abstractmethod
     def apply(self, project: Project) -> Project:
-        """The next project; raises a :class:`~stoutlink.core.errors.StoutError` when it cannot be."""
+        """The next project, checked where it differs; raises a :class:`~stoutlink.core.errors.StoutError` when it
+        cannot be, and then nothing has changed."""
+        after = self.change(project)
+        check_project(after, project)
+        return after
+
+    @abstractmethod
+    def change(self, project: Project) -> Project:
+        """The change itself, for :meth:`apply`: the value it brings is checked, the whole is not."""
 
 
 @dataclass(frozen=True)
@@ -65,7 +83,7 @@ class SetNumber(Edit):
     def label(self) -> str:
         return f"Set {self.title or self.path.rsplit('.', 1)[-1]}"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         if self.value is None and not field_info(project, self.path).optional:
             raise ValueOutOfRange("D121", f"{field_info(project, self.path).title} cannot be empty.")
         value = None if self.value is None else accept(project, self.path, self.value)
@@ -78,9 +96,7 @@ class SetNumber(Edit):
             readings=self.readings,
             spread=self.spread,
         )
-        after = _noted(after, [self.path], None if self.value is None else note)
-        check_project(after)
-        return after
+        return noted(after, [self.path], None if self.value is None else note)
 
 
 @dataclass(frozen=True)
@@ -97,11 +113,11 @@ class SetSource(Edit):
     def label(self) -> str:
         return "Set how sure"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         if self.sigma is not None and not 0 <= self.sigma <= 1e6:
             raise ValueOutOfRange("D125", f"A ± of {2 * self.sigma:g} cannot be; it must be 0 or more.")
         known = project.entry(self.path)
-        return _noted(
+        return noted(
             project,
             [self.path],
             msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=self.sigma),
@@ -120,11 +136,8 @@ class _OfList:
 
     @staticmethod
     def _without_notes(project: Project, heads: tuple[str, ...]) -> Project:
-        """The project checked, without the notes on what is gone."""
-        entries = tuple(e for e in project.entries if not e.field.startswith(heads))
-        after = msgspec.structs.replace(project, entries=entries)
-        check_project(after)
-        return after
+        """The project without the notes on what is gone."""
+        return without_notes(project, lambda path: path.startswith(heads))
 
 
 @dataclass(frozen=True)
@@ -145,7 +158,7 @@ class PutInList(_OfList, Edit):
     def merge_key(self) -> str | None:
         return f"put {self.path} {self.item.id} {self.gesture}" if self.gesture else None
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         item = _valid(self.item, project.settings.units)
         items = list(get_value(project, self.path))
         at = next((i for i, one in enumerate(items) if one.id == item.id), None)
@@ -163,9 +176,7 @@ class PutInList(_OfList, Edit):
                 else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
             )
             items.insert(place, item)
-        after = with_value(project, self.path, tuple(items))
-        check_project(after)
-        return after
+        return with_value(project, self.path, tuple(items))
 
 
 @dataclass(frozen=True)
@@ -176,7 +187,7 @@ class TakeFromList(_OfList, Edit):
     ids: tuple[str, ...]
     what: str
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         gone = set(self.ids)
         after = with_value(
             project, self.path, tuple(one for one in get_value(project, self.path) if one.id not in gone)
@@ -192,16 +203,18 @@ class ReplaceList(_OfList, Edit):
     items: tuple[Any, ...]
     what: str
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         owner_path, _, key = self.path.rpartition(".")
-        if not owner_path:
-            return self._without_notes(
-                _valid(msgspec.structs.replace(project, **{key: self.items}), project.settings.units), (f"{key}.",)
-            )
-        owner = _valid(
-            msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), project.settings.units
-        )
-        return self._without_notes(with_value(project, owner_path, owner), (f"{self.path}.",))
+        unit = project.settings.units
+        if owner_path:
+            _valid(msgspec.structs.replace(get_value(project, owner_path), **{key: self.items}), unit)
+            items = self.items
+        else:
+            most = longest_list(project, self.path)
+            if most is not None and len(self.items) > most:
+                raise ValueOutOfRange("D127", f"{self.path} would hold {len(self.items)}; {most} is the most it takes.")
+            items = tuple(_valid(one, unit) for one in self.items)
+        return self._without_notes(with_value(project, self.path, items), (f"{self.path}.",))
 
 
 @dataclass(frozen=True)
@@ -216,13 +229,12 @@ class SetChoice(Edit):
     def label(self) -> str:
         return f"Change {self.title or self.path.rsplit('.', 1)[-1].replace('_', ' ')}"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         try:
-            after = msgspec.convert(msgspec.to_builtins(with_value(project, self.path, self.value)), Project)
+            value = as_declared(project, self.path, self.value)
         except msgspec.ValidationError:
             raise ValueOutOfRange("D122", f"{self.title or self.path} cannot be “{str(self.value)[:60]}”.") from None
-        check_project(after)
-        return after
+        return with_value(project, self.path, value)
 
 
 @dataclass(frozen=True)
@@ -247,7 +259,7 @@ class MovePivot(Edit):
     def merge_key(self) -> str | None:
         return f"move {self.layout} {self.link} {self.which} {self.gesture}" if self.gesture else None
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = _layout(project, self.layout)
         link = _link(layout, self.link)
         to = (
@@ -265,12 +277,11 @@ class MovePivot(Edit):
                 accept(project, f"{here}.{i}", value)
             after = with_value(after, here, point)
             paths += [f"{here}.{i}" for i in range(3) if get_value(project, here)[i] != point[i]]
-        after = _noted(after, paths, None)
+        after = noted(after, paths, None)
         for i, text in enumerate(self.texts):
             if text:
                 path = f"layouts.{layout.id}.links.{link.id}.{field}.{i}"
-                after = _noted(after, [path], Entry(field=path, text=text, basis=self.basis, sigma=self.sigma))
-        check_project(after)
+                after = noted(after, [path], Entry(field=path, text=text, basis=self.basis, sigma=self.sigma))
         return after
 
 
@@ -285,7 +296,7 @@ class SetMirrored(Edit):
     def label(self) -> str:
         return "Mirror left and right" if self.mirrored else "Let left and right differ"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = _layout(project, self.layout)
         links = list(layout.links)
         if self.mirrored:
@@ -295,11 +306,13 @@ class SetMirrored(Edit):
                     links[i] = msgspec.structs.replace(
                         link, frame_pivot_m=_flip(partner.frame_pivot_m), axle_pivot_m=_flip(partner.axle_pivot_m)
                     )
-        after = with_value(
-            project, f"layouts.{layout.id}", msgspec.structs.replace(layout, mirrored=self.mirrored, links=tuple(links))
+        return with_value(
+            project,
+            f"layouts.{layout.id}",
+            msgspec.structs.replace(
+                layout, mirrored=self.mirrored, links=layout.links if tuple(links) == layout.links else tuple(links)
+            ),
         )
-        check_project(after)
-        return after
 
 
 @dataclass(frozen=True)
@@ -313,15 +326,13 @@ class ChooseDonor(Edit):
     def label(self) -> str:
         return f"Choose {self.end} axle" if self.donor else f"Clear {self.end} axle"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         donors = project.donors
         if self.donor is not None and all(d.id != self.donor.id for d in donors):
             donors = (*donors, self.donor)
-        after = msgspec.structs.replace(
+        return msgspec.structs.replace(
             project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None}
         )
-        check_project(after)
-        return after
 
 
 @dataclass(frozen=True)
@@ -336,7 +347,7 @@ class AcceptKnockOn(Edit):
     def label(self) -> str:
         return "Accept knock-on" if self.why is not None else "Reopen knock-on"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         rest = tuple(a for a in project.accepted if a.code != self.code)
         if self.why is not None:
             rest = (*rest, Accepted(code=self.code, when=self.when, why=self.why))
@@ -344,9 +355,9 @@ class AcceptKnockOn(Edit):
 
 
 def _valid(item: Any, unit: UnitSystem) -> Any:
-    """The value with its ranges checked; raises :class:`ValueOutOfRange` in one sentence."""
+    """The very same value once its ranges are checked; raises :class:`ValueOutOfRange` in one sentence."""
     try:
-        return msgspec.convert(msgspec.to_builtins(item), type(item))
+        return same_or_converted(item, type(item))
     except msgspec.ValidationError as why:
         message, _, place = str(why).partition(" - at `$.")
         path = place.rstrip("`").replace("[", ".").replace("]", "")
@@ -404,14 +415,3 @@ def _link(layout: Layout, link_id: str) -> Link:
     if link is None:
         raise ValueOutOfRange("D124", f"There is no link “{link_id}” in {layout.name}.")
     return link
-
-
-def _noted(project: Project, paths: Iterable[str], entry: Entry | None) -> Project:
-    """Drop the notes at ``paths`` and add ``entry`` if there is one."""
-    gone = set(paths)
-    entries = tuple(e for e in project.entries if e.field not in gone)
-    if len(entries) == len(project.entries):
-        entries = project.entries
-    if entry is not None and (entry.text or entry.basis != "typed" or entry.sigma is not None):
-        entries = (*entries, entry)
-    return msgspec.structs.replace(project, entries=entries)

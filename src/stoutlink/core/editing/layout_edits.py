@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.paths import accept, get_value, with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 MOST = 60
@@ -49,7 +49,7 @@ class CopyLayout(Edit):
     def label(self) -> str:
         return "Copy the layout"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         old = _found(project, self.layout)
         if len(project.layouts) >= MOST:
             raise ValueOutOfRange(
@@ -64,14 +64,12 @@ class CopyLayout(Edit):
             for e in project.entries
             if e.field.startswith(here)
         )
-        after = msgspec.structs.replace(
+        return msgspec.structs.replace(
             project,
             layouts=(*project.layouts, copy),
-            entries=(*project.entries, *notes),
+            entries=(*project.entries, *notes) if notes else project.entries,
             **{f"{old.end}_layout": self.new, f"{old.end}_compare": old.id},
         )
-        check_project(after)
-        return after
 
 
 @dataclass(frozen=True)
@@ -84,7 +82,7 @@ class TakeLayout(Edit):
     def label(self) -> str:
         return "Remove the layout"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         old = _found(project, self.layout)
         rest = tuple(one for one in project.layouts if one.id != old.id)
         same = [one.id for one in rest if one.end == old.end]
@@ -94,10 +92,8 @@ class TakeLayout(Edit):
             now = against if against in same else same[0] if same else None
         if against in (old.id, now):
             against = None
-        entries = tuple(e for e in project.entries if not e.field.startswith(f"layouts.{old.id}."))
-        after = msgspec.structs.replace(project, layouts=rest, entries=entries, **{used: now, held: against})
-        check_project(after)
-        return after
+        after = msgspec.structs.replace(project, layouts=rest, **{used: now, held: against})
+        return without_notes(after, lambda path: path.startswith(f"layouts.{old.id}."))
 
 
 @dataclass(frozen=True)
@@ -111,12 +107,10 @@ class UseLayout(Edit):
     def label(self) -> str:
         return "Use another layout"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         one = _found(project, self.layout)
         against = None if self.against == self.layout else self.against
-        after = msgspec.structs.replace(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
-        check_project(after)
-        return after
+        return msgspec.structs.replace(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
 
 
 @dataclass(frozen=True)
@@ -133,15 +127,15 @@ class PutLayout(Edit):
     def label(self) -> str:
         return self.words
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         new = self.layout
         old = next((one for one in project.layouts if one.id == new.id), None)
         if old is None and len(project.layouts) >= MOST:
             raise ValueOutOfRange(
                 "D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes."
             )
-        joints = (*project.joints, *(j for j in self.joints if project.joint(j.id) is None))
-        changes: dict[str, object] = {"joints": joints}
+        more = tuple(j for j in self.joints if project.joint(j.id) is None)
+        changes: dict[str, object] = {"joints": (*project.joints, *more)} if more else {}
         if old is None:
             used = getattr(project, f"{new.end}_layout")
             changes |= {"layouts": (*project.layouts, new), f"{new.end}_layout": new.id, f"{new.end}_compare": used}
@@ -150,9 +144,9 @@ class PutLayout(Edit):
                 "layouts": tuple(new if one.id == new.id else one for one in project.layouts),
                 f"{new.end}_layout": new.id,
             }
-            changes["entries"] = tuple(e for e in project.entries if not self._stale(project, e.field))
         after = msgspec.structs.replace(project, **changes)
-        check_project(after)
+        if old is not None:
+            after = without_notes(after, lambda path: self._stale(project, path))
         return after
 
     def _stale(self, project: Project, path: str) -> bool:
@@ -178,7 +172,7 @@ class FitHoles(Edit):
     def label(self) -> str:
         return "Fit other holes"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = _found(project, self.layout)
         try:
             bolted = with_holes(layout, self.holes)
@@ -197,9 +191,7 @@ class FitHoles(Edit):
             if was[k] != now[k]
         }
         after = with_value(project, f"layouts.{layout.id}", bolted)
-        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
-        check_project(after)
-        return after
+        return without_notes(after, gone.__contains__)
 
 
 @dataclass(frozen=True)
@@ -219,15 +211,13 @@ class MovePoint(Edit):
     def merge_key(self) -> str | None:
         return f"point {self.path} {self.gesture}" if self.gesture else None
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         before = get_value(project, self.path)
         for i, value in enumerate(self.to):
             accept(project, f"{self.path}.{i}", value)
         after = with_value(project, self.path, self.to)
         gone = {f"{self.path}.{i}" for i in range(3) if before[i] != self.to[i]}
-        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
-        check_project(after)
-        return after
+        return without_notes(after, gone.__contains__)
 
 
 @dataclass(frozen=True)
@@ -242,7 +232,7 @@ class LockLength(Edit):
     def label(self) -> str:
         return "Keep the link's length" if self.locked else "Let the link's length change"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = _found(project, self.layout)
         both = _with_partner(layout, self.link)
         links = tuple(
@@ -264,7 +254,7 @@ class SetTube(Edit):
     def label(self) -> str:
         return "Take another tube"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = _found(project, self.layout)
         after = project
         for one in _with_partner(layout, self.link):
@@ -274,6 +264,5 @@ class SetTube(Edit):
             changed = msgspec.structs.replace(get_value(after, at), tube_od_m=self.outside, tube_wall_m=self.wall)
             after = with_value(after, at, changed)
             gone = {f"{at}.tube_od_m", f"{at}.tube_wall_m"}
-            after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
-        check_project(after)
+            after = without_notes(after, gone.__contains__)
         return after

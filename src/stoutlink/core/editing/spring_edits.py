@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 
@@ -24,7 +24,7 @@ class TakeOffer(Edit):
     def label(self) -> str:
         return "Fit a listed spring"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         layout = next((one for one in project.layouts if one.id == self.layout), None)
         offer = next((one for one in project.springs if one.id == self.offer), None)
         if layout is None or layout.spring is None or offer is None:
@@ -34,6 +34,4 @@ class TakeOffer(Edit):
         )
         after = with_value(project, f"layouts.{layout.id}.spring", new)
         gone = f"layouts.{layout.id}.spring."
-        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if not e.field.startswith(gone)))
-        check_project(after)
-        return after
+        return without_notes(after, lambda path: path.startswith(gone))

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import msgspec
-
-from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.hole_points import bolted
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.layout_edits import FitHoles
+from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 
@@ -28,8 +26,8 @@ class FitSteeringHoles(Edit):
     def label(self) -> str:
         return "Fit other steering holes"
 
-    def apply(self, project: Project) -> Project:
-        after = FitHoles(self.layout, self.brackets).apply(project) if self.brackets else project
+    def change(self, project: Project) -> Project:
+        after = FitHoles(self.layout, self.brackets).change(project) if self.brackets else project
         layout = next((one for one in after.layouts if one.id == self.layout), None)
         if layout is None or layout.steering is None:
             raise ValueOutOfRange("D139", f"layouts.{self.layout} has no steering to bolt.")
@@ -41,6 +39,4 @@ class FitSteeringHoles(Edit):
             if a != b
         }
         after = with_value(after, f"layouts.{layout.id}.steering", new)
-        after = msgspec.structs.replace(after, entries=tuple(e for e in after.entries if e.field not in gone))
-        check_project(after)
-        return after
+        return without_notes(after, gone.__contains__)

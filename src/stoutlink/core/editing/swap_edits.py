@@ -9,10 +9,10 @@ import msgspec
 
 from stoutlink.core.catalogue.donor import Basis, DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
-from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.donor_marks import donor_marks, marked_entries
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 MOST = 2000
@@ -33,7 +33,7 @@ class ImportDonors(Edit):
     def label(self) -> str:
         return f"Import {len(self.donors)} donor axles"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         old_marks = donor_marks(project)
         new_marks: dict[tuple[str, str], Basis] = {(one, name): basis for one, name, basis in self.marks}
         have = {d.id: d for d in project.donors}
@@ -59,9 +59,9 @@ class ImportDonors(Edit):
             return getattr(before.get(one), name, None) == getattr(have[one], name, None) is not None
 
         entries = marked_entries(project.entries, touched, frozenset(ids), kept)
-        after = msgspec.structs.replace(project, donors=tuple(have.values()), entries=entries)
-        check_project(after)
-        return after
+        if entries == project.entries:
+            entries = project.entries
+        return msgspec.structs.replace(project, donors=tuple(have.values()), entries=entries)
 
 
 @dataclass(frozen=True)
@@ -74,23 +74,19 @@ class TakeDonor(Edit):
     def label(self) -> str:
         return "Take an axle out of the catalogue"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         keep = tuple(d for d in project.donors if d.id != self.donor)
-        entries = tuple(
-            e
-            for e in project.entries
-            if not e.field.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
-        )
+        looked_over = tuple(i for i in project.inspections if i.id != self.donor)
         after = msgspec.structs.replace(
             project,
             donors=keep,
-            entries=entries,
             front_donor=None if project.front_donor == self.donor else project.front_donor,
             rear_donor=None if project.rear_donor == self.donor else project.rear_donor,
-            inspections=tuple(i for i in project.inspections if i.id != self.donor),
+            inspections=looked_over if len(looked_over) < len(project.inspections) else project.inspections,
         )
-        check_project(after)
-        return after
+        return without_notes(
+            after, lambda path: path.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
+        )
 
 
 @dataclass(frozen=True)
@@ -108,13 +104,14 @@ class ChoosePair(Edit):
     def label(self) -> str:
         return "Choose a pair of axles"
 
-    def apply(self, project: Project) -> Project:
+    def change(self, project: Project) -> Project:
         after = project
         for end, donor, gears in (("front", self.front, self.front_gears), ("rear", self.rear, self.rear_gears)):
             if donor is None:
                 continue
             donors = after.donors if any(d.id == donor.id for d in after.donors) else (*after.donors, donor)
-            plan = msgspec.structs.replace(after.plan(end), gears=None if gears == donor.pair else gears)
+            wanted, plan = None if gears == donor.pair else gears, after.plan(end)
+            if plan.gears != wanted:
+                plan = msgspec.structs.replace(plan, gears=wanted)
             after = msgspec.structs.replace(after, donors=donors, **{f"{end}_donor": donor.id, f"{end}_plan": plan})
-        check_project(after)
         return after

@@ -1,0 +1,152 @@
+"""Every class of edit is found, done, undone and redone; what it does not touch stays the very same value."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+import pytest
+
+from stoutlink.core import editing
+from stoutlink.core.document.project import OwnTarget, Project
+from stoutlink.core.document.survey import Reading, SurveyPoint
+from stoutlink.core.editing import edits, layout_edits, spring_edits, steering_edits, swap_edits
+from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.history import Session
+from stoutlink.core.quantity.constants import INCH
+
+UPPER = (0.91, 0.42, 0.82)
+
+
+def one_of_each(p: Project) -> list[Edit]:
+    """At least one edit of every class that changes the demo rig."""
+    rear, front = p.layout("rear"), p.layout("front")
+    assert rear is not None
+    assert front is not None
+    heavy = next(d for d in p.donors if d.end == "rear" and d.id != p.rear_donor)
+    other = next(d for d in p.donors if d.end == "front" and d.id != p.front_donor)
+    station = SurveyPoint(id="new", station=(Reading(value_m=1.0),))
+    path = "layouts.rear-a.links.upper_left.tube_od_m"
+    return [
+        edits.SetNumber("rig.wheelbase_m", 2.7, "106 5/16", "measured"),
+        edits.SetNumber(path, 0.05),
+        edits.SetSource("rig.wheelbase_m", "memory", 0.012),
+        edits.PutInList("surveys.as-built.points", station, "Add"),
+        edits.PutInList("targets", OwnTarget(id="rear-drive", low=80.0, high=120.0), "Want"),
+        edits.PutInList("donors", msgspec.structs.replace(heavy, notes="looked at"), "Note"),
+        edits.TakeFromList("rig.weight.items", ("crew",), "Take"),
+        edits.ReplaceList("rig.drivetrain.gear_ratios", (3.0, 1.7, 1.0), "Gears"),
+        edits.ReplaceList("springs", p.springs[:3], "Springs"),
+        edits.SetChoice("settings.units", "mm"),
+        edits.SetChoice("choosing.currency", "fr", "currency"),
+        edits.SetChoice("rig.name", "Another name"),
+        edits.SetChoice("layouts.front-a.steering", None, "steering"),
+        edits.MovePivot("rear-a", "upper_left", "frame", UPPER, texts=("35 7/8", "", "")),
+        edits.SetMirrored("rear-a", False),
+        edits.ChooseDonor("rear", heavy),
+        edits.AcceptKnockOn("A101 x", "today", "it is meant"),
+        layout_edits.CopyLayout("rear-a", "rear-b", "Second"),
+        layout_edits.TakeLayout("front-a"),
+        layout_edits.UseLayout("rear-a", "rear-a" if p.rear_compare else None)
+        if p.rear_compare
+        else layout_edits.UseLayout("rear-a", "rear-z"),
+        layout_edits.PutLayout(msgspec.structs.replace(rear, id="rear-n", name="New"), (), "Start"),
+        layout_edits.FitHoles("rear-a", ((rear.brackets[0].id, 1 if rear.brackets[0].hole != 1 else 2),)),
+        layout_edits.MovePoint("layouts.front-a.steering.pitman_m", (2.9, 0.24, 0.61), "pitman"),
+        layout_edits.LockLength("rear-a", "lower_left", True),
+        layout_edits.SetTube("rear-a", "lower_left", 2.5 * INCH, 0.5 * INCH),
+        spring_edits.TakeOffer("rear-a", p.springs[0].id),
+        steering_edits.FitSteeringHoles("front-a", 1, 1),
+        swap_edits.ImportDonors((msgspec.structs.replace(other, id="come-in", name="Come in"),)),
+        swap_edits.TakeDonor(heavy.id),
+        swap_edits.ChoosePair(other, heavy),
+    ]
+
+
+def classes(of: type[Any] = Edit) -> Iterator[type[Any]]:
+    """All edits there are, wherever they are written."""
+    for module in pkgutil.iter_modules(editing.__path__):
+        importlib.import_module(f"{editing.__name__}.{module.name}")
+    for one in of.__subclasses__():
+        yield one
+        yield from classes(one)
+
+
+def unshared(before: Any, after: Any, path: str = "") -> Iterator[str]:
+    """Places where a value that is the same in both is not the very same object."""
+    if before is after or isinstance(before, str | int | float | bool) or before is None or before == ():
+        return
+    if type(before) is type(after) and before == after:
+        yield path
+    elif isinstance(before, msgspec.Struct) and type(before) is type(after):
+        for name in before.__struct_fields__:
+            yield from unshared(getattr(before, name), getattr(after, name), f"{path}.{name}")
+    elif isinstance(before, tuple) and isinstance(after, tuple):
+        known = {getattr(one, "id", getattr(one, "field", i)): one for i, one in enumerate(before)}
+        for i, one in enumerate(after):
+            name = getattr(one, "id", getattr(one, "field", i))
+            if name in known:
+                yield from unshared(known[name], one, f"{path}.{name}")
+
+
+@pytest.fixture
+def rig(basalt: Project) -> Project:
+    """The demo with a second rear layout to hold against."""
+    copied = layout_edits.CopyLayout("rear-a", "rear-z", "Held").apply(basalt)
+    return msgspec.structs.replace(copied, rear_layout="rear-a", rear_compare=None)
+
+
+def test_no_class_of_edit_is_left_out(rig: Project) -> None:
+    assert {type(one) for one in one_of_each(rig)} == set(classes())
+
+
+@pytest.mark.parametrize("n", range(30))
+def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
+    edit = one_of_each(rig)[n]
+    session = Session(rig, rig)
+    after = session.do(edit)
+    assert after != rig, edit.label
+    assert edit.label[0].isupper()
+    assert list(unshared(rig, after)) == []
+    assert session.undo() is rig
+    assert not session.changed
+    assert session.redo() is after
+    assert session.undo_label == edit.label
+
+
+def test_thirty_are_all(rig: Project) -> None:
+    assert len(one_of_each(rig)) == 30
+
+
+@pytest.mark.parametrize(
+    ("edit", "refused"),
+    [
+        (edits.SetChoice("settings.units", "furlong", "units"), "units cannot be “furlong”"),
+        (edits.SetChoice("rig.drivetrain.transfer_case", 7, "transfer case"), "transfer case cannot be “7”"),
+        (edits.ReplaceList("rig.drivetrain.gear_ratios", (3.0, 99.0), "Gears"), "99"),
+        (layout_edits.MovePoint("layouts.front-a.steering.pitman_m", (99.0, 0.0, 0.5), "pitman"), "3897.64"),
+        (edits.SetNumber("rig.cg_ahead_of_rear_m", 7.0), "not less than the wheelbase"),
+    ],
+)
+def test_what_cannot_be_is_refused_in_a_sentence_and_nothing_moves(rig: Project, edit: Edit, refused: str) -> None:
+    session = Session(rig, rig)
+    with pytest.raises(Exception, match=refused):
+        session.do(edit)
+    assert session.project is rig
+    assert session.undo_label is None
+
+
+def test_a_drag_checks_one_layout_however_large_the_catalogue_is(rig: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    from stoutlink.core.document import checking
+
+    looked: list[str] = []
+    real = checking._check_layout
+    monkeypatch.setattr(checking, "_check_layout", lambda one, joints: (looked.append(one.id), real(one, joints)))
+    monkeypatch.setattr(checking, "donor_trouble", lambda one: looked.append(one.id))
+    edits.MovePivot("rear-a", "upper_left", "frame", UPPER).apply(rig)
+    assert looked == ["rear-a"]
+    checking.check_project(rig)
+    assert len(looked) == 1 + len(rig.layouts) + len(rig.donors)
