@@ -11,6 +11,8 @@ import msgspec
 import pytest
 
 from stoutlink.core import editing
+from stoutlink.core.document import checking
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import OwnTarget, Project
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing import edits, layout_edits, spring_edits, steering_edits, swap_edits
@@ -85,11 +87,15 @@ def unshared(before: Any, after: Any, path: str = "") -> Iterator[str]:
         for name in before.__struct_fields__:
             yield from unshared(getattr(before, name), getattr(after, name), f"{path}.{name}")
     elif isinstance(before, tuple) and isinstance(after, tuple):
-        known = {getattr(one, "id", getattr(one, "field", i)): one for i, one in enumerate(before)}
+        known = {_name(one, i): one for i, one in enumerate(before)}
         for i, one in enumerate(after):
-            name = getattr(one, "id", getattr(one, "field", i))
+            name = _name(one, i)
             if name in known:
                 yield from unshared(known[name], one, f"{path}.{name}")
+
+
+def _name(one: Any, i: int) -> Any:
+    return getattr(one, "id", None) or getattr(one, "field", None) or i
 
 
 @pytest.fixture
@@ -140,11 +146,14 @@ def test_what_cannot_be_is_refused_in_a_sentence_and_nothing_moves(rig: Project,
 
 
 def test_a_drag_checks_one_layout_however_large_the_catalogue_is(rig: Project, monkeypatch: pytest.MonkeyPatch) -> None:
-    from stoutlink.core.document import checking
-
     looked: list[str] = []
     real = checking._check_layout
-    monkeypatch.setattr(checking, "_check_layout", lambda one, joints: (looked.append(one.id), real(one, joints)))
+
+    def look(one: Layout, joints: set[str]) -> None:
+        looked.append(one.id)
+        real(one, joints)
+
+    monkeypatch.setattr(checking, "_check_layout", look)
     monkeypatch.setattr(checking, "donor_trouble", lambda one: looked.append(one.id))
     edits.MovePivot("rear-a", "upper_left", "frame", UPPER).apply(rig)
     assert looked == ["rear-a"]

@@ -1,12 +1,14 @@
-"""Work that takes longer than a blink, beside the window: started, told how far it is, given up when nobody waits for
-it.
+"""Work that takes longer than a blink, beside the window: one queue for all of it, with priorities, progress and giving up.
 
-Python's collector is held while a worker runs: what belongs to a window must not be collected in another thread.
+Two workers take the most wanted piece of work first; where both are busy, what is wanted more makes what is wanted less
+stand back and start again later. Python's collector is held while anything is queued: what belongs to a window must not be collected in another
+thread.
 """
 
 from __future__ import annotations
 
 import gc
+import itertools
 import threading
 from collections.abc import Callable
 from typing import Any, Generic, TypeVar
@@ -18,36 +20,111 @@ from stoutlink.core.errors import StoutError
 T = TypeVar("T")
 Progress = Callable[[float], bool]
 LOOK_MS = 40
+WORKERS = 2
+ASKED, SHOWN, AHEAD = 0, 1, 2
+"""Priorities: somebody pressed a button for it; it is in view; it will be wanted when the hand rests."""
 
 
-_running: set[_Run[Any]] = set()
-"""Workers of every window part; the collector is held while there is one."""
+class _Job(Generic[T]):
+    """A piece of work on its way through the queue."""
+
+    def __init__(self, work: Callable[[Progress], T], priority: int, order: int) -> None:
+        self.work, self.priority, self.order = work, priority, order
+        self.wanted, self.part = True, 0.0
+        self.again = False
+        """Asked to stand back: it starts anew when its turn comes."""
+        self.answer: T | None = None
+        self.failed: Exception | None = None
+        self.over = threading.Event()
+
+    def tell(self, part: float) -> bool:
+        """What the work calls with its progress; False: give up."""
+        self.part = part
+        return self.wanted
 
 
-def _hold(run: _Run[Any]) -> None:
-    if gc.isenabled():
-        gc.collect(0)
-        gc.disable()
-    _running.add(run)
+class WorkQueue:
+    """The queue and its workers. Jobs come and are given up from the window's thread alone."""
+
+    def __init__(self) -> None:
+        self._waiting: list[_Job[Any]] = []
+        self._running: list[_Job[Any]] = []
+        self._known: set[_Job[Any]] = set()
+        self._order = itertools.count()
+        self._turn = threading.Condition()
+        self._threads: list[threading.Thread] = []
+
+    def put(self, work: Callable[[Progress], T], priority: int) -> _Job[T]:
+        """Queue a piece of work."""
+        job: _Job[T] = _Job(work, priority, next(self._order))
+        if gc.isenabled():
+            gc.collect(0)
+            gc.disable()
+        self._known.add(job)
+        with self._turn:
+            self._waiting.append(job)
+            least = max(self._running, key=lambda one: (one.priority, one.order), default=job)
+            if len(self._running) == WORKERS and least.priority > priority and least.wanted:
+                least.wanted, least.again = False, True
+            if len(self._threads) < min(WORKERS, len(self._waiting) + len(self._running)):
+                self._threads.append(threading.Thread(target=self._serve, daemon=True, name="beside the window"))
+                self._threads[-1].start()
+            self._turn.notify()
+        return job
+
+    def give_up(self, job: _Job[Any]) -> None:
+        """Nobody waits for it any more: at once when it has not begun, else as soon as it notices."""
+        with self._turn:
+            job.wanted, job.again = False, False
+            if job in self._waiting:
+                self._waiting.remove(job)
+                job.over.set()
+
+    def settle(self, job: _Job[Any]) -> None:
+        """The window has seen the end of a job; with the last one the collector may run again."""
+        self._known.discard(job)
+        if not self._known:
+            gc.enable()
+
+    def _serve(self) -> None:
+        while True:
+            with self._turn:
+                while not self._waiting:
+                    self._turn.wait()
+                job = min(self._waiting, key=lambda one: (one.priority, one.order))
+                self._waiting.remove(job)
+                self._running.append(job)
+            answer, failed = None, None
+            try:
+                answer = job.work(job.tell)
+            except Exception as why:
+                failed = why
+            with self._turn:
+                self._running.remove(job)
+                if job.again:
+                    job.again, job.wanted = False, True
+                    self._waiting.append(job)
+                    continue
+                if job.wanted:
+                    job.answer, job.failed = answer, failed
+                job.over.set()
 
 
-def _release(run: _Run[Any]) -> None:
-    _running.discard(run)
-    if not _running:
-        gc.enable()
+QUEUE = WorkQueue()
+"""The one queue of the process."""
 
 
 class Background(QObject, Generic[T]):
-    """One piece of work at a time; a new one gives up the one before, and starts once that has noticed: the window
-    does not wait for it.
-    """
+    """A part of the window's place in the queue: one piece of work at a time; a new one gives up the one before, and
+    starts once that has noticed: the window does not wait for it."""
 
-    def __init__(self, parent: QObject) -> None:
+    def __init__(self, parent: QObject, priority: int = SHOWN) -> None:
         super().__init__(parent)
+        self.priority = priority
         self._timer = QTimer(self)
         self._timer.setInterval(LOOK_MS)
         self._timer.timeout.connect(self._look)
-        self._run: _Run[T] | None = None
+        self._job: _Job[T] | None = None
         self._next: Callable[[Progress], T] | None = None
         self._done: Callable[[T], None] | None = None
         self._moved: Callable[[float], None] | None = None
@@ -63,75 +140,57 @@ class Background(QObject, Generic[T]):
         """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's
         own thread. ``failed`` gets a failure that can be explained to the user (any other is raised).
 
-        ``work`` is given a function to call with its progress; when that answers False it should give up.
+        ``work`` is given a function to call with its progress; when that answers False it should give up. It may be
+        asked to give up and be called again, when something more wanted has come in between.
         """
         self._done, self._moved, self._failed = done, moved, failed
         self._next = work
-        if self._run is None:
+        if self._job is None:
             self._begin()
         else:
-            self._run.wanted = False
+            QUEUE.give_up(self._job)
+
+    @property
+    def busy(self) -> bool:
+        """Whether anything is queued or under way here."""
+        return self._job is not None
 
     def _begin(self) -> None:
         work, self._next = self._next, None
         assert work is not None
-        self._run = _Run(work)
-        _hold(self._run)
-        self._run.thread.start()
+        self._job = QUEUE.put(work, self.priority)
         self._timer.start()
 
     def stop(self) -> None:
         """Give up what is under way and wait until it has; its answer is never shown."""
         self._next = None
-        if self._run is not None:
-            self._run.wanted = False
-            self._run.thread.join()
+        if self._job is not None:
+            QUEUE.give_up(self._job)
+            self._job.over.wait()
             self._over()
 
     def _over(self) -> None:
         self._timer.stop()
-        if self._run is not None:
-            _release(self._run)
-        self._run = None
+        if self._job is not None:
+            QUEUE.settle(self._job)
+        self._job = None
 
     def _look(self) -> None:
-        run = self._run
-        if run is None:
+        job = self._job
+        if job is None:
             return
-        if run.thread.is_alive():
-            if self._moved is not None and run.wanted:
-                self._moved(run.part)
+        if not job.over.is_set():
+            if self._moved is not None and job.wanted:
+                self._moved(job.part)
             return
         self._over()
         if self._next is not None:
             self._begin()
             return
-        if isinstance(run.failed, StoutError) and self._failed is not None:
-            self._failed(run.failed)
+        if isinstance(job.failed, StoutError) and self._failed is not None:
+            self._failed(job.failed)
             return
-        if run.failed is not None:
-            raise run.failed
-        if run.wanted and run.answer is not None and self._done is not None:
-            self._done(run.answer)
-
-
-class _Run(Generic[T]):
-    """The worker's side: no widget is touched here."""
-
-    def __init__(self, work: Callable[[Progress], T]) -> None:
-        self.wanted, self.part = True, 0.0
-        self.answer: T | None = None
-        self.failed: Exception | None = None
-        self._work = work
-        self.thread = threading.Thread(target=self._go, daemon=True)
-
-    def _go(self) -> None:
-        try:
-            self.answer = self._work(self._tell)
-        except Exception as why:
-            if self.wanted:
-                self.failed = why
-
-    def _tell(self, part: float) -> bool:
-        self.part = part
-        return self.wanted
+        if job.failed is not None:
+            raise job.failed
+        if job.wanted and job.answer is not None and self._done is not None:
+            self._done(job.answer)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from functools import wraps
 from typing import ParamSpec, TypeVar, cast
@@ -12,7 +13,8 @@ R = TypeVar("R")
 
 class LastAnswers:
     """The last few answers by a key of immutable values, told apart by identity (numbers and texts by value), for
-    functions whose other arguments only carry what the key already says.
+    functions whose other arguments only carry what the key already says. Any number of threads may ask at once; what
+    two of them ask for at the same time may be made twice.
 
     >>> kept = LastAnswers(); kept.get(("a", 1), lambda: "made"), kept.get(("a", 1), lambda: "not made again")
     ('made', 'made')
@@ -21,20 +23,30 @@ class LastAnswers:
     def __init__(self, most: int = 4) -> None:
         self._most = most
         self._kept: list[tuple[tuple[object, ...], object]] = []
+        self._lock = threading.Lock()
 
     def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
         """The answer kept for ``key``, else the one ``make`` gives."""
-        for i, (known, answer) in enumerate(self._kept):
-            if len(known) == len(key) and all(
-                a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(known, key, strict=True)
-            ):
-                if i:
-                    self._kept.insert(0, self._kept.pop(i))
-                return cast(R, answer)
+        with self._lock:
+            for i, (known, answer) in enumerate(self._kept):
+                if len(known) == len(key) and all(same(a, b) for a, b in zip(known, key, strict=True)):
+                    if i:
+                        self._kept.insert(0, self._kept.pop(i))
+                    return cast(R, answer)
         made = make()
-        self._kept.insert(0, (key, made))
-        del self._kept[self._most :]
+        with self._lock:
+            self._kept.insert(0, (key, made))
+            del self._kept[self._most :]
         return made
+
+
+def same(one: object, two: object) -> bool:
+    """Whether two parts of a key are the very same value; numbers and texts by value.
+
+    >>> a = (1, 2); same(a, a), same(a, tuple([1, 2])), same("in", "".join(["i", "n"]))
+    (True, False, True)
+    """
+    return one is two or (isinstance(one, int | float | str) and one == two)
 
 
 def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P, R]]:
