@@ -22,12 +22,16 @@ def test_a_new_piece_does_not_wait_for_the_one_before(qtbot: QtBot) -> None:
     noticed: list[bool] = []
     got: list[str] = []
 
+    begun = threading.Event()
+
     def slow(tell: Progress) -> str:
+        begun.set()
         gate.wait(20.0)
         noticed.append(tell(0.5))
         return "first"
 
     work.start(slow, got.append, lambda part: None)
+    assert begun.wait(20.0)
     work.start(lambda tell: "second", got.append, lambda part: None)  # returns although the first one is stuck
     work.start(lambda tell: "third", got.append, lambda part: None)
     assert got == []
