@@ -10,7 +10,6 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.linkage.uncertainty import Cases, headlines, how_sure, pivot_readings
@@ -27,6 +26,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
 from stoutlink.core.mechanics.weight import thrust_share
+from stoutlink.core.study.study import Study
 
 Array = NDArray[np.float64]
 DRAWS = 4000
@@ -81,7 +81,7 @@ def test_first_order_is_within_five_percent_of_drawing(basalt: Project, end: str
         height_school="sprung_mass" if thrust == "shared_locked" else "whole_vehicle",
     )
     project = msgspec.structs.replace(basalt, settings=settings)
-    motion = review(project).axles[end].motion
+    motion = Study(project).axles[end].motion
     assert motion is not None
     sure = how_sure(project, motion)
     drawn, frame, axle = drawn_headlines(project, motion, np.random.default_rng(5))
@@ -107,7 +107,7 @@ def test_where_first_order_is_not_enough_it_is_drawn_and_said(basalt: Project) -
     """CG height known to ±0.5 m (1 σ 0.25 m): 1/h is far from straight."""
     wide = Entry(field="rig.cg_height_m", basis="estimated", sigma=0.2)
     project = msgspec.structs.replace(basalt, entries=(*(e for e in basalt.entries if e.field != wide.field), wide))
-    motion = review(project).axles["rear"].motion
+    motion = Study(project).axles["rear"].motion
     assert motion is not None
     sure = how_sure(project, motion)["drive_pct"]
     assert sure.method == "drawn at random"
@@ -135,14 +135,14 @@ def test_one_spread_moves_both_pivots_and_one_zero_every_station(basalt: Project
 
 
 def test_parts_add_up_and_halving_helps_as_promised(basalt: Project) -> None:
-    motion = review(basalt).axles["rear"].motion
+    motion = Study(basalt).axles["rear"].motion
     assert motion is not None
     one = how_sure(basalt, motion)["drive_pct"]
     assert one.parts[0].what == "centre of gravity height"
     assert sum(p.share for p in one.parts) <= 1.0 + 1e-9
     halved = Entry(field="rig.cg_height_m", basis="measured", sigma=0.02)
     project = msgspec.structs.replace(basalt, entries=(*(e for e in basalt.entries if e.field != halved.field), halved))
-    again = review(project).axles["rear"].motion
+    again = Study(project).axles["rear"].motion
     assert again is not None
     assert how_sure(project, again)["drive_pct"].sigma == pytest.approx(one.parts[0].if_halved, rel=1e-3)
 
@@ -193,7 +193,7 @@ def test_a_margins_plus_minus_against_drawing(basalt: Project) -> None:
 
 
 def test_a_tapes_zero_noted_beside_it_counts(basalt: Project) -> None:
-    motion = review(basalt).axles["rear"].motion
+    motion = Study(basalt).axles["rear"].motion
     assert motion is not None
     noted = Entry(field="surveys.as-built.datum.zero_x_m", basis="measured", sigma=0.05)
     loose = msgspec.structs.replace(basalt, entries=(*basalt.entries, noted))

@@ -8,13 +8,13 @@ import msgspec
 import pytest
 
 from stoutlink.core.advice.comparison import differences
-from stoutlink.core.advice.review import review
 from stoutlink.core.advice.verdict import gauge_values, target_id
 from stoutlink.core.document.project import OwnTarget, Project
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetChoice, SetNumber, TakeFromList
 from stoutlink.core.editing.history import Session
 from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.study.study import Study
 
 
 def two(basalt: Project) -> Project:
@@ -33,7 +33,7 @@ def test_a_copy_is_worked_on_and_held_against_the_original(basalt: Project) -> N
     note = copied.entry("layouts.rear-b.links.upper_left.frame_pivot_m.0")
     assert note is not None
     assert note.text == "35 7/16"
-    held = review(copied).axles["rear"].compared
+    held = Study(copied).axles["rear"].compared
     assert held is not None
     assert held.words == ("Nothing between them that is worth a word.",)
     with pytest.raises(ValueOutOfRange):
@@ -57,7 +57,7 @@ def test_taking_away_never_leaves_a_name_without_its_layout(basalt: Project) -> 
 
 def test_the_words_name_both_numbers_and_turn_round(basalt: Project) -> None:
     project = two(basalt)
-    mine, other = review(project).axles["rear"], review(UseLayout("rear-a", "rear-b").apply(project)).axles["rear"]
+    mine, other = Study(project).axles["rear"], Study(UseLayout("rear-a", "rear-b").apply(project)).axles["rear"]
     assert mine.motion is not None
     assert other.motion is not None
     assert mine.compared is not None
@@ -82,7 +82,7 @@ def test_a_compared_layout_that_cannot_close_is_said(basalt: Project) -> None:
         broken, id="free", name="No uppers", links=tuple(x for x in broken.links if x.id not in free)
     )
     held = msgspec.structs.replace(project, layouts=(*project.layouts, broken), rear_compare="free")
-    found = review(held).axles["rear"]
+    found = Study(held).axles["rear"]
     assert found.motion is not None
     assert found.compared is not None
     assert found.compared.motion is None
@@ -92,33 +92,34 @@ def test_a_compared_layout_that_cannot_close_is_said(basalt: Project) -> None:
 def test_a_drag_keeps_the_compared_answer(basalt: Project) -> None:
     project = two(basalt)
     session = Session(project)
-    first = review(session.project)
+    first = Study(session.project)
     session.do(MovePivot("rear-b", "upper_left", "frame", (0.95, 0.42, 0.78)))
-    second = review(session.project, first)
+    second = Study(session.project, first)
     assert second.axles["rear"].compared is not None
     assert first.axles["rear"].compared is not None
     assert second.axles["rear"].compared.motion is first.axles["rear"].compared.motion
-    assert first.axles["front"] is second.axles["front"]
+    assert first.axles["front"].motion is second.axles["front"].motion
+    assert first.axles["front"].gauges is second.axles["front"].gauges
     assert differences(
         project.settings, *(m for m in (first.axles["rear"].motion, first.axles["rear"].motion) if m is not None)
     ) == ("Nothing between them that is worth a word.",)
 
 
 def test_a_band_of_ones_own_judges_the_number(basalt: Project) -> None:
-    before = next(g for g in review(basalt).axles["rear"].gauges if g.id == "drive")
+    before = next(g for g in Study(basalt).axles["rear"].gauges if g.id == "drive")
     assert before.standing == "edge"
     own = OwnTarget(id=target_id("rear", "drive"), low=60.0, high=90.0, why="long wheelbase, daily driven")
     wanted = PutInList("targets", own, "Want another band").apply(basalt)
-    gauge = next(g for g in review(wanted, review(basalt)).axles["rear"].gauges if g.id == "drive")
+    gauge = next(g for g in Study(wanted, Study(basalt)).axles["rear"].gauges if g.id == "drive")
     assert gauge.own
     assert gauge.standing == "out"
     assert gauge.value == before.value
     assert gauge.target is not None
     assert "daily driven" in gauge.target.reason
-    front = next(g for g in review(wanted).axles["front"].gauges if g.id == "drive")
+    front = next(g for g in Study(wanted).axles["front"].gauges if g.id == "drive")
     assert not front.own
     wide = PutInList("targets", msgspec.structs.replace(own, high=400.0), "Wider").apply(wanted)
-    assert next(g for g in review(wide).axles["rear"].gauges if g.id == "drive").standing == "in"
+    assert next(g for g in Study(wide).axles["rear"].gauges if g.id == "drive").standing == "in"
     with pytest.raises(ValueOutOfRange, match="less than the second"):
         PutInList("targets", msgspec.structs.replace(own, high=50.0), "Backwards").apply(basalt)
     assert TakeFromList("targets", (own.id,), "School").apply(wanted).targets == ()

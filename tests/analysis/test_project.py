@@ -10,7 +10,6 @@ import msgspec
 import numpy as np
 import pytest
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.advice.verdict import Target, standing
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion, pose_at
 from stoutlink.core.analysis.linkage.cut_list import layout_cuts
@@ -51,6 +50,7 @@ from stoutlink.core.editing.swap_edits import ChoosePair, ImportDonors, TakeDono
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 from tests.layouts import DOUBLE, JOINT, PARALLEL, REDUNDANT, THREE, layout, rig
 
@@ -102,11 +102,11 @@ def test_wheelbase_per_side_by_hand() -> None:
 
 
 def test_redundant_bars_report_bind_and_degenerate_ones_say_so() -> None:
-    found = review(_project(layout(REDUNDANT)))
+    found = Study(_project(layout(REDUNDANT)))
     assert any(f.code == "G204" for f in found.findings)
     with pytest.raises(GeometryError, match="sideways"):
         axle_motion(rig(), layout(PARALLEL), (JOINT,))
-    bad = review(_project(layout(PARALLEL)))
+    bad = Study(_project(layout(PARALLEL)))
     assert bad.axles["rear"].motion is None
     assert bad.findings[0].code == "G110"
     assert bad.cuts == ()
@@ -139,7 +139,7 @@ def test_pinion_per_turn_is_the_resolved_pose() -> None:
 
 def test_cut_findings() -> None:
     short = msgspec.structs.replace(JOINT, shank_m=0.09)
-    found = {f.code for f in review(_project(layout(DOUBLE), joints=(short,))).findings}
+    found = {f.code for f in Study(_project(layout(DOUBLE), joints=(short,))).findings}
     assert {"C202", "K301"} <= found
     crowded = layout(DOUBLE)
     links = tuple(
@@ -150,12 +150,12 @@ def test_cut_findings() -> None:
         )
         for x in crowded.links
     )
-    found = {f.code for f in review(_project(msgspec.structs.replace(crowded, links=links))).findings}
+    found = {f.code for f in Study(_project(msgspec.structs.replace(crowded, links=links))).findings}
     assert "C201" in found
 
 
 def test_cut_list_table_reads_back(basalt: Project) -> None:
-    cuts = review(basalt).cuts
+    cuts = Study(basalt).cuts
     rows = list(csv.DictReader(io.StringIO(cut_list_csv(cuts))))
     assert len(rows) == 8
     for row, cut in zip(rows, cuts, strict=True):
@@ -165,7 +165,7 @@ def test_cut_list_table_reads_back(basalt: Project) -> None:
 
 
 def test_results_hold_no_guess(basalt: Project) -> None:
-    data = results(review(basalt), ((0.1, 0.05), (-1.0, 0.0)))
+    data = results(Study(basalt), ((0.1, 0.05), (-1.0, 0.0)))
     text = msgspec.json.encode(data)
     assert b"NaN" not in text
     rear = data["axles"]["rear"]

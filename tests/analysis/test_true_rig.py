@@ -7,7 +7,6 @@ import math
 import msgspec
 import pytest
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
@@ -17,6 +16,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Stance
 from stoutlink.core.document.weight import Scales, Tilt, WeightBook, WeightItem
 from stoutlink.core.editing.edits import ChooseDonor
+from stoutlink.core.study.study import Study
 from tests.layouts import rig
 
 SCALES = Scales(front_left_kg=500.0, front_right_kg=480.0, rear_left_kg=510.0, rear_right_kg=490.0)
@@ -27,7 +27,7 @@ def project(book: WeightBook, **changes: object) -> Project:
 
 
 def codes(p: Project) -> set[str]:
-    return {f.code for f in review(p).findings}
+    return {f.code for f in Study(p).findings}
 
 
 def test_scales_with_what_comes_on_later() -> None:
@@ -135,7 +135,7 @@ def test_the_chosen_donor_flows_in(basalt: Project) -> None:
     assert after.rear.unsprung - before.rear.unsprung == pytest.approx(heavy.weight_kg - now.weight_kg)
     assert after.cg_ahead_of_rear_m < before.cg_ahead_of_rear_m
     assert after.weight.gvwr_kg == before.weight.gvwr_kg
-    motions = [review(p).axles["rear"].motion for p in (basalt, ChooseDonor("rear", heavy).apply(basalt))]
+    motions = [Study(p).axles["rear"].motion for p in (basalt, ChooseDonor("rear", heavy).apply(basalt))]
     assert motions[0] is not None
     assert motions[1] is not None
     assert motions[0].ride.drive_percent["shared_locked"] != motions[1].ride.drive_percent["shared_locked"]

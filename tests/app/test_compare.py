@@ -98,4 +98,4 @@ def test_a_band_of_ones_own_is_set_in_the_verdict(qtbot: QtBot, window: MainWind
     window.grab()
     press(qtbot, window, "target_hold_back")
     assert window.workspace.project.targets == ()
-    assert window.workspace.review.axles["rear"].gauges[4].standing == "in"
+    assert window.workspace.study.axles["rear"].gauges[4].standing == "in"

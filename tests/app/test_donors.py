@@ -176,10 +176,10 @@ def _cost(window: MainWindow) -> CostLook:
 
 def test_gears_are_planned_from_the_fan_and_both_ends_follow(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "gears", "vh-36r")
-    assert any(f.code == "K121" for f in window.workspace.review.open)
+    assert any(f.code == "K121" for f in window.workspace.study.open)
     click(qtbot, window, "gear_picture", "set_47/10")
     assert str(window.workspace.project.rear_plan.gears) == "47/10"
-    assert not any(f.code == "K121" for f in window.workspace.review.open)
+    assert not any(f.code == "K121" for f in window.workspace.study.open)
     click(qtbot, window, "gear_picture", "set_49/9")
     assert window.workspace.project.rear_plan.gears is None
 
@@ -196,14 +196,14 @@ def test_a_locker_is_looked_at_and_planned_by_keyboard(qtbot: QtBot, window: Mai
         qtbot.keyClick(shown, Qt.Key.Key_Down)
     qtbot.keyClick(shown, Qt.Key.Key_Return)
     assert window.workspace.project.front_plan.locker == "air"
-    assert any(f.code == "K152" for f in window.workspace.review.open)
+    assert any(f.code == "K152" for f in window.workspace.study.open)
 
 
 def test_narrowing_is_typed_on_the_drawing(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "fit", "vh-36r")
     type_into(qtbot, field(window, "rear_plan.width_m"), "64 1/2")
     assert window.workspace.project.rear_plan.width_m == pytest.approx(64.5 * 0.0254)
-    assert any(f.code == "K119" and "welded" in f.why for f in window.workspace.review.open)
+    assert any(f.code == "K119" and "welded" in f.why for f in window.workspace.study.open)
     window.grab()
 
 
@@ -242,12 +242,12 @@ def test_what_the_vehicle_brings_is_typed_in_the_matrix(qtbot: QtBot, window: Ma
     click(qtbot, window, "match_picture", "vehicle")
     thread = window.findChild(QLineEdit, "words_rig.fittings.brake_thread")
     assert thread is not None
-    assert any(f.code == "K143" for f in window.workspace.review.open)
+    assert any(f.code == "K143" for f in window.workspace.study.open)
     type_into(qtbot, thread, "M12x1.0")
-    assert {f.subject for f in window.workspace.review.open if f.code == "K143"} == {"gs-30f"}
+    assert {f.subject for f in window.workspace.study.open if f.code == "K143"} == {"gs-30f"}
     type_into(qtbot, field(window, "rig.fittings.wheel_bolt_count"), "8")
     type_into(qtbot, field(window, "rig.fittings.wheel_bolt_circle_m"), "6 3/4")
-    assert {f.subject for f in window.workspace.review.open if f.code == "K149"} == {"gs-30f"}
+    assert {f.subject for f in window.workspace.study.open if f.code == "K149"} == {"gs-30f"}
 
 
 def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
@@ -277,7 +277,7 @@ def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:
     assert chosen.front is not None
     assert chosen.rear is not None
     assert (project.front_donor, project.rear_donor) == (chosen.front.id, chosen.rear.id)
-    assert not any(f.code == "K121" for f in window.workspace.review.open)
+    assert not any(f.code == "K121" for f in window.workspace.study.open)
     assert chosen.numbers["strength"] < 0.9
     type_into(qtbot, field(window, "choosing.least_margin"), "0.9")
     assert look.found.best[0].numbers["strength"] >= 0.9
@@ -301,14 +301,14 @@ def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindo
         assert look.found is None
     assert look.found is not None
     assert len(look.found.best) == 40
-    look._key = None
+    look._asked = None
     look.prepare()
     look.cancel()
     assert look.found is None
     click(qtbot, window, "pick_picture", "again")
     with qtbot.waitSignal(look.ranked, timeout=30_000):
         pass
-    look._key = None
+    look._asked = None
     look.prepare()
     assert not gc.isenabled()
     window.donors.stop()
@@ -334,7 +334,7 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
     verdict = window.findChild(QWidget, "inspection_verdict")
     assert verdict is not None
     assert "Walk away" in verdict.property("text")
-    assert any(f.code == "K117" and f.severity == "danger" for f in window.workspace.review.open)
+    assert any(f.code == "K117" and f.severity == "danger" for f in window.workspace.study.open)
     cost = window.findChild(QLineEdit, "look_seals_cost")
     assert cost is not None
     type_into(qtbot, cost, "77")

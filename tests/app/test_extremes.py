@@ -56,7 +56,7 @@ def test_whatever_is_typed_nothing_falls_over(window: MainWindow, seed: int) -> 
     for look in window.rig.boards:
         window.rig.look(look)
         window.rig.grab()
-    json.dumps(results(w.review, ((0.05, 0.05),)), allow_nan=False)
+    json.dumps(results(w.study, ((0.05, 0.05),)), allow_nan=False)
     assert decode_project(encode_project(w.project)) == w.project
     while w.session.undo_label:
         w.session.undo()

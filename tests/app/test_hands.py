@@ -19,11 +19,11 @@ from stoutlink.app.canvas.painting import Frame
 from stoutlink.app.canvas.view_geometry import LARGEST, SMALLEST, ViewGeometry
 from stoutlink.app.panels.route import step_state
 from stoutlink.app.shell.window import MainWindow
-from stoutlink.core.advice.review import review
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.drawing.shapes import VIEWS, ViewName, flatten
 from stoutlink.core.errors import FileError
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
 
@@ -150,13 +150,13 @@ def test_axle_pivots_stay_while_the_axle_is_in_travel(qtbot: QtBot, window: Main
 def test_schools_are_recorded_and_stand_beside_the_number(
     window: MainWindow, command: str, key: str, value: str
 ) -> None:
-    before = window.workspace.review.axles["rear"].gauges
+    before = window.workspace.study.axles["rear"].gauges
     window.actions_by_id[command].trigger()
     assert getattr(window.workspace.project.settings, key) == value
-    after = window.workspace.review.axles["rear"].gauges
+    after = window.workspace.study.axles["rear"].gauges
     assert [(g.title, g.target) for g in after] != [(g.title, g.target) for g in before]
     window.undo()
-    assert window.workspace.review.axles["rear"].gauges == before
+    assert window.workspace.study.axles["rear"].gauges == before
 
 
 def test_every_command_has_a_sentence_and_its_own_keys(window: MainWindow) -> None:
@@ -206,7 +206,7 @@ def test_files_dropped_on_the_window(window: MainWindow) -> None:
 
 
 def test_going_to_a_finding_turns_to_its_axle(window: MainWindow) -> None:
-    danger = next(f for f in window.workspace.review.open if f.subject == "gs-30f" and f.code == "K101")
+    danger = next(f for f in window.workspace.study.open if f.subject == "gs-30f" and f.code == "K101")
     window.knock_ons.go.emit(danger.step, danger.subject)
     assert (window.step, window.workspace.end) == ("donors", "front")
     looked = window.donors.list.currentItem()
@@ -215,17 +215,17 @@ def test_going_to_a_finding_turns_to_its_axle(window: MainWindow) -> None:
 
 
 def test_accepted_knock_ons_fold_away(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
-    first = window.workspace.review.open[0]
+    first = window.workspace.study.open[0]
     answers.text = None
     window.knock_ons._accept(first, reopen=False)
     assert window.workspace.project.accepted == ()
     answers.text = "known"
     window.knock_ons._accept(first, reopen=False)
-    assert first not in window.workspace.review.open
-    assert window.workspace.review.accepted(first) is not None
+    assert first not in window.workspace.study.open
+    assert window.workspace.study.accepted(first) is not None
     window.knock_ons._fold(window.theme)
     window.knock_ons._accept(first, reopen=True)
-    assert first in window.workspace.review.open
+    assert first in window.workspace.study.open
 
 
 @pytest.mark.parametrize(
@@ -246,7 +246,7 @@ def test_the_route_says_how_each_step_stands(
     project = basalt
     for key, value in changes.items():
         project = with_value(project, key, value)
-    found, word = step_state(step, review(project))
+    found, word = step_state(step, Study(project))
     assert found == state
     assert word
 

@@ -90,7 +90,7 @@ def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
     value = float(look.found.values["drive"][row])
     qtbot.mouseClick(look.map, Qt.MouseButton.LeftButton, pos=spot.toPoint())
     assert [b.hole for b in rear(window).brackets] == wanted
-    gauge = next(g for g in window.workspace.review.axles["rear"].gauges if g.id == "drive")
+    gauge = next(g for g in window.workspace.study.axles["rear"].gauges if g.id == "drive")
     assert gauge.value == pytest.approx(value)
     assert look.found.current == row
     window.workspace.undo()
@@ -136,7 +136,7 @@ def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: Mai
     qtbot.keyClicks(saddle, "3 1/2")
     qtbot.keyClick(saddle, Qt.Key.Key_Return)
     assert not any(f.standing == "misfit" for f in look.fits)
-    assert not any(f.code == "G220" and f.subject.startswith("rear-a") for f in window.workspace.review.findings)
+    assert not any(f.code == "G220" and f.subject.startswith("rear-a") for f in window.workspace.study.findings)
     assert "fits\tLeft lower\taxle\ton the tube" in look.as_text()
 
 
@@ -170,13 +170,13 @@ def test_drag_link_is_dragged_taken_away_and_added(qtbot: QtBot, window: MainWin
     assert moved is not None
     assert moved.pitman_m[2] < before.pitman_m[2]
     assert moved.pitman_m[0] == before.pitman_m[0]
-    assert any(f.code == "G230" for f in window.workspace.review.findings)
+    assert any(f.code == "G230" for f in window.workspace.study.findings)
     window.workspace.undo()
     assert window.workspace.project.layout("front").steering == before  # type: ignore[union-attr]
     press(qtbot, window, "take_steering")
-    assert window.workspace.review.axles["front"].steer is None
+    assert window.workspace.study.axles["front"].steer is None
     press(qtbot, window, "add_steering")
-    steer = window.workspace.review.axles["front"].steer
+    steer = window.workspace.study.axles["front"].steer
     assert steer is not None
     assert steer.match is not None
     assert steer.match.same_hand
@@ -213,7 +213,7 @@ def test_find_runs_beside_the_window_and_an_answer_is_taken(qtbot: QtBot, window
     assert len(project.layouts) == count + 1
     assert project.rear_compare == "rear-a"
     assert rear(window).links == first.layout.links
-    gauge = next(g for g in window.workspace.review.axles["rear"].gauges if g.id == "drive")
+    gauge = next(g for g in window.workspace.study.axles["rear"].gauges if g.id == "drive")
     assert gauge.value == pytest.approx(first.values["drive"])
     window.workspace.undo()
     assert rear(window).id == "rear-a"
@@ -278,7 +278,7 @@ def test_an_axle_without_a_layout_offers_the_kinds(qtbot: QtBot, window: MainWin
     qtbot.waitUntil(lambda: window.workspace.project.layout("rear") is not None, timeout=20000)
     assert rear(window).leaf is not None
     assert window.layout_sheet.current == "leaf"
-    assert [g.id for g in window.workspace.review.axles["rear"].gauges] == [
+    assert [g.id for g in window.workspace.study.axles["rear"].gauges] == [
         "drive",
         "brake",
         "roll_centre",
@@ -294,19 +294,19 @@ def test_leaves_are_typed_and_the_numbers_follow(qtbot: QtBot, window: MainWindo
     put_up(window, "leaf")
     look = window.layout_sheet.looks["leaf"]
     assert isinstance(look, LeafLook)
-    before = window.workspace.review.axles["rear"].leaf
+    before = window.workspace.study.axles["rear"].leaf
     assert before is not None
     field = next(f for f in look.findChildren(QuantityField) if f.path.endswith(".seat_z_m"))
     field.setFocus()
     field.selectAll()
     qtbot.keyClicks(field, "23 3/4")
     qtbot.keyClick(field, Qt.Key.Key_Return)
-    after = window.workspace.review.axles["rear"].leaf
+    after = window.workspace.study.axles["rear"].leaf
     assert after is not None
     assert after.roll_steer == pytest.approx(0.0, abs=1e-9)  # eye and seat at one height: the seat's path is upright
     press(qtbot, window, "add_leaf")
     assert len(rear(window).leaf.leaves) == 3  # type: ignore[union-attr]
-    assert window.workspace.review.axles["rear"].leaf.halves.heave_rate > before.halves.heave_rate  # type: ignore[union-attr]
+    assert window.workspace.study.axles["rear"].leaf.halves.heave_rate > before.halves.heave_rate  # type: ignore[union-attr]
     press(qtbot, window, "take_leaf")
     assert look.overlay("side")
     assert "Wrap at full throttle" in look.as_text()

@@ -97,12 +97,12 @@ def test_how_sure_is_typed_beside_the_number(qtbot: QtBot, window: MainWindow) -
 def test_a_pivots_coordinate_carries_its_own_doubt(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
     window.layout_sheet.views.select(("lower_left", "frame"))
-    before = window.workspace.review.axles["rear"].gauges[0].sigma
+    before = window.workspace.study.axles["rear"].gauges[0].sigma
     type_into(qtbot, field(window, "pivot_height"), "24 ± 1 1/2")
     entry = window.workspace.project.entry("layouts.rear-a.links.lower_left.frame_pivot_m.2")
     assert entry is not None
     assert entry.sigma == pytest.approx(0.75 * INCH)
-    gauge = window.workspace.review.axles["rear"].gauges[0]
+    gauge = window.workspace.study.axles["rear"].gauges[0]
     assert gauge.sigma > 1.5 * before
     assert gauge.parts[0].what == "lower pair, frame height"
 
@@ -271,7 +271,7 @@ def test_moving_inserting_and_removing(qtbot: QtBot, tape: MainWindow) -> None:
 
 def test_a_bad_reading_is_marked_and_can_be_gone_to(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("tape")
-    finding = next(f for f in window.workspace.review.open if f.code == "S103")
+    finding = next(f for f in window.workspace.study.open if f.code == "S103")
     assert window.tape.view.suspects() == {("as-built", "p8")}
     window.show_step("rig")
     window._go("tape", finding.subject)
@@ -330,7 +330,7 @@ def test_solids_are_added_placed_checked_and_removed(qtbot: QtBot, window: MainW
     for i in range(3):
         type_into(qtbot, field(window, f"solid_path_0_{i}"), f"{link.frame_pivot_m[i] * 1000} mm")
         type_into(qtbot, field(window, f"solid_path_1_{i}"), f"{link.axle_pivot_m[i] * 1000 + 1} mm")
-    assert any(f.code == "K210" and "Left upper" in f.sentence for f in window.workspace.review.findings)
+    assert any(f.code == "K210" and "Left upper" in f.sentence for f in window.workspace.study.findings)
     press(window, "remove_solid")
     assert all(s.id != new.id for s in window.workspace.project.solids)
     tank = window.tape.view.frames()["plan"].at((-9 * INCH, 0.0))
@@ -392,12 +392,12 @@ def test_a_stand_in_value_claims_no_doubt_of_a_tape(window: MainWindow) -> None:
 
 
 def test_typing_in_the_tape_leaves_the_axles_answers_alone(window: MainWindow) -> None:
-    before = window.workspace.review.axles["rear"]
+    before = window.workspace.study.axles["rear"].gauges
     point = SurveyPoint(id="new", station=(Reading(value_m=1.0),))
     assert window.workspace.do(PutInList("surveys.as-built.points", point, "Set station"))
-    assert window.workspace.review.axles["rear"] is before
+    assert window.workspace.study.axles["rear"].gauges is before
     assert window.workspace.do(SetNumber("surveys.as-built.datum.zero_x_m", 0.1, sigma=0.02))
-    assert window.workspace.review.axles["rear"] is not before
+    assert window.workspace.study.axles["rear"].gauges is not before
 
 
 def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot: QtBot, tape: MainWindow) -> None:

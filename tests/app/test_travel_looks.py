@@ -96,7 +96,7 @@ def test_the_best_holes_are_found_and_fitted(qtbot: QtBot, window: MainWindow) -
     assert changed.steering is not None
     assert changed.steering.knuckle_holes is not None
     assert changed.steering.knuckle_holes.hole == ranked[pick].knuckle
-    motion = window.workspace.review.axles["front"].motion
+    motion = window.workspace.study.axles["front"].motion
     assert motion is not None
     fitted = bump_steer(motion)
     assert fitted is not None
@@ -205,7 +205,7 @@ def test_two_layouts_and_two_rigs_climb_side_by_side(qtbot: QtBot, window: MainW
     press(qtbot, window, "other_rig")
     qtbot.waitUntil(lambda: look.rival is not None, timeout=WAIT_MS)
     assert look.rival is not None
-    assert look.rival[0].name == "Tamarack front swap"
+    assert look.rival.project.name == "Tamarack front swap"
     back = next(one for one in look.lines() if one.word == "Over backward, rigid")
     assert back.other not in ("", "–", back.value)
     window.workspace.do(SetNumber("choosing.grade_rad", 0.3))
@@ -230,7 +230,7 @@ def test_curves_carry_their_band(qtbot: QtBot, window: MainWindow) -> None:
     assert curve is not None
     sigma = look.sigma_of(curve)
     assert sigma is not None
-    gauge = next(g for g in window.workspace.review.axles["rear"].gauges if g.id == "drive")
+    gauge = next(g for g in window.workspace.study.axles["rear"].gauges if g.id == "drive")
     assert sigma[sheet.travel.grid.ride[1]] == pytest.approx(gauge.sigma, rel=0.08)
     assert np.all(sigma[np.isfinite(curve.heave)] > 0)
     assert not look.picture.grab().isNull()
@@ -240,19 +240,22 @@ def test_curves_carry_their_band(qtbot: QtBot, window: MainWindow) -> None:
 
 def test_what_the_travel_shows_is_a_knock_on(qtbot: QtBot, window: MainWindow) -> None:
     """It comes with the answer, goes when the link is moved, and is never shown for another project."""
-    assert not any(f.code.startswith("T3") for f in window.workspace.review.findings)
+    assert not any(f.code.startswith("T3") for f in window.workspace.study.findings_so_far)
     sheet = cycle(qtbot, window, "front")
-    hit = next(f for f in window.workspace.review.open if f.code == "T301" and "Driveshaft" in f.sentence)
+    hit = next(f for f in window.workspace.study.open_so_far if f.code == "T301" and "Driveshaft" in f.sentence)
     assert "Right lower runs" in hit.sentence
     link = next(x for x in layout_of(window, "front").links if x.id == "lower_right")
     x, y, z = link.frame_pivot_m
     window.workspace.do(MovePivot("front-a", "lower_right", "frame", (x, y - 0.12, z - 0.08)))
-    assert not any(f.code.startswith("T3") for f in window.workspace.review.findings)  # not known for these values yet
+    of_front = [f for f in window.workspace.study.findings_so_far if f.subject.startswith("front-a")]
+    assert not any(f.code.startswith("T3") for f in of_front)  # not known for these values yet
     again(qtbot, sheet)
-    assert not any(f.key == hit.key for f in window.workspace.review.findings)
+    assert not any(f.key == hit.key for f in window.workspace.study.findings_so_far)
     window.workspace.undo()
     again(qtbot, sheet)
-    assert any(f.key == hit.key for f in window.workspace.review.findings)
+    assert any(f.key == hit.key for f in window.workspace.study.findings_so_far)
     window.workspace.take(msgspec.structs.replace(window.workspace.project, name="Another"), None)
     again(qtbot, sheet)
-    assert any(f.key == hit.key for f in window.workspace.review.findings)  # the very same values still rest under it
+    assert any(
+        f.key == hit.key for f in window.workspace.study.findings_so_far
+    )  # the very same values still rest under it

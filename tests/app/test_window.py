@@ -18,6 +18,8 @@ from stoutlink.app.steps.layout.pivots import Pivot
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.drawing.shapes import ViewName
+from stoutlink.core.reports.analysis_text import analysis_text
+from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
@@ -166,27 +168,27 @@ def test_rig_numbers_flow_into_the_verdict(qtbot: QtBot, window: MainWindow) -> 
 
 def test_choosing_a_donor_changes_knock_ons(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("donors")
-    keys = {f.key for f in window.workspace.review.open}
+    keys = {f.key for f in window.workspace.study.open}
     window.donors.look_at("gs-32r")
     window.donors.look("ladder")
     assert "32-spline" in window.donors.as_text()
     qtbot.mouseClick(window.donors.choose, Qt.MouseButton.LeftButton)
     assert window.workspace.project.rear_donor == "gs-32r"
-    assert {f.key for f in window.workspace.review.open} != keys
-    assert not any(f.code == "K121" for f in window.workspace.review.open)
+    assert {f.key for f in window.workspace.study.open} != keys
+    assert not any(f.code == "K121" for f in window.workspace.study.open)
     assert "▲" in window.donors.caution.text() or "⚠" in window.donors.caution.text()
     window.undo()
     assert window.workspace.project.rear_donor == "vh-36r"
 
 
 def test_accepting_a_knock_on_is_kept_and_undone(qtbot: QtBot, window: MainWindow) -> None:
-    count = len(window.workspace.review.open)
+    count = len(window.workspace.study.open)
     card = child(window.knock_ons, QWidget, "finding_K120 gs-30f/vh-36r")
     qtbot.mouseClick(child(card, QPushButton, "accept"), Qt.MouseButton.LeftButton)
-    assert len(window.workspace.review.open) == count - 1
+    assert len(window.workspace.study.open) == count - 1
     assert window.workspace.project.accepted[0].why == "because"
     window.undo()
-    assert len(window.workspace.review.open) == count
+    assert len(window.workspace.study.open) == count
 
 
 def test_stepping_through_travel(qtbot: QtBot, window: MainWindow) -> None:
@@ -218,7 +220,7 @@ def test_links_that_hold_nothing_say_so_and_the_way_back_is_open(qtbot: QtBot, w
     assert "sideways" in problem.text()
     window.show_step("cut")
     window.undo()
-    assert window.workspace.review.axles["rear"].motion is not None
+    assert window.workspace.study.axles["rear"].motion is not None
 
 
 def test_save_close_reopen_loses_nothing(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
@@ -274,7 +276,7 @@ def test_a_full_disk_is_said_and_nothing_is_lost(
     assert window.files.save()
 
 
-def test_export_copy_and_print(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+def test_export_copy_and_print(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "cuts.csv"
     window.show_step("cut")
     window.files.export_cuts()
@@ -284,7 +286,8 @@ def test_export_copy_and_print(window: MainWindow, answers: Answers, tmp_path: P
     assert board is not None
     assert "Left upper" in board.text()
     window.copy_numbers()
-    assert "Anti-squat" in board.text()
+    qtbot.waitUntil(lambda: "Anti-squat" in board.text(), timeout=20_000)
+    assert board.text() == analysis_text(window.workspace.study, results(window.workspace.study))
     answers.path = tmp_path / "cut.pdf"
     window.files.print_sheet()
     assert (tmp_path / "cut.pdf").read_bytes().startswith(b"%PDF")

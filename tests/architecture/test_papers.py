@@ -8,12 +8,12 @@ from typing import Any
 
 import pytest
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.catalogue.donor_table import COLUMNS
 from stoutlink.core.document.project import Project
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.schema import project_schema
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
 ROOT = Path(__file__).parents[2]
@@ -52,7 +52,7 @@ def test_every_key_of_the_results_is_in_the_paper(basalt: Project) -> None:
     wild |= {"frame_thread_engaged_m", "axle_thread_engaged_m", "wheelbase_change_left_m", "wheelbase_change_right_m"}
     leaves = read_project(demo_file("tamarack.stoutlink"))
     for key in (
-        (_keys(results(review(basalt), ((0.05, 0.05),))) | _keys(results(review(leaves))))
+        (_keys(results(Study(basalt), ((0.05, 0.05),))) | _keys(results(Study(leaves))))
         - wild
         - {"axles", "donors", "rear", "front"}
     ):

@@ -12,11 +12,11 @@ import numpy as np
 import pytest
 
 from stoutlink.cli.main import main
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.storage.files import write_project
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
 
@@ -44,7 +44,7 @@ def test_the_axle_that_touches(capsys: pytest.CaptureFixture[str], tmp_path: Pat
     assert table.read_text().startswith("over,heave_mm,roll_deg,drive_pct")
     rows = list(csv.DictReader(table.read_text().splitlines()))
     ride = next(r for r in rows if r["over"] == "heave" and float(r["heave_mm"]) == 0.0)
-    gauge = next(g for g in review(basalt).axles["front"].gauges if g.id == "drive")
+    gauge = next(g for g in Study(basalt).axles["front"].gauges if g.id == "drive")
     assert float(ride["drive_pct_pm"]) == pytest.approx(2 * gauge.sigma, rel=0.05)
     acts = data["behaviour"]
     weight = true_rig(basalt).rig.mass_kg * 9.80665

@@ -14,7 +14,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.advice.verdict import gauge_values
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.hole_map import MOST, combinations, hole_map
@@ -31,6 +30,7 @@ from stoutlink.core.editing.layout_edits import FitHoles, LockLength, PutLayout
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.mechanics.holes import hole_offset
 from stoutlink.core.storage.files import read_project
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 from tests.layouts import RADIUS, layout
 
@@ -180,10 +180,10 @@ def test_room_kept_for_other_parts_and_what_is_not_known(basalt: Project) -> Non
     )
     assert fits(bare)["upper_left axle bracket"][0] == "unknown"
     assert fits(bare)["upper_left frame bolt"][0] == "unknown"
-    said = {f.subject for f in review(basalt).findings if f.code == "G220"}
+    said = {f.subject for f in Study(basalt).findings if f.code == "G220"}
     assert any("foot on rail" in s for s in said)
     mended = SetNumber("layouts.front-a.brackets.panhard-frame.foot_m", 3.5 * INCH).apply(basalt)
-    assert not any("foot on rail" in f.subject for f in review(mended).findings if f.code == "G220")
+    assert not any("foot on rail" in f.subject for f in Study(mended).findings if f.code == "G220")
 
 
 @given(st.floats(-0.15, 0.15), st.floats(-0.15, 0.15), st.floats(-0.1, 0.1))

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.joint_misalignment import bind
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer, knuckle_of, panhard
@@ -20,6 +19,7 @@ from stoutlink.core.document.steering import Steering
 from stoutlink.core.editing.edits import SetChoice, SetNumber
 from stoutlink.core.mechanics.linkage.lean import best_clock, lean
 from stoutlink.core.mechanics.steering import arc_match, kingpin_axis, knuckle_turn, per_step
+from stoutlink.core.study.study import Study
 from tests.layouts import JOINT, REDUNDANT, THREE, layout, rig
 
 Array = NDArray[np.float64]
@@ -77,7 +77,7 @@ def test_lean_in_plain_cases() -> None:
 
 def test_bind_of_a_layout_pose_by_pose(basalt: Project) -> None:
     """The demo's left upper at the ends of its roll, worked out again with scipy's rotations and the brute spin."""
-    found = review(basalt).axles["rear"]
+    found = Study(basalt).axles["rear"]
     assert found.bind is not None
     assert found.motion is not None
     m, link = found.motion, basalt.layout("rear").links[0]  # type: ignore[union-attr]
@@ -202,14 +202,14 @@ def test_a_drag_link_too_short_says_nothing_beyond() -> None:
 
 
 def test_findings_of_steering(basalt: Project) -> None:
-    assert not {f.code for f in review(basalt).findings} & {"G230", "G231", "G232"}
-    bar = panhard(review(basalt).axles["front"].motion)  # type: ignore[arg-type]
+    assert not {f.code for f in Study(basalt).findings} & {"G230", "G231", "G232"}
+    bar = panhard(Study(basalt).axles["front"].motion)  # type: ignore[arg-type]
     assert bar is not None
     assert bar.centre_height == pytest.approx(np.interp(0.0, [-0.3429, 0.4572], [0.62865, 0.69215]))
     low = SetNumber("layouts.front-a.steering.pitman_m.2", 0.5).apply(basalt)
-    assert "G230" in {f.code for f in review(low).findings}
+    assert "G230" in {f.code for f in Study(low).findings}
     hydraulic = SetChoice("layouts.front-a.steering.kind", "hydraulic").apply(basalt)
-    said = [f for f in review(hydraulic).findings if f.code == "G232"]
+    said = [f for f in Study(hydraulic).findings if f.code == "G232"]
     assert said
     assert "local code" in said[0].why
-    assert review(hydraulic).axles["front"].steer is None
+    assert Study(hydraulic).axles["front"].steer is None

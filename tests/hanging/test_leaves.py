@@ -11,7 +11,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.linkage.leaf_axle import halves_of, leaf_axle, leaf_sure
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.layout import Layout, Link, LinkEnd
@@ -31,6 +30,7 @@ from stoutlink.core.mechanics.leaf_spring import (
     wrap,
 )
 from stoutlink.core.storage.files import read_project
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
 Array = NDArray[np.float64]
@@ -207,7 +207,7 @@ def test_the_pickup_by_hand(tamarack: Project) -> None:
     assert found.thrust == pytest.approx(thrust)  # the tyres' limit: no rear axle, so no ratio, is chosen yet
     wound = ka * kb * (a + b) ** 2 / (ka + kb)
     assert found.wrap == pytest.approx(thrust * (leaf.seat_z_m - c / 3) / (2 * wound))
-    assert {"G240"} <= {f.code for f in review(tamarack).findings}
+    assert {"G240"} <= {f.code for f in Study(tamarack).findings}
 
 
 def test_how_sure_against_draws(tamarack: Project) -> None:
@@ -265,7 +265,7 @@ def test_knock_ons_of_leaves(tamarack: Project) -> None:
         project = tamarack
         for one in edits:
             project = one.apply(project)
-        return {f.code for f in review(project).findings if f.subject.startswith("rear-a")}
+        return {f.code for f in Study(project).findings if f.subject.startswith("rear-a")}
 
     assert "G241" not in codes()
     assert "G241" in codes(SetNumber(f"{at}.pad_spacing_m", 1.04))
@@ -290,13 +290,13 @@ def test_knock_ons_of_leaves(tamarack: Project) -> None:
         tamarack,
         layouts=tuple(msgspec.structs.replace(x, links=(bar,)) if x.id == rear.id else x for x in tamarack.layouts),
     )
-    assert "G245" in {f.code for f in review(with_bar).findings}
+    assert "G245" in {f.code for f in Study(with_bar).findings}
     flat = math.dist((0.4, 0.75), (-0.25, 0.6))
     pulls = [
         math.sqrt(flat**2 - (0.15 - h) ** 2)
         for h in np.linspace(-tamarack.settings.droop_m, tamarack.settings.bump_m, 31)
     ]
-    found = review(with_bar).axles["rear"].leaf
+    found = Study(with_bar).axles["rear"].leaf
     assert found is not None
     assert found.panhard_pull == pytest.approx(max(pulls) - min(pulls))
 

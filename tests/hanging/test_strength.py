@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy.optimize import brentq, minimize
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.analysis.linkage.link_loads import heavier_axle, link_loads, tubes_for
 from stoutlink.core.analysis.linkage.load_cases import CASES
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
@@ -26,6 +25,7 @@ from stoutlink.core.mechanics.linkage.motion import motion
 from stoutlink.core.mechanics.linkage.position import ride_pose
 from stoutlink.core.mechanics.linkage.side_view import side_view
 from stoutlink.core.reports.results import results
+from stoutlink.core.study.study import Study
 from tests.layouts import CENTRE, HELD, PARALLEL, RADIUS, REDUNDANT, bars
 
 Array = NDArray[np.float64]
@@ -154,7 +154,7 @@ def test_every_case_of_the_demo_is_in_equilibrium(basalt: Project, end: str) -> 
     """From the JSON alone: what acts, the bars along their lines and the springs pressing down sum to nothing, force
     and moment.
     """
-    data = json.loads(json.dumps(results(review(basalt))))["axles"][end]
+    data = json.loads(json.dumps(results(Study(basalt))))["axles"][end]
     layout = basalt.layout(end)
     assert layout is not None
     rig = true_rig(basalt).rig
@@ -230,11 +230,11 @@ def test_a_bigger_tube_is_offered_and_mends_the_finding(basalt: Project) -> None
     assert lower.weakest.what == "rock strike"
     assert lower.weakest.margin is not None
     assert lower.weakest.margin < project.loads.wanted_margin
-    assert any(f.code == "G210" for f in review(project).findings)
+    assert any(f.code == "G210" for f in Study(project).findings)
     offers = tubes_for(found, lower, project.loads.wanted_margin, project.loads.strike_factor, heavier_axle(rig))
     assert offers
     assert [o.mass for o in offers] == sorted(o.mass for o in offers)
     for link in ("lower_left", "lower_right"):
         for key, value in (("tube_od_m", offers[0].outside), ("tube_wall_m", offers[0].wall)):
             project = SetNumber(f"layouts.rear-a.links.{link}.{key}", value).apply(project)
-    assert not any(f.code == "G210" and f.subject.startswith("rear-a.lower") for f in review(project).findings)
+    assert not any(f.code == "G210" and f.subject.startswith("rear-a.lower") for f in Study(project).findings)

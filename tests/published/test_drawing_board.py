@@ -12,9 +12,9 @@ from typing import Any
 
 import pytest
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.document.project import Project
 from stoutlink.core.reports.results import results
+from stoutlink.core.study.study import Study
 from tests.layouts import JOINT, Triple, layout, mirrored, rig
 
 Bars = list[tuple[Triple, Triple]]
@@ -29,7 +29,7 @@ def analysed(
         bars = [((-f[0], f[1], f[2]), (-a[0], a[1], a[2])) for f, a in bars]
     one = layout(bars, end, shift=L if end == "front" else 0.0, **changes)
     project = Project(name="p", rig=rig(), joints=(JOINT,), layouts=(one,), **{f"{end}_layout": "test"})  # type: ignore[arg-type]
-    found = review(project)
+    found = Study(project)
     assert found.axles[end].problem is None, found.axles[end].problem
     data: dict[str, Any] = results(found, poses)["axles"][end]
     return data

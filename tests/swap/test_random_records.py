@@ -10,7 +10,6 @@ import msgspec
 import pytest
 from msgspec import Meta
 
-from stoutlink.core.advice.review import review
 from stoutlink.core.advice.swap_rules.findings import donor_findings, swap_findings
 from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
 from stoutlink.core.analysis.swap.fit_up import fit_up, narrowing
@@ -27,6 +26,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.swap import UPGRADES, AxlePlan
 from stoutlink.core.reports.ranking import ranking_results
 from stoutlink.core.reports.results import results
+from stoutlink.core.study.study import Study
 
 HINTS = get_type_hints(DonorAxle, include_extras=True)
 
@@ -120,5 +120,5 @@ def test_any_record_can_be_judged(basalt: Project, seed: int) -> None:
     for one in ranking.best[:4]:
         cost = cost_to_ready(project, rig, one.front, one.rear, {"front": one.gears[0], "rear": one.gears[1]})
         assert one.numbers["cost"] == pytest.approx(cost.total + cost.tools)
-    json.dumps(results(review(project)), allow_nan=False)
+    json.dumps(results(Study(project)), allow_nan=False)
     assert read_donors(write_donors(project.donors)).axles == project.donors

@@ -163,7 +163,7 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
 def _cycle(app: QApplication, window: MainWindow, heave: int, roll: int) -> None:
     """Let the travel be worked out, and go somewhere in it, for its picture."""
     sheet = window.travel
-    while sheet.working is not None or sheet.curves_working:
+    while sheet.working or sheet.curves_working:
         app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     if sheet.travel is not None:
         row, column = sheet.travel.grid.ride

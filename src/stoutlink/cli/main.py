@@ -15,16 +15,8 @@ from pathlib import Path
 import msgspec
 
 from stoutlink import __version__
-from stoutlink.core.advice.review import Review, review
 from stoutlink.core.advice.search_words import number_words
-from stoutlink.core.analysis.cycle.behaviour import behaviour_of
-from stoutlink.core.analysis.cycle.curve_sure import curve_sure
-from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.defaults import default_search
-from stoutlink.core.analysis.search.find import find_layouts
-from stoutlink.core.analysis.swap.pick import rank_pairs
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.ids import free_id
@@ -43,6 +35,7 @@ from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.reports.travel_results import travel_results, travel_text
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
+from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
 
@@ -155,9 +148,9 @@ def _top(text: str) -> int:
     return int(text)
 
 
-def _reviewed(path: Path) -> Review:
+def _reviewed(path: Path) -> Study:
     """Open and review; a layout in use that cannot be analysed is an error here."""
-    found = review(read_project(path))
+    found = Study(read_project(path))
     for axle in found.axles.values():
         if axle.problem is not None:
             raise axle.problem
@@ -238,9 +231,7 @@ def _rank(args: argparse.Namespace) -> int:
         raise FileError(
             "F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv."
         )
-    data = ranking_results(
-        project, rank_pairs(project, true_rig(project).rig, fronts or [None], rears or [None], most=args.top)
-    )
+    data = ranking_results(project, Study(project).ranking(tuple(fronts), tuple(rears), args.top))
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(data))
     return 0
 
@@ -253,7 +244,7 @@ def _find(args: argparse.Namespace) -> int:
             "F134", f"{args.file.name} has no {args.end} layout of links in use, so there are no pivots to search for."
         )
     search = project.search(args.end) or default_search(project, layout)
-    found = find_layouts(Setting.of(project, true_rig(project).rig, layout), search)
+    found = Study(project).find(args.end, search)
     unit = project.settings.units
     if args.json:
         print(json.dumps(found_results(found), indent=1, allow_nan=False))
@@ -281,15 +272,15 @@ def _find(args: argparse.Namespace) -> int:
 
 def _travel(args: argparse.Namespace) -> int:
     found = _reviewed(args.file)
-    travel = axle_travel(found.project, found.true.rig, args.end)
+    travel = found.travel(args.end)
     if travel is None:
         raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
     data = travel_results(travel)
     if args.json:
-        data["behaviour"] = behaviour_results(behaviour_of(found.project))
+        data["behaviour"] = behaviour_results(found.behaviour())
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else travel_text(data))
     if args.csv is not None:
-        write_bytes(travel_csv(travel, curve_sure(found.project, found.true.rig, travel)).encode(), args.csv)
+        write_bytes(travel_csv(travel, found.curve_sure(travel)).encode(), args.csv)
         print(f"{args.csv} written", file=sys.stderr)
     return 1 if data["poses"]["touches"] or data["poses"]["runs_out"] else 0
 

@@ -28,7 +28,7 @@ ASKED, SHOWN, AHEAD = 0, 1, 2
 class _Job(Generic[T]):
     """A piece of work on its way through the queue."""
 
-    def __init__(self, work: Callable[[Progress], T], priority: int, order: int) -> None:
+    def __init__(self, work: Callable[[Progress], T | None], priority: int, order: int) -> None:
         self.work, self.priority, self.order = work, priority, order
         self.wanted, self.part = True, 0.0
         self.again = False
@@ -54,7 +54,7 @@ class WorkQueue:
         self._turn = threading.Condition()
         self._threads: list[threading.Thread] = []
 
-    def put(self, work: Callable[[Progress], T], priority: int) -> _Job[T]:
+    def put(self, work: Callable[[Progress], T | None], priority: int) -> _Job[T]:
         """Queue a piece of work."""
         job: _Job[T] = _Job(work, priority, next(self._order))
         if gc.isenabled():
@@ -125,14 +125,14 @@ class Background(QObject, Generic[T]):
         self._timer.setInterval(LOOK_MS)
         self._timer.timeout.connect(self._look)
         self._job: _Job[T] | None = None
-        self._next: Callable[[Progress], T] | None = None
+        self._next: Callable[[Progress], T | None] | None = None
         self._done: Callable[[T], None] | None = None
         self._moved: Callable[[float], None] | None = None
         self._failed: Callable[[Exception], None] | None = None
 
     def start(
         self,
-        work: Callable[[Progress], T],
+        work: Callable[[Progress], T | None],
         done: Callable[[T], None],
         moved: Callable[[float], None],
         failed: Callable[[Exception], None] | None = None,
@@ -140,7 +140,7 @@ class Background(QObject, Generic[T]):
         """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's
         own thread. ``failed`` gets a failure that can be explained to the user (any other is raised).
 
-        ``work`` is given a function to call with its progress; when that answers False it should give up. It may be
+        ``work`` is given a function to call with its progress; when that answers False it should give up and return None. It may be
         asked to give up and be called again, when something more wanted has come in between.
         """
         self._done, self._moved, self._failed = done, moved, failed

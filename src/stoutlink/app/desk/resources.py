@@ -4,6 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-HERE = Path(__file__).parent
+HERE = Path(__file__).parents[1]
 FONTS = HERE / "fonts"
 ICONS = HERE / "icons"

@@ -8,9 +8,7 @@ from pathlib import Path
 import platformdirs
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from stoutlink.core.advice.finding import Finding
-from stoutlink.core.advice.review import Review, review
-from stoutlink.core.analysis.cycle.travel import same_inputs, travel_inputs
+from stoutlink.app.desk.cycling import Cycling
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.editing.edits import Edit
@@ -19,19 +17,18 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
 from stoutlink.core.storage.recovery import Recovery
+from stoutlink.core.study.study import Study
 
 AUTOSAVE_MS = 1500
 MOST_RECENT = 8
 
 
 class Workspace(QObject):
-    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user, ``judged`` when
-    the travel has added to what there is to say."""
+    """Holds the session; ``changed`` after every new project, ``said`` for one sentence to the user."""
 
     changed = pyqtSignal()
     said = pyqtSignal(str, bool)
     end_changed = pyqtSignal()
-    judged = pyqtSignal()
     take_reading = pyqtSignal(str, tuple)
     stop_reading = pyqtSignal()
 
@@ -42,13 +39,14 @@ class Workspace(QObject):
         self.end = "rear"
         self.dragging = False
         """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
-        self._review: Review | None = None
-        self._travelled: tuple[tuple[object, ...], tuple[Finding, ...]] | None = None
+        self._study: Study | None = None
         self._recovery = Recovery(platformdirs.user_state_path("stout-link") / "recovery")
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(AUTOSAVE_MS)
         self._timer.timeout.connect(self.autosave)
+        self.cycling = Cycling(self)
+        """Works the travel out beside the window."""
 
     @property
     def project(self) -> Project:
@@ -61,29 +59,16 @@ class Workspace(QObject):
         return self.project.settings.units
 
     @property
-    def review(self) -> Review:
-        """The judgement of the current project (computed once for it)."""
-        if self._review is None or self._review.project is not self.project:
-            fresh = review(self.project, self._review)
-            known = self._travelled
-            self._review = (
-                fresh.with_travel(known[1])
-                if known is not None and same_inputs(known[0], travel_inputs(self.project))
-                else fresh
-            )
-        return self._review
-
-    def note_travel(self, inputs: tuple[object, ...], found: tuple[Finding, ...]) -> None:
-        """Take what cycling the axles has to say; it stands for as long as what it rests on does."""
-        self._travelled = (inputs, found)
-        if same_inputs(inputs, travel_inputs(self.project)) and self.review.travelled != found:
-            self._review = self.review.with_travel(found)
-            self.judged.emit()
+    def study(self) -> Study:
+        """Everything that can be asked of the current project."""
+        if self._study is None or self._study.project is not self.project:
+            self._study = Study(self.project, self._study)
+        return self._study
 
     @property
     def rig(self) -> Rig:
-        """The rig in force: weight and balance point from their sources, the chosen axles in it."""
-        return self.review.true.rig
+        """The effective vehicle: weight and balance point from their sources, the chosen axles in it."""
+        return self.study.true.rig
 
     def do(self, edit: Edit) -> bool:
         """Apply an edit; a refusal is said and changes nothing."""
@@ -122,7 +107,7 @@ class Workspace(QObject):
     def open(self, path: Path) -> None:
         """Replace the project by a file's; raises and leaves everything untouched when it cannot be read or analysed."""
         project = read_project(path)
-        for axle in review(project).axles.values():
+        for axle in Study(project).axles.values():
             if axle.problem is not None:
                 raise axle.problem
         self.take(project, path)

@@ -112,13 +112,14 @@ class KnockOns(QWidget):
         self._glow_end.timeout.connect(self._rest)
 
     def refresh(self, theme: Theme) -> None:
-        """Show the findings of the current review; nothing is rebuilt when they are the same."""
-        review = self._workspace.review
-        key = (theme.name, review.findings, self._workspace.project.accepted, self._open_old, self.step)
+        """Show the findings of the current project; nothing is rebuilt when they are the same."""
+        study = self._workspace.study
+        found, still = study.findings_so_far, study.open_so_far
+        key = (theme.name, found, study.cycled, self._workspace.project.accepted, self._open_old, self.step)
         if key == self._shown:
             return
         self._shown = key
-        ordered = sorted(review.open, key=lambda f: f.step != self.step)
+        ordered = sorted(still, key=lambda f: f.step != self.step)
         wanted: list[QWidget] = [self._card(f, theme, None) for f in ordered[:MOST]]
         if len(ordered) > MOST:
             wanted.append(self._words("more_findings", f"… and {len(ordered) - MOST} more. Deal with these first."))
@@ -126,7 +127,7 @@ class KnockOns(QWidget):
             wanted.append(
                 self._words("no_findings", "Nothing open. Choices that force something elsewhere appear here.")
             )
-        accepted = [(f, note) for f in review.findings if (note := review.accepted(f)) is not None]
+        accepted = [(f, note) for f in found if (note := study.accepted(f)) is not None]
         if accepted:
             fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {len(accepted)} accepted", self._inner)
             fold.setObjectName("fold_accepted")
@@ -140,8 +141,11 @@ class KnockOns(QWidget):
                 if f.key not in self._known:
                     self._cards[f, theme.name, None].glow(on=True)
                     self._glow_end.start()
-        self._known = {f.key for f in review.open}
-        self._title.setText(f"Knock-ons  {len(review.open)} open")
+        self._known = {f.key for f in still}
+        self._title.setText(f"Knock-ons  {len(still)} open{'' if study.cycled else ', travel not yet in'}")
+        self._title.setToolTip(
+            "" if study.cycled else "The travel is being worked out; what it shows is added when it is done."
+        )
 
     def _rest(self) -> None:
         for card in self._cards.values():

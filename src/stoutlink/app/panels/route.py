@@ -7,7 +7,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme, font
-from stoutlink.core.advice.review import Review
+from stoutlink.core.study.study import Study
 
 STEPS = (
     ("rig", "Rig"),
@@ -27,16 +27,16 @@ HELP = {
 }
 
 
-def step_state(step: str, review: Review) -> tuple[str, str]:
+def step_state(step: str, study: Study) -> tuple[str, str]:
     """State of a step and the word for it: ``untouched``, ``work``, ``open``, ``settled``."""
-    project = review.project
-    count = sum(1 for f in review.open if f.step == step and f.severity != "note")
+    project = study.project
+    count = sum(1 for f in study.open_so_far if f.step == step and f.severity != "note")
     if step == "donors" and project.donor("rear") is None and project.donor("front") is None:
         return "untouched", "none chosen"
     if step in ("layout", "travel", "cut") and project.layout("rear") is None and project.layout("front") is None:
         return "untouched", "no layout"
-    if step == "cut" and not review.cuts:
-        hung = any(axle.gauges for axle in review.axles.values())
+    if step == "cut" and not study.cuts:
+        hung = any(axle.gauges for axle in study.axles.values())
         return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
     if step == "travel" and not count:
         return "work", "cycle it"
@@ -45,7 +45,7 @@ def step_state(step: str, review: Review) -> tuple[str, str]:
     if count:
         return "open", f"{count} open"
     if step == "layout":
-        out = sum(g.standing == "out" for axle in review.axles.values() for g in axle.gauges)
+        out = sum(g.standing == "out" for axle in study.axles.values() for g in axle.gauges)
         if out:
             return "work", f"{out} out of band"
     if step == "rig":
@@ -137,10 +137,10 @@ class Route(QWidget):
         """Mark the step that is on the sheet."""
         self._stations[step].setChecked(True)
 
-    def refresh(self, review: Review, theme: Theme) -> None:
+    def refresh(self, study: Study, theme: Theme) -> None:
         """Show the state of each step."""
         for step, one in self._stations.items():
-            now = (theme, *step_state(step, review))
+            now = (theme, *step_state(step, study))
             if now != (one.theme, one.state, one.word):
                 one.theme, one.state, one.word = now
                 one.setAccessibleName(f"{one.text()}, {one.word}")

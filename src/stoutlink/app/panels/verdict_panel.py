@@ -178,7 +178,7 @@ class VerdictPanel(QWidget):
         end = self._workspace.end
         for button in self._ends.buttons():
             button.setChecked(button.objectName() == f"end_{end}")
-        axle = self._workspace.review.axles[end]
+        axle = self._workspace.study.axles[end]
         while len(self._bars) < len(axle.gauges):
             self._add_bar()
         for i, (bar, note, wanted) in enumerate(self._bars):

@@ -294,7 +294,7 @@ class FileDesk:
 
     def export_cuts(self) -> None:
         """Write the cut list."""
-        cuts = self._workspace.review.cuts
+        cuts = self._workspace.study.cuts
         if not cuts:
             self._window.say("There is no cut list: no layout that works yet.", True)
             return

@@ -118,7 +118,7 @@ class MainWindow(QMainWindow):
         if self.tape.outline_action is not None:
             self.tape.outline_action.triggered.connect(self.files.import_outline)
         self.cut.export.connect(self.files.export_cuts)
-        workspace.judged.connect(self._refresh_rest)
+        workspace.cycling.done.connect(self._refresh_rest)
         self.travel.export_table.connect(self.files.export_travel)
         self.travel.import_springs.connect(self.files.import_springs)
         self.travel.export_shaft.connect(self.files.export_shaft_sheet)
@@ -145,6 +145,7 @@ class MainWindow(QMainWindow):
         w.setProperty("quiet", self.theme.quiet.name())
         self.sheets[self.step].refresh(self.theme)
         self.verdict.refresh(self.theme)
+        w.cycling.soon()
         if w.dragging:
             self._rest.start()
         else:
@@ -163,7 +164,7 @@ class MainWindow(QMainWindow):
         """
         self._rest.stop()
         self.knock_ons.refresh(self.theme)
-        self.route.refresh(self.workspace.review, self.theme)
+        self.route.refresh(self.workspace.study, self.theme)
 
     def say(self, text: str, problem: bool = False) -> None:
         """One sentence in the status line."""
@@ -251,12 +252,16 @@ class MainWindow(QMainWindow):
 
     def copy_numbers(self) -> None:
         """The analysis as text."""
-        review = self.workspace.review
-        self._to_clipboard(analysis_text(review, results(review)), "All numbers")
+
+        def copy() -> None:
+            study = self.workspace.study
+            self._to_clipboard(analysis_text(study, results(study)), "All numbers")
+
+        self.workspace.cycling.then(copy)
 
     def copy_cuts(self) -> None:
         """The cut list as text."""
-        self._to_clipboard(cut_list_csv(self.workspace.review.cuts).replace(",", "\t"), "The cut list")
+        self._to_clipboard(cut_list_csv(self.workspace.study.cuts).replace(",", "\t"), "The cut list")
 
     def copy_survey(self) -> None:
         """The survey in view as text."""
@@ -332,6 +337,7 @@ class MainWindow(QMainWindow):
             self.donors.stop()
             self.layout_sheet.stop()
             self.travel.stop()
+            self.workspace.cycling.stop()
             event.accept()
         else:
             event.ignore()

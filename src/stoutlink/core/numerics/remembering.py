@@ -20,30 +20,38 @@ class LastAnswers:
     ('made', 'made')
     """
 
-    def __init__(self, most: int = 4) -> None:
+    def __init__(self, most: int = 4, same: Callable[[object, object], bool] | None = None) -> None:
         self._most = most
+        self._same = same_value if same is None else same
         self._kept: list[tuple[tuple[object, ...], object]] = []
         self._lock = threading.Lock()
 
     def get(self, key: tuple[object, ...], make: Callable[[], R]) -> R:
         """The answer kept for ``key``, else the one ``make`` gives."""
-        with self._lock:
-            for i, (known, answer) in enumerate(self._kept):
-                if len(known) == len(key) and all(same(a, b) for a, b in zip(known, key, strict=True)):
-                    if i:
-                        self._kept.insert(0, self._kept.pop(i))
-                    return cast(R, answer)
+        found = self.peek(key)
+        if found is not None:
+            return cast(R, found[0])
         made = make()
         with self._lock:
             self._kept.insert(0, (key, made))
             del self._kept[self._most :]
         return made
 
+    def peek(self, key: tuple[object, ...]) -> tuple[object] | None:
+        """The answer kept for ``key``, alone in a tuple; ``None`` when there is none."""
+        with self._lock:
+            for i, (known, answer) in enumerate(self._kept):
+                if len(known) == len(key) and all(map(self._same, known, key)):
+                    if i:
+                        self._kept.insert(0, self._kept.pop(i))
+                    return (answer,)
+        return None
 
-def same(one: object, two: object) -> bool:
+
+def same_value(one: object, two: object) -> bool:
     """Whether two parts of a key are the very same value; numbers and texts by value.
 
-    >>> a = (1, 2); same(a, a), same(a, tuple([1, 2])), same("in", "".join(["i", "n"]))
+    >>> a = (1, 2); same_value(a, a), same_value(a, tuple([1, 2])), same_value("in", "".join(["i", "n"]))
     (True, False, True)
     """
     return one is two or (isinstance(one, int | float | str) and one == two)

@@ -4,24 +4,23 @@ from __future__ import annotations
 
 from typing import Any
 
-from stoutlink.core.advice.review import Review
-from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.quantity.length_text import format_fraction, format_length
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.study.study import Study
 
 
-def analysis_text(review: Review, data: dict[str, Any]) -> str:
+def analysis_text(study: Study, data: dict[str, Any]) -> str:
     """Headline numbers, poses, cut list and findings in the project's unit."""
-    unit = review.project.settings.units
-    lines = [f"{review.project.name}: {review.project.rig.name}"]
-    for n in rig_numbers(review.project).values():
+    unit = study.project.settings.units
+    lines = [f"{study.project.name}: {study.project.rig.name}"]
+    for n in study.rig_numbers().values():
         if n.value is not None:
             places = 1 if n.kind == "angle" or (n.kind == "length" and unit == "in") else 0
             lines.append(
                 f"  {n.title:<38} {show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}  {n.source}".rstrip()
             )
-    for end, axle in review.axles.items():
-        layout = review.project.layout(end)
+    for end, axle in study.axles.items():
+        layout = study.project.layout(end)
         if layout is None or not axle.gauges:
             continue
         lines += ["", f"{end.capitalize()}: {layout.name}"]
@@ -40,16 +39,16 @@ def analysis_text(review: Review, data: dict[str, Any]) -> str:
             w = load.weakest
             if w is not None and w.margin is not None:
                 lines.append(f"  {load.link.name:<38} {show(load.worst, 'force', unit):<26} {w.margin:.2f} × {w.what}")
-    if review.cuts:
+    if study.cuts:
         lines += ["", "Cut list"]
-    for c in review.cuts:
+    for c in study.cuts:
         cut = (
             f"{format_length(c.cut.tube, 'in', decimals=3)} ({format_fraction(c.cut.tube)})"
             if unit == "in"
             else format_length(c.cut.tube, "mm")
         )
         lines.append(f"  {c.layout.end:<6} {c.link.name:<18} cut {cut}")
-    if review.open:
+    if study.open:
         lines += ["", "Open findings"]
-        lines += [f"  {f.code} {f.severity}: {f.sentence}" for f in review.open]
+        lines += [f"  {f.code} {f.severity}: {f.sentence}" for f in study.open]
     return "\n".join(lines)

@@ -7,21 +7,18 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from stoutlink.core.advice.review import AxleReview
-from stoutlink.core.analysis.linkage.hole_map import combinations, hole_map
-from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_sure
-from stoutlink.core.analysis.linkage.steering_geometry import panhard
-from stoutlink.core.analysis.linkage.will_it_fit import will_it_fit
+from stoutlink.core.analysis.linkage.hole_map import combinations
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.search.find import Answer, Found
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import Project
-from stoutlink.core.document.rig import Rig
+from stoutlink.core.study.axle import AxleStudy
+from stoutlink.core.study.study import Study
 
 MOST_HOLES = 5000
 """Combinations written out; more are only counted."""
 
 
-def hanging(project: Project, rig: Rig, axle: AxleReview, layout: Layout) -> dict[str, Any]:
+def hanging(study: Study, axle: AxleStudy, layout: Layout) -> dict[str, Any]:
     """Loads, lean, lateral location, fit and holes of a layout in use."""
     return {
         "loads": _loads(axle),
@@ -36,13 +33,13 @@ def hanging(project: Project, rig: Rig, axle: AxleReview, layout: Layout) -> dic
                 "sentence": f.sentence,
                 "off_by_m": f.by,
             }
-            for f in will_it_fit(project, layout)
+            for f in study.fit(axle.end)
         ],
-        "holes": _holes(project, rig, layout),
+        "holes": _holes(study, layout),
     }
 
 
-def _loads(axle: AxleReview) -> dict[str, Any] | None:
+def _loads(axle: AxleStudy) -> dict[str, Any] | None:
     found = axle.loads
     if found is None:
         return None
@@ -86,7 +83,7 @@ def _loads(axle: AxleReview) -> dict[str, Any] | None:
     }
 
 
-def _lean(axle: AxleReview) -> dict[str, Any] | None:
+def _lean(axle: AxleStudy) -> dict[str, Any] | None:
     found = axle.bind
     if found is None:
         return None
@@ -111,9 +108,9 @@ def _lean(axle: AxleReview) -> dict[str, Any] | None:
     }
 
 
-def _sideways(axle: AxleReview) -> dict[str, Any]:
-    motion, steer = axle.motion, axle.steer
-    bar = panhard(motion) if motion is not None else None
+def _sideways(axle: AxleStudy) -> dict[str, Any]:
+    _motion, steer = axle.motion, axle.steer
+    bar = axle.panhard
     out: dict[str, Any] = {"panhard": None, "bump_steer": None}
     if bar is not None:
         out["panhard"] = {
@@ -145,13 +142,14 @@ def _sideways(axle: AxleReview) -> dict[str, Any]:
     return out
 
 
-def _holes(project: Project, rig: Rig, layout: Layout) -> dict[str, Any] | None:
+def _holes(study: Study, layout: Layout) -> dict[str, Any] | None:
     if not layout.brackets:
         return None
     count = combinations(layout)
     out: dict[str, Any] = {"brackets": [b.id for b in layout.brackets], "combinations": count, "rows": None}
     if count <= MOST_HOLES:
-        found = hole_map(rig, layout, project.joints, project.settings)
+        found = study.hole_map(layout.end)
+        assert found is not None
         out["rows"] = [
             {
                 "holes": [int(h) for h in found.holes[i]],
@@ -162,9 +160,10 @@ def _holes(project: Project, rig: Rig, layout: Layout) -> dict[str, Any] | None:
     return out
 
 
-def leaf_results(project: Project, found: LeafAxle) -> dict[str, Any]:
+def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
     """Everything about a leaf axle in use."""
-    sure, s = leaf_sure(project, found), project.settings
+    project = study.project
+    sure, s = study.leaf_sure(found), project.settings
     poses = [(name, found.pose(h)) for name, h in (("droop", -s.droop_m), ("ride", 0.0), ("bump", s.bump_m))]
     return {
         "rate_n_per_m": found.halves.heave_rate,

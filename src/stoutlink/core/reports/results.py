@@ -8,17 +8,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.advice.review import AxleReview, Review
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
-from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
-from stoutlink.core.analysis.survey.survey_points import place_survey
-from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
-from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
-from stoutlink.core.analysis.swap.donor_sure import donor_sure
-from stoutlink.core.analysis.swap.fit_up import fit_up
-from stoutlink.core.analysis.swap.gear_choice import gear_choice
-from stoutlink.core.analysis.swap.ladder import ladder
+from stoutlink.core.analysis.linkage.uncertainty import HowSure
 from stoutlink.core.analysis.vehicle.anti_numbers import (
     BRAKE,
     DRIVE,
@@ -27,19 +19,20 @@ from stoutlink.core.analysis.vehicle.anti_numbers import (
     load_share,
     school_height,
 )
-from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
+from stoutlink.core.study.axle import AxleStudy
+from stoutlink.core.study.study import Study
 
 SCHEMA = 1
 _UNIT = {"mass": "kg", "length": "m", "angle": "deg"}
 
 
-def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
+def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
     """All numbers of a reviewed project. ``poses`` are pairs of heave (m) and roll (rad) to solve on every axle."""
-    project = review.project
-    rig = review.true.rig
+    project = study.project
+    rig = study.true.rig
     return {
         "results_version": SCHEMA,
         "project": project.name,
@@ -54,20 +47,20 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             "rear_loaded_radius_m": rig.rear.loaded,
             "front_rolling_radius_m": rig.front.rolling,
             "rear_rolling_radius_m": rig.rear.rolling,
-            "mass_from": review.true.mass_from,
-            "cg_ahead_from": review.true.along_from,
-            "cg_height_from": review.true.height_from,
-            "cg_left_of_middle_m": review.true.side_offset,
+            "mass_from": study.true.mass_from,
+            "cg_ahead_from": study.true.along_from,
+            "cg_height_from": study.true.height_from,
+            "cg_left_of_middle_m": study.true.side_offset,
             "numbers": {
                 f"{n.id}_{_UNIT[n.kind]}": {
                     "value": _deg(n.value) if n.kind == "angle" else n.value,
                     "sigma": None if n.value is None else _deg(n.sigma) if n.kind == "angle" else n.sigma,
                     "from": [{"what": what, "share": share} for what, share in n.parts[:3]],
                 }
-                for n in rig_numbers(project).values()
+                for n in study.rig_numbers().values()
             },
         },
-        "surveys": [_survey(project, one) for one in project.surveys],
+        "surveys": [_survey(study, one) for one in project.surveys],
         "solids": [
             {
                 "id": s.id,
@@ -78,9 +71,9 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
             }
             for s in project.solids
         ],
-        "donors": {end: _donor(review, end) for end in ("rear", "front") if project.donor(end)},
-        "cost_to_ready": _cost(review),
-        "axles": {end: found for end, one in review.axles.items() if (found := _end(review, one, poses)) is not None},
+        "donors": {end: _donor(study, end) for end in ("rear", "front") if project.donor(end)},
+        "cost_to_ready": _cost(study),
+        "axles": {end: found for end, one in study.axles.items() if (found := _end(study, one, poses)) is not None},
         "cut_list": [
             {
                 "axle": c.layout.end,
@@ -96,7 +89,7 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
                 "length_per_turn_m": c.cut.per_turn,
                 "pinion_per_turn_deg": _deg(c.pinion_per_turn),
             }
-            for c in review.cuts
+            for c in study.cuts
         ],
         "findings": [
             {
@@ -105,14 +98,14 @@ def results(review: Review, poses: tuple[tuple[float, float], ...] = ()) -> dict
                 "sentence": f.sentence,
                 "why": f.why,
                 "subject": f.subject,
-                "accepted": review.accepted(f) is not None,
+                "accepted": study.accepted(f) is not None,
             }
-            for f in review.findings
+            for f in study.findings
         ],
     }
 
 
-def _survey(project: Project, survey: Survey) -> dict[str, Any]:
+def _survey(study: Study, survey: Survey) -> dict[str, Any]:
     """A survey in vehicle axes: what could be placed, with 1 σ."""
     return {
         "id": survey.id,
@@ -129,20 +122,20 @@ def _survey(project: Project, survey: Survey) -> dict[str, Any]:
                 "y_sigma_m": p.sigma[1] if math.isfinite(p.sigma[1]) else None,
                 "z_sigma_m": p.sigma[2] if math.isfinite(p.sigma[2]) else None,
             }
-            for p in place_survey(survey, project.rig.wheelbase_m)
+            for p in study.placed(survey.id)
         ],
     }
 
 
-def _donor(review: Review, end: str) -> dict[str, Any]:
-    project, rig = review.project, review.true.rig
+def _donor(study: Study, end: str) -> dict[str, Any]:
+    project, _rig = study.project, study.true.rig
     donor = project.donor(end)
     assert donor is not None
-    plan, choosing = project.plan(end), project.choosing
-    it, sure = donor_in_rig(rig, donor, plan, choosing), donor_sure(project, donor)
-    rungs = ladder(rig, donor, plan, choosing, sure=project)
-    gears = gear_choice(project, rig, donor, project.donor("rear" if end == "front" else "front"))
-    fit = fit_up(project, rig, donor, plan)
+    project.plan(end)
+    it, sure = study.in_rig_planned(donor), study.donor_sure(donor)
+    rungs = study.ladder_sure(donor)
+    gears = study.gears(donor)
+    fit = study.fit_up(donor)
     return {
         "id": donor.id,
         "name": donor.name,
@@ -211,7 +204,7 @@ def _donor(review: Review, end: str) -> dict[str, Any]:
     }
 
 
-def _compared(project: Project, axle: AxleReview) -> dict[str, Any]:
+def _compared(project: Project, axle: AxleStudy) -> dict[str, Any]:
     """The layout held against the one in use: its headline numbers and the differences in words."""
     held, layout = axle.compared, project.compared(axle.end)
     if held is None or layout is None:
@@ -224,12 +217,12 @@ def _finite(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
-def _cost(review: Review) -> dict[str, Any] | None:
-    project = review.project
+def _cost(study: Study) -> dict[str, Any] | None:
+    project = study.project
     front, rear = project.donor("front"), project.donor("rear")
     if front is None and rear is None:
         return None
-    cost = cost_to_ready(project, review.true.rig, front, rear)
+    cost = study.cost(front, rear, None)
     return {
         "currency": project.choosing.currency,
         "total": cost.total,
@@ -253,25 +246,23 @@ def _cost(review: Review) -> dict[str, Any] | None:
     }
 
 
-def _end(review: Review, axle: AxleReview, poses: tuple[tuple[float, float], ...]) -> dict[str, Any] | None:
+def _end(study: Study, axle: AxleStudy, poses: tuple[tuple[float, float], ...]) -> dict[str, Any] | None:
     """One end: links with all that hangs on them, or leaf springs."""
-    project, layout = review.project, review.project.layout(axle.end)
+    project, layout = study.project, study.project.layout(axle.end)
     if layout is None:
         return None
     if axle.leaf is not None:
-        return {"layout": layout.id, "kind": layout.kind, "leaf": leaf_results(project, axle.leaf)} | hanging(
-            project, review.true.rig, axle, layout
+        return {"layout": layout.id, "kind": layout.kind, "leaf": leaf_results(study, axle.leaf)} | hanging(
+            study, axle, layout
         )
     if axle.motion is None:
         return None
-    return (
-        _axle(project, axle.motion, poses) | _compared(project, axle) | hanging(project, review.true.rig, axle, layout)
-    )
+    return _axle(study, axle.motion, poses) | _compared(project, axle) | hanging(study, axle, layout)
 
 
-def _axle(project: Project, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:
+def _axle(study: Study, motion: AxleMotion, poses: tuple[tuple[float, float], ...]) -> dict[str, Any]:
     rig, ride, drawn, layout = motion.rig, motion.ride, motion.drawn, motion.layout
-    sure = how_sure(project, motion)
+    project, sure = study.project, study.sure(motion)
     low, high = motion.reach
     roll_low, roll_high = motion.roll_reach
     pinion = motion.heave.pinion

@@ -277,8 +277,8 @@ class CutSheet(QWidget):
         """Show the current project."""
         end = self._workspace.end
         layout = self._workspace.project.layout(end)
-        cuts = [c for c in self._workspace.review.cuts if c.layout.end == end]
-        problem = self._workspace.review.axles[end].problem
+        cuts = [c for c in self._workspace.study.cuts if c.layout.end == end]
+        problem = self._workspace.study.axles[end].problem
         if layout is None:
             self._title.setText(f"No {end} layout yet, so nothing to cut.")
         elif problem is not None:

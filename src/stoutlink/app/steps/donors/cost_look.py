@@ -16,8 +16,7 @@ from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.steps.donors.pick_look import AT_ONCE
 from stoutlink.app.widgets.picture import Hit, Picture, number_fields, quiet_label, text
 from stoutlink.app.widgets.word_field import WordField
-from stoutlink.core.analysis.swap.cost_to_ready import GROUP_TITLES, Cost, CostLine, cost_to_ready
-from stoutlink.core.analysis.swap.pick import rank_pairs
+from stoutlink.core.analysis.swap.cost_to_ready import GROUP_TITLES, Cost, CostLine
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.swap import Price
@@ -93,9 +92,7 @@ class CostLook(DonorLook):
             )
         ends = {end: [d for d in project.donors if d.end == end] for end in ("front", "rear")}
         few = len(ends["front"]) * len(ends["rear"]) <= AT_ONCE
-        best = (
-            rank_pairs(project, w.rig, ends["front"], ends["rear"], most=3).best if few and all(ends.values()) else ()
-        )
+        best = w.study.ranking(tuple(ends["front"]), tuple(ends["rear"]), 3).best if few and all(ends.values()) else ()
         for one in best:
             if len(wanted) < 3 and (one.front, one.rear) not in [(f, r) for _, f, r in wanted]:
                 wanted.append((f"Pick {best.index(one) + 1}", one.front, one.rear))
@@ -110,7 +107,7 @@ class CostLook(DonorLook):
                     title,
                     f,
                     r,
-                    cost_to_ready(project, w.rig, f, r, None if sets is None else {"front": sets[0], "rear": sets[1]}),
+                    w.study.cost(f, r, sets),
                 )
             )
         if self.theme is not None:

@@ -18,8 +18,7 @@ from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.picture import Picture, dimension, flow, text
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.analysis.swap.cost_to_ready import circles_differ
-from stoutlink.core.analysis.swap.donor_sure import donor_sure
-from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, fit_up, narrowing, plan_angle_words
+from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, plan_angle_words
 from stoutlink.core.drawing.donor_view import axle_front, fitted_front
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
@@ -80,10 +79,9 @@ class FitLook(DonorLook):
                 elif self.fields[i].path != full:
                     self.fields[i].set_path(full)
                 self.fields[i].refresh()
-            self.found = fit_up(w.project, w.rig, donor, plan)
-            wanted = plan.width_m
-            if wanted is not None:
-                self.narrowed = narrowing(w.project, donor, wanted, centre_pinion=plan.centre_pinion)
+            self.found = w.study.fit_up(donor)
+            if plan.width_m is not None:
+                self.narrowed = w.study.narrowed(donor)
             self.centre.setChecked(plan.centre_pinion)
             self.shaved.setChecked(plan.shaved)
             self.shaved.setEnabled(donor.shave_m is not None)
@@ -176,7 +174,7 @@ class FitLook(DonorLook):
         if f.under_housing is not None:
             from_ = -(f.donor.pinion_offset_m or 0.0) if f.donor.end == "rear" else (f.donor.pinion_offset_m or 0.0)
             about = "≈ " if f.below_assumed else ""
-            sure = 2 * donor_sure(self.workspace.project, f.donor)["ground_clearance"]
+            sure = 2 * self.workspace.study.donor_sure(f.donor)["ground_clearance"]
             dimension(
                 p,
                 t,

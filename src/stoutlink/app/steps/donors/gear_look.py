@@ -16,8 +16,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Hit, Picture, number_fields, plate, text
-from stoutlink.core.analysis.swap.donor_sure import donor_sure
-from stoutlink.core.analysis.swap.gear_choice import GearChoice, GearOffer, gear_choice
+from stoutlink.core.analysis.swap.gear_choice import GearChoice, GearOffer
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.mechanics.gearing import engine_rpm
 from stoutlink.core.quantity.shown import show
@@ -68,9 +67,8 @@ class GearLook(DonorLook):
         self.pickup.refresh()
         self.found = None
         if self.donor is not None:
-            other = w.project.donor("rear" if self.donor.end == "front" else "front")
-            self.found = gear_choice(w.project, w.rig, self.donor, other)
-            self._sigma = donor_sure(w.project, self.donor)["rpm_at_road_speed"]
+            self.found = w.study.gears(self.donor)
+            self._sigma = w.study.donor_sure(self.donor)["rpm_at_road_speed"]
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
 

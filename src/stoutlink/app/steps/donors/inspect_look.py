@@ -25,7 +25,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
-from stoutlink.core.analysis.swap.inspection import LOOKS, STATE_WORDS, Judgement, judge
+from stoutlink.core.analysis.swap.inspection import LOOKS, STATE_WORDS, Judgement
 from stoutlink.core.document.swap import CheckState, Inspection, InspectionCheck
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
@@ -201,7 +201,7 @@ class InspectLook(DonorLook):
         if donor is None or t is None:
             self.verdict.setText("Pick a candidate at the left: its inspection sheet leads through the delivery.")
             return
-        self.judged = j = judge(donor, found)
+        self.judged = j = self.workspace.study.judged(donor)
         if found is not None:
             for key, words in (
                 ("tag_ratio", "ratio on the tag"),
@@ -247,7 +247,7 @@ class InspectLook(DonorLook):
         donor, found = self.donor, self.sheet()
         if donor is None:
             return "No axle looked at."
-        j = judge(donor, found)
+        j = self.workspace.study.judged(donor)
         out = [
             f"Inspection of {donor.name}" + (f", {found.when} {found.who}".rstrip() if found else ""),
             f"{j.verdict}: {j.why}",

@@ -14,8 +14,8 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Hit, Picture, button, number_fields, plate, text
-from stoutlink.core.analysis.swap.ladder import CASES, Ladder, Rung, ladder
-from stoutlink.core.analysis.swap.upgrade_path import Path, stronger_axles, upgrade_path
+from stoutlink.core.analysis.swap.ladder import CASES, Ladder, Rung
+from stoutlink.core.analysis.swap.upgrade_path import Path
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS, DonorAxle
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
@@ -88,12 +88,11 @@ class LadderLook(DonorLook):
             field.refresh()
         self.found = self.path = self.other = None
         if self.donor is not None:
-            plan = w.project.plan(self.donor.end)
-            self.found = ladder(w.rig, self.donor, plan, w.project.choosing, sure=w.project)
-            self.path = upgrade_path(w.rig, self.donor, plan, w.project.choosing, w.project.prices)
+            self.found = w.study.ladder_sure(self.donor)
+            self.path = w.study.upgrade_path(self.donor)
             other = w.project.donor("rear" if self.donor.end == "front" else "front")
-            self.other = None if other is None else ladder(w.rig, other, w.project.plan(other.end), w.project.choosing)
-            self.stronger = stronger_axles(w.project, w.rig, self.found)
+            self.other = None if other is None else w.study.ladder(other)
+            self.stronger = w.study.stronger_axles(self.donor)
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
 

@@ -13,7 +13,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Hit, Picture, bar, button, plate, text
-from stoutlink.core.analysis.swap.locker_advice import LockerAdvice, locker_advice
+from stoutlink.core.analysis.swap.locker_advice import LockerAdvice
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
 
@@ -54,7 +54,7 @@ class LockerLook(DonorLook):
         w = self.workspace
         for box in self.boxes:
             box.refresh()
-        self.found = () if self.donor is None else locker_advice(w.project, w.rig, self.donor)
+        self.found = () if self.donor is None else w.study.lockers(self.donor)
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
 

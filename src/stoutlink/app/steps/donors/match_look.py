@@ -13,7 +13,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, text
-from stoutlink.core.analysis.swap.match_matrix import Cell, Matrix, match_matrix
+from stoutlink.core.analysis.swap.match_matrix import Cell, Matrix
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.editing.edits import PutInList, TakeFromList
@@ -91,7 +91,7 @@ class MatchLook(DonorLook):
     def prepare(self) -> None:
         w = self.workspace
         project = w.project
-        self.found = match_matrix(project, w.rig, project.donor("front"), project.donor("rear"))
+        self.found = w.study.matrix()
         if self.cell is not None:
             self.cell = self.found.cell(self.cell.place, self.cell.part)
         if self.part != "vehicle" and all(s.id != self.part for s in project.shelf):

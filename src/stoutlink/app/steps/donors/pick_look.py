@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from functools import partial
 
@@ -10,16 +11,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.desk.background import Background
+from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.picture import Hit, Picture, bar, button, number_fields, plate, quiet_label, text
-from stoutlink.core.analysis.swap.pick import CRITERIA, Array, PairScore, Ranking, rank_pairs, why_ahead
+from stoutlink.core.analysis.swap.pick import CRITERIA, Array, PairScore, Ranking, why_ahead
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.editing.swap_edits import ChoosePair
 from stoutlink.core.mechanics.pareto import front_of
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.study.question import GivenUp, rests_on_the_same, same_parts
+from stoutlink.core.study.study import Study
 
 MOST_DOTS = 1500
 LETTERS = {"strength": "S", "weight": "W", "clearance": "U", "cost": "C", "hours": "H", "manners": "R"}
@@ -27,6 +30,11 @@ AT_ONCE = 20_000
 """So many pairs are ranked within a blink; more are ranked beside the window."""
 MOST_MARGIN = 4.0
 ROW = 62
+
+
+MOST = 40
+"""Pairs ranked."""
+Candidates = tuple[DonorAxle | None, ...]
 
 
 class PickLook(DonorLook):
@@ -95,7 +103,9 @@ class PickLook(DonorLook):
         self.found: Ranking | None = None
         self.part: float | None = None
         """How far a ranking under way is."""
-        self._key: tuple[object, ...] | None = None
+        self._asked: tuple[Study, tuple[Candidates, Candidates]] | None = None
+        """What was ranked last, or is."""
+        self._given_up = False
         self._work: Background[Ranking] = Background(self)
         self.shown = 0
 
@@ -109,40 +119,36 @@ class PickLook(DonorLook):
         for end in ("front", "rear"):
             stays = scope not in ("both", end)
             ends[end] = [project.donor(end)] if stays else [d for d in project.donors if d.end == end]
-        key = (
-            w.rig,
-            project.donors,
-            project.front_plan,
-            project.rear_plan,
-            project.choosing,
-            project.prices,
-            project.inspections,
-            project.front_donor,
-            project.rear_donor,
-            scope,
-        )
+        study, pairs = w.study, (tuple(ends["front"]), tuple(ends["rear"]))
+        asked = self._asked
         if (
-            self._key is not None
-            and len(key) == len(self._key)
-            and all(a is b or a == b for a, b in zip(key, self._key, strict=True))
+            asked is not None
+            and same_parts(pairs, asked[1])
+            and rests_on_the_same(study.ranking, *pairs, MOST, of=asked[0])
         ):
             self._paint()
             return
-        self._key, rig = key, w.rig
-        self.found, self.part = None, None
+        self._asked = study, pairs
+        self.found, self.part, self._given_up = None, None, False
         self._work.stop()
         if not (any(ends["front"]) or any(ends["rear"])):
             self._paint()
         elif max(1, len(ends["front"])) * max(1, len(ends["rear"])) <= AT_ONCE:
-            self._take(rank_pairs(project, rig, ends["front"], ends["rear"]))
+            self._take(w.study.ranking(*pairs, MOST))
         else:
             self.part = 0.0
             self._work.start(
-                lambda tell: rank_pairs(project, rig, ends["front"], ends["rear"], progress=tell),
+                lambda tell: self._ranked(study, pairs, tell),
                 self._take,
                 self._moved,
             )
             self._paint()
+
+    @staticmethod
+    def _ranked(study: Study, pairs: tuple[Candidates, Candidates], tell: Progress) -> Ranking | None:
+        with contextlib.suppress(GivenUp):
+            return study.ranking(*pairs, MOST, going=tell)
+        return None
 
     def _take(self, found: Ranking) -> None:
         """The ranking is there."""
@@ -162,7 +168,7 @@ class PickLook(DonorLook):
     def cancel(self) -> None:
         """Give the ranking up."""
         self._work.stop()
-        self.part, self._key = None, ()
+        self.part, self._given_up = None, True
         self._paint()
 
     def _paint(self) -> None:
@@ -189,7 +195,7 @@ class PickLook(DonorLook):
         if self.part is not None:
             self._waiting(p, t, picture)
             return
-        if found is None and self._key == ():
+        if self._given_up:
             box = QRectF(picture.width() / 2 - 90, 70, 180, 28)
             text(
                 p,
@@ -215,7 +221,7 @@ class PickLook(DonorLook):
         self._list(p, t, picture, found, split)
 
     def _again(self) -> None:
-        self._key = None
+        self._asked = None
         self.prepare()
 
     def _waiting(self, p: QPainter, t: Theme, picture: Picture) -> None:

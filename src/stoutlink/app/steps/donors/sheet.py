@@ -36,8 +36,7 @@ from stoutlink.app.steps.donors.locker_look import LockerLook
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.pick_look import PickLook
-from stoutlink.core.advice.swap_rules.findings import donor_findings
-from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
+from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.drawing.donor_view import spline_section
@@ -259,7 +258,7 @@ class DonorSheet(QWidget):
             ):
                 continue
             item = QListWidgetItem(donor.name)
-            item.setData(Qt.ItemDataRole.UserRole, donor_in_rig(self._workspace.rig, donor))
+            item.setData(Qt.ItemDataRole.UserRole, self._workspace.study.in_rig(donor.id))
             item.setToolTip(f"{donor.name}. {donor.notes}".strip())
             self.list.addItem(item)
             if donor.id == wanted:
@@ -371,7 +370,7 @@ class DonorSheet(QWidget):
         self._name.setToolTip(donor.name)
         if pair:
             return
-        found = donor_findings(self._workspace.project, self._workspace.rig, donor)
+        found = self._workspace.study.donor_findings(donor)
         if found:
             worst = found[0]
             colour = {"danger": t.oxide, "warn": t.torch, "note": t.quiet}[worst.severity]

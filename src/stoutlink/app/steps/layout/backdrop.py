@@ -11,7 +11,6 @@ from stoutlink.app.canvas.painting import paint
 from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.layout_views import lock_shapes
@@ -40,7 +39,7 @@ def paint_backdrop(
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     rig, panes = workspace.rig, drawn.panes()
     ride = ride_pose_of(rig, layout.end)
-    numbers = rig_numbers(workspace.project)
+    numbers = workspace.study.rig_numbers()
     sigma = (numbers["cg_height"].sigma, numbers["cg_ahead"].sigma)
     for view in VIEWS:
         p.save()

@@ -15,7 +15,7 @@ from stoutlink.app.steps.layout.pivots import of_link
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
-from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
+from stoutlink.core.analysis.linkage.will_it_fit import Fit
 from stoutlink.core.document.bracket import MOUNTED_WORDS
 from stoutlink.core.document.layout import Layout, PivotEnd
 
@@ -47,7 +47,7 @@ class FitLook(LayoutLook):
 
     def prepare(self) -> None:
         layout, chosen = self.layout_shown, self.views.selected
-        self.fits = will_it_fit(self.workspace.project, layout) if layout is not None else ()
+        self.fits = self.workspace.study.fit(self.workspace.end)
         entries: tuple[Entry, ...] = ()
         if layout is not None and chosen is not None and of_link(chosen):
             entries = self._entries(layout, chosen[0], chosen[1])

@@ -17,7 +17,7 @@ from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Picture, text
 from stoutlink.core.advice.verdict import Gauge
-from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations, hole_map
+from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import Layout
@@ -107,9 +107,7 @@ class HoleLook(LayoutLook):
         if layout is None:
             return
         try:
-            self.found = hole_map(
-                self.workspace.rig, layout, self.workspace.project.joints, self.workspace.project.settings
-            )
+            self.found = self.workspace.study.hole_map(self.workspace.end)
         except StoutError as why:
             self.trouble = f"{why.sentence} {why.hint}"
         chosen, bracket = self.views.selected, self.bracket()

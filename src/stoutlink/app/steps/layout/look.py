@@ -7,9 +7,9 @@ from PyQt6.QtWidgets import QWidget
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.three_views import ThreeViews
-from stoutlink.core.advice.review import AxleReview
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.drawing.shapes import Shape, ViewName
+from stoutlink.core.study.axle import AxleStudy
 
 
 class LayoutLook(QWidget):
@@ -30,9 +30,9 @@ class LayoutLook(QWidget):
         return self.workspace.project.layout(self.workspace.end)
 
     @property
-    def axle(self) -> AxleReview:
+    def axle(self) -> AxleStudy:
         """The judgement of the end in work."""
-        return self.workspace.review.axles[self.workspace.end]
+        return self.workspace.study.axles[self.workspace.end]
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

@@ -173,10 +173,10 @@ class LayoutSheet(QWidget):
             button.setVisible(key in offer)
         self.bar.show_picked(current)
         self.stack.setCurrentWidget(self.looks[current])
-        if self._workspace.review.axles[self._workspace.end].motion is None and self.views.station is not None:
+        if self._workspace.study.axles[self._workspace.end].motion is None and self.views.station is not None:
             self.views.station = None
         if current != "pivots":
-            self.pivot_look.travel.refresh(theme, self._workspace.review.axles[self._workspace.end].motion)
+            self.pivot_look.travel.refresh(theme, self._workspace.study.axles[self._workspace.end].motion)
         self.looks[current].refresh(theme)
         self.views.refresh(theme)
 

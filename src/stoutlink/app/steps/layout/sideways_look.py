@@ -16,7 +16,7 @@ from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
-from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, panhard
+from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer
 from stoutlink.core.analysis.linkage.steering_proposal import drag_link_beside
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.drawing.layout_views import arc_shapes
@@ -94,7 +94,7 @@ class SidewaysLook(LayoutLook):
         if layout is None or motion is None:
             return []
         out: list[tuple[str, str, str, str]] = []
-        bar = panhard(motion)
+        bar = self.axle.panhard
 
         def deg(v: float, d: int = 1) -> str:
             return f"{math.degrees(v):.{d}f}°".replace("-", "−")

@@ -130,7 +130,7 @@ class ThreeViews(QWidget):
         return self._posed[1]
 
     def _pose_now(self, layout: Layout) -> AxlePose | None:
-        motion = self._workspace.review.axles[layout.end].motion
+        motion = self._workspace.study.axles[layout.end].motion
         if self.station is not None and motion is not None:
             return pose_at_station(motion, self.station)
         return ride_pose_of(self._workspace.rig, layout.end)
@@ -171,7 +171,7 @@ class ThreeViews(QWidget):
             return
         pose = self._pose()
         ride = ride_pose_of(self._workspace.rig, layout.end)
-        motion = self._workspace.review.axles[layout.end].motion
+        motion = self._workspace.study.axles[layout.end].motion
         panes = self.panes()
         donor = self._workspace.project.donor(layout.end)
         points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
@@ -210,7 +210,7 @@ class ThreeViews(QWidget):
 
     def _compared_pose(self, compared: Layout) -> AxlePose | None:
         """Where the compared layout's axle is: at the same station where it gets there, else at ride."""
-        held = self._workspace.review.axles[compared.end].compared
+        held = self._workspace.study.axles[compared.end].compared
         if self.station is not None:
             return None if held is None or held.motion is None else pose_at_station(held.motion, self.station)
         return ride_pose_of(self._workspace.rig, compared.end)

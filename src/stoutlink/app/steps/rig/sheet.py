@@ -23,7 +23,6 @@ from stoutlink.app.steps.rig.stance_board import StanceBoard
 from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.tyre_board import TyreBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
-from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
 
@@ -113,7 +112,7 @@ class RigSheet(QWidget):
             self.name.setText(project.rig.name)
             self.name.setCursorPosition(0)
             self.name.setToolTip(project.rig.name)
-        n = rig_numbers(project)
+        n = self._workspace.study.rig_numbers()
         front = n["front_load"].value or 0.0
         rear = n["rear_load"].value or 0.0
         text = f"front {show(front, 'mass', unit)} ({front / (front + rear):.0%})   rear {show(rear, 'mass', unit)}"

@@ -14,8 +14,8 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
-from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers
-from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber
+from stoutlink.core.analysis.vehicle.stance import standing
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import Flat
@@ -121,7 +121,7 @@ class StanceBoard(Board):
                 field.use_fallback(self._ride("front" if "front" in spot.path else "rear"), "measured")
 
     def _ride(self, end: str) -> Callable[[], float | None]:
-        return lambda: surveyed_ride(self._workspace.project, end)
+        return lambda: self._workspace.study.surveyed_ride(end)
 
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width(), self.height()
@@ -139,7 +139,7 @@ class StanceBoard(Board):
         side = frames["side"]
         paint(p, rig_side(rig), side, t)
         paint(p, rig_plan(rig), frames["plan"], t)
-        at, numbers = standing(rig), rig_numbers(self._workspace.project)
+        at, numbers = self._workspace.study.standing(), self._workspace.study.rig_numbers()
         self._ground_angles(p, t, side, rig, numbers)
         for point in (at.front, at.belly, at.rear):
             if point is not None:

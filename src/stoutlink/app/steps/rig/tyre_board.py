@@ -13,8 +13,6 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
-from stoutlink.core.analysis.vehicle.rig_numbers import tyre_numbers
-from stoutlink.core.analysis.vehicle.tyre_effects import tyre_effects
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Line, Oval
 from stoutlink.core.editing.edits import SetChoice
@@ -94,7 +92,7 @@ class TyreBoard(Board):
                 size.setText(self.rig.end(end).tyre_text)
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
-        unit, project = self._workspace.unit, self._workspace.project
+        unit = self._workspace.unit
         for end, f in self.frames().items():
             w = self.rig.end(end)
             middle = QPointF(f.origin.x() - 72, f.origin.y())
@@ -144,7 +142,7 @@ class TyreBoard(Board):
                 centre=True,
             )
             y = f.origin.y() + 112.0
-            for name, (value, source, sigma) in tyre_numbers(project, end).items():
+            for name, (value, source, sigma) in self._workspace.study.tyre_numbers(end).items():
                 places = 2 if unit == "in" else 0
                 words(
                     p,
@@ -158,7 +156,7 @@ class TyreBoard(Board):
             y += 8
             words(p, t, QRectF(f.origin.x() - 205, y, 400, 16), "Which radius serves which number", size=9, quiet=True)
             y += 20
-            for e in tyre_effects(project, self._workspace.rig, end):
+            for e in self._workspace.study.tyre_effects(end):
                 kind: Kind = e.kind  # type: ignore[assignment]
                 places = 1 if kind == "length" and unit == "in" else 0
                 words(

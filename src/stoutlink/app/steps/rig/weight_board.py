@@ -18,7 +18,6 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.weight import WeightItem
@@ -209,8 +208,7 @@ class WeightBoard(Board):
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
         rig, true, frames = self.rig, self._workspace.rig, self.frames()
-        project = self._workspace.project
-        numbers = rig_numbers(project)
+        numbers = self._workspace.study.rig_numbers()
         up, along = numbers["cg_height"].sigma, numbers["cg_ahead"].sigma
         paint(p, [*rig_side(rig), *balance_shapes(true, "side", up, along)], frames["side"], t)
         paint(p, [*rig_plan(rig), *balance_shapes(true, "plan", up, along)], frames["plan"], t)

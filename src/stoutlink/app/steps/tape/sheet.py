@@ -15,8 +15,7 @@ from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
 from stoutlink.app.steps.tape.tape_strip import TapeStrip
 from stoutlink.app.steps.tape.tape_view import TapeView
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
-from stoutlink.core.analysis.survey.survey_points import place_survey
+from stoutlink.core.analysis.survey.survey_merge import Merge
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Solid, SolidKind, Survey, TubeSolid
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
@@ -296,9 +295,8 @@ class TapeSheet(QWidget):
         survey = project.survey(self.survey_id) if self.survey_id else None
         if survey is None or survey.id == project.surveys[0].id:
             return
-        wheelbase = project.rig.wheelbase_m
         try:
-            found = merge_survey(place_survey(project.surveys[0], wheelbase), survey, wheelbase)
+            found = self._workspace.study.merged(survey.id)
         except (StoutError, ValueError) as why:
             self._workspace.said.emit(
                 f"{why.sentence} {why.hint}"

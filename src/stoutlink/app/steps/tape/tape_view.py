@@ -15,7 +15,7 @@ from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.core.analysis.survey.survey_points import Placed, place_point, place_survey
+from stoutlink.core.analysis.survey.survey_points import Placed, place_point
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.drawing.rig_views import rig_plan
 from stoutlink.core.drawing.shapes import Line, Oval, Shape, ViewName
@@ -65,8 +65,7 @@ class TapeView(QWidget):
 
     def placed(self) -> tuple[Placed, ...]:
         """Its points in vehicle axes."""
-        survey = self.survey()
-        return place_survey(survey, self._workspace.project.rig.wheelbase_m) if survey is not None else ()
+        return self._workspace.study.placed(self.survey_id) if self.survey_id else ()
 
     def frames(self) -> dict[ViewName, Frame]:
         """One scale and one station line for both views."""
@@ -159,7 +158,7 @@ class TapeView(QWidget):
             self._zoom,
             self._pan.x(),
             self._pan.y(),
-            self._workspace.review.findings,
+            self._workspace.study.findings_so_far,
             self.devicePixelRatioF(),
         )
         if self._kept is not None and self._same(self._kept[0], key):
@@ -201,7 +200,7 @@ class TapeView(QWidget):
                             p.drawPolygon(QPolygonF([frames[view].at(v) for v in shape.points]))
             for survey in project.surveys:
                 own = survey.id == self.survey_id
-                placed = place_survey(survey, rig.wheelbase_m)
+                placed = self._workspace.study.placed(survey.id)
                 shapes = rail_shapes(placed, view)
                 p.setOpacity(1.0 if own else 0.4)
                 paint(p, shapes, frames[view], t)
@@ -258,7 +257,7 @@ class TapeView(QWidget):
     def suspects(self) -> set[tuple[str, str]]:
         """(survey, point) of readings with an open finding that is not just a note."""
         out = set()
-        for one in self._workspace.review.open:
+        for one in self._workspace.study.open_so_far:
             if one.step == "tape" and one.severity != "note" and one.subject.count("/") >= 2:
                 survey, points, _ = one.subject.split("/", 2)
                 out |= {(survey, point) for point in points.split("+")}

@@ -11,13 +11,12 @@ from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.line_look import LineLook, Said, deg
 from stoutlink.app.widgets.path_drawer import Entry
-from stoutlink.core.analysis.cycle.behaviour import Axles, Behaviour, behaviour, cycled, on_the_same
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
-from stoutlink.core.document.project import Project
+from stoutlink.core.analysis.cycle.behaviour import Behaviour, on_the_same
 from stoutlink.core.storage.files import read_project
+from stoutlink.core.study.study import Study
 
-Rival = tuple[Project, Axles]
-"""Another rig and its axles, cycled."""
+Rival = Study
+"""Another rig, cycled."""
 
 
 class ClimbLook(LineLook):
@@ -47,8 +46,9 @@ class ClimbLook(LineLook):
             return
 
         def work(tell: Progress) -> Rival:
-            project = read_project(path)
-            return project, cycled(project)
+            study = Study(read_project(path))
+            study.behaviour()
+            return study
 
         self.work.start(work, self._take, lambda part: None, lambda why: self.workspace.said.emit(str(why), True))
 
@@ -83,12 +83,12 @@ class ClimbLook(LineLook):
 
     def _all(self) -> list[Said]:
         both = self.shown.both
-        project, rig = self.workspace.project, self.workspace.rig
-        found = behaviour(project, rig, {"front": both.get("front"), "rear": both.get("rear")})
-        out = self._lines(found)
+        project, study = self.workspace.project, self.workspace.study
+        out = self._lines(study.behaviour({"front": both.get("front"), "rear": both.get("rear")}))
         if self.rival is not None:
-            theirs = on_the_same(self.rival[0], project)
-            against = self._lines(behaviour(theirs, true_rig(theirs).rig, self.rival[1]))
+            theirs = on_the_same(self.rival.project, project)
+            axles = {end: self.rival.travel_known(end) for end in ("front", "rear")}
+            against = self._lines(Study(theirs).behaviour(axles))
             return self._beside(
                 out,
                 against,
@@ -98,7 +98,7 @@ class ClimbLook(LineLook):
         swapped = [end for end in ("front", "rear") if both.get(f"{end} compared") is not None]
         if not swapped:
             return out
-        held = behaviour(project, rig, {end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
+        held = study.behaviour({end: both.get(f"{end} compared") or both.get(end) for end in ("front", "rear")})
         names = ", ".join(x.name for end in swapped if (x := project.compared(end)) is not None)
         return self._beside(
             out,

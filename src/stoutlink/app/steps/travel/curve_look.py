@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 
 import numpy as np
@@ -17,9 +18,10 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.look import WAIT, TravelLook
 from stoutlink.app.widgets.picture import Picture, text
 from stoutlink.core.advice.pose_words import heave_words, roll_words
-from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
+from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.travel import AxleTravel, Curve
 from stoutlink.core.quantity.constants import INCH, POUND_FORCE
+from stoutlink.core.study.question import GivenUp
 
 Array = NDArray[np.float64]
 
@@ -99,19 +101,19 @@ class CurveLook(TravelLook):
 
     def _start(self, travel: AxleTravel) -> None:
         """Work out the ± of every curve beside the window."""
-        project, rig = self.workspace.project, self.workspace.rig
+        study = self.workspace.study
         self.working = travel
 
-        def work(tell: Progress) -> tuple[AxleTravel, Bands]:
-            return travel, curve_sure(project, rig, travel, tell)
+        def work(tell: Progress) -> tuple[AxleTravel, Bands] | None:
+            with contextlib.suppress(GivenUp):
+                return travel, study.curve_sure(travel, going=tell)
+            return None
 
         self.work.start(work, self._done, lambda part: None)
 
     def _done(self, answer: tuple[AxleTravel, Bands]) -> None:
-        self.working = None
-        if answer[1]:
-            self.sure = answer
-            self.picture.update()
+        self.working, self.sure = None, answer
+        self.picture.update()
 
     def stop(self) -> None:
         self.work.stop()
@@ -248,7 +250,7 @@ class _Curve(Picture):
         pad = max(0.08 * (high - low), 1e-3 + 0.01 * abs(high))
         plot = self._plot = Plot(QRectF(52, 22, w - 62, h - 60), (float(xs[0]), float(xs[-1])), (low - pad, high + pad))
         gauge = next(
-            (g for g in look.workspace.review.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None
+            (g for g in look.workspace.study.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None
         )
         p.save()
         p.setClipRect(plot.box)

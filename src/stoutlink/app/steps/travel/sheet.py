@@ -4,16 +4,12 @@ runs out.
 
 from __future__ import annotations
 
-import contextlib
 import math
-from functools import partial
 
-import msgspec
 from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
-from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.climb_look import ClimbLook
@@ -27,12 +23,10 @@ from stoutlink.app.steps.travel.touch_look import TouchLook
 from stoutlink.app.steps.travel.views import CycleViews
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.pose_words import heave_words, roll_words
-from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.steer import steer_range
-from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel, same_inputs, travel_inputs
-from stoutlink.core.analysis.cycle.travel_map import Ribbon, ribbon, said_at
-from stoutlink.core.errors import StoutError
+from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.cycle.travel_map import said_at
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
     ("touching", "Touching", "What comes near what, the nearest first."),
@@ -44,11 +38,6 @@ LOOKS: tuple[tuple[str, str, str], ...] = (
 )
 RIBBON_HIGH = 150
 PLAY_MS = 16
-Keyed = tuple[tuple[object, ...], dict[str, AxleTravel | None]]
-
-
-def _half(tell: Progress, n: int, part: float) -> bool:
-    return tell((n + part) / 2)
 
 
 class TravelSheet(QWidget):
@@ -107,10 +96,10 @@ class TravelSheet(QWidget):
         touch.go.connect(self._go_steered)
         curves.moved.connect(self._along)
         curves.export.connect(self.export_table)
-        self.work: Background[Keyed] = Background(self)
-        self.working: tuple[object, ...] | None = None
-        self.known: Keyed | None = None
-        self._ribbons: dict[str, Ribbon] = {}
+        self._last: dict[str, AxleTravel] = {}
+        """The travel shown before at each end, drawn faint while a new one is worked out."""
+        workspace.cycling.moved.connect(self._progress)
+        workspace.cycling.done.connect(self._done)
         self.row = self.column = 0
         self._placed = False
         self._play = QTimer(self)
@@ -160,11 +149,13 @@ class TravelSheet(QWidget):
     @property
     def travel(self) -> AxleTravel | None:
         """The travel of the axle in work, once it is worked out for the project as it is."""
-        return (
-            self.known[1].get(self._workspace.end)
-            if self.known is not None and same_inputs(self.known[0], self._key())
-            else None
-        )
+        w = self._workspace
+        return w.study.travel_known(w.end) if w.cycling.known else None
+
+    @property
+    def working(self) -> bool:
+        """Whether the travel of the project as it is now is still being worked out."""
+        return not self._workspace.cycling.known
 
     @property
     def bands(self) -> Bands | None:
@@ -178,63 +169,20 @@ class TravelSheet(QWidget):
         one = self.looks[self.current]
         return isinstance(one, CurveLook) and one.working is not None
 
-    def _key(self) -> tuple[object, ...]:
-        return travel_inputs(self._workspace.project)
-
     def refresh(self, theme: Theme) -> None:
         """Show the current project; what is not worked out yet is, beside the window."""
         self._theme = theme
-        key = self._key()
-        if not same_inputs(self.known[0] if self.known is not None else None, key) and not same_inputs(
-            self.working, key
-        ):
-            self._start(key)
+        self._workspace.cycling.now()
         self._show()
-
-    def _start(self, key: tuple[object, ...]) -> None:
-        project, rig = self._workspace.project, self._workspace.rig
-        self.working = key
-        stuck = {end for end in ("rear", "front") if self._workspace.review.axles[end].problem is not None}
-
-        def work(tell: Progress) -> Keyed:
-            out: dict[str, AxleTravel | None] = {}
-            for n, end in enumerate(("rear", "front")):
-                out[end] = None if end in stuck else axle_travel(project, rig, end, partial(_half, tell, n))
-                other = project.compared(end)
-                if other is not None and end not in stuck:
-                    with contextlib.suppress(StoutError):  # one that cannot be analysed has no ghost
-                        held = msgspec.structs.replace(project, **{f"{end}_layout": other.id, f"{end}_compare": None})
-                        out[f"{end} compared"] = axle_travel(held, rig, end, partial(_half, tell, n), touch=False)
-            return key, out
-
-        self.work.start(work, self._done, self._progress, self._failed)
 
     def _progress(self, part: float) -> None:
-        self.state.setText(f"Cycling both axles… {part:.0%}")
+        if self.isVisible() and self.travel is None:
+            self.state.setText(f"Cycling both axles… {part:.0%}")
 
-    def _failed(self, why: Exception) -> None:
-        self.state.setText(why.sentence if isinstance(why, StoutError) else str(why))
-
-    def _done(self, answer: Keyed) -> None:
-        self.working = None
-        if not same_inputs(answer[0], self._key()):
-            if self._theme is not None and self.isVisible():
-                self.refresh(self._theme)
-            return
-        self.known = answer
-        self._ribbons = {
-            end: ribbon(one) for end, one in answer[1].items() if one is not None and end in ("rear", "front")
-        }
-        unit = self._workspace.unit
-        said = [
-            f
-            for end, one in answer[1].items()
-            if one is not None and end in self._ribbons
-            for f in travel_findings(one, self._ribbons[end], unit)
-        ]
-        self._workspace.note_travel(answer[0], tuple(said))
+    def _done(self) -> None:
         self._place()
-        self._show()
+        if self.isVisible():
+            self._show()
 
     def _place(self) -> None:
         """Sliders for the travel in work, at ride height the first time."""
@@ -266,17 +214,16 @@ class TravelSheet(QWidget):
 
     def shown(self) -> Shown:
         """What is on the table."""
-        both = self.known[1] if self.known is not None and same_inputs(self.known[0], self._key()) else {}
-        end = self._workspace.end
-        return Shown(
-            self.travel,
-            both,
-            both.get(f"{end} compared"),
-            self._ribbons.get(end) if both else None,
-            self.row,
-            self.column,
-            self.steered(),
-        )
+        study, end = self._workspace.study, self._workspace.end
+        travel = self.travel
+        if travel is not None:
+            self._last[end] = travel
+        both: dict[str, AxleTravel | None] = {}
+        if self._workspace.cycling.known:
+            both |= {one: study.travel_known(one) for one in ("rear", "front")}
+            both |= {f"{one} compared": study.travel_compared_known(one) for one in ("rear", "front")}
+        found = None if travel is None else study.map_of(travel)
+        return Shown(travel, both, both.get(f"{end} compared"), found, self.row, self.column, self.steered())
 
     def _show(self) -> None:
         if self._theme is None:
@@ -307,8 +254,8 @@ class TravelSheet(QWidget):
             self.looks[self.current].show_at(self._theme, shown)
         elif before is not None:
             self.looks[self.current].show_at(self._theme, shown)
-        elif self.working is None or self._workspace.project.layout(self._workspace.end) is None:
-            axle = self._workspace.review.axles[self._workspace.end]
+        elif not self.working or self._workspace.project.layout(self._workspace.end) is None:
+            axle = self._workspace.study.axles[self._workspace.end]
             why = (
                 axle.problem.sentence
                 if axle.problem is not None
@@ -321,7 +268,7 @@ class TravelSheet(QWidget):
         self.ribbon.show_at(
             self._theme,
             travel or before,
-            found or (self._ribbons.get(self._workspace.end) if before is not None else None),
+            found or (self._workspace.study.map_of(before) if before is not None else None),
             self.row,
             self.column,
             before is not None,
@@ -330,7 +277,7 @@ class TravelSheet(QWidget):
     def _before(self) -> AxleTravel | None:
         """The travel of this same layout as it was, to be drawn faint while the new one is worked out."""
         now = self._workspace.project.layout(self._workspace.end)
-        last = None if self.known is None or self.working is None else self.known[1].get(self._workspace.end)
+        last = self._last.get(self._workspace.end) if self.working else None
         return last if last is not None and now is not None and last.layout.id == now.id else None
 
     def look(self, key: str) -> None:
@@ -405,10 +352,8 @@ class TravelSheet(QWidget):
     def stop(self) -> None:
         """Leave off work beside the window, before it goes."""
         self._play.stop()
-        self.work.stop()
         for one in self.looks.values():
             one.stop()
-        self.working = None
 
     def as_text(self) -> str:
         """The look in view as text."""

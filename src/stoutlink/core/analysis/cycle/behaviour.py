@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import contextlib
 import math
 from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
 
-from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
+from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.errors import StoutError
 from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_sprung, stand_on_grade
 from stoutlink.core.mechanics.ledge import Ledge, ledge
 from stoutlink.core.mechanics.side_hill import Side, SideHill, side_hill
@@ -106,11 +104,6 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
     )
 
 
-def behaviour_of(project: Project) -> Behaviour:
-    """A whole project's behaviour, both axles cycled for it; one that cannot be cycled is left out."""
-    return behaviour(project, true_rig(project).rig, cycled(project))
-
-
 def on_the_same(project: Project, cases: Project) -> Project:
     """A project on the grade, ledge, side slope and grip of another."""
     choosing = msgspec.structs.replace(
@@ -120,17 +113,6 @@ def on_the_same(project: Project, cases: Project) -> Project:
         project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad
     )
     return msgspec.structs.replace(project, choosing=choosing, loads=loads)
-
-
-def cycled(project: Project) -> Axles:
-    """Both axles of a project cycled, without what touches; ``None`` for one that cannot be."""
-    rig = true_rig(project).rig
-    axles: Axles = {}
-    for end in ("front", "rear"):
-        axles[end] = None
-        with contextlib.suppress(StoutError):
-            axles[end] = axle_travel(project, rig, end, touch=False)
-    return axles
 
 
 def _springs(axles: Axles) -> tuple[AxleSprings, AxleSprings] | None:

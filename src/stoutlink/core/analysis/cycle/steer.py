@@ -156,6 +156,8 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     if good.sum() < 5 or not math.isfinite(rate) or rate == 0.0:  # it locks up at once
         return None
     inside = good & (np.maximum(np.abs(left), np.abs(right)) <= limit)
+    if not inside.any():  # a lock so small that the wheels are past it standing straight
+        return None
     ways = [np.flatnonzero(inside)[[0, -1]].tolist(), np.flatnonzero(good)[[0, -1]].tolist()]
     low, high = ways[0]
     by_axle = [low > ways[1][0], high < ways[1][1]]

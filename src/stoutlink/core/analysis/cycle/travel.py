@@ -57,32 +57,6 @@ class AxleTravel:
         return next((c for c in self.curves if c.id == name), None)
 
 
-def travel_inputs(project: Project) -> tuple[object, ...]:
-    """Everything the travel of both axles rests on, to be told apart by identity (see :func:`same_inputs`)."""
-    p = project
-    return (
-        p.rig,
-        p.solids,
-        p.surveys,
-        p.donors,
-        p.front_donor,
-        p.rear_donor,
-        p.front_plan,
-        p.rear_plan,
-        p.settings,
-        p.joints,
-        p.layout("front"),
-        p.layout("rear"),
-        p.compared("front"),
-        p.compared("rear"),
-    )
-
-
-def same_inputs(one: tuple[object, ...] | None, two: tuple[object, ...]) -> bool:
-    """Whether two answers rest on the very same values (ids of donors by value)."""
-    return one is not None and all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
-
-
 def axle_travel(
     project: Project, rig: Rig, end: str, going: Callable[[float], bool] = lambda part: True, *, touch: bool = True
 ) -> AxleTravel | None:

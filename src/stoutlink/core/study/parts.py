@@ -1,0 +1,158 @@
+"""The parts of a project that questions rest on, each named once."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from stoutlink.core.analysis.linkage.uncertainty import layout_entries, zero_sigma
+from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
+from stoutlink.core.catalogue.donor import DonorAxle
+
+if TYPE_CHECKING:
+    from stoutlink.core.study.study import Study
+
+Values = tuple[object, ...]
+
+
+def entered(s: Study) -> Values:
+    """The rig as it was entered (what is typed in fields, before sources and donors are weighed)."""
+    return (s.project.rig,)
+
+
+def vehicle(s: Study) -> Values:
+    """The effective vehicle: weight, balance point and unsprung masses in force."""
+    return (s.true.rig,)
+
+
+def chosen(s: Study) -> Values:
+    """Both chosen axles."""
+    return s.project.donor("front"), s.project.donor("rear")
+
+
+def catalogue(s: Study) -> Values:
+    """Every axle in the project."""
+    return (s.project.donors,)
+
+
+def donor(s: Study, end: str) -> Values:
+    """The axle chosen for this end."""
+    return (s.project.donor(end),)
+
+
+def record(s: Study, axle_id: str) -> Values:
+    """The record of one axle of the catalogue."""
+    return (next((d for d in s.project.donors if d.id == axle_id), None),)
+
+
+def plans(s: Study) -> Values:
+    """What is to be changed on both axles."""
+    return s.project.front_plan, s.project.rear_plan
+
+
+def plan_of(s: Study, axle: DonorAxle) -> Values:
+    """What is to be changed on the axle at the end this one is made for."""
+    return (s.project.plan(axle.end),)
+
+
+def other_of(s: Study, axle: DonorAxle) -> Values:
+    """The axle chosen for the other end."""
+    return (s.project.donor("rear" if axle.end == "front" else "front"),)
+
+
+def choosing(s: Study) -> Values:
+    """Grip, shock, grade, budget, currency and what the pick weighs."""
+    return (s.project.choosing,)
+
+
+def grip(s: Study) -> Values:
+    """Friction of the tyres."""
+    return (s.project.choosing.friction,)
+
+
+def money(s: Study) -> Values:
+    """The user's prices, shelf and inspections."""
+    p = s.project
+    return p.prices, p.shelf, p.inspections
+
+
+def layout(s: Study, end: str) -> Values:
+    """The layout in use at this end."""
+    return (s.project.layout(end),)
+
+
+def layouts_named(s: Study) -> Values:
+    """Which layouts are in use, by id, name and kind."""
+    used = (s.project.layout(end) for end in ("front", "rear"))
+    return tuple(part for one in used for part in ((None,) if one is None else (one.id, one.name, one.kind)))
+
+
+def compared(s: Study, end: str) -> Values:
+    """The layout it is held against."""
+    return (s.project.compared(end),)
+
+
+def joints(s: Study) -> Values:
+    """Joint records."""
+    return (s.project.joints,)
+
+
+def way(s: Study) -> Values:
+    """Bump and droop asked for."""
+    return s.project.settings.bump_m, s.project.settings.droop_m
+
+
+def schools(s: Study) -> Values:
+    """The schools chosen for thrust and height."""
+    return s.project.settings.thrust_school, s.project.settings.height_school
+
+
+def bands(s: Study) -> Values:
+    """The bands wanted: the schools' and the user's own."""
+    s_ = s.project.settings
+    return s_.anti_target, s_.roll_centre_target, s.project.targets
+
+
+def units(s: Study) -> Values:
+    """Inches or millimetres, where words hold numbers."""
+    return (s.project.settings.units,)
+
+
+def notes_on_rig(s: Study) -> Values:
+    """Sources and ± of the rig's and donors' numbers."""
+    return (rig_entries(s.project.entries),)
+
+
+def notes_on_layout(s: Study, end: str) -> Values:
+    """Sources and ± of the layout's numbers, and the ± of the tape's zero."""
+    used = s.project.layout(end)
+    return () if used is None else layout_entries(s.project.entries, used.id), zero_sigma(s.project)
+
+
+def notes(s: Study) -> Values:
+    """Sources and ± of everything."""
+    return (s.project.entries,)
+
+
+def survey(s: Study) -> Values:
+    """All surveys."""
+    return (s.project.surveys,)
+
+
+def solids(s: Study) -> Values:
+    """Everything in the way."""
+    return (s.project.solids,)
+
+
+def loads(s: Study) -> Values:
+    """How hard the links are worked."""
+    return (s.project.loads,)
+
+
+def layouts_used(s: Study) -> Values:
+    """Both layouts in use."""
+    return s.project.layout("front"), s.project.layout("rear")
+
+
+def wheelbase(s: Study) -> Values:
+    """The wheelbase alone."""
+    return (s.project.rig.wheelbase_m,)

@@ -1,0 +1,66 @@
+"""The questions a study answers, with arguments, for tests that go through all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from stoutlink.core.document.project import Project
+from stoutlink.core.errors import StoutError
+from stoutlink.core.study.study import Study
+
+Asked = tuple[str, tuple[Any, ...]]
+
+
+def questions(project: Project) -> Iterator[Asked]:
+    """Name and arguments of everything that can be asked without an answer of another study in hand."""
+    for name in ("_true", "rig_numbers", "standing", "matrix", "_rig_findings", "_survey_findings", "_swap_findings"):
+        yield name, ()
+    for end in ("rear", "front"):
+        for name in (
+            *("tyre_numbers", "tyre_effects", "surveyed_ride", "motion", "leaf", "gauges", "compared", "loads"),
+            *("bind", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
+        ):
+            yield name, (end,)
+        axle = project.donor(end)
+        if axle is not None:
+            yield "in_rig", (axle.id,)
+            for name in (
+                *("in_rig_planned", "ladder", "ladder_sure", "upgrade_path", "stronger_axles", "lockers", "gears"),
+                *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings"),
+            ):
+                yield name, (axle,)
+    for survey in project.surveys:
+        yield "placed", (survey.id,)
+    for survey in project.surveys[1:]:
+        yield "merged", (survey.id,)
+    front, rear = project.donor("front"), project.donor("rear")
+    yield "cost", (front, rear, None)
+    few = {end: tuple(d for d in project.donors if d.end == end)[:3] for end in ("front", "rear")}
+    yield "ranking", (few["front"], few["rear"], 5)
+
+
+def asked_of_answers(study: Study) -> Iterator[Asked]:
+    """What is asked of an answer this study has given."""
+    for end in ("rear", "front"):
+        one = study.axles[end]
+        if one.motion is not None:
+            yield "sure", (one.motion,)
+            yield "panhard", (one.motion,)
+        if one.leaf is not None:
+            yield "leaf_sure", (one.leaf,)
+        if one.problem is None and (travel := study.travel(end)) is not None:
+            yield "map_of", (travel,)
+            yield "_travel_findings", (travel,)
+            yield "curve_sure", (travel,)
+    if all(study.axles[end].problem is None for end in ("rear", "front")):
+        yield "_behaviour", (study.travel("front"), study.travel("rear"))
+
+
+def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
+    """The answer, or what was raised in its place."""
+    ask: Callable[..., Any] = getattr(study, name)
+    try:
+        return ask(*args)
+    except (StoutError, ValueError) as why:
+        return type(why), str(why)
