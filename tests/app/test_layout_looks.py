@@ -17,13 +17,13 @@ from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
 from stoutlink.app.steps.layout.leaf_look import LeafLook
 from stoutlink.app.steps.layout.loads_look import LoadsLook
-from stoutlink.app.steps.layout.pivots import DRAG_LINK
 from stoutlink.app.steps.layout.sheet import LOOKS
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.editing.pivots import DRAG_LINK
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers

@@ -14,10 +14,10 @@ from pytestqt.qtbot import QtBot
 
 from stoutlink.app.panels.verdict_panel import GaugeBar
 from stoutlink.app.shell.window import MainWindow
-from stoutlink.app.steps.layout.pivots import Pivot
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.drawing.shapes import ViewName
+from stoutlink.core.editing.pivots import Pivot
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.files import read_project

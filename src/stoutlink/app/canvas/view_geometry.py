@@ -6,10 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF
 
 from stoutlink.app.canvas.painting import Frame
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.drawing.shapes import ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, ViewName, flatten
 
-AXES: dict[ViewName, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
-SIGN: dict[ViewName, float] = {"side": 1.0, "plan": 1.0, "rear": -1.0}
 SMALLEST, LARGEST = 30.0, 3000.0
 """Pixels per metre."""
 

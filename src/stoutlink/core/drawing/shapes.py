@@ -11,6 +11,10 @@ from typing import Literal
 
 Flat = tuple[float, float]
 ViewName = Literal["side", "plan", "rear"]
+AXES: dict[ViewName, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
+"""Which coordinates of a point run across and up each view."""
+SIGN: dict[ViewName, float] = {"side": 1.0, "plan": 1.0, "rear": -1.0}
+"""Which way the first of them runs."""
 Role = Literal[
     "ground", "tyre", "housing", "axle", "link_upper", "link_lower", "link_panhard", "link_selected", "construction", "force", "neutral",
     "roll_axis", "cg", "cg_band", "ghost", "body", "centreline", "selected", "shaft", "compared", "rail", "rail_far", "solid", "room", "tape",

@@ -27,6 +27,7 @@ from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.cycle.behaviour import Axles, Behaviour, behaviour
 from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
+from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import Ribbon, ribbon
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
@@ -40,6 +41,7 @@ from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, Panhard
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
 from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
 from stoutlink.core.analysis.search.find import Found, find_layouts
+from stoutlink.core.analysis.search.proposals import Proposal, propose, switched
 from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.analysis.swap.cost_to_ready import Cost, cost_to_ready
@@ -58,7 +60,7 @@ from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers,
 from stoutlink.core.analysis.vehicle.stance import Standing, standing, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
-from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.layout import Kind, Layout
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.document.search import Search
 from stoutlink.core.errors import StoutError
@@ -343,7 +345,33 @@ class Study(Asked):
         setting = Setting.of(self.project, self.true.rig, layout)
         return find_layouts(setting, search) if told is None else find_layouts(setting, search, told)
 
+    def propose(self, end: End, kind: Kind, layout_id: str, name: str = "") -> Proposal:
+        """A layout of a kind on the surveyed rails; not kept: it is taken into the project."""
+        return propose(self.project, self.true.rig, end, kind, layout_id, name)
+
+    def switched(self, old: Layout, kind: Kind) -> Proposal:
+        """A layout turned into another kind; not kept."""
+        return switched(self.project, self.true.rig, old, kind)
+
     # One axle over its travel
+
+    @question(on.vehicle, on.layout, on.joints, on.way)
+    def best_steering_holes(self, end: str, travel: AxleTravel, *, going: Going = _on) -> tuple[HoleChoice, ...]:
+        """Every combination of holes of both arms and the panhard's brackets, the best first."""
+        layout, s = self.project.layout(end), self.project.settings
+        assert layout is not None
+        grid = travel.grid if layout.leaf is not None else None
+        stopped = False
+
+        def tell(part: float) -> bool:
+            nonlocal stopped
+            stopped = not going(part)
+            return not stopped
+
+        found = best_holes(self.true.rig, layout, self.project.joints, s.droop_m, s.bump_m, tell, grid)
+        if stopped and not found:
+            raise GivenUp
+        return found
 
     @question(
         *(on.entered, on.vehicle, on.layout, on.joints, on.way, on.schools, on.chosen, on.plans, on.grip),

@@ -13,15 +13,13 @@ from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
-from stoutlink.app.steps.layout.pivots import of_link
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, bar, flow, plate, quiet_label, scrolled, text
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.search_words import WANT_WORDS, gives_up, number_words
-from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.defaults import default_search
-from stoutlink.core.analysis.search.find import Answer, Found, Relax, find_layouts
+from stoutlink.core.analysis.search.find import Answer, Found, Relax
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.search import Search
 from stoutlink.core.drawing.axle_views import link_shapes, ride_pose_of
@@ -29,6 +27,7 @@ from stoutlink.core.drawing.layout_views import search_shapes
 from stoutlink.core.drawing.shapes import Line, Shape, ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import PutLayout
+from stoutlink.core.editing.pivots import of_link
 
 
 class FindLook(LayoutLook):
@@ -193,7 +192,7 @@ class FindLook(LayoutLook):
         search = project.search(layout.end)
         if search is None:
             return
-        setting = Setting.of(project, self.workspace.rig, layout)
+        study = self.workspace.study
         self.found, self._some, self._shown, self._asked, self.part = None, (), None, (layout, search), 0.0
 
         def work(tell: Progress) -> Found:
@@ -201,7 +200,7 @@ class FindLook(LayoutLook):
                 self._some = answers
                 return tell(part)
 
-            return find_layouts(setting, search, told)
+            return study.find(layout.end, search, told)
 
         self.work.start(work, self._done, self._moved, self._failed)
         self._again()

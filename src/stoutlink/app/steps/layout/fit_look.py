@@ -11,13 +11,13 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
-from stoutlink.app.steps.layout.pivots import of_link
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.analysis.linkage.will_it_fit import Fit
 from stoutlink.core.document.bracket import MOUNTED_WORDS
 from stoutlink.core.document.layout import Layout, PivotEnd
+from stoutlink.core.editing.pivots import of_link
 
 MARKS = {"misfit": "▲", "tight": "◊", "unknown": "?", "fits": "✓"}
 CAUTION = "Steering, suspension and axle welds: by a qualified welder, looked at by another; local codes decide."

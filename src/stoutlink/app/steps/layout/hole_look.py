@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -12,19 +14,18 @@ from stoutlink.app.canvas.plot import Plot
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
-from stoutlink.app.steps.layout.pivots import of_link
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Picture, text
 from stoutlink.core.advice.verdict import Gauge
+from stoutlink.core.analysis.linkage.bracket_proposal import bracket_for
 from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations
 from stoutlink.core.document.bracket import Bracket
-from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.editing.layout_edits import FitHoles
+from stoutlink.core.editing.pivots import of_link
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.constants import INCH
 
 Array = NDArray[np.float64]
 NUMBERS: tuple[tuple[str, str, str], ...] = (
@@ -140,25 +141,12 @@ class HoleLook(LayoutLook):
                 )
             )
 
-    def _add(self, pattern: str) -> None:
+    def _add(self, pattern: Literal["row", "fan"]) -> None:
         layout, chosen = self.layout_shown, self.views.selected
         link = layout.link(chosen[0]) if layout is not None and chosen is not None else None
         if layout is None or link is None or chosen is None:
             return
-        inch = self.workspace.unit == "in"
-        name = f"{link.role.capitalize() if layout.partner(link) is not None and layout.mirrored else link.name}, {chosen[1]}"
-        bracket = Bracket(
-            id=free_id("bracket-", (b.id for b in layout.brackets)),
-            name=name,
-            link=link.id,
-            end=chosen[1],
-            pattern=pattern,  # type: ignore[arg-type]
-            plane="rear" if link.role == "panhard" else "side",
-            holes=3,
-            hole=2,
-            pitch_m=INCH if inch else 0.025,
-            radius_m=0.2032 if pattern == "fan" else None,
-        )
+        bracket = bracket_for(layout, link, chosen[1], pattern, self.workspace.unit)
         self.workspace.do(PutInList(f"layouts.{layout.id}.brackets", bracket, "Add a bracket"))
 
     def _take(self) -> None:

@@ -6,12 +6,11 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from stoutlink.app.canvas.painting import Frame
-from stoutlink.app.canvas.view_geometry import AXES, SIGN
 from stoutlink.app.desk.theme import Theme
-from stoutlink.app.steps.layout.pivots import Pivot, moved_along
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.drawing.shapes import Flat, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, Flat, ViewName, flatten
+from stoutlink.core.editing.pivots import Pivot, moved_along
 
 
 def paint_handles(

@@ -11,11 +11,11 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayo
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
-from stoutlink.app.steps.layout.pivots import name_of, of_link, pivots_of
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.steps.layout.travel_panel import TravelPanel
 from stoutlink.core.editing.edits import SetMirrored
 from stoutlink.core.editing.layout_edits import LockLength
+from stoutlink.core.editing.pivots import name_of, of_link, pivots_of
 from stoutlink.core.quantity.shown import show
 
 MOST_WORDS = 6

@@ -16,7 +16,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.picture import Hit, Picture, flow, plate, text
-from stoutlink.core.analysis.search.proposals import STARTS, Proposal, propose, switched
+from stoutlink.core.analysis.search.proposals import STARTS, Proposal
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Kind
 from stoutlink.core.editing.layout_edits import PutLayout
@@ -95,7 +95,7 @@ class StartLook(LayoutLook):
 
     def start(self, kind: Kind) -> None:
         """Propose a layout of a kind, beside the window, and take it in."""
-        project, rig, end = self.workspace.project, self.workspace.rig, self.workspace.end
+        project, study, end = self.workspace.project, self.workspace.study, self.workspace.end
         layout = self.layout_shown
         change = layout is not None and self.switch.isChecked()
         taken = [one.name for one in project.layouts]
@@ -107,8 +107,8 @@ class StartLook(LayoutLook):
 
         def work(tell: object) -> Proposal:
             if change and layout is not None:
-                return switched(project, rig, layout, kind)
-            return propose(project, rig, "front" if end == "front" else "rear", kind, new, name)
+                return study.switched(layout, kind)
+            return study.propose("front" if end == "front" else "rear", kind, new, name)
 
         def done(found: Proposal) -> None:
             self._doing = ""

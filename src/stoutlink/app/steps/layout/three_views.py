@@ -15,21 +15,21 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPi
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import Frame, paint
-from stoutlink.app.canvas.view_geometry import AXES, SIGN, ViewGeometry
+from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.backdrop import paint_backdrop
 from stoutlink.app.steps.layout.marks import paint_crosshair, paint_handles
-from stoutlink.app.steps.layout.pivots import Pivot, move, name_of, of_link, path_of, pivots_of, place_of
-from stoutlink.app.steps.layout.snapping import snap
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, steering_shapes
-from stoutlink.core.drawing.shapes import VIEWS, Shape, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Shape, ViewName, flatten
+from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.drawing.travel_views import strut_shapes
 from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.pivots import Pivot, move, name_of, of_link, path_of, pivots_of, place_of
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.shown import Typed, show
 

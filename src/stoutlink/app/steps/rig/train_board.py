@@ -14,7 +14,8 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.document.rig import USES, TorquePoint
+from stoutlink.core.analysis.vehicle.train_proposal import next_gear, next_torque_point, output_for
+from stoutlink.core.document.rig import USES
 from stoutlink.core.document.swap import planned_gears
 from stoutlink.core.editing.edits import Edit, ReplaceList, SetChoice
 from stoutlink.core.mechanics.gearing import engine_rpm
@@ -138,9 +139,7 @@ class TrainBoard(Board):
 
     def _add_gear(self) -> None:
         gears = self.rig.drivetrain.gear_ratios
-        self._do(
-            ReplaceList("rig.drivetrain.gear_ratios", (*gears, round(max(0.3, 0.75 * gears[-1]), 2)), "Add a gear")
-        )
+        self._do(ReplaceList("rig.drivetrain.gear_ratios", (*gears, next_gear(gears)), "Add a gear"))
 
     def _drop_gear(self) -> None:
         self._do(
@@ -149,12 +148,7 @@ class TrainBoard(Board):
 
     def _add_point(self) -> None:
         train = self.rig.drivetrain
-        last = (
-            train.torque_curve[-1]
-            if train.torque_curve
-            else TorquePoint(rpm=1000.0, torque_nm=0.7 * train.engine_torque_nm)
-        )
-        new = TorquePoint(rpm=last.rpm + (800.0 if train.torque_curve else 0.0), torque_nm=last.torque_nm)
+        new = next_torque_point(train)
         self._do(
             ReplaceList("rig.drivetrain.torque_curve", (*train.torque_curve, new), "Add a point to the torque curve")
         )
@@ -169,13 +163,7 @@ class TrainBoard(Board):
         )
 
     def _place_output(self) -> None:
-        side = {"left": 0.15, "right": -0.15, "centre": 0.0}[self.rig.drivetrain.output_side]
-        point = (
-            round(0.45 * self.rig.wheelbase_m, 3),
-            side,
-            round(max(self.rig.front.loaded, self.rig.rear.loaded) + 0.1, 3),
-        )
-        self._do(SetChoice("rig.drivetrain.output_m", point, "place of the output"))
+        self._do(SetChoice("rig.drivetrain.output_m", output_for(self.rig), "place of the output"))
 
     # Places
 

@@ -12,9 +12,9 @@ from stoutlink.app.steps.travel.line_look import LineLook, Said, least, most
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import Offered, rank_springs
+from stoutlink.core.analysis.cycle.spring_proposal import air_for, bar_for, coil_for, coilover_for, shock_for
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.springing import AirSpring, AntiRollBar, CarrySpring, Shock
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.spring_edits import TakeOffer
 from stoutlink.core.quantity.constants import GRAVITY
@@ -65,70 +65,28 @@ class SpringLook(LineLook):
         if layout is not None:
             self.workspace.do(SetChoice(f"layouts.{layout.id}.{key}", value, words))
 
-    def _places(self, layout: Layout) -> tuple[float, float, float, float]:
-        """Axle station, loaded radius, half the track and which way is inboard of the axle (toward the middle of the
-        rig).
-        """
-        rig = self.workspace.rig
-        end = rig.end(layout.end)
-        return (
-            (rig.wheelbase_m if layout.end == "front" else 0.0),
-            end.loaded,
-            0.5 * end.track_m,
-            -1.0 if layout.end == "front" else 1.0,
-        )
-
     def _add_shock(self) -> None:
-        layout = self.layout_shown
-        if layout is None:
-            return
-        x, r, half, toward = self._places(layout)
-        low, high = (x - toward * 0.10, 0.55 * half, r + 0.04), (x - toward * 0.04, 0.45 * half, r + 0.60)
-        length = math.dist(low, high)
-        s = self.workspace.project.settings
-        shock = Shock(
-            frame_m=_round(high),
-            axle_m=_round(low),
-            shut_m=round(length - s.bump_m - 0.03, 3),
-            open_m=round(length + s.droop_m + 0.03, 3),
-        )
-        self._set("shock", shock, "shocks")
-
-    def _rate(self) -> float:
-        travel = self.shown.travel
-        return 20000.0 if travel is None else round(max(5000.0, travel.springs.seat_load / 0.18), -2)
+        layout, w = self.layout_shown, self.workspace
+        if layout is not None:
+            self._set("shock", shock_for(w.rig, layout, w.project.settings), "shocks")
 
     def _add_spring(self) -> None:
-        self._set("spring", CarrySpring(rate_n_per_m=self._rate()), "coilovers")
-
-    def _seats(self, layout: Layout) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
-        x, r, half, _ = self._places(layout)
-        side = 0.5 * (layout.spring_spacing_m or 1.1 * half)
-        return (round(x, 4), round(side, 4), round(r + 0.40, 4)), (round(x, 4), round(side, 4), round(r + 0.05, 4))
+        self._set("spring", coilover_for(self.shown.travel), "coilovers")
 
     def _add_coil(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            frame, axle = self._seats(layout)
-            self._set(
-                "spring", CarrySpring(kind="coil", frame_m=frame, axle_m=axle, rate_n_per_m=self._rate()), "coils"
-            )
+            self._set("spring", coil_for(self.workspace.rig, layout, self.shown.travel), "coils")
 
     def _add_air(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            frame, axle = self._seats(layout)
-            self._set("air", AirSpring(frame_m=frame, axle_m=axle, diameter_m=0.125, volume_m3=0.004), "air springs")
+            self._set("air", air_for(self.workspace.rig, layout), "air springs")
 
     def _add_bar(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            _, _, half, _ = self._places(layout)
-            self._set(
-                "anti_roll_bar",
-                AntiRollBar(od_m=0.028, length_m=round(1.1 * half, 3), arm_m=0.30, spread_m=round(1.1 * half, 3)),
-                "anti-roll bar",
-            )
+            self._set("anti_roll_bar", bar_for(self.workspace.rig, layout), "anti-roll bar")
 
     def _take(self) -> None:
         layout = self.layout_shown
@@ -422,7 +380,3 @@ def _seat_entries(at: str) -> list[Entry]:
         for end, word in (("frame", "seat"), ("axle", "foot"))
         for i, axis in enumerate(AXES)
     ]
-
-
-def _round(p: tuple[float, float, float]) -> tuple[float, float, float]:
-    return round(p[0], 4), round(p[1], 4), round(p[2], 4)

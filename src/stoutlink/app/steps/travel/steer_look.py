@@ -4,6 +4,7 @@ link and panhard.
 
 from __future__ import annotations
 
+import contextlib
 import math
 from functools import partial
 
@@ -14,15 +15,15 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.line_look import LineLook, Said, deg, most
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.steer import SteerTravel, wheel_turns
-from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes, steering_holes
+from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, steering_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.linkage.bracket_proposal import arm_holes_for
 from stoutlink.core.analysis.linkage.steering_proposal import drag_link_beside, tie_rod_behind
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.steering import Holes
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.steering_edits import FitSteeringHoles
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.constants import INCH
+from stoutlink.core.study.question import GivenUp
 
 MOST_SHOWN = 12
 HYDRAULIC = "Full hydraulic steering: no drag link, so no bump steer, and no shaft from the wheel to the tyres. It is generally not legal on public roads: ask your local code. A burst hose leaves no steering."
@@ -86,19 +87,19 @@ class SteerLook(LineLook):
         layout = self.layout_shown
         if layout is None or layout.steering is None:
             return
-        pitch = INCH if self.workspace.unit == "in" else 0.025
-        self._set(".pitman_holes", Holes(pitch_m=pitch), "pitman arm holes")
-        self._set(".knuckle_holes", Holes(pitch_m=pitch), "knuckle arm holes")
+        holes = arm_holes_for(self.workspace.unit)
+        self._set(".pitman_holes", holes, "pitman arm holes")
+        self._set(".knuckle_holes", holes, "knuckle arm holes")
 
     def _search(self) -> None:
-        layout, travel, project, rig = self.layout_shown, self.shown.travel, self.workspace.project, self.workspace.rig
+        layout, travel, study = self.layout_shown, self.shown.travel, self.workspace.study
         if layout is None or travel is None:
             return
-        s = project.settings
-        grid = travel.grid if layout.leaf is not None else None
 
-        def work(tell: Progress) -> Answer:
-            return layout, best_holes(rig, layout, project.joints, s.droop_m, s.bump_m, tell, grid)
+        def work(tell: Progress) -> Answer | None:
+            with contextlib.suppress(GivenUp):
+                return layout, study.best_steering_holes(layout.end, travel, going=tell)
+            return None
 
         self.progress = "Trying every combination…"
         self.work.start(work, self._found, self._moved, self._failed)

@@ -7,8 +7,6 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from stoutlink.app.canvas.view_geometry import AXES, SIGN
-from stoutlink.app.steps.layout.pivots import Pivot, moved_along
 from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.document.hole_points import hole_point
@@ -16,7 +14,8 @@ from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import Survey, TubeSolid
-from stoutlink.core.drawing.shapes import Flat, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, Flat, ViewName, flatten
+from stoutlink.core.editing.pivots import Pivot, moved_along
 from stoutlink.core.numerics.remembering import remember_by_identity
 from stoutlink.core.quantity.constants import INCH
 
