@@ -22,6 +22,8 @@ from PyQt6.QtTest import QTest
 from scipy.optimize import root
 
 from stoutlink.app.main import make_app, make_window
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
@@ -112,7 +114,7 @@ def drag(project: Project) -> None:
     window.show_step("layout")
     window.show()
     app.processEvents()
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     start = views.handle_at(("lower_left", "frame"), "side")
     assert start is not None
     QTest.mousePress(views, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
@@ -153,7 +155,7 @@ def tape(project: Project) -> None:
         window.show_step("tape")
         window.show()
         app.processEvents()
-        strip = window.tape.strip
+        strip = window.sheet(TapeSheet).strip
         strip.go(stations // 2, 1)
         typed, taken = [], []
         for i in range(40):

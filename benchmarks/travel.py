@@ -10,6 +10,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QApplication
 
 from stoutlink.app.main import make_app, make_window
+from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.analysis.cycle.grid import axle_grid
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
@@ -58,14 +59,14 @@ def main() -> None:
     window.resize(1280, 800)
     window.show()
     window.show_step("travel")
-    while window.travel.travel is None:
+    while window.sheet(TravelSheet).travel is None:
         app.processEvents()
     for look in ("touching", "curves", "springs"):
-        window.travel.look(look)
+        window.sheet(TravelSheet).look(look)
 
         def scrub() -> None:
             for column in range(20, 80):
-                window.travel.go(window.travel.row, column)
+                window.sheet(TravelSheet).go_to(window.sheet(TravelSheet).row, column)
                 QApplication.processEvents()
 
         print(f"travel: a step of the scrub with {look} open, over a frame of 1/60 s {best(scrub, 2) / 60 / FRAME:.2f}")

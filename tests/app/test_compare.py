@@ -8,6 +8,7 @@ from pytestqt.qtbot import QtBot
 
 from stoutlink.app.panels.verdict_panel import GaugeBar
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.core.editing.edits import MovePivot
 from tests.app.conftest import Answers
 
@@ -47,7 +48,7 @@ def test_trying_something_on_a_copy(qtbot: QtBot, window: MainWindow, answers: A
     answers.text = "Lower uppers"
     press(qtbot, window, "rename_layout")
     assert window.workspace.project.layout("rear").name == "Lower uppers"  # type: ignore[union-attr]
-    window.layout_sheet.travel.step(20)
+    window.sheet(LayoutSheet).travel.step(20)
     window.grab()
     choose(window, "layout_choice", first)
     assert (window.workspace.project.rear_layout, window.workspace.project.rear_compare) == (first, copy)

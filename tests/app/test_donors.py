@@ -18,7 +18,7 @@ from stoutlink.app.steps.donors.axle_look import AxleLook
 from stoutlink.app.steps.donors.cost_look import CostLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.pick_look import AT_ONCE, PickLook
-from stoutlink.app.steps.donors.sheet import LOOKS
+from stoutlink.app.steps.donors.sheet import LOOKS, DonorSheet
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -30,9 +30,9 @@ from tests.swap.test_random_records import random_axle
 
 def up(window: MainWindow, look: str, donor: str | None = None) -> None:
     window.show_step("donors")
-    window.donors.look(look)
+    window.sheet(DonorSheet).look(look)
     if donor is not None:
-        window.donors.look_at(donor)
+        window.sheet(DonorSheet).look_at(donor)
     window.grab()
 
 
@@ -52,7 +52,7 @@ def click(qtbot: QtBot, window: MainWindow, name: str, place: str) -> None:
 
 
 def field(window: MainWindow, path: str) -> QuantityField:
-    found = window.donors.findChild(QuantityField, f"field_{path}")
+    found = window.sheet(DonorSheet).findChild(QuantityField, f"field_{path}")
     assert isinstance(found, QuantityField)
     return found
 
@@ -81,10 +81,10 @@ def test_every_look_of_both_ends_paints_in_both_themes_and_units_and_can_be_copi
             window.workspace.set_end(end)
             for look, *_ in LOOKS:
                 up(window, look)
-                said = window.donors.as_text()
+                said = window.sheet(DonorSheet).as_text()
                 assert len(said) > 60, look
                 assert "nan" not in said.casefold().split(), look
-    window.copy_donors()
+    window.actions_by_id["copy_donors"].trigger()
 
 
 def test_every_look_of_nothing_says_what_to_do(window: MainWindow, basalt: Project) -> None:
@@ -92,11 +92,11 @@ def test_every_look_of_nothing_says_what_to_do(window: MainWindow, basalt: Proje
         basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=()
     )
     window.workspace.take(empty, None)
-    window.donors.end_changed()
+    window.sheet(DonorSheet).end_changed()
     for look, *_ in LOOKS:
         up(window, look)
-        assert window.donors.list.count() == 0
-        assert window.donors.as_text(), look
+        assert window.sheet(DonorSheet).list.count() == 0
+        assert window.sheet(DonorSheet).as_text(), look
 
 
 def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -> None:
@@ -104,7 +104,7 @@ def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -
     new = window.findChild(QPushButton, "new_donor")
     assert new is not None
     qtbot.mouseClick(new, Qt.MouseButton.LeftButton)
-    assert window.donors.shown == "axle"
+    assert window.sheet(DonorSheet).shown == "axle"
     donor = window.workspace.project.donors[-1]
     assert (donor.end, donor.width_m, donor.basis) == ("rear", None, "measured")
     for name, text in (("spline_teeth", "33"), ("neck_diameter_m", "1 5/16"), ("ring_teeth", "41")):
@@ -125,8 +125,8 @@ def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -
     box.setCurrentIndex(box.findData("air"))
     box.activated.emit(box.currentIndex())
     assert window.workspace.project.donors[-1].locker == "air"
-    window.donors.look("ladder")
-    assert "Inner shaft" in window.donors.as_text()
+    window.sheet(DonorSheet).look("ladder")
+    assert "Inner shaft" in window.sheet(DonorSheet).as_text()
     for _ in range(4):
         window.undo()
     assert all(d.id != donor.id for d in window.workspace.project.donors)
@@ -134,7 +134,7 @@ def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -
 
 def test_gear_teeth_are_typed_as_a_pair(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "axle", "gs-31r")
-    look = window.donors.looks["axle"]
+    look = window.sheet(DonorSheet).looks["axle"]
     assert isinstance(look, AxleLook)
     type_into(qtbot, look.texts["ratios"], "41/10 47/10 49/9")
     donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
@@ -158,18 +158,18 @@ def test_where_a_number_is_from_is_seen_and_said(qtbot: QtBot, window: MainWindo
 
 def test_an_upgrade_is_planned_from_the_ladder(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "ladder", "gs-32r")
-    qtbot.mouseClick(window.donors.choose, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.sheet(DonorSheet).choose, Qt.MouseButton.LeftButton)
     click(qtbot, window, "ladder_picture", "step_1")
     assert window.workspace.project.rear_plan.upgrades == ("shafts",)
     assert any(x.id == "shafts" for x in _cost(window).columns[0].cost.lines)
-    window.donors.look("ladder")
+    window.sheet(DonorSheet).look("ladder")
     click(qtbot, window, "ladder_picture", "no_upgrades")
     assert not window.workspace.project.rear_plan.upgrades
 
 
 def _cost(window: MainWindow) -> CostLook:
     up(window, "cost")
-    look = window.donors.looks["cost"]
+    look = window.sheet(DonorSheet).looks["cost"]
     assert isinstance(look, CostLook)
     return look
 
@@ -209,7 +209,7 @@ def test_narrowing_is_typed_on_the_drawing(qtbot: QtBot, window: MainWindow) -> 
 
 def test_the_matrix_tells_and_the_shelf_is_changed(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "match")
-    look = window.donors.looks["match"]
+    look = window.sheet(DonorSheet).looks["match"]
     assert isinstance(look, MatchLook)
     click(qtbot, window, "match_picture", "front inner rear axle")
     assert look.cell is not None
@@ -267,7 +267,7 @@ def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers)
 
 def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "pick")
-    look = window.donors.looks["pick"]
+    look = window.sheet(DonorSheet).looks["pick"]
     assert isinstance(look, PickLook)
     assert look.found is not None
     click(qtbot, window, "pick_picture", "pair_1")
@@ -294,7 +294,7 @@ def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindo
     fronts = sum(d.end == "front" for d in window.workspace.project.donors)
     assert fronts * (len(window.workspace.project.donors) - fronts) > AT_ONCE
     up(window, "pick")
-    look = window.donors.looks["pick"]
+    look = window.sheet(DonorSheet).looks["pick"]
     assert isinstance(look, PickLook)
     with qtbot.waitSignal(look.ranked, timeout=30_000):
         assert look.part is not None
@@ -311,7 +311,7 @@ def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindo
     look._asked = None
     look.prepare()
     assert not gc.isenabled()
-    window.donors.stop()
+    window.sheet(DonorSheet).stop()
     assert gc.isenabled()
 
 
@@ -327,7 +327,7 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
     sheet = next(i for i in window.workspace.project.inspections if i.id == "vh-36r")
     assert {c.id: c.state for c in sheet.checks} == {"oil": "good", "seals": "worn", "tubes": "good"}
     assert any(x.id == "repair" and x.end == "rear" for x in _cost(window).columns[0].cost.lines)
-    window.donors.look("inspect")
+    window.sheet(DonorSheet).look("inspect")
     bad = window.findChild(QPushButton, "look_tubes_bad")
     assert bad is not None
     bad.click()
@@ -348,12 +348,12 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
 
 def test_a_record_is_found_removed_and_brought_back(window: MainWindow, answers: Answers) -> None:
     up(window, "axle")
-    window.donors.filter.setText("full float tallow")
-    assert window.donors.list.count() == 1
-    window.donors.filter.setText("")
-    window.donors.look_at("vh-36r")
+    window.sheet(DonorSheet).filter.setText("full float tallow")
+    assert window.sheet(DonorSheet).list.count() == 1
+    window.sheet(DonorSheet).filter.setText("")
+    window.sheet(DonorSheet).look_at("vh-36r")
     answers.say = "Remove"
-    window.donors._remove()
+    window.sheet(DonorSheet)._remove()
     assert window.workspace.project.rear_donor is None
     assert all(d.id != "vh-36r" for d in window.workspace.project.donors)
     window.undo()
@@ -371,11 +371,11 @@ def test_a_table_with_known_axles_asks_what_to_do(
         "id,name,end,width_m,price,basis,marks\ngs-31r,Mine,rear,1.60,,measured,width_m=measured\n", encoding="utf-8"
     )
     answers.say = "Merge"
-    window.files.import_donors_from(known)
+    window.files.take(known)
     claim = tmp_path / "claim.csv"
     claim.write_text("id,name,end,width_m,price,basis\ngs-31r,Theirs,rear,1.70,99,claim\n", encoding="utf-8")
     answers.say = say
-    window.files.import_donors_from(claim)
+    window.files.take(claim)
     donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
     assert donor.width_m == pytest.approx(width)
     assert donor.price == pytest.approx(price)
@@ -390,13 +390,13 @@ def test_any_record_can_be_looked_at(window: MainWindow, basalt: Project) -> Non
             basalt, donors=donors, front_donor="front-0", rear_donor="rear-0", entries=(), inspections=()
         )
         window.workspace.take(project, None)
-        window.donors.end_changed()
+        window.sheet(DonorSheet).end_changed()
         for end in ("rear", "front"):
             window.workspace.set_end(end)
             for look, *_ in LOOKS:
                 for n in range(3):
                     up(window, look, f"{end}-{n}")
-                    assert window.donors.as_text()
+                    assert window.sheet(DonorSheet).as_text()
 
 
 def test_the_cost_list_prints_whole(window: MainWindow, answers: Answers, tmp_path: Path) -> None:

@@ -9,6 +9,7 @@ import msgspec
 import pytest
 
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.core.document.paths import field_info
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber
@@ -53,9 +54,9 @@ def test_whatever_is_typed_nothing_falls_over(window: MainWindow, seed: int) -> 
     for step in window.sheets:
         window.show_step(step)
         window.grab()
-    for look in window.rig.boards:
-        window.rig.look(look)
-        window.rig.grab()
+    for look in window.sheet(RigSheet).boards:
+        window.sheet(RigSheet).look(look)
+        window.sheet(RigSheet).grab()
     json.dumps(results(w.study, ((0.05, 0.05),)), allow_nan=False)
     assert decode_project(encode_project(w.project)) == w.project
     while w.session.undo_label:

@@ -13,6 +13,8 @@ from pytestqt.qtbot import QtBot
 
 from stoutlink.app.panels.knock_ons import MOST
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.rig.sheet import RigSheet
+from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, SetNumber, TakeFromList
 from stoutlink.core.storage.files import read_project, write_project
@@ -46,9 +48,9 @@ def test_the_route_shows_how_tape_stands(window: MainWindow) -> None:
 @pytest.mark.parametrize("look", ["stance", "weight", "tyres", "drivetrain"])
 def test_every_look_is_reached_by_its_name(window: MainWindow, look: str) -> None:
     window.show_step("cut")
-    window.actions_by_id[f"look_{look}"].trigger()
+    window.actions_by_id[f"rig_look_{look}"].trigger()
     assert window.step == "rig"
-    assert window.rig.shown == look
+    assert window.sheet(RigSheet).shown == look
 
 
 def test_steps_have_their_keys(qtbot: QtBot, window: MainWindow) -> None:
@@ -116,7 +118,7 @@ def test_a_survey_in_work_is_recovered(window: MainWindow, tmp_path: Path, monke
 
 def test_zooming_the_tape_keeps_the_place_under_the_hand(window: MainWindow) -> None:
     window.show_step("tape")
-    view = window.tape.view
+    view = window.sheet(TapeSheet).view
     at = QPointF(300.0, 150.0)
     before = view.frames()["side"].back(at)
     wheel = QWheelEvent(
@@ -135,10 +137,10 @@ def test_zooming_the_tape_keeps_the_place_under_the_hand(window: MainWindow) -> 
 
 
 def test_the_fields_menu_says_where_a_number_is_from(window: MainWindow) -> None:
-    field = next(f for f in window.rig.boards["stance"].fields if f.path == "rig.wheelbase_m")
+    field = next(f for f in window.sheet(RigSheet).boards["stance"].fields if f.path == "rig.wheelbase_m")
     menu = QMenu()
     field.source_menu(menu)
     assert [a.text() for a in menu.actions() if a.isChecked()] == ["Measured"]
     assert "± 0.39″" in field.toolTip()  # two σ of a plumb-bob station, 5 mm
-    empty = next(f for f in window.rig.boards["weight"].fields if f.path == "rig.weight.tilt.front_kg")
+    empty = next(f for f in window.sheet(RigSheet).boards["weight"].fields if f.path == "rig.weight.tilt.front_kg")
     assert "Space takes the instrument's reading" in empty.toolTip()

@@ -17,8 +17,10 @@ from pytestqt.qtbot import QtBot
 from stoutlink.app import main as app_main
 from stoutlink.app.canvas.painting import Frame
 from stoutlink.app.canvas.view_geometry import LARGEST, SMALLEST, ViewGeometry
-from stoutlink.app.panels.route import step_state
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.donors.sheet import DonorSheet
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.registry import BY_ID
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.drawing.shapes import VIEWS, ViewName, flatten
@@ -64,7 +66,7 @@ def test_views_share_scale_ground_and_stations() -> None:
 
 def test_panning_and_zooming_change_no_number(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     before, middle = window.workspace.project, views.drawn.middle
     empty = views.panes()["side"].topLeft() + QPointF(30, 60)
     qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=empty.toPoint())
@@ -93,8 +95,8 @@ def test_panning_and_zooming_change_no_number(qtbot: QtBot, window: MainWindow) 
 
 def test_alt_drags_freely(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    views = window.layout_sheet.views
-    qtbot.mouseClick(window.layout_sheet.snap, Qt.MouseButton.LeftButton)
+    views = window.sheet(LayoutSheet).views
+    qtbot.mouseClick(window.sheet(LayoutSheet).snap, Qt.MouseButton.LeftButton)
     assert not views.snapping
     start = views.handle_at(("lower_left", "frame"), "side")
     assert start is not None
@@ -109,13 +111,13 @@ def test_alt_drags_freely(qtbot: QtBot, window: MainWindow) -> None:
 
 def test_keys_step_through_pivots_and_the_list_follows(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     views.setFocus()
     seen = []
     for _ in range(8):
         qtbot.keyClick(views, Qt.Key.Key_Period)
         seen.append(views.selected)
-        assert tuple(window.layout_sheet.pivots.currentData()) == views.selected
+        assert tuple(window.sheet(LayoutSheet).pivots.currentData()) == views.selected
     assert len(set(seen)) == 8
     qtbot.keyClick(views, Qt.Key.Key_Comma)
     assert views.selected == seen[-2]
@@ -127,8 +129,8 @@ def test_keys_step_through_pivots_and_the_list_follows(qtbot: QtBot, window: Mai
 
 def test_axle_pivots_stay_while_the_axle_is_in_travel(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    window.layout_sheet.travel.step(20)
-    views = window.layout_sheet.views
+    window.sheet(LayoutSheet).travel.step(20)
+    views = window.sheet(LayoutSheet).views
     before = window.workspace.project
     start = views.handle_at(("upper_left", "axle"), "side")
     assert start is not None
@@ -209,7 +211,7 @@ def test_going_to_a_finding_turns_to_its_axle(window: MainWindow) -> None:
     danger = next(f for f in window.workspace.study.open if f.subject == "gs-30f" and f.code == "K101")
     window.knock_ons.go.emit(danger.step, danger.subject)
     assert (window.step, window.workspace.end) == ("donors", "front")
-    looked = window.donors.list.currentItem()
+    looked = window.sheet(DonorSheet).list.currentItem()
     assert looked is not None
     assert "30-spline" in looked.text()
 
@@ -246,7 +248,7 @@ def test_the_route_says_how_each_step_stands(
     project = basalt
     for key, value in changes.items():
         project = with_value(project, key, value)
-    found, word = step_state(step, Study(project))
+    found, word = BY_ID[step].state(Study(project))
     assert found == state
     assert word
 

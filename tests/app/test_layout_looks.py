@@ -17,7 +17,7 @@ from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
 from stoutlink.app.steps.layout.leaf_look import LeafLook
 from stoutlink.app.steps.layout.loads_look import LoadsLook
-from stoutlink.app.steps.layout.sheet import LOOKS
+from stoutlink.app.steps.layout.sheet import LOOKS, LayoutSheet
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.widgets.picture import Picture
@@ -37,7 +37,7 @@ def rear(window: MainWindow) -> Layout:
 
 def put_up(window: MainWindow, look: str) -> None:
     window.show_step("layout")
-    window.layout_sheet.look(look)
+    window.sheet(LayoutSheet).look(look)
     QApplication.processEvents()
     window.grab()
 
@@ -64,7 +64,7 @@ def drag(
     by: QPointF,
     modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
 ) -> None:
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     start = views.handle_at(pivot, view)  # type: ignore[arg-type]
     assert start is not None
     qtbot.mousePress(views, Qt.MouseButton.LeftButton, modifier, pos=start.toPoint())
@@ -76,7 +76,7 @@ def drag(
 
 def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "holes")
-    look = window.layout_sheet.looks["holes"]
+    look = window.sheet(LayoutSheet).looks["holes"]
     assert isinstance(look, HoleLook)
     assert look.found is not None
     before = rear(window)
@@ -104,7 +104,7 @@ def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
 def test_a_row_is_added_to_a_pivot_and_shaped(qtbot: QtBot, window: MainWindow) -> None:
     window.workspace.set_end("front")
     put_up(window, "holes")
-    window.layout_sheet.views.select(("upper", "frame"))
+    window.sheet(LayoutSheet).views.select(("upper", "frame"))
     press(qtbot, window, "add_row")
     front = window.workspace.project.layout("front")
     assert front is not None
@@ -119,17 +119,17 @@ def test_a_row_is_added_to_a_pivot_and_shaped(qtbot: QtBot, window: MainWindow) 
     assert window.workspace.project.layout("front").bracket("upper", "frame").holes == 5  # type: ignore[union-attr]
     press(qtbot, window, "take_bracket")
     assert window.workspace.project.layout("front").bracket("upper", "frame") is None  # type: ignore[union-attr]
-    window.layout_sheet.views.select((DRAG_LINK, "frame"))
+    window.sheet(LayoutSheet).views.select((DRAG_LINK, "frame"))
     assert not window.findChild(QPushButton, "add_row").isVisible()
 
 
 def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "fit")
-    look = window.layout_sheet.looks["fit"]
+    look = window.sheet(LayoutSheet).looks["fit"]
     assert isinstance(look, FitLook)
     assert look.fits[0].standing == "misfit"
     click(qtbot, look.list, "lower_left axle on the tube")
-    assert window.layout_sheet.views.selected == ("lower_left", "axle")
+    assert window.sheet(LayoutSheet).views.selected == ("lower_left", "axle")
     saddle = next(f for f in look.findChildren(QuantityField) if f.path.endswith(".saddle_m"))
     saddle.setFocus()
     saddle.selectAll()
@@ -142,10 +142,10 @@ def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: Mai
 
 def test_loads_show_on_the_links_and_a_tube_is_taken(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "loads")
-    look = window.layout_sheet.looks["loads"]
+    look = window.sheet(LayoutSheet).looks["loads"]
     assert isinstance(look, LoadsLook)
     click(qtbot, look.list, "load lower_left")
-    assert window.layout_sheet.views.selected == ("lower_left", "frame")
+    assert window.sheet(LayoutSheet).views.selected == ("lower_left", "frame")
     assert any("push" in getattr(s, "text", "") for s in look.overlay("plan"))
     look.case.setCurrentIndex(look.case.findData("slide"))
     look.list.grab()
@@ -161,7 +161,7 @@ def test_loads_show_on_the_links_and_a_tube_is_taken(qtbot: QtBot, window: MainW
 def test_drag_link_is_dragged_taken_away_and_added(qtbot: QtBot, window: MainWindow) -> None:
     window.workspace.set_end("front")
     put_up(window, "sideways")
-    look = window.layout_sheet.looks["sideways"]
+    look = window.sheet(LayoutSheet).looks["sideways"]
     assert isinstance(look, SidewaysLook)
     before = window.workspace.project.layout("front").steering  # type: ignore[union-attr]
     assert before is not None
@@ -187,16 +187,16 @@ def test_drag_link_is_dragged_taken_away_and_added(qtbot: QtBot, window: MainWin
 
 def test_bind_names_every_joint(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "bind")
-    look = window.layout_sheet.looks["bind"]
+    look = window.sheet(LayoutSheet).looks["bind"]
     assert isinstance(look, BindLook)
     click(qtbot, look.list, "lean upper_right axle")
-    assert window.layout_sheet.views.selected == ("upper_right", "axle")
+    assert window.sheet(LayoutSheet).views.selected == ("upper_right", "axle")
     assert look.as_text().count("heave") == 8
 
 
 def test_find_runs_beside_the_window_and_an_answer_is_taken(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "find")
-    look = window.layout_sheet.looks["find"]
+    look = window.sheet(LayoutSheet).looks["find"]
     assert isinstance(look, FindLook)
     press(qtbot, window, "find_go")
     assert look.part is not None
@@ -221,7 +221,7 @@ def test_find_runs_beside_the_window_and_an_answer_is_taken(qtbot: QtBot, window
 
 def test_a_search_is_given_up_and_one_that_finds_nothing_says_what_to_widen(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "find")
-    look = window.layout_sheet.looks["find"]
+    look = window.sheet(LayoutSheet).looks["find"]
     assert isinstance(look, FindLook)
     press(qtbot, window, "find_anew")
     press(qtbot, window, "find_go")
@@ -247,13 +247,13 @@ def test_a_search_is_given_up_and_one_that_finds_nothing_says_what_to_widen(qtbo
 
 def test_starting_from_a_kind_and_switching(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "start")
-    look = window.layout_sheet.looks["start"]
+    look = window.sheet(LayoutSheet).looks["start"]
     assert isinstance(look, StartLook)
     click(qtbot, look.picture, "start three_link_panhard")
     qtbot.waitUntil(lambda: rear(window).kind == "three_link_panhard", timeout=20000)
     assert window.workspace.project.rear_compare == "rear-a"
     assert len(rear(window).links) == 4
-    window.layout_sheet.look("start")
+    window.sheet(LayoutSheet).look("start")
     switch = window.findChild(QCheckBox, "switch_kind")
     assert switch is not None
     switch.setChecked(True)
@@ -270,14 +270,14 @@ def test_an_axle_without_a_layout_offers_the_kinds(qtbot: QtBot, window: MainWin
     put_up(window, "pivots")
     press(qtbot, window, "remove_layout")
     assert window.workspace.project.layout("rear") is None
-    assert window.layout_sheet.current == "start"
+    assert window.sheet(LayoutSheet).current == "start"
     window.grab()
-    look = window.layout_sheet.looks["start"]
+    look = window.sheet(LayoutSheet).looks["start"]
     assert isinstance(look, StartLook)
     click(qtbot, look.picture, "start leaf")
     qtbot.waitUntil(lambda: window.workspace.project.layout("rear") is not None, timeout=20000)
     assert rear(window).leaf is not None
-    assert window.layout_sheet.current == "leaf"
+    assert window.sheet(LayoutSheet).current == "leaf"
     assert [g.id for g in window.workspace.study.axles["rear"].gauges] == [
         "drive",
         "brake",
@@ -292,7 +292,7 @@ def test_an_axle_without_a_layout_offers_the_kinds(qtbot: QtBot, window: MainWin
 def test_leaves_are_typed_and_the_numbers_follow(qtbot: QtBot, window: MainWindow) -> None:
     window.workspace.take(read_project(demo_file("tamarack.stoutlink")), None)
     put_up(window, "leaf")
-    look = window.layout_sheet.looks["leaf"]
+    look = window.sheet(LayoutSheet).looks["leaf"]
     assert isinstance(look, LeafLook)
     before = window.workspace.study.axles["rear"].leaf
     assert before is not None
@@ -314,7 +314,7 @@ def test_leaves_are_typed_and_the_numbers_follow(qtbot: QtBot, window: MainWindo
 
 def test_a_dragged_pivot_falls_on_rails_and_the_axle_tube(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "pivots")
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     start = views.handle_at(("upper_left", "frame"), "rear")
     assert start is not None
     rail = 0.422  # half the surveyed spread about there, the inside face an inch in
@@ -342,7 +342,7 @@ def test_a_dragged_pivot_falls_on_rails_and_the_axle_tube(qtbot: QtBot, window: 
 
 def test_a_link_you_already_have_keeps_its_length(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "pivots")
-    window.layout_sheet.views.select(("lower_left", "frame"))
+    window.sheet(LayoutSheet).views.select(("lower_left", "frame"))
     lock = window.findChild(QCheckBox, "length_locked")
     assert lock is not None
     qtbot.mouseClick(lock, Qt.MouseButton.LeftButton, pos=QPointF(8, lock.height() / 2).toPoint())
@@ -369,7 +369,7 @@ def test_every_look_paints_in_both_units_and_copies_as_text(window: MainWindow, 
             window.workspace.set_end(end)
             for key, *_ in LOOKS:
                 put_up(window, key)
-                window.copy_layout_look()
-                if window.layout_sheet.current not in ("find", "pivots"):
+                window.actions_by_id["copy_layout_look"].trigger()
+                if window.sheet(LayoutSheet).current not in ("find", "pivots"):
                     assert board.text(), key
     assert window.minimumSizeHint().width() <= 1280

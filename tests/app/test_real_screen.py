@@ -15,6 +15,8 @@ import sys
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from stoutlink.app.main import make_app, make_window
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 app = make_app("dark")
@@ -24,7 +26,7 @@ window.resize(1280, 800)
 window.show_step("layout")
 window.show()
 assert QTest.qWaitForWindowExposed(window)
-views = window.layout_sheet.views
+views = window.sheet(LayoutSheet).views
 start = views.handle_at(("lower_left", "frame"), "side")
 before = window.workspace.project
 QTest.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
@@ -35,12 +37,12 @@ assert window.workspace.project != before
 window.undo()
 assert window.workspace.project == before
 window.show_step("tape")
-strip = window.tape.strip
+strip = window.sheet(TapeSheet).strip
 strip.go(7, 1)
 QTest.keyClicks(strip.editor, "23-5/8")
 QTest.keyClick(strip.editor, Qt.Key.Key_Enter)
 assert window.workspace.project.surveys[0].points[7].height[0].text == "23-5/8"
-assert window.tape.view.suspects() == set()
+assert window.sheet(TapeSheet).view.suspects() == set()
 app.processEvents()
 screen = window.screen().grabWindow(window.winId())
 assert screen.width() >= 1000 and screen.save(sys.argv[1])

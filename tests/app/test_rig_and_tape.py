@@ -17,8 +17,11 @@ from pytestqt.qtbot import QtBot
 from stoutlink.app.panels.instrument_desk import InstrumentDesk, parse_device
 from stoutlink.app.panels.verdict_panel import GaugeBar
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
+from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.document.survey import OutlineSolid, Reading, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.storage.files import read_project
@@ -43,11 +46,13 @@ def keys(qtbot: QtBot, window: MainWindow, text: str) -> None:
     """Type into the strip with what a numeric keypad has: digits . / - + * and Enter (↵)."""
     for char in text:
         if char == "↵":
-            qtbot.keyClick(window.tape.strip.editor, Qt.Key.Key_Enter, Qt.KeyboardModifier.KeypadModifier)
+            qtbot.keyClick(window.sheet(TapeSheet).strip.editor, Qt.Key.Key_Enter, Qt.KeyboardModifier.KeypadModifier)
         elif char == "*":
-            qtbot.keyClick(window.tape.strip.editor, Qt.Key.Key_Asterisk, Qt.KeyboardModifier.KeypadModifier)
+            qtbot.keyClick(
+                window.sheet(TapeSheet).strip.editor, Qt.Key.Key_Asterisk, Qt.KeyboardModifier.KeypadModifier
+            )
         else:
-            qtbot.keyClicks(window.tape.strip.editor, char)
+            qtbot.keyClicks(window.sheet(TapeSheet).strip.editor, char)
 
 
 @pytest.fixture
@@ -59,7 +64,7 @@ def tape(window: MainWindow) -> MainWindow:
 
 
 def points(window: MainWindow) -> tuple[SurveyPoint, ...]:
-    survey = window.tape.strip.survey()
+    survey = window.sheet(TapeSheet).strip.survey()
     assert survey is not None
     return survey.points
 
@@ -76,7 +81,7 @@ def _pixels(widget: QWidget) -> bytes:
 
 
 def test_how_sure_is_typed_beside_the_number(qtbot: QtBot, window: MainWindow) -> None:
-    window.rig.look("weight")
+    window.sheet(RigSheet).look("weight")
     one = field(window, "field_rig.cg_height_m")
     type_into(qtbot, one, "35 1/2 ± 1")
     entry = window.workspace.project.entry("rig.cg_height_m")
@@ -96,7 +101,7 @@ def test_how_sure_is_typed_beside_the_number(qtbot: QtBot, window: MainWindow) -
 
 def test_a_pivots_coordinate_carries_its_own_doubt(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    window.layout_sheet.views.select(("lower_left", "frame"))
+    window.sheet(LayoutSheet).views.select(("lower_left", "frame"))
     before = window.workspace.study.axles["rear"].gauges[0].sigma
     type_into(qtbot, field(window, "pivot_height"), "24 ± 1 1/2")
     entry = window.workspace.project.entry("layouts.rear-a.links.lower_left.frame_pivot_m.2")
@@ -108,7 +113,7 @@ def test_a_pivots_coordinate_carries_its_own_doubt(qtbot: QtBot, window: MainWin
 
 
 def test_measured_estimated_and_remembered_look_different(window: MainWindow) -> None:
-    window.rig.look("weight")
+    window.sheet(RigSheet).look("weight")
     one = field(window, "field_rig.cg_height_m")
     looks = set()
     for basis in ("measured", "estimated", "memory", "typed"):
@@ -130,8 +135,8 @@ def test_the_verdict_names_three_inputs_and_what_measuring_them_gains(qtbot: QtB
 
 
 def test_sources_and_items_change_the_weight_in_force(qtbot: QtBot, window: MainWindow) -> None:
-    window.rig.look("weight")
-    board = window.rig.boards["weight"]
+    window.sheet(RigSheet).look("weight")
+    board = window.sheet(RigSheet).boards["weight"]
     assert isinstance(board, WeightBoard)
     before = window.workspace.rig.mass_kg
     press(window, "add_item")
@@ -153,7 +158,7 @@ def test_sources_and_items_change_the_weight_in_force(qtbot: QtBot, window: Main
 
 
 def test_tyres_gears_and_curve(qtbot: QtBot, window: MainWindow) -> None:
-    window.rig.look("tyres")
+    window.sheet(RigSheet).look("tyres")
     size = child(window, QLineEdit, "tyre_text_front")
     assert isinstance(size, QLineEdit)
     type_into(qtbot, size, "315/70R17")
@@ -162,8 +167,8 @@ def test_tyres_gears_and_curve(qtbot: QtBot, window: MainWindow) -> None:
     assert printed.diameter == pytest.approx(0.8728)
     type_into(qtbot, field(window, "field_rig.front.roll_out_m"), "29 ft 7")
     assert window.workspace.project.rig.front.rolling == pytest.approx((29 * 12 + 7) * INCH / (6 * math.pi))
-    window.rig.look("drivetrain")
-    board = window.rig.boards["drivetrain"]
+    window.sheet(RigSheet).look("drivetrain")
+    board = window.sheet(RigSheet).boards["drivetrain"]
     assert isinstance(board, TrainBoard)
     press(window, "add_gear")
     type_into(qtbot, field(window, "field_rig.drivetrain.gear_ratios.4"), "0.55")
@@ -182,12 +187,12 @@ def test_every_look_paints_in_both_units_and_themes(window: MainWindow, theme: s
     seen = set()
     for _ in range(2):
         window.switch_units()
-        for look in window.rig.boards:
+        for look in window.sheet(RigSheet).boards:
             window.show_step("rig")
-            window.rig.look(look)
-            seen.add(window.rig.grab().toImage().cacheKey())
+            window.sheet(RigSheet).look(look)
+            seen.add(window.sheet(RigSheet).grab().toImage().cacheKey())
         window.show_step("tape")
-        window.tape.grab()
+        window.sheet(TapeSheet).grab()
     assert len(seen) == 8
 
 
@@ -204,23 +209,23 @@ def test_a_survey_is_typed_with_a_numeric_keypad_alone(qtbot: QtBot, tape: MainW
     assert one.across == "full"
     assert [r.value_m / INCH for r in two.height] == pytest.approx([22.5, 22.5625])
     assert two.across == "left"
-    assert tape.tape.strip.column == 2
-    assert tape.tape.strip.row == 0
+    assert tape.sheet(TapeSheet).strip.column == 2
+    assert tape.sheet(TapeSheet).strip.row == 0
     keys(qtbot, tape, "↵")
-    assert tape.tape.strip.column == 2  # nothing typed: nothing to go on to
+    assert tape.sheet(TapeSheet).strip.column == 2  # nothing typed: nothing to go on to
 
 
 def test_the_view_draws_what_is_being_typed_before_it_is_taken(qtbot: QtBot, tape: MainWindow) -> None:
     keys(qtbot, tape, "12↵22↵34↵40↵23↵34↵26↵")
     before = points(tape)
     keys(qtbot, tape, "25")
-    live = tape.tape.view._preview
+    live = tape.sheet(TapeSheet).view._preview
     assert live is not None
     assert live.height[0].value_m == pytest.approx(25 * INCH)
     assert points(tape) == before
-    with_line = tape.tape.view.grab().toImage()
-    tape.tape.view.preview(None)
-    assert tape.tape.view.grab().toImage() != with_line
+    with_line = tape.sheet(TapeSheet).view.grab().toImage()
+    tape.sheet(TapeSheet).view.preview(None)
+    assert tape.sheet(TapeSheet).view.grab().toImage() != with_line
     keys(qtbot, tape, "↵")
     assert points(tape)[2].height[0].value_m == pytest.approx(25 * INCH)
 
@@ -229,7 +234,7 @@ def test_wrong_text_stays_and_nothing_is_lost(qtbot: QtBot, tape: MainWindow) ->
     keys(qtbot, tape, "12↵22↵34↵")
     before = tape.workspace.project
     keys(qtbot, tape, "41-1/↵")
-    editor = tape.tape.strip.editor
+    editor = tape.sheet(TapeSheet).strip.editor
     assert editor.text() == "41-1/"
     assert editor.property("wrong") is True
     assert "41-1/" in said(tape)
@@ -244,7 +249,7 @@ def test_wrong_text_stays_and_nothing_is_lost(qtbot: QtBot, tape: MainWindow) ->
 def test_untouched_cells_are_never_rewritten_and_undo_takes_one_reading(qtbot: QtBot, tape: MainWindow) -> None:
     keys(qtbot, tape, "12 1/2↵22↵34↵")
     before = tape.workspace.project
-    tape.tape.strip.go(0, 0)
+    tape.sheet(TapeSheet).strip.go(0, 0)
     keys(qtbot, tape, "↵↵↵")
     assert tape.workspace.project is before
     tape.workspace.undo()
@@ -254,7 +259,7 @@ def test_untouched_cells_are_never_rewritten_and_undo_takes_one_reading(qtbot: Q
 
 def test_moving_inserting_and_removing(qtbot: QtBot, tape: MainWindow) -> None:
     keys(qtbot, tape, "10↵20↵30↵20↵20↵30↵")
-    strip = tape.tape.strip
+    strip = tape.sheet(TapeSheet).strip
     strip.go(0, 0)
     qtbot.keyClick(strip.editor, Qt.Key.Key_Insert)
     keys(qtbot, tape, "15↵")
@@ -272,41 +277,41 @@ def test_moving_inserting_and_removing(qtbot: QtBot, tape: MainWindow) -> None:
 def test_a_bad_reading_is_marked_and_can_be_gone_to(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("tape")
     finding = next(f for f in window.workspace.study.open if f.code == "S103")
-    assert window.tape.view.suspects() == {("as-built", "p8")}
+    assert window.sheet(TapeSheet).view.suspects() == {("as-built", "p8")}
     window.show_step("rig")
     window._go("tape", finding.subject)
     assert window.step == "tape"
-    assert window.tape.drawer.point_id == "p8"
-    assert window.tape.strip.column == 7
-    window.tape.strip.go(7, 1)
+    assert window.sheet(TapeSheet).drawer.point_id == "p8"
+    assert window.sheet(TapeSheet).strip.column == 7
+    window.sheet(TapeSheet).strip.go(7, 1)
     keys(qtbot, window, "23-5/8↵")
-    assert window.tape.view.suspects() == set()
+    assert window.sheet(TapeSheet).view.suspects() == set()
 
 
 def test_edges_and_datum_move_what_is_drawn(window: MainWindow) -> None:
     window.show_step("tape")
-    window.tape._picked("p15")
-    drawer = window.tape.drawer
-    x = window.tape.view.placed()[14].x
+    window.sheet(TapeSheet)._picked("p15")
+    drawer = window.sheet(TapeSheet).drawer
+    x = window.sheet(TapeSheet).view.placed()[14].x
     drawer.change(height_edge="top", diameter_m=0.05)
-    assert window.tape.view.placed()[14].z == pytest.approx(43.25 * INCH - 0.025)
+    assert window.sheet(TapeSheet).view.placed()[14].z == pytest.approx(43.25 * INCH - 0.025)
     box = child(window, QComboBox, "datum_stood")
     assert isinstance(box, QComboBox)
     box.setCurrentIndex(box.findData("bump"))
     box.activated.emit(box.currentIndex())
-    assert window.tape.view.placed()[14].z == pytest.approx(
+    assert window.sheet(TapeSheet).view.placed()[14].z == pytest.approx(
         43.25 * INCH - 0.025 + window.workspace.project.settings.bump_m
     )
-    assert window.tape.view.placed()[15].z == pytest.approx(18.625 * INCH)  # the axle stays
+    assert window.sheet(TapeSheet).view.placed()[15].z == pytest.approx(18.625 * INCH)  # the axle stays
     way = child(window, QComboBox, "datum_direction")
     assert isinstance(way, QComboBox)
     way.activated.emit(way.findData("rearward"))
-    assert window.tape.view.placed()[14].x == pytest.approx(-2 * 24 * INCH - x)
+    assert window.sheet(TapeSheet).view.placed()[14].x == pytest.approx(-2 * 24 * INCH - x)
 
 
 def test_a_second_survey_joins_and_reports(window: MainWindow) -> None:
     window.show_step("tape")
-    window.tape.show_survey("stripped")
+    window.sheet(TapeSheet).show_survey("stripped")
     press(window, "join_survey")
     survey = window.workspace.project.survey("stripped")
     assert survey is not None
@@ -318,13 +323,13 @@ def test_a_second_survey_joins_and_reports(window: MainWindow) -> None:
     again = window.workspace.project.survey("stripped")
     assert again is not None
     assert again.datum.zero_x_m == pytest.approx(122 * INCH)
-    assert window.tape.drawer.report == ""  # what was left over belonged to the fit that was taken back
+    assert window.sheet(TapeSheet).drawer.report == ""  # what was left over belonged to the fit that was taken back
 
 
 def test_solids_are_added_placed_checked_and_removed(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("tape")
-    window.tape.add_solid("exhaust")
-    new = window.tape.drawer.solid()
+    window.sheet(TapeSheet).add_solid("exhaust")
+    new = window.sheet(TapeSheet).drawer.solid()
     assert new is not None
     link = window.workspace.project.layouts[0].links[0]
     for i in range(3):
@@ -333,36 +338,36 @@ def test_solids_are_added_placed_checked_and_removed(qtbot: QtBot, window: MainW
     assert any(f.code == "K210" and "Left upper" in f.sentence for f in window.workspace.study.findings)
     press(window, "remove_solid")
     assert all(s.id != new.id for s in window.workspace.project.solids)
-    tank = window.tape.view.frames()["plan"].at((-9 * INCH, 0.0))
-    qtbot.mouseClick(window.tape.view, Qt.MouseButton.LeftButton, pos=tank.toPoint())
-    assert window.tape.drawer.solid_id == "tank"
+    tank = window.sheet(TapeSheet).view.frames()["plan"].at((-9 * INCH, 0.0))
+    qtbot.mouseClick(window.sheet(TapeSheet).view, Qt.MouseButton.LeftButton, pos=tank.toPoint())
+    assert window.sheet(TapeSheet).drawer.solid_id == "tank"
 
 
 def test_tables_and_drawings_go_in_and_out(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "out.csv"
     window.show_step("tape")
-    window.files.export_survey()
+    window.actions_by_id["export_survey"].trigger()
     text = (tmp_path / "out.csv").read_text()
     (tmp_path / "in.csv").write_text(text + "broken,1,2\n")
     answers.say = "Take the others"
-    window.files.import_table_from(tmp_path / "in.csv")
+    window.files.take(tmp_path / "in.csv")
     assert "Line" in answers.asked[-1]
     surveys = window.workspace.project.surveys
     assert surveys[-1].points == surveys[0].points
     assert surveys[-1].datum == surveys[0].datum
     answers.say = "Cancel"
-    window.files.import_table_from(tmp_path / "in.csv")
+    window.files.take(tmp_path / "in.csv")
     assert window.workspace.project.surveys == surveys
     drawing = new_drawing()
     drawing.header["$INSUNITS"] = 4
     drawing.modelspace().add_lwpolyline([(0, 600), (400, 600), (400, 700)], close=True)
     drawing.saveas(tmp_path / "plate.dxf")
     answers.say = "Side"
-    window.files.import_outline_from(tmp_path / "plate.dxf")
+    window.files.take(tmp_path / "plate.dxf")
     solid = window.workspace.project.solids[-1]
     assert isinstance(solid, OutlineSolid)
     assert solid.outline_m[1] == pytest.approx((0.4, 0.6))
-    window.files.import_outline_from(tmp_path / "none.dxf")
+    window.files.take(tmp_path / "none.dxf")
     assert "cannot be opened" in said(window)
 
 
@@ -374,7 +379,7 @@ def test_outlines_that_do_not_fit_are_counted(window: MainWindow, answers: Answe
         drawing.modelspace().add_lwpolyline([(at, 0), (at + 150, 0), (at, 90 + i)], close=True)
     drawing.saveas(tmp_path / "many.dxf")
     before, answers.say = len(window.workspace.project.solids), "Rear"
-    window.files.import_outline_from(tmp_path / "many.dxf")
+    window.files.take(tmp_path / "many.dxf")
     assert len(window.workspace.project.solids) - before == 40
     assert "40 outlines taken" in said(window)
     assert "3 left out" in said(window)
@@ -385,7 +390,7 @@ def test_a_stand_in_value_claims_no_doubt_of_a_tape(window: MainWindow) -> None:
     3 mm.
     """
     window.workspace.do(SetNumber("rig.rear.loaded_radius_m", None))
-    window.rig.look("tyres")
+    window.sheet(RigSheet).look("tyres")
     hover = field(window, "field_rig.rear.loaded_radius_m").toolTip()
     assert "estimate" in hover
     assert "±" not in hover
@@ -401,7 +406,7 @@ def test_typing_in_the_tape_leaves_the_axles_answers_alone(window: MainWindow) -
 
 
 def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot: QtBot, tape: MainWindow) -> None:
-    survey = tape.tape.strip.survey()
+    survey = tape.sheet(TapeSheet).strip.survey()
     assert survey is not None
     base = tape.workspace.project
     reading = msgspec.convert({"value_m": 0.6}, type(base.surveys[0].points[0].height[0]))
@@ -416,12 +421,12 @@ def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot:
     )
     surveys = (*base.surveys[:-1], msgspec.structs.replace(survey, points=many))
     tape.workspace.take(msgspec.structs.replace(base, surveys=surveys), None)
-    tape.tape.show_survey(survey.id)
-    tape.tape.strip.go(500, 0)
+    tape.sheet(TapeSheet).show_survey(survey.id)
+    tape.sheet(TapeSheet).strip.go(500, 0)
     keys(qtbot, tape, "99↵24↵")
     assert len(points(tape)) == 501
     assert points(tape)[-1].height[0].value_m == pytest.approx(24 * INCH)
-    bar = tape.tape.strip.horizontalScrollBar()
+    bar = tape.sheet(TapeSheet).strip.horizontalScrollBar()
     assert bar is not None
     assert bar.maximum() > 40000
 
@@ -430,10 +435,10 @@ def test_the_empty_state_says_what_to_do(qtbot: QtBot, window: MainWindow) -> No
     window.workspace.take(read_project(demo_file("starter.stoutlink")), None)
     window.show_step("tape")
     assert window.route._stations["tape"].word == "not measured"
-    window.tape.grab()
-    window.files.export_survey()
+    window.sheet(TapeSheet).grab()
+    window.actions_by_id["export_survey"].trigger()
     assert "no survey yet" in said(window)
-    window.tape.strip.editor.setFocus()
+    window.sheet(TapeSheet).strip.editor.setFocus()
     keys(qtbot, window, "12↵22↵")  # typing starts the survey
     assert [s.name for s in window.workspace.project.surveys] == ["Survey 1"]
     assert points(window)[0].height[0].value_m == pytest.approx(22 * INCH)
@@ -447,7 +452,7 @@ def desk(window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) ->
     """The window's instruments, stand-ins plugged in."""
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
     window.show_step("rig")
-    window.rig.look("weight")
+    window.sheet(RigSheet).look("weight")
     assert window.instruments.connect_to("scales", "simulated")
     assert window.instruments.connect_to("angle", "simulated")
     yield window.instruments
@@ -522,30 +527,30 @@ def test_zero_escape_and_devices(qtbot: QtBot, window: MainWindow, desk: Instrum
     qtbot.keyClick(one, Qt.Key.Key_Escape)
     assert desk.taking is None
     answers.text = "/dev/none 9600"
-    window.rig.bar.ask_device("scales")
+    window.sheet(RigSheet).bar.ask_device("scales")
     assert "no such device" in said(window)
     answers.text = "/dev/none fast"
-    window.rig.bar.ask_device("scales")
+    window.sheet(RigSheet).bar.ask_device("scales")
     assert "accepted baud" in said(window)
     assert parse_device("/dev/ttyUSB0 19200") == ("/dev/ttyUSB0", 19200)
     assert parse_device("/dev/ttyUSB0 7") is None
     menu = QMenu()
-    window.rig.bar.fill_menu(menu, "angle")
+    window.sheet(RigSheet).bar.fill_menu(menu, "angle")
     assert [a.text() for a in menu.actions()] == ["Simulated angle finder", "A device…"]
 
 
 def test_clicking_the_drawing_picks_a_station(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("tape")
-    place = window.tape.view.placed()[6]
+    place = window.sheet(TapeSheet).view.placed()[6]
     assert place.z is not None
-    at = window.tape.view.frames()["side"].at((place.x, place.z))
-    qtbot.mouseClick(window.tape.view, Qt.MouseButton.LeftButton, pos=at.toPoint())
-    assert window.tape.drawer.point_id == "p7"
-    before = window.tape.view.frames()["side"].scale
-    window.tape.view._zoom = 2.0
-    assert window.tape.view.frames()["side"].scale == pytest.approx(2 * before)
-    qtbot.mouseDClick(window.tape.view, Qt.MouseButton.LeftButton, pos=QPointF(5, 5).toPoint())
-    assert window.tape.view.frames()["side"].scale == pytest.approx(before)
+    at = window.sheet(TapeSheet).view.frames()["side"].at((place.x, place.z))
+    qtbot.mouseClick(window.sheet(TapeSheet).view, Qt.MouseButton.LeftButton, pos=at.toPoint())
+    assert window.sheet(TapeSheet).drawer.point_id == "p7"
+    before = window.sheet(TapeSheet).view.frames()["side"].scale
+    window.sheet(TapeSheet).view._zoom = 2.0
+    assert window.sheet(TapeSheet).view.frames()["side"].scale == pytest.approx(2 * before)
+    qtbot.mouseDClick(window.sheet(TapeSheet).view, Qt.MouseButton.LeftButton, pos=QPointF(5, 5).toPoint())
+    assert window.sheet(TapeSheet).view.frames()["side"].scale == pytest.approx(before)
 
 
 def test_a_survey_is_named_and_copied(window: MainWindow, answers: Answers) -> None:

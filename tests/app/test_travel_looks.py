@@ -20,6 +20,7 @@ from stoutlink.app.steps.travel.line_look import LineLook
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.app.steps.travel.spring_look import SpringLook
 from stoutlink.app.steps.travel.steer_look import SteerLook
+from stoutlink.app.steps.travel.step import take_springs
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
 from stoutlink.core.document.layout import Layout
@@ -150,10 +151,10 @@ def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answ
     assert [s.name for s in window.workspace.project.springs] == ["One"]
     assert any("Line 3" in one for one in answers.asked)
     again(qtbot, sheet)
-    window.files.import_table_from(demo_file("springs.csv"))  # as when it is dropped on the window
+    window.files.take(demo_file("springs.csv"))  # as when it is dropped on the window
     assert len(window.workspace.project.springs) == 11
     table.write_text("rate,free\n1,2\n")
-    window.files.import_springs_from(table)
+    take_springs(window, table)
     assert "one column" in window._said.toolTip()
     assert len(window.workspace.project.springs) == 11
 

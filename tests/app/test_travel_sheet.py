@@ -36,13 +36,13 @@ def cycle(qtbot: QtBot, window: MainWindow, end: str = "rear") -> TravelSheet:
     """Put the travel step up and wait for its answer."""
     window.show_step("travel")
     window.workspace.set_end(end)
-    qtbot.waitUntil(lambda: window.travel.travel is not None, timeout=WAIT_MS)
+    qtbot.waitUntil(lambda: window.sheet(TravelSheet).travel is not None, timeout=WAIT_MS)
     QApplication.processEvents()
-    return window.travel
+    return window.sheet(TravelSheet)
 
 
 def press(qtbot: QtBot, window: MainWindow, name: str) -> None:
-    button = window.travel.findChild(QPushButton, name)
+    button = window.sheet(TravelSheet).findChild(QPushButton, name)
     assert button is not None
     assert button.isVisible(), name
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
@@ -93,7 +93,7 @@ def test_the_axle_itself_is_dragged(qtbot: QtBot, window: MainWindow) -> None:
     qtbot.mouseMove(views, (middle - QPointF(0, 0.05 * views.drawn.scale)).toPoint())
     qtbot.mouseRelease(views, Qt.MouseButton.LeftButton)
     assert heave(sheet) == pytest.approx(0.05, abs=1.5 / views.drawn.scale + 0.0015)
-    window.travel.to_ride()
+    window.sheet(TravelSheet).to_ride()
     half = 0.5 * window.workspace.rig.rear.track_m
     for side in (1.0, -1.0):
         tyre = views.spot("rear", side * half)
@@ -104,7 +104,7 @@ def test_the_axle_itself_is_dragged(qtbot: QtBot, window: MainWindow) -> None:
         assert roll(sheet) == pytest.approx(
             side * math.asin(0.1 / half), abs=0.025
         )  # that tyre goes up; rolls are a degree apart
-        window.travel.to_ride()
+        window.sheet(TravelSheet).to_ride()
 
 
 def test_a_known_collision_is_flagged_and_clears_when_the_link_is_moved(qtbot: QtBot, window: MainWindow) -> None:
@@ -174,7 +174,7 @@ def test_curves_and_their_table(qtbot: QtBot, window: MainWindow, answers: Answe
     rows = list(csv.reader(io.StringIO((tmp_path / "travel.csv").read_text())))
     assert "drive_pct" in rows[0]
     assert len([r for r in rows if r and r[0] == "heave"]) == 121
-    window.copy_layout_look()
+    window.actions_by_id["copy_travel_look"].trigger()
     clipboard = QGuiApplication.clipboard()
     assert clipboard is not None
     assert clipboard.text() == sheet.as_text()
@@ -252,12 +252,12 @@ def test_every_look_on_both_ends_and_projects(qtbot: QtBot, window: MainWindow, 
             sheet = cycle(qtbot, window, end)
             for units in ("mm", "in"):
                 window.workspace.do(SetChoice("settings.units", units))
-                qtbot.waitUntil(lambda: window.travel.travel is not None, timeout=WAIT_MS)
+                qtbot.waitUntil(lambda: window.sheet(TravelSheet).travel is not None, timeout=WAIT_MS)
                 for key, _, _ in LOOKS:
                     sheet.look(key)
                     assert not window.grab().isNull()
                     assert sheet.as_text()
-    climb = window.travel.looks["climb"]
+    climb = window.sheet(TravelSheet).looks["climb"]
     assert isinstance(climb, ClimbLook)
     assert any("backward" in one.word for one in climb.lines())
 
@@ -268,8 +268,8 @@ def test_nothing_there_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None
     )
     window.workspace.take(bare, None)
     window.show_step("travel")
-    assert "start from a kind in Layout" in window.travel.state.text()
-    assert window.travel.as_text() == ""
+    assert "start from a kind in Layout" in window.sheet(TravelSheet).state.text()
+    assert window.sheet(TravelSheet).as_text() == ""
     assert not window.grab().isNull()
 
 
@@ -278,6 +278,7 @@ def test_a_travel_nobody_waits_for_is_dropped(qtbot: QtBot, window: MainWindow) 
     window.show_step("travel")
     window.workspace.do(SetNumber("settings.bump_m", 0.09))
     window.workspace.do(SetNumber("settings.bump_m", 0.08))
-    qtbot.waitUntil(lambda: window.travel.travel is not None, timeout=WAIT_MS)
-    assert window.travel.travel is not None
-    assert window.travel.travel.grid.heave[-1] == pytest.approx(0.08)
+    qtbot.waitUntil(lambda: window.sheet(TravelSheet).travel is not None, timeout=WAIT_MS)
+    found = window.sheet(TravelSheet).travel
+    assert found is not None
+    assert found.grid.heave[-1] == pytest.approx(0.08)

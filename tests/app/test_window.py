@@ -14,6 +14,9 @@ from pytestqt.qtbot import QtBot
 
 from stoutlink.app.panels.verdict_panel import GaugeBar
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.donors.sheet import DonorSheet
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.drawing.shapes import ViewName
@@ -57,7 +60,7 @@ def gauge(window: MainWindow, name: str) -> str:
 
 
 def drag(qtbot: QtBot, window: MainWindow, pivot: Pivot, view: ViewName, by: QPointF) -> None:
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     start = views.handle_at(pivot, view)
     assert start is not None
     qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
@@ -100,7 +103,7 @@ def test_drag_moves_the_pivot_its_mirror_and_the_numbers_in_one_step(
 
 def test_arrow_keys_nudge_a_sixteenth_and_shift_eight_times(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    views = window.layout_sheet.views
+    views = window.sheet(LayoutSheet).views
     drag(qtbot, window, ("upper_left", "frame"), "side", QPointF(0, 0))
     before = get_value(window.workspace.project, PATH)
     qtbot.keyClick(views, Qt.Key.Key_Right)
@@ -115,7 +118,7 @@ def test_arrow_keys_nudge_a_sixteenth_and_shift_eight_times(qtbot: QtBot, window
 
 def test_typed_fractions_move_the_pivot_and_wrong_text_keeps_the_value(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    window.layout_sheet.views.select(("lower_left", "axle"))
+    window.sheet(LayoutSheet).views.select(("lower_left", "axle"))
     station = field(window, "pivot_station")
     type_into(qtbot, station, "2 5/16")
     assert value(window, "layouts.rear-a.links.lower_right.axle_pivot_m.0") == pytest.approx(2.3125 * 0.0254)
@@ -135,13 +138,13 @@ def test_typed_fractions_move_the_pivot_and_wrong_text_keeps_the_value(qtbot: Qt
 
 def test_an_untouched_field_is_never_rewritten(qtbot: QtBot, window: MainWindow) -> None:
     before = window.workspace.project
-    for one in window.rig.findChildren(QuantityField):
+    for one in window.sheet(RigSheet).findChildren(QuantityField):
         one.setFocus()
         qtbot.keyClick(one, Qt.Key.Key_Return)
     assert window.workspace.project is before
     window.switch_units()
     flipped = window.workspace.project
-    for one in window.rig.findChildren(QuantityField):
+    for one in window.sheet(RigSheet).findChildren(QuantityField):
         one.setFocus()
         one.clearFocus()
     assert window.workspace.project is flipped
@@ -149,7 +152,7 @@ def test_an_untouched_field_is_never_rewritten(qtbot: QtBot, window: MainWindow)
 
 def test_unmirrored_pivots_move_alone(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    qtbot.mouseClick(window.layout_sheet.mirrored, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.sheet(LayoutSheet).mirrored, Qt.MouseButton.LeftButton)
     assert not window.workspace.project.layouts[0].mirrored
     right = get_value(window.workspace.project, PATH.replace("left", "right"))
     drag(qtbot, window, ("upper_left", "frame"), "plan", QPointF(15, -20))
@@ -169,14 +172,14 @@ def test_rig_numbers_flow_into_the_verdict(qtbot: QtBot, window: MainWindow) -> 
 def test_choosing_a_donor_changes_knock_ons(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("donors")
     keys = {f.key for f in window.workspace.study.open}
-    window.donors.look_at("gs-32r")
-    window.donors.look("ladder")
-    assert "32-spline" in window.donors.as_text()
-    qtbot.mouseClick(window.donors.choose, Qt.MouseButton.LeftButton)
+    window.sheet(DonorSheet).look_at("gs-32r")
+    window.sheet(DonorSheet).look("ladder")
+    assert "32-spline" in window.sheet(DonorSheet).as_text()
+    qtbot.mouseClick(window.sheet(DonorSheet).choose, Qt.MouseButton.LeftButton)
     assert window.workspace.project.rear_donor == "gs-32r"
     assert {f.key for f in window.workspace.study.open} != keys
     assert not any(f.code == "K121" for f in window.workspace.study.open)
-    assert "▲" in window.donors.caution.text() or "⚠" in window.donors.caution.text()
+    assert "▲" in window.sheet(DonorSheet).caution.text() or "⚠" in window.sheet(DonorSheet).caution.text()
     window.undo()
     assert window.workspace.project.rear_donor == "vh-36r"
 
@@ -193,25 +196,25 @@ def test_accepting_a_knock_on_is_kept_and_undone(qtbot: QtBot, window: MainWindo
 
 def test_stepping_through_travel(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
-    panel = window.layout_sheet.travel
+    panel = window.sheet(LayoutSheet).travel
     assert panel.isVisible()
     assert panel.up.visibleRegion().boundingRect().width() > 60
-    ride = window.layout_sheet.views.pivot_point(("upper_left", "axle"))
-    qtbot.mouseClick(window.layout_sheet.travel.up, Qt.MouseButton.LeftButton)
-    qtbot.mouseClick(window.layout_sheet.travel.up, Qt.MouseButton.LeftButton)
-    up = window.layout_sheet.views.pivot_point(("upper_left", "axle"))
+    ride = window.sheet(LayoutSheet).views.pivot_point(("upper_left", "axle"))
+    qtbot.mouseClick(window.sheet(LayoutSheet).travel.up, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.sheet(LayoutSheet).travel.up, Qt.MouseButton.LeftButton)
+    up = window.sheet(LayoutSheet).views.pivot_point(("upper_left", "axle"))
     assert ride is not None
     assert up is not None
     assert up[2] - ride[2] == pytest.approx(0.025, abs=0.003)
-    assert "bump" in window.layout_sheet.travel.where.text()
+    assert "bump" in window.sheet(LayoutSheet).travel.where.text()
     window.actions_by_id["ride"].trigger()
-    assert window.layout_sheet.views.station is None
+    assert window.sheet(LayoutSheet).views.station is None
 
 
 def test_links_that_hold_nothing_say_so_and_the_way_back_is_open(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
     for link in ("upper_left", "lower_left"):
-        window.layout_sheet.views.select((link, "frame"))
+        window.sheet(LayoutSheet).views.select((link, "frame"))
         axle = get_value(window.workspace.project, f"layouts.rear-a.links.{link}.axle_pivot_m")
         type_into(qtbot, field(window, "pivot_side"), f"{axle[1] / 0.0254:.10f}")
     problem = child(window.verdict, QLabel, "verdict_problem")
@@ -279,9 +282,9 @@ def test_a_full_disk_is_said_and_nothing_is_lost(
 def test_export_copy_and_print(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "cuts.csv"
     window.show_step("cut")
-    window.files.export_cuts()
+    window.actions_by_id["export_cuts"].trigger()
     assert (tmp_path / "cuts.csv").read_text(encoding="utf-8").count("\n") == 9
-    window.copy_cuts()
+    window.actions_by_id["copy_cuts"].trigger()
     board = QGuiApplication.clipboard()
     assert board is not None
     assert "Left upper" in board.text()
@@ -296,7 +299,7 @@ def test_export_copy_and_print(qtbot: QtBot, window: MainWindow, answers: Answer
 
 def test_donor_catalogue_in_and_out(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
     answers.path = tmp_path / "d.csv"
-    window.files.export_donors()
+    window.actions_by_id["export_donors"].trigger()
     text = (
         (tmp_path / "d.csv")
         .read_text(encoding="utf-8")
@@ -305,7 +308,7 @@ def test_donor_catalogue_in_and_out(window: MainWindow, answers: Answers, tmp_pa
     )
     (tmp_path / "d.csv").write_text(text, encoding="utf-8")
     answers.say = "Merge"
-    window.files.import_donors()
+    window.actions_by_id["import_donors"].trigger()
     assert any(d.id == "new-one" for d in window.workspace.project.donors)
     assert "spline_teeth" in answers.asked[-1]
 

@@ -7,7 +7,7 @@ import logging
 import signal
 import sys
 import traceback
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
 
@@ -18,10 +18,8 @@ from PyQt6.QtWidgets import QApplication
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
-from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
-from stoutlink.app.steps.layout.sheet import LOOKS as LAYOUT_LOOKS
-from stoutlink.app.steps.rig.sheet import LOOKS as RIG_LOOKS
-from stoutlink.app.steps.travel.sheet import LOOKS as TRAVEL_LOOKS
+from stoutlink.app.steps import registry
+from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import StoutError
@@ -96,15 +94,15 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
         help="start with an invented rig: the crawler Basalt, or the pickup Tamarack",
     )
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
-    parser.add_argument("--view", choices=("rig", "donors", "tape", "layout", "travel", "cut"), default="rig")
+    parser.add_argument("--view", choices=[one.id for one in registry.STEPS], default=registry.STEPS[0].id)
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
     parser.add_argument("--theme", choices=("dark", "light"), default="dark")
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
     parser.add_argument(
         "--look",
-        choices=[key for key, *_ in (*RIG_LOOKS, *DONOR_LOOKS, *LAYOUT_LOOKS, *TRAVEL_LOOKS)],
-        help="with --shot: which look at the rig, the donors, the layout or the travel",
+        choices=sorted({key for one in registry.STEPS for key, *_ in one.looks}),
+        help="with --shot: which look at the step in view",
     )
     parser.add_argument("--donor", metavar="ID", help="with --shot: look at this candidate")
     parser.add_argument("--pivot", nargs=2, metavar=("LINK", "END"), help="with --shot: pick this pivot")
@@ -129,27 +127,23 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
-    looks: dict[str, tuple[Callable[[str], None], tuple[tuple[str, str, str], ...]]] = {
-        "rig": (window.rig.look, RIG_LOOKS),
-        "donors": (window.donors.look, DONOR_LOOKS),
-        "layout": (window.layout_sheet.look, LAYOUT_LOOKS),
-        "travel": (window.travel.look, TRAVEL_LOOKS),
-    }
-    if args.view in looks and args.look in [key for key, *_ in looks[args.view][1]]:
-        looks[args.view][0](args.look)
-    window.show_step(args.view)
+    step = next(one for one in registry.STEPS if one.id == args.view)
+    sheet = window.sheets[step.id]
+    if args.look in [key for key, *_ in step.looks]:
+        sheet.look(args.look)
+    window.show_step(step.id)
     if args.donor is not None:
-        window.donors.look_at(args.donor)
+        sheet.go(args.donor)
     window.show()
     app.processEvents()
     if args.pivot:
-        window.layout_sheet.views.select((args.pivot[0], args.pivot[1]))
+        sheet.pick(*args.pivot)
     if args.look == "find":
-        _search(app, window)
-    if args.view == "travel":
-        _cycle(app, window, args.travel, args.roll)
-    else:
-        window.layout_sheet.travel.step(args.travel)
+        window.sheet(LayoutSheet).find_look.search()
+    while not (sheet.ready() and window.workspace.cycling.known):
+        window.workspace.cycling.now()
+        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+    sheet.pose(args.travel, args.roll)
     for _ in range(3):
         app.processEvents()
     done = window.grab().save(str(args.shot))
@@ -158,24 +152,6 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     window.workspace.session.mark_saved()
     window.close()
     return 0 if done else 2
-
-
-def _cycle(app: QApplication, window: MainWindow, heave: int, roll: int) -> None:
-    """Let the travel be worked out, and go somewhere in it, for its picture."""
-    sheet = window.travel
-    while sheet.working or sheet.curves_working:
-        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-    if sheet.travel is not None:
-        row, column = sheet.travel.grid.ride
-        sheet.go(row + roll, column + heave)
-
-
-def _search(app: QApplication, window: MainWindow) -> None:
-    """Let a search run to its end, for its picture."""
-    look = window.layout_sheet.find_look
-    look.search()
-    while look.part is not None:
-        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
 
 def _explain(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:

@@ -15,7 +15,6 @@ from stoutlink.core.advice.finding import Finding
 from stoutlink.core.editing.edits import AcceptKnockOn
 
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
-STEP_NAME = {"rig": "Rig", "donors": "Donors", "tape": "Tape", "layout": "Layout", "travel": "Travel", "cut": "Cut"}
 GLOW_MS = 1600
 MOST = 24
 """Cards shown at once; the rest is counted."""
@@ -24,7 +23,7 @@ MOST = 24
 class _Card(QFrame):
     """One finding."""
 
-    def __init__(self, finding: Finding, theme: Theme, accepted: str | None, parent: QWidget) -> None:
+    def __init__(self, finding: Finding, where: str, theme: Theme, accepted: str | None, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName(f"finding_{finding.key}")
         self.setAccessibleName(f"{finding.severity}: {finding.sentence}")
@@ -50,7 +49,7 @@ class _Card(QFrame):
         why.setStyleSheet(f"color: {theme.quiet.name()};")
         layout.addWidget(why)
         row = QHBoxLayout()
-        self.go = QPushButton(f"Go to {STEP_NAME[finding.step]}", self)
+        self.go = QPushButton(f"Go to {where}", self)
         self.go.setObjectName("go")
         self.accept = QPushButton("Accept…" if accepted is None else "Reopen", self)
         self.accept.setObjectName("accept")
@@ -78,8 +77,10 @@ class KnockOns(QWidget):
 
     go = pyqtSignal(str, str)
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, names: dict[str, str], parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._names = names
+        """Titles of the steps."""
         self.setObjectName("knock_ons")
         self.setAccessibleName("Knock-ons")
         self._workspace = workspace
@@ -176,7 +177,7 @@ class KnockOns(QWidget):
         """The card of a finding, made once."""
         key = (finding, theme.name, accepted)
         if key not in self._cards:
-            card = _Card(finding, theme, accepted, self._inner)
+            card = _Card(finding, self._names[finding.step], theme, accepted, self._inner)
             card.go.clicked.connect(lambda: self.go.emit(finding.step, finding.subject))
             card.accept.clicked.connect(lambda: self._accept(finding, reopen=accepted is not None))
             self._cards[key] = card

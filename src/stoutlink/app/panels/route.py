@@ -2,69 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme, font
+from stoutlink.core.study.route_state import StepState
 from stoutlink.core.study.study import Study
 
-STEPS = (
-    ("rig", "Rig"),
-    ("donors", "Donors"),
-    ("tape", "Tape"),
-    ("layout", "Layout"),
-    ("travel", "Travel"),
-    ("cut", "Cut"),
-)
-HELP = {
-    "rig": "The vehicle as it really is: weight, tyres, gears, balance point.",
-    "donors": "Which axle goes under it, and what that tips over.",
-    "tape": "The frame as the tape finds it, and the reading that cannot be right.",
-    "layout": "Where the links go, in three views, with live numbers.",
-    "travel": "Cycled before it is welded: what touches, binds or runs out, and every number over the way.",
-    "cut": "How long to cut each tube and how much thread is left.",
-}
 
+@dataclass(frozen=True)
+class Station:
+    """One step on the route: id, title, one sentence, and how it stands."""
 
-def step_state(step: str, study: Study) -> tuple[str, str]:
-    """State of a step and the word for it: ``untouched``, ``work``, ``open``, ``settled``."""
-    project = study.project
-    count = sum(1 for f in study.open_so_far if f.step == step and f.severity != "note")
-    if step == "donors" and project.donor("rear") is None and project.donor("front") is None:
-        return "untouched", "none chosen"
-    if step in ("layout", "travel", "cut") and project.layout("rear") is None and project.layout("front") is None:
-        return "untouched", "no layout"
-    if step == "cut" and not study.cuts:
-        hung = any(axle.gauges for axle in study.axles.values())
-        return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
-    if step == "travel" and not count:
-        return "work", "cycle it"
-    if step == "tape" and not any(s.points for s in project.surveys):
-        return "untouched", "not measured"
-    if count:
-        return "open", f"{count} open"
-    if step == "layout":
-        out = sum(g.standing == "out" for axle in study.axles.values() for g in axle.gauges)
-        if out:
-            return "work", f"{out} out of band"
-    if step == "rig":
-        guesses = sum(1 for e in project.entries if e.field.startswith("rig.") and e.basis == "estimated")
-        return ("work", f"{guesses} estimate{'s' if guesses != 1 else ''}") if guesses else ("settled", "settled")
-    return "settled", "settled"
+    id: str
+    title: str
+    help_text: str
+    state: Callable[[Study], StepState]
 
 
 class _Station(QAbstractButton):
-    def __init__(self, step: str, title: str, first: bool, last: bool, parent: QWidget) -> None:
+    def __init__(self, station: Station, first: bool, last: bool, parent: QWidget) -> None:
         super().__init__(parent)
-        self.step, self._first, self._last = step, first, last
+        self.station, self._first, self._last = station, first, last
         self.state, self.word = "untouched", ""
         self.theme: Theme | None = None
-        self.setText(title)
-        self.setObjectName(f"route_{step}")
+        self.setText(station.title)
+        self.setObjectName(f"route_{station.id}")
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setToolTip(HELP[step])
+        self.setToolTip(station.help_text)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
@@ -117,7 +87,7 @@ class Route(QWidget):
 
     picked = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, stations: tuple[Station, ...], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("route")
         self.setAccessibleName("Route")
@@ -126,10 +96,10 @@ class Route(QWidget):
         layout.setContentsMargins(0, 8, 0, 0)
         layout.setSpacing(0)
         self._stations = {}
-        for i, (step, title) in enumerate(STEPS):
-            one = _Station(step, title, i == 0, i == len(STEPS) - 1, self)
-            one.clicked.connect(lambda _=False, s=step: self.picked.emit(s))
-            self._stations[step] = one
+        for i, station in enumerate(stations):
+            one = _Station(station, i == 0, i == len(stations) - 1, self)
+            one.clicked.connect(lambda _=False, s=station.id: self.picked.emit(s))
+            self._stations[station.id] = one
             layout.addWidget(one)
         layout.addStretch(1)
 
@@ -139,8 +109,8 @@ class Route(QWidget):
 
     def refresh(self, study: Study, theme: Theme) -> None:
         """Show the state of each step."""
-        for step, one in self._stations.items():
-            now = (theme, *step_state(step, study))
+        for one in self._stations.values():
+            now = (theme, *one.station.state(study))
             if now != (one.theme, one.state, one.word):
                 one.theme, one.state, one.word = now
                 one.setAccessibleName(f"{one.text()}, {one.word}")

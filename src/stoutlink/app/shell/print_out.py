@@ -5,22 +5,12 @@ own.
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PyQt6.QtCore import QMarginsF, QPoint, QRectF, Qt
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from stoutlink.app.desk.theme import font
-
-if TYPE_CHECKING:
-    from stoutlink.app.shell.window import MainWindow
-
-
-@runtime_checkable
-class InWords(Protocol):
-    """A sheet that can say what it shows, all of it, however far its lists run beyond the screen."""
-
-    def as_text(self) -> str: ...
+from stoutlink.app.shell.hands import Hands
 
 
 def _words(p: QPainter, writer: QPdfWriter, text: str) -> None:
@@ -49,7 +39,7 @@ def _words(p: QPainter, writer: QPdfWriter, text: str) -> None:
         y += most
 
 
-def sheet_to_pdf(window: MainWindow, path: Path) -> bool:
+def sheet_to_pdf(window: Hands, path: Path) -> bool:
     """Write the window's sheet as one page; ``False`` when the file cannot be written."""
     before = window.theme.name
     window.set_theme("light")
@@ -69,9 +59,10 @@ def sheet_to_pdf(window: MainWindow, path: Path) -> bool:
         factor = min(page.width() / sheet.width(), page.height() / sheet.height())
         p.scale(factor, factor)
         sheet.render(p, QPoint(0, 0))
-        if isinstance(sheet, InWords):
+        said = sheet.as_text()
+        if said:
             p.resetTransform()
-            _words(p, writer, sheet.as_text())
+            _words(p, writer, said)
         return p.end()
     finally:
         window.set_theme(before)

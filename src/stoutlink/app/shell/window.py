@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+import re
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -22,26 +23,22 @@ from PyQt6.QtWidgets import (
 from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.actions import make_actions
+from stoutlink.app.desk.files import leave_field
 from stoutlink.app.desk.resources import ICONS
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.command_box import CommandBox
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
 from stoutlink.app.panels.knock_ons import KnockOns
-from stoutlink.app.panels.route import Route
+from stoutlink.app.panels.route import Route, Station
 from stoutlink.app.panels.verdict_panel import VerdictPanel
 from stoutlink.app.shell.commands import command_list
-from stoutlink.app.shell.file_desk import FileDesk, leave_field
-from stoutlink.app.steps.cut.sheet import CutSheet
-from stoutlink.app.steps.donors.sheet import DonorSheet
-from stoutlink.app.steps.layout.sheet import LayoutSheet
-from stoutlink.app.steps.rig.sheet import RigSheet
-from stoutlink.app.steps.tape.sheet import TapeSheet
-from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.app.shell.file_desk import FileDesk
+from stoutlink.app.steps import registry
+from stoutlink.app.steps.step import S, Sheet
+from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.reports.analysis_text import analysis_text
-from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
-from stoutlink.core.storage.survey_table import write_survey
 
 REST_MS = 60
 """A hand that holds still this long while dragging is resting."""
@@ -57,24 +54,18 @@ class MainWindow(QMainWindow):
         self.setWindowIcon(QIcon(str(ICONS / "stout-link.svg")))
         self.workspace = workspace
         self.theme = theme.THEMES[theme_name]
-        self.route = Route(self)
+        self.step = registry.STEPS[0].id
+        self.route = Route(tuple(Station(s.id, s.title, s.help_text, s.state) for s in registry.STEPS), self)
         self.instruments = InstrumentDesk(workspace, self)
-        self.rig, self.tape = RigSheet(workspace, self.instruments), TapeSheet(workspace, self.instruments)
-        self.donors, self.layout_sheet, self.cut = DonorSheet(workspace), LayoutSheet(workspace), CutSheet(workspace)
-        self.travel = TravelSheet(workspace)
-        self.sheets: dict[str, RigSheet | DonorSheet | TapeSheet | LayoutSheet | TravelSheet | CutSheet] = {
-            "rig": self.rig,
-            "donors": self.donors,
-            "tape": self.tape,
-            "layout": self.layout_sheet,
-            "travel": self.travel,
-            "cut": self.cut,
-        }
+        self.sheets: dict[str, Sheet] = {one.id: one.make(self) for one in registry.STEPS}
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
         for sheet in self.sheets.values():
             self.stack.addWidget(sheet)
-        self.verdict, self.knock_ons = VerdictPanel(workspace, self), KnockOns(workspace, self)
+        self.verdict, self.knock_ons = (
+            VerdictPanel(workspace, self),
+            KnockOns(workspace, {s.id: s.title for s in registry.STEPS}, self),
+        )
         side = QSplitter(Qt.Orientation.Vertical, self)
         side.setObjectName("side")
         side.addWidget(self.verdict)
@@ -114,20 +105,11 @@ class MainWindow(QMainWindow):
         self._menus()
         self.route.picked.connect(self.show_step)
         self.knock_ons.go.connect(self._go)
-
-        if self.tape.outline_action is not None:
-            self.tape.outline_action.triggered.connect(self.files.import_outline)
-        self.cut.export.connect(self.files.export_cuts)
         workspace.cycling.done.connect(self._refresh_rest)
-        self.travel.export_table.connect(self.files.export_travel)
-        self.travel.import_springs.connect(self.files.import_springs)
-        self.travel.export_shaft.connect(self.files.export_shaft_sheet)
-        self.cut.copy.connect(self.copy_cuts)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)
         workspace.end_changed.connect(self._end_changed)
-        self.step = "rig"
-        self.show_step("rig")
+        self.show_step(self.step)
 
     # What is shown
 
@@ -180,25 +162,34 @@ class MainWindow(QMainWindow):
         theme.apply(app, self.theme)
         self.refresh()
 
+    def sheet(self, kind: type[S]) -> S:
+        """The sheet of this class."""
+        return next(one for one in self.sheets.values() if isinstance(one, kind))
+
     def _end_changed(self) -> None:
-        self.layout_sheet.end_changed()
-        self.travel.end_changed()
-        self.donors.end_changed()
+        for one in self.sheets.values():
+            one.end_changed()
+        self.refresh()
+
+    def take(self, project: Project, file: Path | None) -> None:
+        """Put another project into the window."""
+        self.workspace.take(project, file)
+        self.project_taken()
+
+    def project_taken(self) -> None:
+        """Another project has come in: every sheet begins anew."""
+        for one in self.sheets.values():
+            one.project_taken()
         self.refresh()
 
     def _go(self, step: str, subject: str) -> None:
+        """To the step, the axle and the thing a finding is about."""
         project = self.workspace.project
-        for one in project.layouts:
-            if subject.split(".", maxsplit=1)[0].split(" ", maxsplit=1)[0] == one.id:
-                self.workspace.set_end(one.end)
-        donor = next((d for d in project.donors if d.id == subject.split("/", maxsplit=1)[0]), None)
-        if donor is not None and step == "donors":
-            self.workspace.set_end(donor.end)
+        name = re.split(r"[ ./]", subject, maxsplit=1)[0]
+        ends = {one.id: one.end for one in project.donors} | {one.id: one.end for one in project.layouts}
+        self.workspace.set_end(ends.get(name, self.workspace.end))
         self.show_step(step)
-        if donor is not None and step == "donors":
-            self.donors.look_at(donor.id)
-        if step == "tape":
-            self.tape.look_at(subject)
+        self.sheets[step].go(subject)
 
     def _menus(self) -> None:
         bar = self.menuBar()
@@ -255,38 +246,41 @@ class MainWindow(QMainWindow):
 
         def copy() -> None:
             study = self.workspace.study
-            self._to_clipboard(analysis_text(study, results(study)), "All numbers")
+            self.to_clipboard(analysis_text(study, results(study)), "All numbers")
 
         self.workspace.cycling.then(copy)
 
-    def copy_cuts(self) -> None:
-        """The cut list as text."""
-        self._to_clipboard(cut_list_csv(self.workspace.study.cuts).replace(",", "\t"), "The cut list")
-
-    def copy_survey(self) -> None:
-        """The survey in view as text."""
-        survey = self.workspace.project.survey(self.tape.survey_id or "")
-        if survey is None:
-            self.say("There is no survey yet: start one in Tape.", True)
-            return
-        self._to_clipboard(write_survey(survey, self.workspace.unit), "The survey")
-
-    def copy_donors(self) -> None:
-        """The look of the donors step as text."""
-        self._to_clipboard(self.donors.as_text(), "What the donors step shows")
-
-    def copy_layout_look(self) -> None:
-        """The look of the layout or travel step as text."""
-        sheet = self.travel if self.step == "travel" else self.layout_sheet
-        self._to_clipboard(sheet.as_text(), f"What the {'travel' if self.step == 'travel' else 'layout'} step shows")
-
-    def _to_clipboard(self, text: str, what: str) -> None:
+    def to_clipboard(self, text: str, what: str) -> None:
+        """Copy text, saying what it is."""
         board = QGuiApplication.clipboard()
         if board is not None:
             board.setText(text)
             self.say(f"{what} copied as text")
 
+    # What the steps are lent
+
+    @property
+    def widget(self) -> QWidget:
+        """What questions stand over."""
+        return self
+
+    def ask(self, title: str, text: str, answers: tuple[str, ...]) -> str:
+        """Ask; closing the box is the last answer."""
+        return dialogs.ask(self, title, text, answers)
+
+    def choose(self, title: str, pattern: str) -> Path | None:
+        """Have a file chosen to be read."""
+        return self.files.choose(title, pattern)
+
+    def write(self, title: str, name: str, pattern: str, data: bytes) -> None:
+        """Have a file named and write it, saying so or why not."""
+        self.files.write(title, name, pattern, data)
+
     # Help
+
+    def show_box(self) -> None:
+        """The command box."""
+        self.box.popup()
 
     def show_keys(self) -> None:
         """Keys and gestures."""
@@ -315,12 +309,8 @@ class MainWindow(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         path = self._dropped(event.mimeData()) if event is not None else None
-        if path is not None and path.suffix.lower() == ".csv":
-            self.files.import_table_from(path)
-        elif path is not None and path.suffix.lower() == ".dxf":
-            self.files.import_outline_from(path)
-        elif path is not None:
-            self.files.open_path(path)
+        if path is not None:
+            self.files.take(path)
 
     @staticmethod
     def _dropped(mime: object) -> Path | None:
@@ -334,9 +324,8 @@ class MainWindow(QMainWindow):
         if self.files.may_drop():
             self.workspace.discard()
             self.instruments.close()
-            self.donors.stop()
-            self.layout_sheet.stop()
-            self.travel.stop()
+            for one in self.sheets.values():
+                one.stop()
             self.workspace.cycling.stop()
             event.accept()
         else:

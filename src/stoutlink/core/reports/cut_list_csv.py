@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.quantity.constants import INCH
@@ -26,11 +27,16 @@ _TURN = {
 def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
     """Write the cut list; an empty one has the heading only. Lengths to 0.01 mm."""
     out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    csv.writer(out, lineterminator="\n").writerows(cut_list_rows(cuts))
+    return out.getvalue()
+
+
+def cut_list_rows(cuts: tuple[LinkCut, ...]) -> list[tuple[str, ...]]:
+    """The cut list as rows of cells, the heading first."""
+    out: list[tuple[str, ...]] = [COLUMNS]
     for one in cuts:
         cut, link = one.cut, one.link
-        ends = []
+        ends: list[str] = []
         for fit, joint, end in (
             (cut.ends[0], one.frame_joint, link.frame_end),
             (cut.ends[1], one.axle_joint, link.axle_end),
@@ -44,8 +50,8 @@ def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
         remark = "no tube to cut: take-up is longer than the link" if cut.tube <= 0 else ""
         if not remark and min(cut.longer, cut.shorter) < 0:
             remark = "thread runs out as set"
-        writer.writerow(
-            [
+        out.append(
+            (
                 one.layout.end,
                 one.layout.name,
                 link.name,
@@ -62,11 +68,11 @@ def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
                 _m(cut.shorter),
                 f"{cut.per_turn:.6f}",
                 _TURN[cut.how],
-                "" if one.pinion_per_turn is None else f"{one.pinion_per_turn * 57.29577951308232:.3f}",
+                "" if one.pinion_per_turn is None else f"{math.degrees(one.pinion_per_turn):.3f}",
                 remark,
-            ]
+            )
         )
-    return out.getvalue()
+    return out
 
 
 def _m(value: float) -> str:

@@ -9,7 +9,7 @@ from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
 from stoutlink.core.catalogue.donor import DonorAxle
 
 if TYPE_CHECKING:
-    from stoutlink.core.study.study import Study
+    from stoutlink.core.study.vehicle import VehicleQuestions as Study
 
 Values = tuple[object, ...]
 

@@ -10,12 +10,14 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollAre
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.step import Sheet
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.mechanics.link_cut import EndFit
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import format_fraction
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.reports.cut_list_csv import cut_list_rows
 
 CARD = 134
 TURN_WORDS = {
@@ -230,7 +232,7 @@ class CutCard(QFrame):
         p.drawLine(QPointF(tick, bar.top() - 2), QPointF(tick, bar.bottom() + 2))
 
 
-class CutSheet(QWidget):
+class CutSheet(Sheet):
     """The cut cards of the axle in work; ``export`` and ``copy`` ask the window to do it."""
 
     export = pyqtSignal()
@@ -272,6 +274,11 @@ class CutSheet(QWidget):
         self._area.setWidgetResizable(True)
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         outer.addWidget(self._area, 1)
+
+    def as_text(self) -> str:
+        """The cut list of both axles, columns apart by tabs."""
+        cuts = self._workspace.study.cuts
+        return "" if not cuts else "\n".join("\t".join(row) for row in cut_list_rows(cuts))
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

@@ -36,6 +36,7 @@ from stoutlink.app.steps.donors.locker_look import LockerLook
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.pick_look import PickLook
+from stoutlink.app.steps.step import Sheet
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.ids import free_id
@@ -107,7 +108,7 @@ class _Row(QStyledItemDelegate):
         p.restore()
 
 
-class DonorSheet(QWidget):
+class DonorSheet(Sheet):
     """Candidates, looks, and the strongest caution on the one looked at."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -336,6 +337,14 @@ class DonorSheet(QWidget):
         )
         if answer == "Remove":
             self._workspace.do(TakeDonor(it.id))
+
+    def go(self, subject: str) -> None:
+        """Look at the axle a finding is about (the front one of a pair)."""
+        self.look_at(subject.split("/", maxsplit=1)[0])
+
+    def project_taken(self) -> None:
+        """Another project: begin with its chosen axle."""
+        self.end_changed()
 
     def stop(self) -> None:
         """Leave off work beside the window, before it goes."""

@@ -20,6 +20,7 @@ from stoutlink.app.steps.layout.pivot_look import PivotLook
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
+from stoutlink.app.steps.step import Sheet
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Layout
@@ -39,7 +40,7 @@ LOOKS: tuple[tuple[str, str, str], ...] = (
 )  # fmt: skip
 
 
-class LayoutSheet(QWidget):
+class LayoutSheet(Sheet):
     """Drag, nudge or type pivots; look at holes, fit, loads and the rest; start, search, compare."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -183,6 +184,34 @@ class LayoutSheet(QWidget):
     def as_text(self) -> str:
         """The look in view as text."""
         return self.looks[self.current].as_text()
+
+    def fit(self) -> None:
+        """Bring everything into the views."""
+        self.views.fit()
+
+    def zoom(self, factor: float) -> None:
+        """Draw larger or smaller."""
+        self.views.zoom(factor)
+
+    def move_axle(self, stations: int) -> None:
+        """Step the axle through its travel."""
+        self.travel.step(stations)
+
+    def to_ride(self) -> None:
+        """Put the axle back at ride height."""
+        self.travel.to_ride()
+
+    def project_taken(self) -> None:
+        """Another project: nothing is picked, the axle at ride height."""
+        self.end_changed()
+
+    def pick(self, subject: str, part: str) -> None:
+        """Pick a pivot by link and end."""
+        self.views.select((subject, "frame" if part == "frame" else "axle"))
+
+    def ready(self) -> bool:
+        """Whether no search is under way."""
+        return self.find_look.part is None
 
     def stop(self) -> None:
         """Leave off work beside the window, before it goes."""

@@ -23,6 +23,7 @@ from stoutlink.app.steps.rig.stance_board import StanceBoard
 from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.tyre_board import TyreBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
+from stoutlink.app.steps.step import Sheet
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
 
@@ -34,7 +35,7 @@ LOOKS = (
 )
 
 
-class RigSheet(QWidget):
+class RigSheet(Sheet):
     """Four boards under one header."""
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:

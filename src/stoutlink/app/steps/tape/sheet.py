@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import msgspec
-from PyQt6.QtCore import QSignalBlocker, QSize
+from PyQt6.QtCore import QSignalBlocker, QSize, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
@@ -11,6 +11,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.steps.step import Sheet
 from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
 from stoutlink.app.steps.tape.tape_strip import TapeStrip
 from stoutlink.app.steps.tape.tape_view import TapeView
@@ -26,8 +27,10 @@ STOOD = (("ride", "at ride height"), ("bump", "at full bump"), ("stands", "on st
 WAYS = (("forward", "grows forward"), ("rearward", "grows rearward"))
 
 
-class TapeSheet(QWidget):
+class TapeSheet(Sheet):
     """One survey at a time, all of them drawn."""
+
+    outline_wanted = pyqtSignal()
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -94,7 +97,9 @@ class TapeSheet(QWidget):
             )
             if action is not None:
                 action.triggered.connect(lambda _=False, k=kind: self.add_solid(k))
-        self.outline_action = menu.addAction("Outline from a DXF drawing…")
+        outline = menu.addAction("Outline from a DXF drawing…")
+        if outline is not None:
+            outline.triggered.connect(self.outline_wanted)
         self.add.setMenu(menu)
         row.addWidget(self.add)
         return row
@@ -136,6 +141,10 @@ class TapeSheet(QWidget):
             box.addItem(word, value)
         box.activated.connect(lambda i: self._datum_choice(key, box.itemData(i)))
         return box
+
+    def fit(self) -> None:
+        """Bring the whole survey into view."""
+        self.view.fit()
 
     # What is shown
 
@@ -212,7 +221,7 @@ class TapeSheet(QWidget):
         self.drawer.report = ""
         self._again()
 
-    def look_at(self, subject: str) -> None:
+    def go(self, subject: str) -> None:
         """Bring the reading of a finding into view."""
         parts = subject.split("/")
         if len(parts) >= 2 and self._workspace.project.survey(parts[0]) is not None:

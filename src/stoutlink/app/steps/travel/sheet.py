@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QStackedW
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.step import Sheet
 from stoutlink.app.steps.travel.climb_look import ClimbLook
 from stoutlink.app.steps.travel.curve_look import CurveLook
 from stoutlink.app.steps.travel.driveline_look import DrivelineLook
@@ -40,7 +41,7 @@ RIBBON_HIGH = 150
 PLAY_MS = 16
 
 
-class TravelSheet(QWidget):
+class TravelSheet(Sheet):
     """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's
     sheet as files, ``import_springs`` for a list of springs."""
 
@@ -84,8 +85,8 @@ class TravelSheet(QWidget):
             self.stack.addWidget(one)
         inside.addWidget(self.stack, 1)
         self.current = "touching"
-        self.views.moved.connect(self.go)
-        self.ribbon.moved.connect(self.go)
+        self.views.moved.connect(self.go_to)
+        self.ribbon.moved.connect(self.go_to)
         touch, curves, shaft, springs = (self.looks[key] for key in ("touching", "curves", "driveline", "springs"))
         assert isinstance(touch, TouchLook)
         assert isinstance(curves, CurveLook)
@@ -287,7 +288,7 @@ class TravelSheet(QWidget):
 
     # Hands
 
-    def go(self, row: int, column: int) -> None:
+    def go_to(self, row: int, column: int) -> None:
         """Go to a pose."""
         self.row, self.column = row, column
         with QSignalBlocker(self.heave), QSignalBlocker(self.roll):
@@ -299,18 +300,32 @@ class TravelSheet(QWidget):
         low, high = self._steer_range()
         with QSignalBlocker(self.steer):
             self.steer.setValue(round(20 * steer / high if steer > 0 else -20 * steer / low))
-        self.go(row, column)
+        self.go_to(row, column)
 
     def _along(self, station: int, heaving: bool) -> None:
-        self.go(self.row if heaving else station, station if heaving else self.column)
+        self.go_to(self.row if heaving else station, station if heaving else self.column)
 
     def _slid(self) -> None:
         self.row, self.column = self.roll.value(), self.heave.value()
         self._show()
 
-    def step(self, by: int) -> None:
+    def move_axle(self, stations: int) -> None:
         """Steps of heave."""
-        self.heave.setValue(self.heave.value() + by)
+        self.heave.setValue(self.heave.value() + stations)
+
+    def pose(self, heave: int, roll: int) -> None:
+        """Go to a pose: stations of heave and roll from ride."""
+        if self.travel is not None:
+            row, column = self.travel.grid.ride
+            self.go_to(row + roll, column + heave)
+
+    def fit(self) -> None:
+        """Bring everything into the views."""
+        self.views.fit()
+
+    def ready(self) -> bool:
+        """Whether the travel and the ± of the curves in view are worked out."""
+        return not (self.working or self.curves_working)
 
     def to_ride(self) -> None:
         """Back to ride height, level, straight."""
@@ -319,7 +334,7 @@ class TravelSheet(QWidget):
         with QSignalBlocker(self.steer):
             self.steer.setValue(0)
         if t is not None:
-            self.go(*t.grid.ride)
+            self.go_to(*t.grid.ride)
 
     def _playing(self, on: bool) -> None:
         self.play.setText("❚❚ Hold" if on else "▶ Play")
@@ -341,7 +356,7 @@ class TravelSheet(QWidget):
         column = int(abs(t.grid.heave - heave).argmin())
         inside = t.grid.roll[t.grid.within[:, column]]
         most = float(inside.max()) if len(inside) else 0.0
-        self.go(int(abs(t.grid.roll - wanted * most).argmin()), column)
+        self.go_to(int(abs(t.grid.roll - wanted * most).argmin()), column)
 
     def end_changed(self) -> None:
         """Another axle: at ride height."""

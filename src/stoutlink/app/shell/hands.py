@@ -1,0 +1,85 @@
+"""What commands, files and printing may ask of the window; the window itself stands above them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Protocol
+
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.desk.theme import Theme
+from stoutlink.app.steps.step import Sheet, Shell
+from stoutlink.core.document.project import Project
+
+
+class Files(Protocol):
+    """What is done with whole projects, and printing."""
+
+    def new(self) -> None:
+        """Start a project."""
+
+    def open(self) -> None:
+        """Choose and open a project."""
+
+    def open_demo(self, name: str = "basalt") -> None:
+        """Open a demo rig."""
+
+    def save(self) -> bool:
+        """Save; ``False`` when it did not happen."""
+
+    def save_as(self) -> bool:
+        """Save under a chosen name."""
+
+    def print_sheet(self) -> None:
+        """Write the sheet in view as PDF."""
+
+
+class Hands(Shell, Protocol):
+    """The window as its own parts see it."""
+
+    theme: Theme
+    sheets: dict[str, Sheet]
+
+    @property
+    def widget(self) -> QWidget:
+        """What questions stand over."""
+
+    @property
+    def files(self) -> Files:
+        """What is done with files."""
+
+    def close(self) -> bool:
+        """Close the window."""
+
+    def refresh(self) -> None:
+        """Show the current project everywhere it is in view."""
+
+    def take(self, project: Project, file: Path | None) -> None:
+        """Put another project into the window."""
+
+    def project_taken(self) -> None:
+        """Another project has come in."""
+
+    def set_theme(self, name: str) -> None:
+        """Change the theme."""
+
+    def undo(self) -> None:
+        """Take back the last change."""
+
+    def redo(self) -> None:
+        """Bring back what was undone."""
+
+    def copy_numbers(self) -> None:
+        """The whole analysis as text."""
+
+    def switch_units(self) -> None:
+        """Inches or millimetres."""
+
+    def show_box(self) -> None:
+        """The command box."""
+
+    def show_keys(self) -> None:
+        """Keys and gestures."""
+
+    def about(self) -> None:
+        """What this is."""

@@ -1,0 +1,135 @@
+"""What a step of the route is: registered once, in its own folder, and everything the window does with it follows.
+
+The window's menus, keys, command box, route, pictures from the command line, help, and where *Go* leads are made from these.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Protocol, TypeVar
+
+from PyQt6.QtWidgets import QWidget
+
+from stoutlink.app.desk.actions import Command
+from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.widgets.look_bar import Looks
+from stoutlink.core.study.route_state import StepState
+from stoutlink.core.study.study import Study
+
+
+class Sheet(QWidget):
+    """A step's sheet. What it does not need it leaves as it is here."""
+
+    def refresh(self, theme: Theme) -> None:
+        """Show the current project."""
+        raise NotImplementedError
+
+    def look(self, key: str) -> None:
+        """Put one of its looks up."""
+
+    def go(self, subject: str) -> None:
+        """Go to what a finding is about."""
+
+    def end_changed(self) -> None:
+        """The other axle is in work."""
+
+    def project_taken(self) -> None:
+        """Another project has come into the window."""
+
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+
+    def as_text(self) -> str:
+        """What it shows, in words."""
+        return ""
+
+    def fit(self) -> None:
+        """Bring everything drawn into view."""
+
+    def zoom(self, factor: float) -> None:
+        """Draw larger or smaller."""
+
+    def move_axle(self, stations: int) -> None:
+        """Move the axle by steps of heave."""
+
+    def to_ride(self) -> None:
+        """Put the axle back at ride height."""
+
+    def ready(self) -> bool:
+        """Whether what is in view has been worked out: a picture of it waits for that."""
+        return True
+
+    def pose(self, heave: int, roll: int) -> None:
+        """Go to a pose, for a picture: stations from ride."""
+        self.move_axle(heave)
+
+    def pick(self, subject: str, part: str) -> None:
+        """Pick a part of a thing (a pivot of a link), for a picture."""
+
+
+S = TypeVar("S", bound=Sheet)
+
+
+class Shell(Protocol):
+    """What the window lends its steps."""
+
+    workspace: Workspace
+    instruments: InstrumentDesk
+    step: str
+
+    def say(self, text: str, problem: bool = False) -> None:
+        """One sentence in the status line."""
+
+    def show_step(self, step: str) -> None:
+        """Put a step's sheet up."""
+
+    def sheet(self, kind: type[S]) -> S:
+        """The sheet of this class."""
+
+    def to_clipboard(self, text: str, what: str) -> None:
+        """Copy text, saying what it is."""
+
+    def ask(self, title: str, text: str, answers: tuple[str, ...]) -> str:
+        """Ask; closing the box is the last answer."""
+
+    def choose(self, title: str, pattern: str) -> Path | None:
+        """Have a file chosen to be read."""
+
+    def write(self, title: str, name: str, pattern: str, data: bytes) -> None:
+        """Have a file named and write it, saying so or why not."""
+
+
+@dataclass(frozen=True)
+class Intake:
+    """A kind of file a step takes in: its suffix, whether a table with this heading is meant (``""`` for other files),
+    and what is done with it."""
+
+    suffix: str
+    meant: Callable[[str], bool]
+    take: Callable[[Path], None]
+
+
+def _none(shell: Shell) -> list[Command]:
+    return []
+
+
+def _nothing(shell: Shell) -> list[Intake]:
+    return []
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step: its names, its sheet, its state on the route, its looks, its commands and the files it takes in."""
+
+    id: str
+    title: str
+    help_text: str
+    make: Callable[[Shell], Sheet]
+    state: Callable[[Study], StepState]
+    looks: Looks = ()
+    commands: Callable[[Shell], list[Command]] = _none
+    intakes: Callable[[Shell], list[Intake]] = _nothing

@@ -1,0 +1,137 @@
+"""The travel step, registered: its sheet, its table, the sheet for the shaft shop, springs on offer, its text."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from stoutlink.app.desk.actions import Command
+from stoutlink.app.desk.files import TABLES
+from stoutlink.app.steps.step import Intake, Shell, Step
+from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
+from stoutlink.core.catalogue.spring_table import read_springs
+from stoutlink.core.editing.edits import ReplaceList
+from stoutlink.core.errors import StoutError
+from stoutlink.core.reports.shaft_sheet import shaft_sheet
+from stoutlink.core.reports.travel_csv import travel_csv
+from stoutlink.core.study.route_state import travel_state
+
+NOT_YET = "The travel is not worked out yet: look at Travel first."
+NO_SHAFT = "There is no driveshaft to order yet: it needs the output's place in Rig and the axle's pinion in Donors."
+
+
+def take_springs(shell: Shell, path: Path) -> None:
+    """Take a list of springs in place of the one that is there; bad rows are named and the others taken."""
+    try:
+        table = read_springs(path.read_text(encoding="utf-8-sig", errors="replace"))
+    except OSError as why:
+        shell.say(f"{path.name} cannot be read: {why.strerror}.", True)
+        return
+    except StoutError as why:
+        shell.say(f"{why.sentence} {why.hint}", True)
+        return
+    if table.springs and not shell.workspace.do(ReplaceList("springs", table.springs, "Read a list of springs")):
+        return
+    if table.problems:
+        shell.ask(
+            "Some rows were left out",
+            f"{len(table.springs)} springs taken. Left out:\n\n" + "\n".join(table.problems[:12]),
+            ("OK",),
+        )
+    left = f"{len(table.problems)} rows left out"
+    shell.say(f"{len(table.springs)} springs taken from {path.name}, {left}", bool(table.problems))
+
+
+def _import_springs(shell: Shell) -> None:
+    path = shell.choose("Read a list of springs", TABLES)
+    if path is not None:
+        take_springs(shell, path)
+
+
+def _export_travel(shell: Shell) -> None:
+    sheet = shell.sheet(TravelSheet)
+    travel = sheet.travel
+    if travel is None:
+        shell.say(NOT_YET, True)
+        return
+    name = f"travel-{travel.layout.end}.csv"
+    shell.write("Export travel table", name, TABLES, travel_csv(travel, sheet.bands).encode())
+
+
+def _export_shaft(shell: Shell) -> None:
+    travel = shell.sheet(TravelSheet).travel
+    words = "" if travel is None else shaft_sheet(shell.workspace.project, travel)
+    if travel is None or not words:
+        shell.say(NO_SHAFT, True)
+        return
+    shell.write("Sheet for the shaft shop", f"driveshaft-{travel.layout.end}.txt", "Text (*.txt)", words.encode())
+
+
+def _commands(shell: Shell) -> list[Command]:
+    return [
+        Command(
+            "import_springs",
+            "Read a list of springs…",
+            "File",
+            "",
+            "Springs on offer as a CSV table, ranked in Travel, Springs.",
+            lambda: _import_springs(shell),
+        ),
+        Command(
+            "export_shaft_sheet",
+            "Sheet for the shaft shop…",
+            "File",
+            "",
+            "Write what the driveshaft of the axle in work is to be ordered by.",
+            lambda: _export_shaft(shell),
+        ),
+        Command(
+            "export_travel",
+            "Export travel table…",
+            "File",
+            "",
+            "Write the travel of the axle in work as a CSV table.",
+            lambda: _export_travel(shell),
+        ),
+        Command(
+            "copy_travel_look",
+            "Copy the travel look as text",
+            "Edit",
+            "",
+            "Put what the travel step shows on the clipboard.",
+            lambda: shell.to_clipboard(shell.sheet(TravelSheet).as_text(), "What the travel step shows"),
+        ),
+        Command(
+            "play",
+            "Play the travel",
+            "View",
+            "Ctrl+Space",
+            "Run through bump, droop and roll; again to hold.",
+            lambda: shell.sheet(TravelSheet).play.toggle(),
+        ),
+    ]
+
+
+def _make(shell: Shell) -> TravelSheet:
+    sheet = TravelSheet(shell.workspace)
+    sheet.export_table.connect(lambda: _export_travel(shell))
+    sheet.import_springs.connect(lambda: _import_springs(shell))
+    sheet.export_shaft.connect(lambda: _export_shaft(shell))
+    return sheet
+
+
+STEP = Step(
+    "travel",
+    "Travel",
+    "Cycled before it is welded: what touches, binds or runs out, and every number over the way.",
+    _make,
+    travel_state,
+    LOOKS,
+    _commands,
+    lambda shell: [
+        Intake(
+            ".csv",
+            lambda heading: "free_in" in heading or "free_mm" in heading,
+            lambda path: take_springs(shell, path),
+        )
+    ],
+)

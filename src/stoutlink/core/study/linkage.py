@@ -1,0 +1,130 @@
+"""Questions about one axle at ride height and near it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from stoutlink.core.advice.leaf_verdict import leaf_verdict
+from stoutlink.core.advice.verdict import Gauge, verdict
+from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
+from stoutlink.core.analysis.linkage.cut_list import LinkCut, layout_cuts
+from stoutlink.core.analysis.linkage.hole_map import HoleMap, hole_map
+from stoutlink.core.analysis.linkage.joint_misalignment import Bind, bind
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_axle, leaf_sure
+from stoutlink.core.analysis.linkage.link_loads import LinkLoads, link_loads
+from stoutlink.core.analysis.linkage.many_layouts import Setting
+from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, Panhard, bump_steer, panhard
+from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
+from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
+from stoutlink.core.analysis.search.find import Found, find_layouts
+from stoutlink.core.analysis.search.proposals import Proposal, propose, switched
+from stoutlink.core.document.layout import Kind, Layout
+from stoutlink.core.document.search import Search
+from stoutlink.core.study import parts as on
+from stoutlink.core.study.axle import Compared
+from stoutlink.core.study.question import question
+from stoutlink.core.study.vehicle import End, VehicleQuestions
+
+
+class LinkageQuestions(VehicleQuestions):
+    """What can be asked of a layout in use. Questions take its end."""
+
+    @question(on.vehicle, on.layout, on.joints, on.way)
+    def motion(self, end: str) -> AxleMotion | None:
+        """The axle on its links; ``None`` without links. Raises for links that do not hold it."""
+        layout, s = self.project.layout(end), self.project.settings
+        if layout is None or layout.leaf is not None:
+            return None
+        return axle_motion(self.true.rig, layout, self.project.joints, s.droop_m, s.bump_m)
+
+    @question(on.vehicle, on.layout, on.chosen, on.plans, on.grip, on.loads, on.way, on.schools)
+    def leaf(self, end: str) -> LeafAxle | None:
+        """The axle on its leaf springs; ``None`` without."""
+        layout = self.project.layout(end)
+        return None if layout is None else leaf_axle(self.project, self.true.rig, layout)
+
+    @question(
+        *(on.entered, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
+        *(on.way, on.schools, on.bands, on.units, on.notes_on_rig, on.notes_on_layout),
+    )
+    def gauges(self, end: str) -> tuple[Gauge, ...]:
+        """The headline gauges; none without a layout, raises where :meth:`motion` does."""
+        leaf = self.leaf(end)
+        if leaf is not None:
+            return leaf_verdict(self.project, leaf)
+        motion = self.motion(end)
+        return () if motion is None else verdict(self.project, motion)
+
+    @question(on.entered, on.chosen, on.plans, on.grip, on.loads, on.way, on.schools, on.notes)
+    def leaf_sure(self, found: LeafAxle) -> dict[str, LeafSure]:
+        """How sure the headline numbers of leaf springs are."""
+        return leaf_sure(self.project, found)
+
+    @question()
+    def panhard(self, motion: AxleMotion) -> Panhard | None:
+        """The bar that locates a motion's axle sideways, if one does."""
+        return panhard(motion)
+
+    @question(on.entered, on.chosen, on.joints, on.schools, on.notes, on.survey)
+    def sure(self, motion: AxleMotion) -> dict[str, HowSure]:
+        """How sure the headline numbers of a motion are."""
+        return how_sure(self.project, motion)
+
+    @question(on.vehicle, on.layout, on.compared, on.joints, on.way, on.schools, on.units)
+    def compared(self, end: str) -> Compared | None:
+        """The layout held against the one in use."""
+        shown, other = self.motion(end), self.project.compared(end)
+        return None if shown is None or other is None else Compared.of(self.project, self.true.rig, shown, other)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.plans, on.grip, on.loads, on.way)
+    def loads(self, end: str) -> LinkLoads | None:
+        """Forces in the links for hard cases; ``None`` for leaves."""
+        motion = self.motion(end)
+        return None if motion is None else link_loads(self.project, self.true.rig, motion.layout)
+
+    @question(on.vehicle, on.layout, on.joints, on.way)
+    def bind(self, end: str) -> Bind | None:
+        """Misalignment of the joints and give of the bushings."""
+        motion = self.motion(end)
+        return None if motion is None else bind(motion, self.project.joints)
+
+    @question(on.vehicle, on.layout, on.joints, on.way)
+    def steer(self, end: str) -> BumpSteer | None:
+        """Bump steer, where there is a drag link."""
+        motion = self.motion(end)
+        return None if motion is None else bump_steer(motion)
+
+    @question(on.vehicle, on.layout, on.joints)
+    def cuts_of(self, end: str) -> tuple[LinkCut, ...]:
+        """Cut cards of the layout in use."""
+        layout = self.project.layout(end)
+        return () if layout is None else layout_cuts(self.true.rig, layout, self.project.joints)
+
+    @question(on.entered, on.layout, on.joints, on.chosen, on.solids, on.units)
+    def fit(self, end: str) -> tuple[Fit, ...]:
+        """What of the layout does not go together, by how much."""
+        layout = self.project.layout(end)
+        return () if layout is None else will_it_fit(self.project, layout)
+
+    @question(on.vehicle, on.layout, on.joints, on.way, on.schools)
+    def hole_map(self, end: str) -> HoleMap | None:
+        """Every way to bolt the layout; raises for more ways than can be mapped."""
+        layout = self.project.layout(end)
+        if layout is None:
+            return None
+        return hole_map(self.true.rig, layout, self.project.joints, self.project.settings)
+
+    def find(self, end: str, search: Search, told: Callable[..., bool] | None = None) -> Found:
+        """Search for layouts that meet bands; not kept: the answers are taken into the project."""
+        layout = self.project.layout(end)
+        assert layout is not None
+        setting = Setting.of(self.project, self.true.rig, layout)
+        return find_layouts(setting, search) if told is None else find_layouts(setting, search, told)
+
+    def propose(self, end: End, kind: Kind, layout_id: str, name: str = "") -> Proposal:
+        """A layout of a kind on the surveyed rails; not kept: it is taken into the project."""
+        return propose(self.project, self.true.rig, end, kind, layout_id, name)
+
+    def switched(self, old: Layout, kind: Kind) -> Proposal:
+        """A layout turned into another kind; not kept."""
+        return switched(self.project, self.true.rig, old, kind)

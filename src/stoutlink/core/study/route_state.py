@@ -1,0 +1,74 @@
+"""How a step of the route stands, by what is known and what is open: one small function a step."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from stoutlink.core.study.study import Study
+
+State = Literal["untouched", "work", "open", "settled"]
+StepState = tuple[State, str]
+"""The state and the word for it."""
+SETTLED: StepState = ("settled", "settled")
+
+
+def rig_state(study: Study) -> StepState:
+    """Settled when nothing is open and nothing in it an estimate."""
+    found = _open(study, "rig")
+    if found is not None:
+        return found
+    guesses = sum(1 for e in study.project.entries if e.field.startswith("rig.") and e.basis == "estimated")
+    return ("work", f"{guesses} estimate{'s' if guesses != 1 else ''}") if guesses else SETTLED
+
+
+def donors_state(study: Study) -> StepState:
+    """Untouched until an axle is chosen."""
+    if study.project.donor("rear") is None and study.project.donor("front") is None:
+        return "untouched", "none chosen"
+    return _open(study, "donors") or SETTLED
+
+
+def tape_state(study: Study) -> StepState:
+    """Untouched until a station is measured."""
+    if not any(s.points for s in study.project.surveys):
+        return "untouched", "not measured"
+    return _open(study, "tape") or SETTLED
+
+
+def layout_state(study: Study) -> StepState:
+    """In work while a gauge is out of its band."""
+    nothing = _no_layout(study)
+    if nothing is not None:
+        return nothing
+    out = sum(g.standing == "out" for axle in study.axles.values() for g in axle.gauges)
+    return _open(study, "layout") or (("work", f"{out} out of band") if out else SETTLED)
+
+
+def travel_state(study: Study) -> StepState:
+    """In work until both axles have been cycled; open while anything it shows is."""
+    nothing = _no_layout(study)
+    if nothing is not None:
+        return nothing
+    return _open(study, "travel") or (SETTLED if study.cycled else ("work", "cycling"))
+
+
+def cut_state(study: Study) -> StepState:
+    """Waits for a layout that works; settled where nothing is to be cut."""
+    nothing = _no_layout(study)
+    if nothing is not None:
+        return nothing
+    if not study.cuts:
+        hung = any(axle.gauges for axle in study.axles.values())
+        return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
+    return _open(study, "cut") or SETTLED
+
+
+def _no_layout(study: Study) -> StepState | None:
+    if study.project.layout("rear") is None and study.project.layout("front") is None:
+        return "untouched", "no layout"
+    return None
+
+
+def _open(study: Study, step: str) -> StepState | None:
+    count = sum(1 for f in study.open_so_far if f.step == step and f.severity != "note")
+    return ("open", f"{count} open") if count else None

@@ -1,0 +1,138 @@
+"""Questions about donor axles."""
+
+from __future__ import annotations
+
+from stoutlink.core.advice.finding import Finding
+from stoutlink.core.advice.swap_rules.findings import donor_findings
+from stoutlink.core.analysis.swap.cost_to_ready import Cost, cost_to_ready
+from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
+from stoutlink.core.analysis.swap.donor_sure import donor_sure
+from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, fit_up, narrowing
+from stoutlink.core.analysis.swap.gear_choice import GearChoice, gear_choice
+from stoutlink.core.analysis.swap.inspection import Judgement, judge
+from stoutlink.core.analysis.swap.ladder import Ladder, ladder
+from stoutlink.core.analysis.swap.locker_advice import LockerAdvice, locker_advice
+from stoutlink.core.analysis.swap.match_matrix import Matrix, match_matrix
+from stoutlink.core.analysis.swap.pick import Ranking, Stopped, rank_pairs
+from stoutlink.core.analysis.swap.upgrade_path import Path, stronger_axles, upgrade_path
+from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
+from stoutlink.core.study import parts as on
+from stoutlink.core.study.question import GivenUp, question
+from stoutlink.core.study.vehicle import Going, VehicleQuestions, go_on
+
+Gears = tuple[ToothPair | None, ToothPair | None]
+
+
+class SwapQuestions(VehicleQuestions):
+    """What can be asked of donor axles, chosen or not."""
+
+    @question(on.vehicle, on.record)
+    def in_rig(self, axle_id: str) -> DonorInRig:
+        """A candidate as it comes, in this rig."""
+        return donor_in_rig(self.true.rig, self._axle(axle_id))
+
+    @question(on.vehicle, on.plan_of, on.choosing)
+    def in_rig_planned(self, axle: DonorAxle) -> DonorInRig:
+        """An axle with what is planned on it, in this rig."""
+        return donor_in_rig(self.true.rig, axle, self.project.plan(axle.end), self.project.choosing)
+
+    @question(on.vehicle, on.plan_of, on.choosing)
+    def ladder(self, axle: DonorAxle) -> Ladder:
+        """The weak-link ladder of an axle."""
+        return ladder(self.true.rig, axle, self.project.plan(axle.end), self.project.choosing)
+
+    @question(on.entered, on.chosen, on.notes_on_rig, on.plan_of, on.choosing)
+    def ladder_sure(self, axle: DonorAxle) -> Ladder:
+        """The ladder with the ± of every margin."""
+        plan = self.project.plan(axle.end)
+        return ladder(self.true.rig, axle, plan, self.project.choosing, sure=self.project)
+
+    @question(on.vehicle, on.plan_of, on.choosing, on.money)
+    def upgrade_path(self, axle: DonorAxle) -> Path:
+        """What becomes the weakest once the weakest is dealt with."""
+        p = self.project
+        return upgrade_path(self.true.rig, axle, p.plan(axle.end), p.choosing, p.prices)
+
+    @question(on.vehicle, on.plans, on.choosing, on.catalogue)
+    def stronger_axles(self, axle: DonorAxle) -> tuple[tuple[DonorAxle, float], ...]:
+        """Axles of the catalogue whose weakest part holds more."""
+        return stronger_axles(self.project, self.true.rig, self.ladder(axle))
+
+    @question(on.vehicle, on.plan_of, on.choosing)
+    def lockers(self, axle: DonorAxle) -> tuple[LockerAdvice, ...]:
+        """Which locker here, both schools on each."""
+        return locker_advice(self.project, self.true.rig, axle)
+
+    @question(on.vehicle, on.plans, on.chosen)
+    def gears(self, axle: DonorAxle) -> GearChoice:
+        """Its gear sets in this rig, against the axle chosen for the other end."""
+        other = self.project.donor("rear" if axle.end == "front" else "front")
+        return gear_choice(self.project, self.true.rig, axle, other)
+
+    @question(on.entered, on.vehicle, on.plans, on.chosen, on.catalogue, on.survey)
+    def fit_up(self, axle: DonorAxle) -> FitUp:
+        """How it sits under the rig."""
+        return fit_up(self.project, self.true.rig, axle, self.project.plan(axle.end))
+
+    @question(on.plan_of, on.catalogue)
+    def narrowed(self, axle: DonorAxle) -> Narrowing | None:
+        """The planned narrowing, if any."""
+        plan = self.project.plan(axle.end)
+        if plan.width_m is None:
+            return None
+        return narrowing(self.project, axle, plan.width_m, centre_pinion=plan.centre_pinion)
+
+    @question(on.entered, on.chosen, on.notes_on_rig, on.plan_of, on.choosing)
+    def donor_sure(self, axle: DonorAxle) -> dict[str, float]:
+        """1 σ of an axle's numbers in this rig."""
+        return donor_sure(self.project, axle)
+
+    @question(on.money)
+    def judged(self, axle: DonorAxle) -> Judgement:
+        """Its inspection judged, or what there is to look at."""
+        return judge(axle, next((i for i in self.project.inspections if i.id == axle.id), None))
+
+    @question(
+        on.entered,
+        on.vehicle,
+        on.catalogue,
+        on.chosen,
+        on.plans,
+        on.choosing,
+        on.money,
+        on.survey,
+        on.layouts_named,
+        on.units,
+    )
+    def donor_findings(self, axle: DonorAxle) -> tuple[Finding, ...]:
+        """What an axle forces on its own, strongest first."""
+        return donor_findings(self.project, self.true.rig, axle)
+
+    @question(on.vehicle, on.plans, on.choosing, on.money, on.layouts_named)
+    def cost(self, front: DonorAxle | None, rear: DonorAxle | None, gears: Gears | None) -> Cost:
+        """Everything a pair drags in until it drives."""
+        sets = None if gears is None else {"front": gears[0], "rear": gears[1]}
+        return cost_to_ready(self.project, self.true.rig, front, rear, sets)
+
+    @question(on.vehicle, on.chosen, on.plans, on.money)
+    def matrix(self) -> Matrix:
+        """What fits what between both axles, vehicle and shelf."""
+        return match_matrix(self.project, self.true.rig, self.project.donor("front"), self.project.donor("rear"))
+
+    @question(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.layouts_named)
+    def ranking(
+        self,
+        fronts: tuple[DonorAxle | None, ...],
+        rears: tuple[DonorAxle | None, ...],
+        most: int,
+        *,
+        going: Going = go_on,
+    ) -> Ranking:
+        """Pairs of axles by the user's weights, the best ``most``."""
+        try:
+            return rank_pairs(self.project, self.true.rig, list(fronts), list(rears), most=most, progress=going)
+        except Stopped:
+            raise GivenUp from None
+
+    def _axle(self, axle_id: str) -> DonorAxle:
+        return next(d for d in self.project.donors if d.id == axle_id)

@@ -1,0 +1,83 @@
+"""Questions about the vehicle and its survey."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cached_property
+from typing import Literal
+
+from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
+from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
+from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig, true_rig
+from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
+from stoutlink.core.analysis.vehicle.stance import Standing, standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
+from stoutlink.core.document.project import Project
+from stoutlink.core.study import parts as on
+from stoutlink.core.study.question import Answers, Asked, question
+
+End = Literal["rear", "front"]
+ENDS: tuple[End, End] = ("rear", "front")
+Going = Callable[[float], bool]
+
+
+def go_on(part: float) -> bool:
+    """Nobody gives it up."""
+    return True
+
+
+class VehicleQuestions(Asked):
+    """What can be asked of the rig, and what every other question stands on: the project and the effective vehicle."""
+
+    def __init__(self, project: Project, answers: Answers | None = None) -> None:
+        super().__init__(answers)
+        self.project = project
+
+    @cached_property
+    def true(self) -> TrueRig:
+        """The effective vehicle and where its numbers are from."""
+        return self._true()
+
+    @question(on.entered, on.chosen)
+    def _true(self) -> TrueRig:
+        return true_rig(self.project)
+
+    @question(on.entered, on.chosen, on.notes_on_rig)
+    def rig_numbers(self) -> dict[str, SureNumber]:
+        """Every number of the effective vehicle with its ±."""
+        return rig_numbers(self.project)
+
+    @question(on.entered, on.notes_on_rig)
+    def tyre_numbers(self, end: str) -> dict[str, tuple[float, str, float]]:
+        """The three radii of one end: value m, source, 1 σ m."""
+        return tyre_numbers(self.project, end)
+
+    @question(on.vehicle, on.chosen, on.plans, on.choosing)
+    def tyre_effects(self, end: str) -> tuple[Effect, ...]:
+        """Which radius serves which number at one end."""
+        return tyre_effects(self.project, self.true.rig, end)
+
+    @question(on.entered)
+    def standing(self) -> Standing:
+        """How the rig stands: low points and ground angles."""
+        return standing(self.project.rig)
+
+    @question(on.entered, on.survey)
+    def surveyed_ride(self, end: str) -> float | None:
+        """Frame over axle as the survey has it, m."""
+        return surveyed_ride(self.project, end)
+
+    # The survey
+
+    @question(on.entered, on.survey)
+    def placed(self, survey_id: str) -> tuple[Placed, ...]:
+        """The stations of a survey placed in the vehicle; none for one that is not there."""
+        survey = self.project.survey(survey_id)
+        return () if survey is None else place_survey(survey, self.project.rig.wheelbase_m)
+
+    @question(on.entered, on.survey)
+    def merged(self, survey_id: str) -> Merge:
+        """A survey joined to the first by the points they share; raises where that cannot be."""
+        survey = self.project.survey(survey_id)
+        assert survey is not None
+        return merge_survey(self.placed(self.project.surveys[0].id), survey, self.project.rig.wheelbase_m)

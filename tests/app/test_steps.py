@@ -1,0 +1,126 @@
+"""A step is registered once: route, menus, keys, command box, looks, files dropped and where Go leads follow from it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.desk.actions import Command
+from stoutlink.app.desk.theme import Theme
+from stoutlink.app.main import make_app, make_window
+from stoutlink.app.panels.knock_ons import KnockOns
+from stoutlink.app.steps import registry
+from stoutlink.app.steps.step import Intake, Sheet, Shell, Step
+from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.study.study import Study
+
+SEEN: list[str] = []
+
+
+class WashSheet(Sheet):
+    """A step of the test's own."""
+
+    def refresh(self, theme: Theme) -> None:
+        SEEN.append(f"shown {theme.name}")
+
+    def look(self, key: str) -> None:
+        SEEN.append(f"look {key}")
+
+    def go(self, subject: str) -> None:
+        SEEN.append(f"go {subject}")
+
+    def stop(self) -> None:
+        SEEN.append("stop")
+
+    def as_text(self) -> str:
+        return "washed"
+
+
+def _state(study: Study) -> tuple[str, str]:
+    return ("open", "muddy") if study.project.rig.name == "Mud" else ("settled", "clean")
+
+
+def _commands(shell: Shell) -> list[Command]:
+    return [
+        Command("copy_wash", "Copy the wash", "Edit", "", "As text.", lambda: shell.to_clipboard("washed", "The wash")),
+        Command("rinse", "Rinse it", "View", "Ctrl+Alt+R", "With water.", lambda: shell.say("Rinsed")),
+    ]
+
+
+def _take(path: Path) -> None:
+    SEEN.append(f"took {path.name}")
+
+
+WASH = Step(
+    "wash",
+    "Wash",
+    "Hose it down.",
+    lambda shell: WashSheet(),
+    _state,  # type: ignore[arg-type]
+    (("hose", "Hose", "By hand."),),
+    _commands,
+    lambda shell: [Intake(".soap", lambda heading: True, _take)],
+)
+
+
+def test_a_step_of_ones_own_is_one_line(
+    qtbot: QtBot, basalt: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    SEEN.clear()
+    monkeypatch.setattr(registry, "STEPS", (*registry.STEPS, WASH))
+    make_app("dark")
+    window = make_window(basalt, None, "dark")
+    qtbot.addWidget(window)
+    window.show()
+    station = window.route.findChild(type(window.route._stations["rig"]), "route_wash")
+    assert station is not None
+    assert station.word == "clean"
+    assert station.toolTip() == "Hose it down."
+    qtbot.mouseClick(station, Qt.MouseButton.LeftButton)
+    assert window.step == "wash"
+    assert SEEN[-1] == "shown dark"
+    window.show_step("rig")
+    window.actions_by_id["wash"].trigger()
+    assert window.step == "wash"
+    assert window.actions_by_id["wash"].shortcut().toString() == f"Ctrl+{len(registry.STEPS)}"
+    window.actions_by_id["wash_look_hose"].trigger()
+    assert "look hose" in SEEN
+    window.actions_by_id["rinse"].trigger()
+    assert "Rinsed" in window._said.text()
+    assert window.actions_by_id["rinse"].shortcut().toString() == "Ctrl+Alt+R"
+    window.box.popup()
+    window.box.line.setText("rinse")
+    assert any("Rinse it" in window.box.list.item(i).text() for i in range(window.box.list.count()))  # type: ignore[union-attr]
+    window.knock_ons.go.emit("wash", "gs-30f/hub")
+    assert SEEN[-1] == "go gs-30f/hub"
+    assert window.workspace.end == "front"
+    soap = tmp_path / "a.soap"
+    soap.write_text("x")
+    window.files.take(soap)
+    assert SEEN[-1] == "took a.soap"
+    window.workspace.do(SetChoice("rig.name", "Mud"))
+    assert station.word == "muddy"
+    window.workspace.session.mark_saved()
+    window.close()
+    assert SEEN[-1] == "stop"
+
+
+def test_every_step_has_its_station_its_sheet_and_its_word(qtbot: QtBot, basalt: Project) -> None:
+    make_app("dark")
+    window = make_window(basalt, None, "dark")
+    qtbot.addWidget(window)
+    study = Study(basalt)
+    assert [one.id for one in registry.STEPS] == list(window.sheets)
+    for one in registry.STEPS:
+        state, word = one.state(study)
+        assert state in ("untouched", "work", "open", "settled")
+        assert word
+        assert window.sheets[one.id].objectName() == f"sheet_{one.id}"
+    knock_ons = window.findChild(KnockOns)
+    assert knock_ons is not None
+    assert {b.text() for b in knock_ons.findChildren(QPushButton, "go")} <= {f"Go to {s.title}" for s in registry.STEPS}
