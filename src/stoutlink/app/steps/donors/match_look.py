@@ -115,7 +115,7 @@ class MatchLook(DonorLook):
         """Show a shelf part's fields."""
         self.part = part
         if self.theme is not None:
-            self.refresh(self.theme, self.donor)
+            self.refresh(self.theme)
 
     def _remove(self) -> None:
         if self.part is not None:

@@ -92,9 +92,7 @@ class PickLook(DonorLook):
             ("rear", "rear open, front stays"),
         ):
             self.scope.addItem(words, value)
-        self.scope.currentIndexChanged.connect(
-            lambda _: None if self.theme is None else self.refresh(self.theme, self.donor)
-        )
+        self.scope.currentIndexChanged.connect(lambda _: None if self.theme is None else self.refresh(self.theme))
         second.addWidget(self.scope)
         second.addStretch(1)
         outer.addLayout(second)

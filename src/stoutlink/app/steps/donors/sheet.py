@@ -361,7 +361,8 @@ class DonorSheet(Sheet):
         if self.shown not in self.looks:
             self.look(self.shown)
             return
-        self.looks[self.shown].refresh(t, donor)
+        self.looks[self.shown].donor = donor
+        self.looks[self.shown].refresh(t)
         self.choose.setVisible(donor is not None)
         self.remove.setEnabled(donor is not None)
         pair = self.looks[self.shown].pair

@@ -14,6 +14,7 @@ from stoutlink.app.canvas.lettering import dimension
 from stoutlink.app.canvas.painting import Frame
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Flat
@@ -40,14 +41,11 @@ class Spot:
     fallback_basis: Callable[[Rig], str] | None = None
 
 
-class Board(QWidget):
+class Board(Look):
     """Base of the four looks; subclasses give spots, frames and what to paint."""
 
     def __init__(self, workspace: Workspace, name: str, spots: list[Spot], parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName(f"board_{name}")
-        self._workspace = workspace
-        self._theme: Theme | None = None
+        super().__init__(workspace, f"board_{name}", name.capitalize(), parent)
         self.spots = spots
         self.fields: list[QuantityField] = []
         for spot in spots:
@@ -68,7 +66,7 @@ class Board(QWidget):
     @property
     def rig(self) -> Rig:
         """The rig as entered, its tyres and stance; weight numbers in force come from the workspace."""
-        return self._workspace.project.rig
+        return self.workspace.project.rig
 
     def frames(self) -> dict[str, Frame]:
         """Where each view lies."""
@@ -78,13 +76,10 @@ class Board(QWidget):
         """Paint everything but the fields."""
         raise NotImplementedError
 
-    def refresh(self, theme: Theme) -> None:
-        """Show the current project."""
-        self._theme = theme
+    def prepare(self) -> None:
         for field in self.fields:
             field.refresh()
         self.arrange()
-        self.update()
 
     def arrange(self) -> None:
         """Put the fields where they belong."""
@@ -101,7 +96,7 @@ class Board(QWidget):
         self.arrange()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        t = self._theme
+        t = self.theme
         if t is None:
             return
         p = QPainter(self)

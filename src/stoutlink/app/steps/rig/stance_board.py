@@ -121,7 +121,7 @@ class StanceBoard(Board):
                 field.use_fallback(self._ride("front" if "front" in spot.path else "rear"), "measured")
 
     def _ride(self, end: str) -> Callable[[], float | None]:
-        return lambda: self._workspace.study.surveyed_ride(end)
+        return lambda: self.workspace.study.surveyed_ride(end)
 
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width(), self.height()
@@ -139,7 +139,7 @@ class StanceBoard(Board):
         side = frames["side"]
         paint(p, rig_side(rig), side, t)
         paint(p, rig_plan(rig), frames["plan"], t)
-        at, numbers = self._workspace.study.standing(), self._workspace.study.rig_numbers()
+        at, numbers = self.workspace.study.standing(), self.workspace.study.rig_numbers()
         self._ground_angles(p, t, side, rig, numbers)
         for point in (at.front, at.belly, at.rear):
             if point is not None:

@@ -126,7 +126,7 @@ class TrainBoard(Board):
             fields.pop().deleteLater()
         for i, path in enumerate(paths):
             if i >= len(fields):
-                field = QuantityField(self._workspace, path, self, title=f"{title} {i + 1}")
+                field = QuantityField(self.workspace, path, self, title=f"{title} {i + 1}")
                 field.setFont(font(9))
                 field.show()
                 fields.append(field)
@@ -135,7 +135,7 @@ class TrainBoard(Board):
             fields[i].refresh()
 
     def _do(self, edit: Edit) -> None:
-        self._workspace.do(edit)
+        self.workspace.do(edit)
 
     def _add_gear(self) -> None:
         gears = self.rig.drivetrain.gear_ratios
@@ -198,7 +198,7 @@ class TrainBoard(Board):
         return QRectF(84, 40, self.width() - 84 - 250, 0.50 * self.height() - 130)
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
-        train, unit = self.rig.drivetrain, self._workspace.unit
+        train, unit = self.rig.drivetrain, self.workspace.unit
         chain, use = self.frames()["chain"].origin, self.frames()["use"].origin
         self._curve(p, t)
         plot = self._plot()
@@ -250,7 +250,7 @@ class TrainBoard(Board):
             )
 
     def _curve(self, p: QPainter, t: Theme) -> None:
-        train, unit, plot = self.rig.drivetrain, self._workspace.unit, self._plot()
+        train, unit, plot = self.rig.drivetrain, self.workspace.unit, self._plot()
         points = train.torque_curve
         p.setPen(QPen(t.edge, 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -297,7 +297,7 @@ class TrainBoard(Board):
 
     def _road(self, p: QPainter, t: Theme, plot: QRectF, top_rpm: float) -> None:
         """Where the engine turns at the road speed to hold, with the chosen axle."""
-        rig, project = self._workspace.rig, self._workspace.project
+        rig, project = self.workspace.rig, self.workspace.project
         for end in ("rear", "front"):
             donor = project.donor(end)
             pair = None if donor is None else planned_gears(donor, project.plan(end))
@@ -319,7 +319,7 @@ class TrainBoard(Board):
                 p,
                 t,
                 QRectF(x + 4, plot.top() + 4, 200, 30),
-                f"{rpm:.0f} rpm at {show(rig.road_speed_m_per_s, 'speed', self._workspace.unit)} in top",
+                f"{rpm:.0f} rpm at {show(rig.road_speed_m_per_s, 'speed', self.workspace.unit)} in top",
                 size=8.5,
             )
             return

@@ -69,7 +69,7 @@ class TyreBoard(Board):
 
     def _sized(self, end: str) -> None:
         text = self.sizes[end].text().strip()
-        if text != self.rig.end(end).tyre_text and not self._workspace.do(
+        if text != self.rig.end(end).tyre_text and not self.workspace.do(
             SetChoice(f"rig.{end}.tyre_text", text, f"{end} tyre size")
         ):
             self.sizes[end].setText(self.rig.end(end).tyre_text)
@@ -92,7 +92,7 @@ class TyreBoard(Board):
                 size.setText(self.rig.end(end).tyre_text)
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
-        unit = self._workspace.unit
+        unit = self.workspace.unit
         for end, f in self.frames().items():
             w = self.rig.end(end)
             middle = QPointF(f.origin.x() - 72, f.origin.y())
@@ -142,7 +142,7 @@ class TyreBoard(Board):
                 centre=True,
             )
             y = f.origin.y() + 112.0
-            for name, (value, source, sigma) in self._workspace.study.tyre_numbers(end).items():
+            for name, (value, source, sigma) in self.workspace.study.tyre_numbers(end).items():
                 places = 2 if unit == "in" else 0
                 words(
                     p,
@@ -156,7 +156,7 @@ class TyreBoard(Board):
             y += 8
             words(p, t, QRectF(f.origin.x() - 205, y, 400, 16), "Which radius serves which number", size=9, quiet=True)
             y += 20
-            for e in self._workspace.study.tyre_effects(end):
+            for e in self.workspace.study.tyre_effects(end):
                 kind: Kind = e.kind  # type: ignore[assignment]
                 places = 1 if kind == "length" and unit == "in" else 0
                 words(

@@ -157,7 +157,7 @@ class WeightBoard(Board):
         self._drawer = _Drawer(workspace, self)
 
     def _unsprung(self, end: str) -> Callable[[], float]:
-        return lambda: self._workspace.rig.end(end).unsprung
+        return lambda: self.workspace.rig.end(end).unsprung
 
     def frames(self) -> dict[str, Frame]:
         rig, w, h = self.rig, self.width() - DRAWER, self.height()
@@ -202,13 +202,13 @@ class WeightBoard(Board):
     def select(self, item_id: str | None) -> None:
         """Show an item in the drawer."""
         self.selected = item_id
-        if self._theme is not None:
-            self._drawer.refresh(self._theme)
+        if self.theme is not None:
+            self._drawer.refresh(self.theme)
         self.update()
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
-        rig, true, frames = self.rig, self._workspace.rig, self.frames()
-        numbers = self._workspace.study.rig_numbers()
+        rig, true, frames = self.rig, self.workspace.rig, self.frames()
+        numbers = self.workspace.study.rig_numbers()
         up, along = numbers["cg_height"].sigma, numbers["cg_ahead"].sigma
         paint(p, [*rig_side(rig), *balance_shapes(true, "side", up, along)], frames["side"], t)
         paint(p, [*rig_plan(rig), *balance_shapes(true, "plan", up, along)], frames["plan"], t)
@@ -237,7 +237,7 @@ class WeightBoard(Board):
                 )
         p.fillRect(QRectF(self.width() - DRAWER, 0, DRAWER, self.height()), t.plate)
         y = 104
-        unit = self._workspace.unit
+        unit = self.workspace.unit
         for key, title in (
             ("mass", "Weight"),
             ("cg_ahead", "CG ahead"),
@@ -297,7 +297,7 @@ class _Drawer(QWidget):
     def __init__(self, workspace: Workspace, board: WeightBoard) -> None:
         super().__init__(board)
         self.setObjectName("item_drawer")
-        self._workspace, self._board = workspace, board
+        self.workspace, self._board = workspace, board
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 4, 10, 6)
         layout.setSpacing(4)
@@ -350,11 +350,11 @@ class _Drawer(QWidget):
         layout.addWidget(self._detail)
 
     def _item(self) -> WeightItem | None:
-        return next((i for i in self._workspace.project.rig.weight.items if i.id == self._board.selected), None)
+        return next((i for i in self.workspace.project.rig.weight.items if i.id == self._board.selected), None)
 
     def refresh(self, theme: Theme) -> None:
         """Show the items and the one selected."""
-        items, unit = self._workspace.project.rig.weight.items, self._workspace.unit
+        items, unit = self.workspace.project.rig.weight.items, self.workspace.unit
         with QSignalBlocker(self.list):
             self.list.clear()
             for item in items:
@@ -381,7 +381,7 @@ class _Drawer(QWidget):
                 label.setFont(font(8.5))
                 label.setProperty("quiet", True)
                 field = QuantityField(
-                    self._workspace, f"{here}.{key}", self._detail, title=caption.capitalize(), dim=False
+                    self.workspace, f"{here}.{key}", self._detail, title=caption.capitalize(), dim=False
                 )
                 at = self._inner.count() - 3
                 self._inner.insertWidget(at, label)
@@ -398,15 +398,15 @@ class _Drawer(QWidget):
         self.weighed.setChecked(chosen_item.weighed)
 
     def _picked(self, row: int) -> None:
-        items = self._workspace.project.rig.weight.items
+        items = self.workspace.project.rig.weight.items
         if 0 <= row < len(items):
             self._board.select(items[row].id)
 
     def _add(self) -> None:
-        rig: Rig = self._workspace.project.rig
+        rig: Rig = self.workspace.project.rig
         new = free_id("item-", (i.id for i in rig.weight.items))
         item = WeightItem(id=new, name="New item", mass_kg=20.0, x_m=round(0.5 * rig.wheelbase_m, 3), z_m=0.8)
-        if self._workspace.do(PutInList("rig.weight.items", item, "Add an item")):
+        if self.workspace.do(PutInList("rig.weight.items", item, "Add an item")):
             self._board.select(new)
             self.name.setFocus()
             self.name.selectAll()
@@ -414,7 +414,7 @@ class _Drawer(QWidget):
     def _change(self, **changes: object) -> None:
         item = self._item()
         if item is not None:
-            self._workspace.do(
+            self.workspace.do(
                 PutInList("rig.weight.items", msgspec.structs.replace(item, **changes), f"Change {item.name}")
             )
 
@@ -426,4 +426,4 @@ class _Drawer(QWidget):
     def _remove(self) -> None:
         item = self._item()
         if item is not None:
-            self._workspace.do(TakeFromList("rig.weight.items", (item.id,), f"Remove {item.name}"))
+            self.workspace.do(TakeFromList("rig.weight.items", (item.id,), f"Remove {item.name}"))

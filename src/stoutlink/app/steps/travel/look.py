@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.look import Look
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import Ribbon
 
@@ -30,29 +31,15 @@ class Shown:
 WAIT = "Cycling…"
 
 
-class TravelLook(QWidget):
-    """Base of the looks."""
+class TravelLook(Look):
+    """A look at a pose of a travel. Nothing is read out while it is scrubbed: the poses go by too fast."""
 
     def __init__(self, workspace: Workspace, name: str, title: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName(f"travel_look_{name}")
-        self.setAccessibleName(title)
-        self.workspace = workspace
-        self.theme: Theme | None = None
+        super().__init__(workspace, f"travel_look_{name}", title, parent)
         self.shown = Shown(None, {}, None, None, 0, 0, 0.0)
 
-    def show_at(self, theme: Theme, shown: Shown) -> None:
-        """Show a pose of a travel."""
-        self.theme, self.shown = theme, shown
+    def refresh(self, theme: Theme) -> None:
+        """Show the pose picked."""
+        self.theme = theme
         self.prepare()
         self.update()
-
-    def prepare(self) -> None:
-        """Work out what is to be shown."""
-
-    def stop(self) -> None:
-        """Leave off work beside the window."""
-
-    def as_text(self) -> str:
-        """The look in words."""
-        return ""

@@ -252,9 +252,9 @@ class TravelSheet(Sheet):
                 if c.room_at(self.row, self.column) < 0
                 for name in (c.one, c.other)
             )
-            self.looks[self.current].show_at(self._theme, shown)
+            self._refresh_look(shown)
         elif before is not None:
-            self.looks[self.current].show_at(self._theme, shown)
+            self._refresh_look(shown)
         elif not self.working or self._workspace.project.layout(self._workspace.end) is None:
             axle = self._workspace.study.axles[self._workspace.end]
             why = (
@@ -274,6 +274,12 @@ class TravelSheet(Sheet):
             self.column,
             before is not None,
         )
+
+    def _refresh_look(self, shown: Shown) -> None:
+        assert self._theme is not None
+        look = self.looks[self.current]
+        look.shown = shown
+        look.refresh(self._theme)
 
     def _before(self) -> AxleTravel | None:
         """The travel of this same layout as it was, to be drawn faint while the new one is worked out."""
