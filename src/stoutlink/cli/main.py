@@ -201,7 +201,7 @@ def _import(args: argparse.Namespace) -> int:
     project = read_project(args.file)
     if args.survey is None and args.donors is None:
         raise FileError(
-            "F131", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv."
+            "F136", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv."
         )
     left_out = 0
     if args.donors is not None:
@@ -295,7 +295,7 @@ def _check(args: argparse.Namespace) -> int:
 
 def _new(args: argparse.Namespace) -> int:
     if args.file.exists() and not args.force:
-        raise FileError("F131", f"{args.file} is already there.", "Give another name, or --force.")
+        raise FileError("F137", f"{args.file} is already there.", "Give another name, or --force.")
     starter = read_project(demo_file("starter.stoutlink"))
     try:
         project = msgspec.convert(
@@ -308,7 +308,7 @@ def _new(args: argparse.Namespace) -> int:
         )
     except msgspec.ValidationError:
         raise FileError(
-            "F132", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted."
+            "F138", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted."
         ) from None
     write_project(project, args.file)
     print(f"{args.file} written: a starter to measure over")

@@ -58,14 +58,14 @@ def read_springs(text: str) -> SpringTable:
             found = [c for c in header if c == field or COLUMNS.get(c, ("",))[0] == field]
             if len(found) != 1:
                 raise CatalogueError(
-                    "C201",
+                    "C301",
                     f"The list of springs needs one column {names}; it has {'none' if not found else ' and '.join(found)}.",
                     "The first line names the columns.",
                 )
         for name in header:
             if name not in COLUMNS and name not in ("name", "notes"):
                 raise CatalogueError(
-                    "C202",
+                    "C302",
                     f"The list of springs has a column “{name}” that is not known.",
                     f"Known are name, notes, {', '.join(COLUMNS)}.",
                 )
@@ -79,7 +79,7 @@ def read_springs(text: str) -> SpringTable:
             except ValueError as why:
                 problems.append(f"Line {rows.line_num}, {why}.")
     except csv.Error as why:
-        raise CatalogueError("C203", f"The list of springs is not a CSV table: {why}.") from why
+        raise CatalogueError("C303", f"The list of springs is not a CSV table: {why}.") from why
     return SpringTable(tuple(out), tuple(problems))
 
 

@@ -6,14 +6,13 @@ List items are addressed by their ``id``, items without one (coordinates, gears,
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, TypeVar, cast, get_args, get_type_hints
+from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
 import msgspec
 from msgspec import Meta, Struct
 
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.quantities import GearRatio
-from stoutlink.core.document.search import LENGTH_WANTS, Want
+from stoutlink.core.document.quantities import Coordinate, Frozen
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
@@ -119,42 +118,57 @@ def _meta(hint: Any) -> Meta | None:
 
 def field_info(root: Struct, path: str) -> FieldInfo:
     """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
-    parts = path.split(".")
-    owner = get_value(root, ".".join(parts[:-1])) if len(parts) > 1 else root
-    if isinstance(owner, tuple) and parts[-1].isdigit() and parts[-2] != "gear_ratios":
-        return FieldInfo(
-            ("Station", "Side", "Height")[int(parts[-1])],
-            "length",
-            -12.0,
-            12.0,
-            _POINT_HELP[int(parts[-1])],
-            optional=False,
-        )
+    owner_path, _, key = path.rpartition(".")
+    owner = get_value(root, owner_path) if owner_path else root
+    title, help_text = "", ""
     if isinstance(owner, tuple):
-        _child(owner, parts[-1])
-        meta, hint = _meta(GearRatio), None
+        _child(owner, key)
+        hint = _item_hint(root, owner_path, int(key))
+        if _is_point(owner, hint):
+            title, help_text = _POINT[int(key)]
     else:
-        hint = _hints(type(owner)).get(parts[-1])
-        if hint is None:
-            raise KeyError(path)
-        meta = _meta(hint)
+        hint = _hints(type(owner)).get(key)
+    meta = None if hint is None else _meta(hint)
     if meta is None or meta.ge is None or meta.le is None:
         raise KeyError(path)
     kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
-    if isinstance(owner, Want) and owner.id in LENGTH_WANTS and parts[-1] != "weight":
-        kind = "length"
-    title = meta.title or parts[-1]
+    if isinstance(owner, Frozen):
+        kind = cast(Kind, owner.kind_of(key) or kind)
+    title = title or meta.title or key
     whole = int in (hint, *get_args(hint)) or any(int in get_args(one) for one in get_args(hint))
     return FieldInfo(
-        title, kind, float(meta.ge), float(meta.le), meta.description or "", type(None) in get_args(hint), whole
+        title,
+        kind,
+        float(meta.ge),
+        float(meta.le),
+        help_text or meta.description or "",
+        type(None) in get_args(hint),
+        whole,
     )
 
 
-_POINT_HELP = (
-    "How far ahead of the rear axle, level along the floor.",
-    "How far left of the centreline; right is negative.",
-    "How high above the floor.",
+_POINT = (
+    ("Station", "How far ahead of the rear axle, level along the floor."),
+    ("Side", "How far left of the centreline; right is negative."),
+    ("Height", "How high above the floor."),
 )
+
+
+def _item_hint(root: Struct, path: str, index: int) -> Any:
+    """What is declared for an item of the tuple at ``path`` (itself perhaps an item of one)."""
+    owner_path, _, key = path.rpartition(".")
+    owner = get_value(root, owner_path) if owner_path else root
+    hint = _hints(type(owner)).get(key) if isinstance(owner, Struct) else _item_hint(root, owner_path, int(key))
+    for one in (hint, *get_args(hint)):
+        inner = one if get_origin(one) is tuple else next((x for x in get_args(one) if get_origin(x) is tuple), None)
+        if inner is not None:
+            items = get_args(inner)
+            return items[0] if len(items) == 2 and items[1] is Ellipsis else items[index]
+    raise KeyError(path)
+
+
+def _is_point(owner: tuple[Any, ...], hint: Any) -> bool:
+    return len(owner) == 3 and hint == Coordinate
 
 
 def accept(project: Project, path: str, value: float) -> float:

@@ -14,6 +14,10 @@ from msgspec import Meta
 class Frozen(msgspec.Struct, frozen=True, forbid_unknown_fields=True, kw_only=True):
     """Base of all project values: immutable, keyword only, unknown keys refused."""
 
+    def kind_of(self, key: str) -> str | None:
+        """The kind of one of its numbers where that depends on the value itself; ``None`` for the one declared."""
+        return None
+
 
 def _meta(title: str, kind: str, low: float, high: float, help_text: str) -> Meta:
     return Meta(title=title, description=help_text, ge=low, le=high, extra={"kind": kind})
@@ -98,20 +102,20 @@ Elevation = Annotated[
 Caster = Annotated[float, _meta("Caster", "angle", -0.4, 0.4, "How far the kingpin leans back at ride height.")]
 TubeOd = Annotated[float, _meta("Tube outside diameter", "length", 0.01, 0.2, "Outside of the link tube.")]
 TubeWall = Annotated[
-    float, _meta("Tube wall", "length", 0.0005, 0.1, "Wall thickness; half the outside diameter is a solid bar.")
+    float, _meta("Tube wall", "fine_length", 0.0005, 0.1, "Wall thickness; half the outside diameter is a solid bar.")
 ]
 TakeUp = Annotated[float, _meta("Take-up", "length", 0.0, 0.5, "Joint centre to the face of the tube, as set.")]
 ThreadDiameter = Annotated[
     float, _meta("Thread diameter", "length", 0.003, 0.08, "Outside diameter of the joint's thread.")
 ]
-ThreadPitch = Annotated[float, _meta("Thread pitch", "length", 0.0003, 0.006, "Travel for one turn.")]
+ThreadPitch = Annotated[float, _meta("Thread pitch", "fine_length", 0.0003, 0.006, "Travel for one turn.")]
 JointLength = Annotated[float, _meta("Joint length", "length", 0.0, 0.6, "Along the joint, from its centre.")]
 Stiffness = Annotated[float, _meta("Stiffness", "number", 1e3, 1e12, "Force for one metre of give, N/m.")]
 AxleWidth = Annotated[
     float, _meta("Width over wheel faces", "length", 0.8, 3.5, "Between the faces the wheels bolt to.")
 ]
 RingDiameter = Annotated[float, _meta("Ring gear diameter", "length", 0.1, 0.6, "Outside of the ring gear.")]
-Diameter = Annotated[float, _meta("Diameter", "length", 0.005, 0.5, "A measured diameter.")]
+Diameter = Annotated[float, _meta("Diameter", "fine_length", 0.005, 0.5, "A measured diameter.")]
 BoltCircle = Annotated[
     float, _meta("Bolt circle", "length", 0.06, 0.5, "Diameter of the circle through the wheel studs.")
 ]
@@ -163,7 +167,7 @@ Angle = Annotated[float, _meta("Angle", "angle", -1.6, 1.6, "As read off the ang
 Clearance = Annotated[
     float, _meta("Clearance wanted", "length", 0.0, 0.5, "Nothing that moves should come nearer than this.")
 ]
-PartDiameter = Annotated[float, _meta("Diameter", "length", 0.0005, 1.5, "Outside of the round part.")]
+PartDiameter = Annotated[float, _meta("Diameter", "fine_length", 0.0005, 1.5, "Outside of the round part.")]
 RideHeight = Annotated[
     float,
     _meta(

@@ -54,6 +54,10 @@ class Want(Frozen, frozen=True, kw_only=True):
         float, _n("Weight", "number", 0.0, 10.0, "What it counts against the others when not all can be had.")
     ] = 1.0
 
+    def kind_of(self, key: str) -> str | None:
+        """Bands of lengths are lengths."""
+        return "length" if self.id in LENGTH_WANTS and key in ("low", "high") else None
+
 
 class Search(Frozen, frozen=True, kw_only=True):
     """The question for one end; ``id`` is the end. Pivots without a box stay where they are."""

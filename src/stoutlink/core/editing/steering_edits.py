@@ -30,7 +30,7 @@ class FitSteeringHoles(Edit):
         after = FitHoles(self.layout, self.brackets).change(project) if self.brackets else project
         layout = next((one for one in after.layouts if one.id == self.layout), None)
         if layout is None or layout.steering is None:
-            raise ValueOutOfRange("D139", f"layouts.{self.layout} has no steering to bolt.")
+            raise ValueOutOfRange("D154", f"layouts.{self.layout} has no steering to bolt.")
         s = layout.steering
         new = bolted(s, self.pitman, self.knuckle)
         gone = {

@@ -27,15 +27,16 @@ METRES = {
     "m": Fraction(1),
     "in": Fraction(254, 10000),
     "ft": Fraction(3048, 10000),
+    "thou": Fraction(254, 10_000_000),
 }
 _SUFFIX = re.compile(
-    r'(.*?)\s*("|inches|inch|in\.?|feet|foot|ft\.?|\'|millimetres|mm|centimetres|cm|metres|m)$', re.IGNORECASE
+    r'(.*?)\s*(thou|"|inches|inch|in\.?|feet|foot|ft\.?|\'|millimetres|mm|centimetres|cm|metres|m)$', re.IGNORECASE
 )
 _FEET = re.compile(r"(.+?)\s*(?:'|feet|foot|ft\.?)(\s*-(?=\S)|\s*)(.*)", re.IGNORECASE)
 _NAMES = {
     '"': "in", "inches": "in", "inch": "in", "in": "in", "in.": "in",
     "'": "ft", "feet": "ft", "foot": "ft", "ft": "ft", "ft.": "ft",
-    "mm": "mm", "millimetres": "mm", "cm": "cm", "centimetres": "cm", "m": "m", "metres": "m",
+    "thou": "thou", "mm": "mm", "millimetres": "mm", "cm": "cm", "centimetres": "cm", "m": "m", "metres": "m",
 }  # fmt: skip
 EXACT = 1e-9
 
@@ -69,21 +70,24 @@ def parse_length(text: str, unit: UnitSystem = "in") -> float:
     return sign * float(metres)
 
 
-def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = None) -> str:
+def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = None, places: int | None = None) -> str:
     """Write a length for reading.
 
     Inches: a fraction when it *is* that 1/64 to 1e-9 m, otherwise a decimal (2 places by default).
-    Millimetres: one place, dropped when zero.
+    Millimetres: one place, dropped when zero. ``places`` is what stands in for 2 and 1 (a thousandth shows as one).
 
     >>> format_length(1.0541, "in"), format_length(1.0542, "in"), format_length(1.0541, "mm")
     ('41 1/2″', '41.50″', '1054.1 mm')
     """
     if unit == "mm":
+        if decimals is None and places is not None:
+            return f"{metres * 1000:.{places}f} mm".replace("-", "−")
         return f"{_plain(metres * 1000, 1 if decimals is None else decimals)} mm"
     inches = metres / INCH
     if decimals is None and abs(round(inches * 64) / 64 * INCH - metres) <= EXACT:
         return nearest_fraction(inches, 64).replace("-", "−") + "″"
-    return f"{inches:.{2 if decimals is None else decimals}f}″".replace("-", "−")
+    shown = (2 if places is None else places) if decimals is None else decimals
+    return f"{inches:.{shown}f}″".replace("-", "−")
 
 
 def format_length_text(metres: float, unit: UnitSystem) -> str:

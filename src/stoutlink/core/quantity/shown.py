@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from stoutlink.core.quantity.constants import FOOT, INCH, MILE, POUND, POUND_FORCE
+from stoutlink.core.quantity.duration_text import format_duration, parse_duration
 from stoutlink.core.quantity.length_text import (
     UnitSystem,
     format_length,
@@ -22,9 +23,12 @@ from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, 
 
 Kind = Literal[
     "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours",
-    "force", "spring_rate", "volume",
+    "force", "spring_rate", "volume", "fine_length", "small_torque", "duration",
 ]  # fmt: skip
 
+LENGTHS = ("length", "fine_length")
+"""Kinds read and written as lengths; the fine one to a thousandth of an inch (shims, gaps, walls)."""
+FINE: dict[UnitSystem, int] = {"in": 3, "mm": 2}
 MILE_PER_HOUR = MILE / 3600.0
 
 
@@ -39,6 +43,7 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "angle": {"in": _Unit("°", math.pi / 180, 1), "mm": _Unit("°", math.pi / 180, 1)},
     "mass": {"in": _Unit("lb", POUND, 0), "mm": _Unit("kg", 1.0, 0)},
     "torque": {"in": _Unit("lb·ft", POUND_FORCE * FOOT, 0), "mm": _Unit("N·m", 1.0, 0)},
+    "small_torque": {"in": _Unit("lb·in", POUND_FORCE * INCH, 0), "mm": _Unit("N·m", 1.0, 1)},
     "speed": {"in": _Unit("mph", MILE_PER_HOUR, 0), "mm": _Unit("km/h", 1 / 3.6, 0)},
     "ratio": {"in": _Unit(":1", 1.0, 2), "mm": _Unit(":1", 1.0, 2)},
     "number": {"in": _Unit("", 1.0, 2), "mm": _Unit("", 1.0, 2)},
@@ -60,10 +65,14 @@ _ALIASES = {
     "lb·ft": ("torque", POUND_FORCE * FOOT), "lb-ft": ("torque", POUND_FORCE * FOOT), "lbft": ("torque", POUND_FORCE * FOOT),
     "ft-lb": ("torque", POUND_FORCE * FOOT), "n·m": ("torque", 1.0), "nm": ("torque", 1.0), "n-m": ("torque", 1.0),
     "mph": ("speed", MILE_PER_HOUR), "km/h": ("speed", 1 / 3.6), "kph": ("speed", 1 / 3.6), "m/s": ("speed", 1.0),
+    "lb·in": ("torque", POUND_FORCE * INCH), "lb-in": ("torque", POUND_FORCE * INCH), "in-lb": ("torque", POUND_FORCE * INCH),
+    "in·lb": ("torque", POUND_FORCE * INCH), "inlb": ("torque", POUND_FORCE * INCH), "ft·lb": ("torque", POUND_FORCE * FOOT),
     "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / INCH**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
     "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / INCH), "n/mm": ("spring_rate", 1e3),
     "in³": ("volume", INCH**3), "in3": ("volume", INCH**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
+_FAMILY: dict[str, str] = {"small_torque": "torque", "share": "percent"}
+"""Kinds that take the units of another."""
 _TAIL = re.compile(
     r"(.*?)\s*(" + "|".join(sorted(map(re.escape, _ALIASES), key=len, reverse=True)) + ")$", re.IGNORECASE
 )
@@ -76,15 +85,22 @@ def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
     45.359237
     >>> round(parse_quantity("5 1/2", "angle", "in"), 6)
     0.095993
+    >>> round(parse_quantity("8 thou", "fine_length", "mm") / 0.0254, 9), round(parse_quantity("15", "small_torque", "in"), 3)
+    (0.008, 1.695)
+    >>> parse_quantity("1 h 30 min", "duration", "in")
+    5400.0
     """
-    if kind == "length":
+    if kind in LENGTHS:
         return parse_length(text, unit)
+    if kind == "duration":
+        sign, body = split_sign(tidy(text))
+        return sign * parse_duration(body)
     plain = tidy(text)
     sign, body = split_sign(plain)
     match = _TAIL.fullmatch(body)
     if match:
         found, si = _ALIASES[match[2].lower()]
-        if found != kind and not (found == "percent" and kind == "share"):
+        if found != _FAMILY.get(kind, kind):
             raise not_understood(text, match[2])
         if kind == "share":
             si = 0.01
@@ -136,11 +152,15 @@ def show(
 
     >>> show(1000.0, "mass", "in"), show(0.1, "angle", "mm"), show(None, "ratio", "in")
     ('2205 lb', '5.7°', '–')
+    >>> show(0.008 * 0.0254, "fine_length", "in"), show(0.0002, "fine_length", "mm"), show(1.7, "small_torque", "in")
+    ('0.008″', '0.20 mm', '15 lb·in')
     """
     if value is None or not math.isfinite(value):
         return "–"
-    if kind == "length":
-        text = format_length(value, unit, decimals=decimals)
+    if kind in LENGTHS:
+        text = format_length(value, unit, decimals=decimals, places=FINE[unit] if kind == "fine_length" else None)
+    elif kind == "duration":
+        text = format_duration(value)
     else:
         one = _UNITS[kind][unit]
         number = f"{value / one.si:.{one.decimals if decimals is None else decimals}f}"
@@ -153,12 +173,16 @@ def show(
 
 def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
     """Write an SI value as the text an edit field starts with (reads back to the same value)."""
-    if kind == "length":
+    if kind in LENGTHS:
         return format_length_text(value, unit)
+    if kind == "duration":
+        return f"{value / 3600.0:.9f}".rstrip("0").rstrip(".") + " h"
     text = f"{value / _UNITS[kind][unit].si:.6f}".rstrip("0").rstrip(".")
     return text if text not in ("-0", "") else "0"
 
 
 def unit_name(kind: Kind, unit: UnitSystem) -> str:
     """The short unit beside a field: ``in``, ``mm``, ``lb`` ..."""
-    return unit if kind == "length" else _UNITS[kind][unit].name
+    if kind in LENGTHS:
+        return unit
+    return "h" if kind == "duration" else _UNITS[kind][unit].name

@@ -142,16 +142,16 @@ def _drop_in_carrier(s: Seen) -> Iterator[Said]:
 
 
 RULES: tuple[Rule, ...] = (
-    Rule("K103", "Always locked on the road", "donors", "common practice", _spool_on_road),
-    Rule("K104", "Engine speed", "donors", "common practice", _engine_speed),
-    Rule("K130", "Gears not made", "donors", "record", _gears_not_made),
-    Rule("K131", "Carrier break", "donors", "record", _carrier_break),
-    Rule("K132", "Below the usable band", "donors", "torque curve", _lugging),
-    Rule("K133", "Speedometer", "donors", "kinematics", _speedometer_off),
-    Rule("K152", "Air supply", "donors", "common practice", _air_supply),
-    Rule("K153", "Actuator room", "donors", "common practice", _actuator_room),
-    Rule("K154", "One opening", "donors", "common practice", _one_opening),
-    Rule("K155", "Locker wiring", "donors", "common practice", _locker_wiring),
-    Rule("K156", "Locker spline", "donors", "ANSI B92.1", _locker_spline),
-    Rule("K157", "Drop-in carrier", "donors", "common practice", _drop_in_carrier),
+    Rule("K103", "donors", _spool_on_road),
+    Rule("K104", "donors", _engine_speed),
+    Rule("K130", "donors", _gears_not_made),
+    Rule("K131", "donors", _carrier_break),
+    Rule("K132", "donors", _lugging),
+    Rule("K133", "donors", _speedometer_off),
+    Rule("K152", "donors", _air_supply),
+    Rule("K153", "donors", _actuator_room),
+    Rule("K154", "donors", _one_opening),
+    Rule("K155", "donors", _locker_wiring),
+    Rule("K156", "donors", _locker_spline),
+    Rule("K157", "donors", _drop_in_carrier),
 )

@@ -144,15 +144,15 @@ def _axle_joints(f: Seen, r: Seen) -> Iterator[Said]:
 
 
 RULES: tuple[PairRule, ...] = (
-    PairRule("K120", "Bolt circles", "donors", "arithmetic", _bolt_circles),
-    PairRule("K121", "Gears apart", "donors", "kinematics", _gearing),
-    PairRule("K122", "Widths", "donors", "arithmetic", _widths),
-    PairRule("K123", "Both always locked", "donors", "common practice", _both_locked),
-    PairRule("K124", "Hub gears at one end", "donors", "kinematics", _hub_ratios),
-    PairRule("K125", "Brake kinds", "donors", "common practice", _brakes),
-    PairRule("K126", "No spares in common", "donors", "ANSI B92.1", _spares),
-    PairRule("K127", "Ruled out", "donors", "kinematics", _ruled_out),
-    PairRule("K128", "One weak end", "donors", "statics", _uneven),
-    PairRule("K129", "Over budget", "donors", "arithmetic", _budget),
-    PairRule("K161", "Two joint series", "donors", "record", _axle_joints),
+    PairRule("K120", "donors", _bolt_circles),
+    PairRule("K121", "donors", _gearing),
+    PairRule("K122", "donors", _widths),
+    PairRule("K123", "donors", _both_locked),
+    PairRule("K124", "donors", _hub_ratios),
+    PairRule("K125", "donors", _brakes),
+    PairRule("K126", "donors", _spares),
+    PairRule("K127", "donors", _ruled_out),
+    PairRule("K128", "donors", _uneven),
+    PairRule("K129", "donors", _budget),
+    PairRule("K161", "donors", _axle_joints),
 )

@@ -96,12 +96,10 @@ Said = tuple[Severity, str, str]
 
 @dataclass(frozen=True)
 class Rule:
-    """One knock-on: number, what it is about, where it is dealt with, on what it rests, and the look itself."""
+    """One knock-on: its code, where it is dealt with, and the look itself."""
 
     code: str
-    title: str
     step: Step
-    basis: str
     look: Callable[[Seen], Iterator[Said]]
 
     def findings(self, seen: Seen) -> Iterator[Finding]:
@@ -115,9 +113,7 @@ class PairRule:
     """One knock-on between both axles; the front one carries the analyses."""
 
     code: str
-    title: str
     step: Step
-    basis: str
     look: Callable[[Seen, Seen], Iterator[Said]]
 
     def findings(self, front: Seen, rear: Seen) -> Iterator[Finding]:

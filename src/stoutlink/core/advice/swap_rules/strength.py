@@ -148,16 +148,16 @@ def _unit_bearings(s: Seen) -> Iterator[Said]:
 
 
 RULES: tuple[Rule, ...] = (
-    Rule("K101", "Weakest part", "donors", "statics", _weakest_part),
-    Rule("K102", "C-clips", "donors", "common practice", _c_clips),
-    Rule("K105", "Coast flank", "donors", "gear geometry", _coast_flank),
-    Rule("K106", "Pitch unclear", "donors", "ANSI B92.1", _pitch_unclear),
-    Rule("K107", "Upside down", "donors", "gear geometry", _upside_down),
-    Rule("K108", "Little known", "donors", "record", _little_known),
-    Rule("K109", "Semi-float", "donors", "common practice", _semi_float),
-    Rule("K110", "Small front locked", "donors", "common practice", _small_front_lock),
-    Rule("K111", "Unit bearings", "donors", "common practice", _unit_bearings),
-    Rule("K112", "Wedged wheel", "donors", "statics", _bound_wheel),
-    Rule("K113", "Spool bolts", "donors", "common practice", _spool_bolts),
-    Rule("K114", "Hub gears", "donors", "statics", _hub_gears),
+    Rule("K101", "donors", _weakest_part),
+    Rule("K102", "donors", _c_clips),
+    Rule("K105", "donors", _coast_flank),
+    Rule("K106", "donors", _pitch_unclear),
+    Rule("K107", "donors", _upside_down),
+    Rule("K108", "donors", _little_known),
+    Rule("K109", "donors", _semi_float),
+    Rule("K110", "donors", _small_front_lock),
+    Rule("K111", "donors", _unit_bearings),
+    Rule("K112", "donors", _bound_wheel),
+    Rule("K113", "donors", _spool_bolts),
+    Rule("K114", "donors", _hub_gears),
 )
