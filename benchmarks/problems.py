@@ -6,7 +6,7 @@ import msgspec
 import numpy as np
 
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
-from stoutlink.core.analysis.search.question import USUAL
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.project import Settings
 from stoutlink.core.document.rig import Drivetrain, Rig, WheelEnd
@@ -103,7 +103,7 @@ def problem(seed: int) -> tuple[Setting, Search]:
         return problem(seed + 1000)  # the hidden layout itself does not work
     wants = []
     for name in ids:
-        half, off = USUAL[name] * rng.uniform(0.5, 1.2), rng.uniform(-0.6, 0.6)
+        half, off = HEADLINES[name].usual * rng.uniform(0.5, 1.2), rng.uniform(-0.6, 0.6)
         if name in ("hold", "pinion", "longest", "bind"):
             wants.append(Want(id=name, low=0.0, high=gives[name] + half))
         elif name == "clearance":

@@ -88,8 +88,8 @@ def test_first_order_is_within_five_percent_of_drawing(basalt: Project, end: str
     for name, values in drawn.items():
         assert sure[name].sigma == pytest.approx(float(values.std()), rel=0.05), name
         middle = {
-            "drive_pct": motion.ride.drive_percent[thrust][settings.height_school],
-            "roll_centre_m": motion.ride.roll_centre_height,
+            "drive": motion.ride.drive_percent[thrust][settings.height_school],
+            "roll_centre_height": motion.ride.roll_centre_height,
         }.get(name)
         if middle is not None:
             assert float(values.mean()) - middle == pytest.approx(
@@ -100,7 +100,7 @@ def test_first_order_is_within_five_percent_of_drawing(basalt: Project, end: str
         steps = np.linspace(-0.15, 0.15, 9)
         p = sweep(bars, steps, np.zeros_like(steps))
         spread = np.ptp(p.pitch, axis=1)
-        assert sure["pinion_spread_rad"].sigma == pytest.approx(float(spread.std()), rel=0.05)
+        assert sure["pinion"].sigma == pytest.approx(float(spread.std()), rel=0.05)
 
 
 def test_where_first_order_is_not_enough_it_is_drawn_and_said(basalt: Project) -> None:
@@ -109,9 +109,9 @@ def test_where_first_order_is_not_enough_it_is_drawn_and_said(basalt: Project) -
     project = msgspec.structs.replace(basalt, entries=(*(e for e in basalt.entries if e.field != wide.field), wide))
     motion = Study(project).axles["rear"].motion
     assert motion is not None
-    sure = how_sure(project, motion)["drive_pct"]
+    sure = how_sure(project, motion)["drive"]
     assert sure.method == "drawn at random"
-    assert how_sure(project, motion)["roll_steer"].method == "first order"
+    assert how_sure(project, motion)["steer"].method == "first order"
     z = np.random.default_rng(1).normal(0.0, 0.2, 20000)
     value = motion.ride.drive_percent["full_thrust"]["whole_vehicle"]
     direct = value * motion.rig.cg_height_m / (motion.rig.cg_height_m + z)
@@ -137,14 +137,14 @@ def test_one_spread_moves_both_pivots_and_one_zero_every_station(basalt: Project
 def test_parts_add_up_and_halving_helps_as_promised(basalt: Project) -> None:
     motion = Study(basalt).axles["rear"].motion
     assert motion is not None
-    one = how_sure(basalt, motion)["drive_pct"]
+    one = how_sure(basalt, motion)["drive"]
     assert one.parts[0].what == "centre of gravity height"
     assert sum(p.share for p in one.parts) <= 1.0 + 1e-9
     halved = Entry(field="rig.cg_height_m", basis="measured", sigma=0.02)
     project = msgspec.structs.replace(basalt, entries=(*(e for e in basalt.entries if e.field != halved.field), halved))
     again = Study(project).axles["rear"].motion
     assert again is not None
-    assert how_sure(project, again)["drive_pct"].sigma == pytest.approx(one.parts[0].if_halved, rel=1e-3)
+    assert how_sure(project, again)["drive"].sigma == pytest.approx(one.parts[0].if_halved, rel=1e-3)
 
 
 def test_the_rigs_own_numbers_against_drawing(basalt: Project) -> None:

@@ -35,10 +35,10 @@ def test_the_band_at_ride_is_the_verdicts(basalt: Project) -> None:
     sure = how_sure(basalt, found.motion)
     i, j = found.grid.ride
     for curve, name in (
-        ("drive", "drive_pct"),
-        ("brake", "brake_pct"),
-        ("roll_centre", "roll_centre_m"),
-        ("roll_steer", "roll_steer"),
+        ("drive", "drive"),
+        ("brake", "brake"),
+        ("roll_centre", "roll_centre_height"),
+        ("roll_steer", "steer"),
     ):
         assert bands[curve][0][j] == pytest.approx(sure[name].sigma, rel=0.05)
         assert bands[curve][1][i] == pytest.approx(sure[name].sigma, rel=0.05)

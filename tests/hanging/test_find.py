@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 from benchmarks.problems import problem
 
-from stoutlink.core.advice.search_words import gives_up, number_words
+from stoutlink.core.advice.search_words import gives_up
 from stoutlink.core.advice.verdict import gauge_values
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
@@ -23,6 +23,7 @@ from stoutlink.core.analysis.survey.clearances import link_gap
 from stoutlink.core.analysis.survey.survey_points import placed_points
 from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
 from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.layout import Kind
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.search import PivotBox, Search, Want
@@ -228,7 +229,7 @@ def test_rails_between_their_points(basalt: Project) -> None:
 def test_words() -> None:
     setting, search = problem(1)
     answers = find_layouts(setting, search).answers
-    assert number_words("longest", 1.0, "mm") == "longest 1000 mm"
-    assert number_words("clearance", 9.0, "in") == "room plenty"
+    assert headline_words("longest", 1.0, "mm") == "longest 1000 mm"
+    assert headline_words("clearance", 9.0, "in") == "room plenty"
     best = min(answers, key=lambda a: a.values["hold"])
     assert "hold" not in gives_up(best, answers, "mm")

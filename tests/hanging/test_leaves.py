@@ -236,7 +236,7 @@ def test_how_sure_against_draws(tamarack: Project) -> None:
         assert one is not None
         steer.append(one.roll_steer)
         rate.append(one.halves.heave_rate)
-    assert sure["roll_steer"].sigma == pytest.approx(np.std(steer), rel=0.07)
+    assert sure["steer"].sigma == pytest.approx(np.std(steer), rel=0.07)
     assert sure["rate"].sigma == pytest.approx(np.std(rate), rel=0.07)
 
 

@@ -10,7 +10,7 @@ import pytest
 
 from stoutlink.core.advice.swap_rules.findings import AXLE_RULES, PAIR_RULES, swap_findings
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
-from stoutlink.core.codes import codes
+from stoutlink.core.codes import codes as registry
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Body, Fittings, Rig, TorquePoint, UseShares
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, ShelfPart
@@ -159,7 +159,7 @@ def test_no_rule_is_without_a_case() -> None:
     every = [r.code for r in AXLE_RULES] + [r.code for r in PAIR_RULES]
     assert len(every) == len(set(every)) >= 30
     assert set(every) == set(SPEAKS) | LINKED
-    assert set(every) <= set(codes())
+    assert set(every) <= set(registry())
 
 
 def test_links_ask_for_brackets_and_do_away_with_pads(basalt: Project) -> None:

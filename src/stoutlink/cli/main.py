@@ -15,10 +15,10 @@ from pathlib import Path
 import msgspec
 
 from stoutlink import __version__
-from stoutlink.core.advice.search_words import number_words
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
+from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList
@@ -252,11 +252,11 @@ def _find(args: argparse.Namespace) -> int:
         for i, one in enumerate(found.answers):
             print(
                 f"{i + 1}  "
-                + ", ".join(number_words(name, value, unit) for name, value in one.values.items() if name != "travel")
+                + ", ".join(headline_words(name, value, unit) for name, value in one.values.items() if name != "travel")
             )
         for relax in found.relax:
             print(
-                f"relax {relax.want.id}: {number_words(relax.want.id, relax.low, unit)} to {number_words(relax.want.id, relax.high, unit)} would do"
+                f"relax {relax.want.id}: {headline_words(relax.want.id, relax.low, unit)} to {headline_words(relax.want.id, relax.high, unit)} would do"
             )
     if args.take and found.answers:
         for i, one in enumerate(found.answers):

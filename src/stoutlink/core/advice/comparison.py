@@ -7,11 +7,10 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.verdict import gauge_values
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.project import Settings
 from stoutlink.core.quantity.shown import show
 
-WORTH = {"drive": 3.0, "brake": 3.0, "roll_centre": 0.02, "steer": 0.01, "hold": 0.08, "pinion": 0.4, "travel": 0.01}
-"""A difference smaller than this, in the gauge's own unit, is not worth a word."""
 ANGLE_WORTH, LENGTH_WORTH = math.radians(1.0), 0.006
 
 
@@ -30,7 +29,11 @@ def _numbers(settings: Settings, shown: AxleMotion, other: AxleMotion) -> Iterat
     unit = settings.units
 
     def apart(name: str) -> bool:
-        return math.isfinite(a[name]) and math.isfinite(b[name]) and abs(a[name] - b[name]) > WORTH[name]
+        return (
+            math.isfinite(a[name])
+            and math.isfinite(b[name])
+            and abs(a[name] - b[name]) > (HEADLINES[name].worth or 0.0)
+        )
 
     if apart("drive"):
         more = a["drive"] > b["drive"]

@@ -15,10 +15,12 @@ from stoutlink.core.advice.verdict import (
     brake_word,
     lean_word,
     owned,
+    scale,
     school_words,
     squat_word,
     standing,
     steer_word,
+    title,
 )
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_sure
 from stoutlink.core.analysis.linkage.uncertainty import Part, better_way
@@ -29,7 +31,7 @@ from stoutlink.core.quantity.shown import show
 def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
     """Headline gauges of a leaf axle, in reading order."""
     s, rig = project.settings, found.rig
-    rear = found.layout.end == "rear"
+    end, rear = found.layout.end, found.layout.end == "rear"
     sure = leaf_sure(project, found)
     drive, brake = found.drive_percent[s.thrust_school][s.height_school], found.brake_percent[s.height_school]
     line, leaf = found.roll_centre_line, found.roll_centre_leaf
@@ -45,12 +47,12 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
     out = (
         _gauge(
             "drive",
-            f"{'Anti-squat' if rear else 'Anti-lift, drive'} · {school_words(s)}",
+            f"{title('drive', end)} · {school_words(s)}",
             drive,
             f"{drive:.0f} %",
-            sure["drive_pct"],
+            sure["drive"],
             "0f",
-            (-50.0, 200.0),
+            None,
             ANTI_TARGETS[s.anti_target] if rear else None,
             squat_word(drive, rear=rear),
             "How much the springs' own geometry, rather than their rate, carries the weight that throttle throws back.",
@@ -58,12 +60,12 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "brake",
-            f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}",
+            f"{title('brake', end)} · {SHORT_HEIGHT[s.height_school]}",
             brake,
             f"{brake:.0f} %",
-            sure["brake_pct"],
+            sure["brake"],
             "0f",
-            (-50.0, 150.0),
+            None,
             None,
             brake_word(brake, rear=rear),
             "How far this end keeps its height under braking.",
@@ -71,12 +73,12 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "roll_centre",
-            "Roll centre",
+            title("roll_centre", end),
             part,
             f"{show(line, 'length', s.units, decimals=1)}, {part:.2f} of CG",
-            sure["roll_centre_part"],
+            sure["roll_centre"],
             "2f",
-            (0.0, 1.5),
+            None,
             ROLL_CENTRE_TARGETS[s.roll_centre_target],
             lean_word(part),
             "The nearer it is to the balance point, the less the body leans on a side slope.",
@@ -84,12 +86,12 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "steer",
-            "Roll steer",
+            title("steer", end),
             found.roll_steer,
             f"{found.roll_steer:.3f}°/°",
-            sure["roll_steer"],
+            sure["steer"],
             "3f",
-            (-0.3, 0.3),
+            None,
             STEER_TARGET,
             steer_word(found.roll_steer, rear=rear),
             "How many degrees the axle steers for each degree the body rolls.",
@@ -97,12 +99,12 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "wrap",
-            "Wrap under full throttle",
+            title("wrap", end),
             abs(wrap),
             f"{abs(wrap):.1f}° nose {'up' if (wrap > 0) == rear else 'down'}",
-            sure["wrap_rad"],
+            sure["wrap"],
             "1f",
-            (0.0, 12.0),
+            None,
             Target(0.0, allowance, f"Up to the {allowance:.1f}° the pinion is set for."),
             "within the allowance" if abs(wrap) <= allowance else "wraps past it",
             "How far the housing turns against the leaves when everything the tyres hold is asked of it.",
@@ -111,7 +113,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "rate",
-            f"Spring rate · {'measured' if found.rate_measured else 'from the leaves'}",
+            f"{title('rate', end)} · {'measured' if found.rate_measured else 'from the leaves'}",
             found.halves.heave_rate,
             f"{show(found.halves.heave_rate, 'spring_rate', s.units)} a side",
             sure["rate"],
@@ -129,7 +131,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
         ),
         Gauge(
             "travel",
-            "Travel reached",
+            title("travel", end),
             share,
             f"{show(reached[1], 'length', s.units, decimals=1)} up, {show(-reached[0], 'length', s.units, decimals=1)} down",
             "",
@@ -154,7 +156,7 @@ def _gauge(
     text: str,
     sure: LeafSure,
     form: str,
-    scale: tuple[float, float],
+    ends: tuple[float, float] | None,
     target: Target | None,
     word: str,
     feels: str,
@@ -180,7 +182,7 @@ def _gauge(
         text.replace("-", "−"),
         plus,
         sigma,
-        *scale,
+        *(ends or scale(name)),
         target,
         where,
         word,

@@ -11,6 +11,7 @@ import numpy as np
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, Part, how_sure
 from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.constants import INCH
@@ -104,6 +105,18 @@ def gauge_values(settings: Settings, motion: AxleMotion) -> dict[str, float]:
     }
 
 
+def title(name: str, end: str) -> str:
+    """What a headline number is called at an end."""
+    return HEADLINES[name].title[0 if end == "rear" else 1]
+
+
+def scale(name: str) -> tuple[float, float]:
+    """The ends of a headline number's gauge."""
+    found = HEADLINES[name].scale
+    assert found is not None
+    return found
+
+
 def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     """Headline gauges of one analysed axle, in reading order."""
     s, rig, ride = project.settings, motion.rig, motion.ride
@@ -118,12 +131,11 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
     out = [
         _gauge(
             "drive",
-            f"Anti-squat · {short}" if rear else f"Anti-lift, drive · {short}",
+            f"{title('drive', motion.end)} · {short}",
             drive,
             "%",
             0,
-            sure["drive_pct"],
-            (-50.0, 200.0),
+            sure["drive"],
             ANTI_TARGETS[s.anti_target] if rear else None,
             squat_word(drive, rear=rear),
             "How much the links, rather than the springs, carry the weight that throttle throws back."
@@ -133,12 +145,11 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "brake",
-            f"{'Anti-lift, braking' if rear else 'Anti-dive'} · {SHORT_HEIGHT[s.height_school]}",
+            f"{title('brake', motion.end)} · {SHORT_HEIGHT[s.height_school]}",
             brake,
             "%",
             0,
-            sure["brake_pct"],
-            (-50.0, 150.0),
+            sure["brake"],
             None,
             brake_word(brake, rear=rear),
             "How far the rear stays down under braking." if rear else "How far the nose stays up under braking.",
@@ -147,12 +158,11 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _roll_centre(rig, ride.roll_centre_height, sure, ROLL_CENTRE_TARGETS[s.roll_centre_target], unit),
         _gauge(
             "steer",
-            "Roll steer",
+            title("steer", motion.end),
             ride.roll_steer,
             "°/°",
             3,
-            sure["roll_steer"],
-            (-0.3, 0.3),
+            sure["steer"],
             STEER_TARGET,
             steer_word(ride.roll_steer, rear=rear),
             "How many degrees the axle steers for each degree the body rolls.",
@@ -160,18 +170,17 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         ),
         _gauge(
             "hold",
-            "Sideways hold",
+            title("hold", motion.end),
             ride.lateral_hold,
             "×",
             2,
             sure["hold"],
-            (0.0, 8.0),
             HOLD_TARGET,
             _hold_word(ride.lateral_hold),
-            f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link.",
+            f"1 kN sideways at the axle puts {ride.lateral_hold:.1f} kN into the hardest worked link: its {HEADLINES['hold'].term}.",
             "Plan-view spread of the pairs, or a long level panhard.",
         ),
-        _pinion(motion, values["pinion"], sure["pinion_spread_rad"], unit),
+        _pinion(motion, values["pinion"], sure["pinion"], unit),
         _travel(motion, values["travel"], unit),
     ]
     return tuple(owned(project, motion.end, gauge) for gauge in out)
@@ -198,7 +207,6 @@ def _gauge(
     unit: str,
     decimals: int,
     sure: HowSure,
-    scale: tuple[float, float],
     target: Target | None,
     word: str,
     feels: str,
@@ -214,7 +222,7 @@ def _gauge(
         text,
         plus,
         sure.sigma,
-        *scale,
+        *scale(gauge_id),
         target,
         standing(value, sure.sigma, target),
         word,
@@ -238,16 +246,15 @@ def standing(value: float, sigma: float, target: Target | None) -> Standing:
 
 def _roll_centre(rig: Rig, height: float, sure: dict[str, HowSure], target: Target, unit: UnitSystem) -> Gauge:
     part = height / rig.cg_height_m
-    one = sure["roll_centre_part"]
+    one = sure["roll_centre"]
     return Gauge(
         "roll_centre",
-        "Roll centre",
+        title("roll_centre", "rear"),
         part,
         f"{show(height, 'length', unit, decimals=1)}, {part:.2f} of CG",
         f"± {2 * one.sigma:.2f}",
         one.sigma,
-        0.0,
-        1.5,
+        *scale("roll_centre"),
         target,
         standing(part, one.sigma, target),
         lean_word(part),
@@ -264,13 +271,12 @@ def _pinion(motion: AxleMotion, spread: float, sure: HowSure, unit: UnitSystem) 
     word = "holds its angle" if spread <= 1.5 else "turns with travel" if spread <= 4 else "turns a lot"
     return Gauge(
         "pinion",
-        f"Pinion change · {nose:+.2f}°/{'in' if unit == 'in' else '25 mm'}".replace("-", "−"),
+        f"{title('pinion', motion.end)} · {nose:+.2f}°/{'in' if unit == 'in' else '25 mm'}".replace("-", "−"),
         spread,
         f"{spread:.1f}° over travel",
         f"± {2 * sigma:.1f}",
         sigma,
-        0.0,
-        10.0,
+        *scale("pinion"),
         PINION_TARGET,
         standing(spread, sigma, PINION_TARGET),
         word,
@@ -289,13 +295,12 @@ def _travel(motion: AxleMotion, part: float, unit: UnitSystem) -> Gauge:
     text = f"{show(high, 'length', unit, decimals=1)} up, {show(-low, 'length', unit, decimals=1)} down"
     return Gauge(
         "travel",
-        "Travel reached",
+        title("travel", motion.end),
         part,
         text,
         "",
         0.0,
-        0.0,
-        1.0,
+        *scale("travel"),
         target,
         "in" if part >= target.low else "out",
         word,

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from stoutlink.core.document.headline import LENGTH_WANTS
 from stoutlink.core.document.quantities import Frozen, Point
 
 
@@ -27,13 +28,6 @@ WantId = Literal[
     "clearance",
     "travel",
 ]
-WANT_IDS: tuple[WantId, ...] = (
-    "drive", "brake", "roll_centre", "inclination", "steer", "hold", "pinion", "bind", "longest", "shortest", "clearance", "travel",
-)  # fmt: skip
-
-
-LENGTH_WANTS: tuple[WantId, ...] = ("bind", "longest", "shortest", "clearance")
-"""Wanted numbers that are lengths, m."""
 
 
 class PivotBox(Frozen, frozen=True, kw_only=True):

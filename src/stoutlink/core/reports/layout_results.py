@@ -198,11 +198,11 @@ def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
         "pads_wider_m": found.perch_apart,
         "panhard_pull_m": found.panhard_pull,
         "uncertainty_1_sigma": {
-            "drive_pct": sure["drive_pct"].sigma,
-            "wrap_nose_up_deg": math.degrees(sure["wrap_rad"].sigma),
+            "drive_pct": sure["drive"].sigma,
+            "wrap_nose_up_deg": math.degrees(sure["wrap"].sigma),
             "rate_n_per_m": sure["rate"].sigma,
-            "roll_steer_deg_per_deg": sure["roll_steer"].sigma,
-            "roll_centre_by_shackle_m": sure["roll_centre_part"].sigma * found.rig.cg_height_m,
+            "roll_steer_deg_per_deg": sure["steer"].sigma,
+            "roll_centre_by_shackle_m": sure["roll_centre"].sigma * found.rig.cg_height_m,
         },
     }
 

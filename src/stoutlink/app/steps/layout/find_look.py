@@ -17,9 +17,10 @@ from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, bar, flow, plate, quiet_label, scrolled, text
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.advice.search_words import WANT_WORDS, gives_up, number_words
+from stoutlink.core.advice.search_words import gives_up
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.analysis.search.find import Answer, Found, Relax
+from stoutlink.core.document.headline import HEADLINES, WANT_IDS, headline_words
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.search import Search
 from stoutlink.core.drawing.axle_views import link_shapes, ride_pose_of
@@ -121,7 +122,7 @@ class FindLook(LayoutLook):
                 for column, word in enumerate(("wanted", "from", "to", "weight")):
                     self._grid.addWidget(quiet_label(word, self.wants), 0, column)
                 for i, name in enumerate(listed):
-                    self._grid.addWidget(quiet_label(WANT_WORDS[name], self.wants), i + 1, 0)
+                    self._grid.addWidget(quiet_label(HEADLINES[name].field, self.wants), i + 1, 0)
                     for column, key_name in enumerate(("low", "high", "weight")):
                         field = QuantityField(
                             self.workspace, f"searches.{search.id}.wants.{name}.{key_name}", self.wants
@@ -268,9 +269,9 @@ class FindLook(LayoutLook):
     ) -> float:
         w = float(picture.width())
         words = ", ".join(
-            number_words(name, one.values[name], self.workspace.unit)
+            headline_words(name, one.values[name], self.workspace.unit)
             for name in one.values
-            if name in WANT_WORDS and name not in ("travel", "clearance")
+            if name in WANT_IDS and name not in ("travel", "clearance")
         )
         gives = gives_up(one, answers, self.workspace.unit)
         box = QRectF(2, y, w - 4, 48 if gives else 34)
@@ -302,7 +303,7 @@ class FindLook(LayoutLook):
         w, unit = float(picture.width()), self.workspace.unit
         y += flow(p, QRectF(4, y, w - 8, 40), "Nothing in these boxes meets every band.", t.torch, size=9.5) + 4
         for one in found.relax:
-            words = f"{WANT_WORDS[one.want.id]}: {number_words(one.want.id, one.low, unit)} to {number_words(one.want.id, one.high, unit)} would do"
+            words = f"{HEADLINES[one.want.id].field}: {headline_words(one.want.id, one.low, unit)} to {headline_words(one.want.id, one.high, unit)} would do"
             box = QRectF(2, y, w - 4, 24)
             plate(p, t, box, raised=True)
             text(p, QRectF(8, y, w - 90, 24), words, t.text, size=8.5, elide=True)
@@ -313,9 +314,9 @@ class FindLook(LayoutLook):
             y += 28
         if found.nearest is not None:
             missed = ", ".join(
-                number_words(k, found.nearest.values[k], unit)
+                headline_words(k, found.nearest.values[k], unit)
                 for k, v in found.nearest.missed.items()
-                if v > 0 and k in WANT_WORDS
+                if v > 0 and k in WANT_IDS
             )
             lead = "No single band is enough. " if not found.relax else ""
             y += flow(p, QRectF(4, y, w - 90, 60), f"{lead}The nearest is out with {missed}.", t.quiet, size=8.5) + 4
@@ -372,6 +373,6 @@ class FindLook(LayoutLook):
         for i, one in enumerate(self.answers()):
             lines.append(
                 f"{i + 1}\t"
-                + "\t".join(number_words(k, v, self.workspace.unit) for k, v in one.values.items() if k in WANT_WORDS)
+                + "\t".join(headline_words(k, v, self.workspace.unit) for k, v in one.values.items() if k in WANT_IDS)
             )
         return "\n".join(lines)

@@ -21,6 +21,7 @@ from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.linkage.bracket_proposal import bracket_for
 from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations
 from stoutlink.core.document.bracket import Bracket
+from stoutlink.core.document.headline import HEADLINES, MAPPED
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.editing.layout_edits import FitHoles
@@ -28,11 +29,6 @@ from stoutlink.core.editing.pivots import of_link
 from stoutlink.core.errors import StoutError
 
 Array = NDArray[np.float64]
-NUMBERS: tuple[tuple[str, str, str], ...] = (
-    ("drive", "Anti-squat, %", "{:.0f} %"), ("roll_centre", "Roll centre, part of CG", "{:.2f}"), ("steer", "Roll steer, °/°", "{:.3f}"),
-    ("pinion", "Pinion change, °", "{:.1f}°"), ("hold", "Sideways hold, ×", "{:.2f}×"), ("brake", "Braking, %", "{:.0f} %"),
-)  # fmt: skip
-FORMS = {name: form for name, _, form in NUMBERS}
 
 
 class HoleLook(LayoutLook):
@@ -50,8 +46,8 @@ class HoleLook(LayoutLook):
             box.setAccessibleName(f"Number {title.lower()}")
             box.setToolTip(f"What the map shows {title.lower()}.")
             box.setFont(font(9))
-            for key, words, _ in NUMBERS:
-                box.addItem(words, key)
+            for key in MAPPED:
+                box.addItem(HEADLINES[key].field[0].upper() + HEADLINES[key].field[1:], key)
             box.setCurrentIndex(at)
             box.currentIndexChanged.connect(self._other_numbers)
             label = QLabel(title, self)
@@ -158,7 +154,7 @@ class HoleLook(LayoutLook):
         found, layout = self.found, self.layout_shown
         if found is None or layout is None:
             return self.trouble
-        names = list(FORMS)
+        names = list(MAPPED)
         lines = ["\t".join([*(b.name for b in layout.brackets), *names])]
         for row in range(min(len(found.holes), 2000)):
             lines.append(
@@ -248,7 +244,7 @@ class _Map(Picture):
         row = self._hover if len(spot) else found.current
         lead = "" if len(spot) else f"{combinations(found.layout):,} ways; now "
         words = (
-            f"{FORMS[kx].format(x[row])}, {FORMS[ky].format(y[row])}: {found.words(row)}".replace("-", "−")
+            f"{HEADLINES[kx].on_axis(x[row])}, {HEADLINES[ky].on_axis(y[row])}: {found.words(row)}".replace("-", "−")
             if row >= 0
             else ""
         )

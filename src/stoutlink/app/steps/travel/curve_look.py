@@ -20,6 +20,7 @@ from stoutlink.app.widgets.picture import Picture, text
 from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.travel import AxleTravel, Curve
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.quantity.constants import INCH, POUND_FORCE
 from stoutlink.core.study.question import GivenUp
 
@@ -35,7 +36,7 @@ def _with_plus(value: float, sigma: Array | None, at: int) -> str:
     return f"{value:.{digits}f} ± {two:.{digits}f}" if digits <= 6 else f"{value:.4g}"
 
 
-GAUGES = {"drive": "drive", "brake": "brake", "roll_steer": "steer"}
+GAUGES = {one.curve: one.id for one in HEADLINES.values() if one.curve is not None}
 """Curves whose wanted band is that of a gauge, in the same unit."""
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
+from stoutlink.core.document.headline import MAPPED
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Settings
@@ -21,7 +22,6 @@ MOST = 1_000_000
 """Combinations worked out exactly; more are refused."""
 SWEPT = 4_000
 """Combinations up to which the pinion's change over travel is worked out as well."""
-NUMBERS = ("drive", "brake", "roll_centre", "steer", "hold", "pinion")
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ def hole_map(rig: Rig, layout: Layout, joints: tuple[Joint, ...], settings: Sett
     index = {link.id: i for i, link in enumerate(layout.links)}
     frame0 = np.array([link.frame_pivot_m for link in layout.links])
     axle0 = np.array([link.axle_pivot_m for link in layout.links])
-    names = NUMBERS if count <= SWEPT else tuple(n for n in NUMBERS if n != "pinion")
+    names = MAPPED if count <= SWEPT else tuple(n for n in MAPPED if n != "pinion")
     values: dict[str, list[Array]] = {name: [] for name in names}
     for start in range(0, count, 50_000):
         part = grid[start : start + 50_000]

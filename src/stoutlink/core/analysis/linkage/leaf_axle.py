@@ -243,11 +243,11 @@ class LeafSure:
 
 
 NUMBERS: dict[str, Callable[[LeafAxle, Settings], float]] = {
-    "drive_pct": lambda a, s: a.drive_percent[s.thrust_school][s.height_school],
-    "brake_pct": lambda a, s: a.brake_percent[s.height_school],
-    "roll_centre_part": lambda a, s: a.roll_centre_line / a.rig.cg_height_m,
-    "roll_steer": lambda a, s: a.roll_steer,
-    "wrap_rad": lambda a, s: a.wrap,
+    "drive": lambda a, s: a.drive_percent[s.thrust_school][s.height_school],
+    "brake": lambda a, s: a.brake_percent[s.height_school],
+    "roll_centre": lambda a, s: a.roll_centre_line / a.rig.cg_height_m,
+    "steer": lambda a, s: a.roll_steer,
+    "wrap": lambda a, s: a.wrap,
     "rate": lambda a, s: a.halves.heave_rate,
 }
 READINGS: tuple[tuple[str, str], ...] = (
@@ -302,7 +302,7 @@ def leaf_sure(project: Project, found: LeafAxle) -> dict[str, LeafSure]:
         put(case.what, case.path, leaf_axle(project, case.up, layout), leaf_axle(project, case.down, layout))
     out = {}
     for name in NUMBERS:
-        own = (ROLL_CENTRE_SIGMA / found.rig.cg_height_m) ** 2 if name == "roll_centre_part" else 0.0
+        own = (ROLL_CENTRE_SIGMA / found.rig.cg_height_m) ** 2 if name == "roll_centre" else 0.0
         total = math.sqrt(sum(p * p for _, _, p in parts[name]) + own)
         out[name] = LeafSure(total, tuple(sorted(parts[name], key=lambda p: -abs(p[2]))[:4]))
     return out

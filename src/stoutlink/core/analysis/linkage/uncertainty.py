@@ -155,7 +155,7 @@ def _how_sure(
             bent.append(name)
         out[name] = _judged(total, parts, names, float(bends.sum()))
     pinion = np.concatenate([values_pinion, np.zeros(r)])
-    out["pinion_spread_rad"] = _judged(float(np.sqrt((pinion**2).sum())), pinion, names, 0.0)
+    out["pinion"] = _judged(float(np.sqrt((pinion**2).sum())), pinion, names, 0.0)
     if bent:
         drawn = _drawn(end, layout, joints, readings, rigs, rig, frame, axle, thrust, height)
         for name in bent:
@@ -246,11 +246,13 @@ def _with_rig(
     """The headlines of shapes on rigs, all ``(m,)``."""
     slope, height = shape["slope"], shape["roll_centre_m"]
     return {
-        "drive_pct": anti_percent(slope, thrust, wheelbase, school),
-        "brake_pct": anti_percent(slope, brake, wheelbase, school),
-        "roll_centre_m": height,
-        "roll_centre_part": height / cg_height,
-        **{name: shape[name] for name in ("inclination_rad", "roll_steer", "hold")},
+        "drive": anti_percent(slope, thrust, wheelbase, school),
+        "brake": anti_percent(slope, brake, wheelbase, school),
+        "roll_centre_height": height,
+        "roll_centre": height / cg_height,
+        "inclination": shape["inclination_rad"],
+        "steer": shape["roll_steer"],
+        "hold": shape["hold"],
     }
 
 

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import RIDE_NUMBERS, Setting, numbers_of
-from stoutlink.core.analysis.search.question import USUAL, Question, ask
+from stoutlink.core.analysis.search.question import Question, ask
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.search import Search, Want
 from stoutlink.core.numerics.box_search import descend, spread_points
@@ -236,7 +237,7 @@ def _judge(question: Question, point: Array) -> Answer:
         off = max(0.0, w.low - value, value - w.high) if np.isfinite(value) or value == np.inf else np.inf
         missed[w.id] = float(off)
         from_edge = min(value - w.low, w.high - value)
-        ease.append(w.weight * min(1.0, from_edge / (0.5 * min(w.high - w.low, 4 * USUAL[w.id]))))
+        ease.append(w.weight * min(1.0, from_edge / (0.5 * min(w.high - w.low, 4 * HEADLINES[w.id].usual))))
     layout = question.setting.layout
     links = tuple(
         msgspec.structs.replace(link, frame_pivot_m=_triple(frame[0, i]), axle_pivot_m=_triple(axle[0, i]))
@@ -280,4 +281,4 @@ def _relaxed(question: Question, starts: Array, state: _State) -> tuple[tuple[Re
             a = min(good, key=lambda one: one.missed[want.id])
             value = a.values[want.id]
             out.append(Relax(want, a.missed[want.id], min(want.low, value), max(want.high, value)))
-    return tuple(sorted(out, key=lambda r: r.by / USUAL[r.want.id])), None
+    return tuple(sorted(out, key=lambda r: r.by / HEADLINES[r.want.id].usual)), None

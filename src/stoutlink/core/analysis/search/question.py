@@ -10,19 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
+from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.search import PivotBox, Search, Want
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.constants import INCH
 
 Array = NDArray[np.float64]
-USUAL: dict[str, float] = {
-    "drive": 10.0, "brake": 10.0, "roll_centre": 0.08, "inclination": 1.5, "steer": 0.04, "hold": 0.5, "pinion": 0.8, "bind": 0.002, "longest": 0.03,
-    "shortest": 0.03, "clearance": 0.01, "travel": 0.05,
-}  # fmt: skip
-"""A difference in each number that is worth as much as the others', in its own unit: what being out of band is
-measured in.
-"""
 INSIDE = 0.12
 """The search aims this part of the half band inside its edges, so that rounding the tape readings does not push it
 out.
@@ -110,8 +104,8 @@ class Question:
         out = []
         for w in self.wants:
             half = 0.5 * (w.high - w.low)
-            unit = min(USUAL[w.id], max(half, 0.1 * USUAL[w.id]))
-            margin = inside * min(half, USUAL[w.id])
+            unit = min(HEADLINES[w.id].usual, max(half, 0.1 * HEADLINES[w.id].usual))
+            margin = inside * min(half, HEADLINES[w.id].usual)
             value = numbers[w.id]
             off = np.maximum(0.0, np.maximum(w.low + margin - value, value - w.high + margin)) / unit
             out.append(np.where(np.isfinite(off), off, HOPELESS))
