@@ -62,6 +62,17 @@ def test_version_3_opens_and_keeps_what_it_said(name: str) -> None:
     assert all(not one.brackets and one.leaf is None and one.steering is None for one in new.layouts)
 
 
+@pytest.mark.parametrize("name", ["basalt-v4.stoutlink", "starter-v4.stoutlink", "tamarack-v4.stoutlink"])
+def test_version_4_opens_and_keeps_what_it_said(name: str) -> None:
+    data = (FILES / name).read_bytes()
+    old, new = json.loads(data), decode_project(data)
+    assert new.version == VERSION
+    assert old["version"] == 4
+    written = json.loads(encode_project(new))
+    _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
+    assert all(one.anchors == () for one in new.layouts)
+
+
 def _still_there(new: Any, old: Any) -> None:
     """Everything an old file said stands in the new one, at its place."""
     if isinstance(old, dict):

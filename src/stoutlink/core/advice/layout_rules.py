@@ -9,6 +9,9 @@ import numpy as np
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.analysis.survey.rail_anchors import APART, Anchored
+from stoutlink.core.document.anchor import Anchor
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.mechanics.linkage.hold import WEAK
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -93,6 +96,43 @@ def motion_findings(motion: AxleMotion, unit: UnitSystem) -> tuple[Finding, ...]
                 )
             )
     return tuple(out)
+
+
+def anchor_findings(layout: Layout, left: tuple[Anchored, ...], unit: UnitSystem) -> tuple[Finding, ...]:
+    """Pivots whose rail has moved since they were put on it."""
+    out = []
+    for one in left:
+        what = f"{one.link.name}'s frame pivot was put on {_face(one.anchor)} of the {one.anchor.rail} rail"
+        if one.wanted is None:
+            said = f"{what}, which is not surveyed there any more."
+        else:
+            _, y, z = one.off
+            side = 1.0 if one.anchor.rail == "left" else -1.0
+            ways = [
+                f"{show(abs(v), 'length', unit, decimals=2)} {word}"
+                for v, word in (
+                    (y, "farther out" if y * side > 0 else "farther in"),
+                    (z, "higher" if z > 0 else "lower"),
+                )
+                if abs(v) > APART
+            ]
+            said = f"{what}, which now lies {' and '.join(ways)}."
+        out.append(
+            Finding(
+                "G207",
+                "warn",
+                said,
+                "A reading it rests on has changed. Layout, Pivots, Follow the rails takes it along; moving it by hand lets go of the rail.",
+                "layout",
+                f"{layout.id}.{one.link.id}",
+            )
+        )
+    return tuple(out)
+
+
+def _face(anchor: Anchor) -> str:
+    words = [w for w in (anchor.across, anchor.up) if w is not None and w != "middle"]
+    return f"the {' and '.join(words)}" if words else "the middle"
 
 
 def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, ...]:

@@ -339,6 +339,7 @@ def _check_parts(layout: Layout) -> None:
     if layout.steering is not None and layout.end != "front":
         raise ValueOutOfRange("D133", f"{here}.steering is given for a rear axle; only a front axle steers.")
     _unique(f"{here}.brackets", (b.id for b in layout.brackets))
+    _unique(f"{here}.anchors", (a.id for a in layout.anchors))
     taken: set[tuple[str, PivotEnd]] = set()
     for bracket in layout.brackets:
         at = f"{here}.brackets.{bracket.id}"

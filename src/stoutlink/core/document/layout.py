@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from stoutlink.core.document.anchor import Anchor
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.leaf import LeafSpring
 from stoutlink.core.document.quantities import (
@@ -174,6 +175,8 @@ class Layout(Frozen, frozen=True, kw_only=True):
     caster_rad: Caster | None = None
     links: Annotated[tuple[Link, ...], Meta(max_length=24)]
     brackets: Annotated[tuple[Bracket, ...], Meta(max_length=48)] = ()
+    anchors: Annotated[tuple[Anchor, ...], Meta(max_length=48)] = ()
+    """Pivots that were put on a surveyed rail."""
     leaf: LeafSpring | None = None
     steering: Steering | None = None
     shock: Shock | None = None

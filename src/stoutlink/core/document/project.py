@@ -16,7 +16,7 @@ from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
 
 FORMAT = "stout-link-project"
-VERSION = 4
+VERSION = 5
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
 HeightSchool = Literal["whole_vehicle", "sprung_mass"]
@@ -120,7 +120,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
     format: Literal["stout-link-project"] = "stout-link-project"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     name: Name
     notes: Text = ""
     settings: Settings = Settings()

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
+from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
@@ -31,6 +32,9 @@ class Snap:
 
     at: Flat
     word: str
+    across: Across | None = None
+    up: Up | None = None
+    """The face of a rail it fell on."""
 
 
 def snap(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat, scale: float) -> Snap:
@@ -86,15 +90,19 @@ def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: View
 
 def _rails(project: Project, view: ViewName, at: Flat) -> Iterator[Snap]:
     """Middle line and faces of the surveyed rails."""
-    for word, a, b in _rail_lines(project.surveys, project.rig, view):
-        yield Snap(_onto(at, a, b), word)
+    for word, across, up, a, b in _rail_lines(project.surveys, project.rig, view):
+        yield Snap(_onto(at, a, b), word, across, up)
+
+
+RailLine = tuple[str, Across | None, Up | None, Flat, Flat]
 
 
 @remember_by_identity(6)
-def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[tuple[str, Flat, Flat], ...]:
+def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[RailLine, ...]:
     """The rails as straight pieces in a view, with what they are (widths from the points, height from the rig)."""
     points = tuple(p for survey in surveys for p in place_survey(survey, rig.wheelbase_m))
-    tall, out = rig.body.rail_height_m, []
+    tall = rig.body.rail_height_m
+    out: list[RailLine] = []
     for side in (1.0, -1.0):
         run = [p for p in rail_run(points, side) if p.z is not None]
         for a, b in itertools.pairwise(run):
@@ -102,18 +110,21 @@ def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[
             if ya is None or yb is None or a.z is None or b.z is None:
                 continue
             wide = (a.point.diameter_m or rig.body.rail_width_m, b.point.diameter_m or rig.body.rail_width_m)
-            offsets: list[tuple[str, float, float]] = [("middle of the rail", 0.0, 0.0)]
-            if wide[0] and wide[1] and view != "side":
-                offsets += [
-                    ("outside of the rail", side * wide[0] / 2, 0.0),
-                    ("inside of the rail", -side * wide[0] / 2, 0.0),
-                ]
-            if tall and view != "plan":
-                offsets += [("top of the rail", 0.0, tall / 2), ("bottom of the rail", 0.0, -tall / 2)]
-            out += [
-                (word, flatten((a.x, ya + dy, a.z + dz), view), flatten((b.x, yb + dy, b.z + dz), view))
-                for word, dy, dz in offsets
+            middle_across: Across | None = None if view == "side" else "middle"
+            middle_up: Up | None = None if view == "plan" else "middle"
+            faces: list[tuple[str, Across | None, Up | None, float, float, float]] = [
+                ("middle of the rail", middle_across, middle_up, 0.0, 0.0, 0.0)
             ]
+            if wide[0] and wide[1] and view != "side":
+                ha, hb = side * wide[0] / 2, side * wide[1] / 2
+                faces.append(("outside of the rail", "outside", middle_up, ha, hb, 0.0))
+                faces.append(("inside of the rail", "inside", middle_up, -ha, -hb, 0.0))
+            if tall and view != "plan":
+                faces.append(("top of the rail", middle_across, "top", 0.0, 0.0, tall / 2))
+                faces.append(("bottom of the rail", middle_across, "bottom", 0.0, 0.0, -tall / 2))
+            for word, across, up, da, db, dz in faces:
+                ends = flatten((a.x, ya + da, a.z + dz), view), flatten((b.x, yb + db, b.z + dz), view)
+                out.append((word, across, up, *ends))
     return tuple(out)
 
 

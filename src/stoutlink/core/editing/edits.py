@@ -17,6 +17,7 @@ from typing import Any
 import msgspec
 
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.paths import (
@@ -31,6 +32,7 @@ from stoutlink.core.document.paths import (
 )
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.editing.anchoring import put_on
 from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -250,6 +252,9 @@ class MovePivot(Edit):
     basis: Basis = "measured"
     sigma: float | None = None
     """Of the coordinate that was typed: where it is from, and its 1 σ in m."""
+    across: Across | None = None
+    up: Up | None = None
+    """The face of a rail it was put on."""
 
     @property
     def label(self) -> str:
@@ -277,6 +282,8 @@ class MovePivot(Edit):
                 accept(project, f"{here}.{i}", value)
             after = with_value(after, here, point)
             paths += [f"{here}.{i}" for i in range(3) if get_value(project, here)[i] != point[i]]
+        if self.which == "frame" and (self.across or self.up or layout.anchors):
+            after = with_value(after, f"layouts.{layout.id}.anchors", put_on(layout, moved, self.across, self.up))
         after = noted(after, paths, None)
         for i, text in enumerate(self.texts):
             if text:

@@ -11,7 +11,7 @@ from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.paths import accept, get_value, with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.editing.edits import Edit
+from stoutlink.core.editing.edits import Edit, MovePivot
 from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
@@ -192,6 +192,31 @@ class FitHoles(Edit):
         }
         after = with_value(project, f"layouts.{layout.id}", bolted)
         return without_notes(after, gone.__contains__)
+
+
+@dataclass(frozen=True)
+class FollowRails(Edit):
+    """Put pivots where the rails they were put on are now: (link id, place, m) each; partners follow."""
+
+    layout: str
+    places: tuple[tuple[str, Point], ...]
+
+    @property
+    def label(self) -> str:
+        return "Follow the rails"
+
+    def change(self, project: Project) -> Project:
+        after, done = project, set()
+        for link_id, to in self.places:
+            layout = _found(after, self.layout)
+            link = layout.link(link_id)
+            if link is None or link_id in done:
+                continue
+            done |= {name for name, _ in layout.moved_with(link, "frame")}
+            anchor = next((a for a in layout.anchors if a.id == f"{link_id}:frame"), None)
+            across, up = (anchor.across, anchor.up) if anchor is not None else (None, None)
+            after = MovePivot(layout.id, link_id, "frame", to, across=across, up=up).change(after)
+        return after
 
 
 @dataclass(frozen=True)

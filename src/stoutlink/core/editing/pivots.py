@@ -4,6 +4,7 @@ each with its place, its fields and its edit.
 
 from __future__ import annotations
 
+from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.layout import Layout, PivotEnd
 from stoutlink.core.document.project import Basis
 from stoutlink.core.document.quantities import Point
@@ -74,11 +75,13 @@ def move(
     texts: tuple[str, str, str] = ("", "", ""),
     basis: Basis = "measured",
     sigma: float | None = None,
+    across: Across | None = None,
+    up: Up | None = None,
 ) -> Edit:
     """The edit that puts it somewhere."""
     if pivot[0] == DRAG_LINK or pivot[0] in SPRINGING:
         return MovePoint(path_of(layout, pivot), to, name_of(layout, pivot).lower(), gesture)
-    return MovePivot(layout.id, pivot[0], pivot[1], to, gesture, texts, basis, sigma)
+    return MovePivot(layout.id, pivot[0], pivot[1], to, gesture, texts, basis, sigma, across, up)
 
 
 def moved_along(layout: Layout, pivot: Pivot) -> set[str]:

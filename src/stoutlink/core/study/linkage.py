@@ -18,6 +18,7 @@ from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
 from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
 from stoutlink.core.analysis.search.find import Found, find_layouts
 from stoutlink.core.analysis.search.proposals import Proposal, propose, switched
+from stoutlink.core.analysis.survey.rail_anchors import Anchored, left_behind
 from stoutlink.core.document.layout import Kind, Layout
 from stoutlink.core.document.search import Search
 from stoutlink.core.study import parts as on
@@ -105,6 +106,12 @@ class LinkageQuestions(VehicleQuestions):
         """What of the layout does not go together, by how much."""
         layout = self.project.layout(end)
         return () if layout is None else will_it_fit(self.project, layout)
+
+    @question(on.entered, on.layout, on.survey)
+    def left_behind(self, end: str) -> tuple[Anchored, ...]:
+        """Pivots whose rail has moved since they were put on it."""
+        layout = self.project.layout(end)
+        return () if layout is None else left_behind(layout, self.project.surveys, self.project.rig)
 
     @question(on.vehicle, on.layout, on.joints, on.way, on.schools)
     def hole_map(self, end: str) -> HoleMap | None:

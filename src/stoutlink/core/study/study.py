@@ -11,7 +11,7 @@ from stoutlink.core.advice.hanging_rules import (
     panhard_findings,
     steering_findings,
 )
-from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
+from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, motion_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
@@ -61,7 +61,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints, on.way),
-        *(on.schools, on.solids, on.units),
+        *(on.schools, on.solids, on.survey, on.units),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
         """What motion, joints, tubes, parts and leaves of this end have to say."""
@@ -85,6 +85,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
             out.append(
                 Finding(axle.problem.code, "danger", axle.problem.sentence, axle.problem.hint, "layout", layout.id)
             )
+        out += anchor_findings(layout, self.left_behind(axle.end), unit)
         return [*out, *fit_findings(layout, self.fit(axle.end)), *cut_findings(axle.cuts, unit)]
 
     @property

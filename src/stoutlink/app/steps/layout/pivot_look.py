@@ -6,7 +6,7 @@ import html
 import math
 
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
@@ -14,7 +14,7 @@ from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.steps.layout.travel_panel import TravelPanel
 from stoutlink.core.editing.edits import SetMirrored
-from stoutlink.core.editing.layout_edits import LockLength
+from stoutlink.core.editing.layout_edits import FollowRails, LockLength
 from stoutlink.core.editing.pivots import name_of, of_link, pivots_of
 from stoutlink.core.quantity.shown import show
 
@@ -63,6 +63,13 @@ class PivotLook(LayoutLook):
         for one in (self.mirrored, self.snap, self.locked):
             row.addWidget(one)
         inside.addLayout(row)
+        self.follow = QPushButton("Follow the rails", self)
+        self.follow.setObjectName("follow_rails")
+        self.follow.setAccessibleName("Follow the rails")
+        self.follow.setFont(font(8.5))
+        self.follow.setToolTip("Put pivots that were put on a rail where that rail is surveyed now.")
+        self.follow.clicked.connect(self._follow)
+        inside.addWidget(self.follow)
         self.length = QLabel(self)
         self.length.setObjectName("link_length")
         self.length.setFont(font(8.5))
@@ -106,6 +113,7 @@ class PivotLook(LayoutLook):
                 self.pivots.addItem("Pick a pivot…", None)
                 for pivot in pivots_of(layout):
                     self.pivots.addItem(name_of(layout, pivot), pivot)
+        self.follow.setVisible(any(x.wanted is not None for x in self.workspace.study.left_behind(layout.end)))
         self._selected()
         self._problem.setText(f"{axle.problem.sentence} {axle.problem.hint}" if axle.problem else "")
         self._problem.setVisible(axle.problem is not None)
@@ -141,6 +149,13 @@ class PivotLook(LayoutLook):
         else:
             size = show(math.dist(link.frame_pivot_m, link.axle_pivot_m), "length", self.workspace.unit)
             self.length.setText(f"{link.name}: {size} between pivots{', kept' if link.length_locked else ''}")
+
+    def _follow(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            left = self.workspace.study.left_behind(layout.end)
+            places = tuple((one.link.id, one.wanted) for one in left if one.wanted is not None)
+            self.workspace.do(FollowRails(layout.id, places))
 
     def _mirror(self, on: bool) -> None:
         layout = self.layout_shown

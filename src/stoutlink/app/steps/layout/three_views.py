@@ -432,13 +432,13 @@ class ThreeViews(QWidget):
         if layout is None or at is None:
             return
         to, flat = list(at), self.frame_of(view).back(pixel)
-        self._caught = ""
+        self._caught, across, up = "", None, None
         if snapping:
             found = snap(self._workspace.project, self._workspace.rig, layout, pivot, view, flat, self.drawn.scale)
-            flat, self._caught = found.at, found.word
+            flat, self._caught, across, up = found.at, found.word, found.across, found.up
         for axis, value in zip(AXES[view], (SIGN[view] * flat[0], flat[1]), strict=True):
             to[axis] = value
-        self._workspace.do(move(layout, pivot, (to[0], to[1], to[2]), gesture))
+        self._workspace.do(move(layout, pivot, (to[0], to[1], to[2]), gesture, across=across, up=up))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
