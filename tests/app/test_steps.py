@@ -13,11 +13,13 @@ from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.main import make_app, make_window
 from stoutlink.app.panels.knock_ons import KnockOns
+from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import Intake, Sheet, Shell, Step
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.study.study import Study
+from tests.app.conftest import Answers
 
 SEEN: list[str] = []
 
@@ -124,3 +126,13 @@ def test_every_step_has_its_station_its_sheet_and_its_word(qtbot: QtBot, basalt:
     knock_ons = window.findChild(KnockOns)
     assert knock_ons is not None
     assert {b.text() for b in knock_ons.findChildren(QPushButton, "go")} <= {f"Go to {s.title}" for s in registry.STEPS}
+
+
+def test_a_drawing_of_the_layout_leaves_the_window(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    for name, begins in (("a.pdf", b"%PDF"), ("b.dxf", b"  0\nSECTION"), ("c", b"%PDF")):
+        answers.path = tmp_path / name
+        answers.say = "Plan"
+        window.actions_by_id["export_drawing"].trigger()
+        written = tmp_path / (name if "." in name else f"{name}.pdf")
+        assert written.read_bytes().startswith(begins), name
+        assert "Written" in window._said.text()

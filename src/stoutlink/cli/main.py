@@ -5,11 +5,13 @@ rows left out (import), 2 the input cannot be used.
 from __future__ import annotations
 
 import argparse
+import datetime
 import json
 import math
 import os
 import sys
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 import msgspec
@@ -21,6 +23,9 @@ from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
+from stoutlink.core.drawing.layout_sheet import TITLES as DRAWN
+from stoutlink.core.drawing.layout_sheet import layout_drawing
+from stoutlink.core.drawing.shapes import VIEWS
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.editing.swap_edits import ImportDonors
@@ -28,7 +33,9 @@ from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.behaviour_results import behaviour_results
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.dxf_writer import dxf_bytes
 from stoutlink.core.reports.layout_results import found_results
+from stoutlink.core.reports.pdf_writer import PAPERS, Title, one_page
 from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.reports.travel_csv import travel_csv
@@ -83,6 +90,18 @@ def _parser() -> argparse.ArgumentParser:
         help="a tape survey as CSV (repeatable)",
     )
     one.add_argument("--donors", type=Path, metavar="OUT.csv", help="the donor catalogue as CSV")
+    one.add_argument(
+        "--drawing",
+        nargs=3,
+        action="append",
+        default=[],
+        metavar=("END", "VIEW", "OUT"),
+        help="the layout in use as a drawing with dimensions: rear or front; side, plan or rear; .pdf or .dxf (repeatable)",
+    )
+    one.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="of drawings as PDF")
+    one.add_argument(
+        "--full-size", action="store_true", help="drawings as PDF at 1:1, over as many pages as it takes; else one page"
+    )
     one.set_defaults(run=_export)
     one = commands.add_parser("import", help="take files into a project")
     one.add_argument("file", type=Path)
@@ -172,18 +191,20 @@ def _analyze(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if args.cutlist is None and not args.survey and args.donors is None:
+    if args.cutlist is None and not args.survey and args.donors is None and not args.drawing:
         raise FileError(
             "F131",
-            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv and --donors OUT.csv.",
+            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv, --donors OUT.csv and --drawing END VIEW OUT.pdf.",
         )
     if args.donors is not None:
         project = read_project(args.file)
         write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
         print(f"{len(project.donors)} axles written to {args.donors}")
-    if args.cutlist is None and not args.survey:
+    if args.cutlist is None and not args.survey and not args.drawing:
         return 0
     found = _reviewed(args.file)
+    for end, view, out in args.drawing:
+        _draw(found, end, view, Path(out), args)
     for survey_id, out in args.survey:
         survey = found.project.survey(survey_id)
         if survey is None:
@@ -195,6 +216,26 @@ def _export(args: argparse.Namespace) -> int:
         write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
         print(f"{len(found.cuts)} links written to {args.cutlist}")
     return 0
+
+
+def _draw(study: Study, end: str, view: str, out: Path, args: argparse.Namespace) -> None:
+    """One drawing of a layout in use, as PDF or DXF by its suffix."""
+    layout = study.project.layout(end) if end in ("rear", "front") else None
+    if layout is None:
+        raise FileError("F139", f"There is no “{end}” layout in use in {args.file.name}; accepted are rear and front.")
+    if view not in VIEWS or out.suffix.lower() not in (".pdf", ".dxf"):
+        raise FileError(
+            "F145",
+            f"--drawing {end} {view} {out.name} is not known; views are {', '.join(VIEWS)}, files .pdf and .dxf.",
+        )
+    unit = study.project.settings.units
+    if out.suffix.lower() == ".dxf":
+        write_bytes(dxf_bytes(layout_drawing(study, layout, view), unit), out)
+    else:
+        title = Title(f"{layout.name}: {DRAWN[view]}", args.file.name, datetime.date.today().isoformat())
+        drawn = partial(layout_drawing, study, layout, view)
+        write_bytes(one_page(drawn, title, args.paper, unit, full_size=args.full_size), out)
+    print(f"{out} written")
 
 
 def _import(args: argparse.Namespace) -> int:

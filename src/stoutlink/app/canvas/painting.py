@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -9,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from stoutlink.app.desk.theme import Theme, font
-from stoutlink.core.drawing.shapes import Flat, Line, Note, Oval, Role, Shape
+from stoutlink.core.drawing.shapes import Arc, Flat, Line, Note, Oval, Role, Shape, Text, plain
 
 
 @dataclass(frozen=True)
@@ -67,6 +68,10 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
         "search_box": (QPen(t.dye, 1, dash), QBrush(_veil(t.dye, 28))),
         "lock": (QPen(t.faint, 1, dot), none),
         "leaf": (QPen(t.soap, 2.2), none),
+        "cut": (QPen(t.soap, 1.6), none),
+        "mark": (QPen(t.brass, 1), none),
+        "bend": (QPen(t.dye, 1.2, dashdot), none),
+        "dimension": (QPen(t.quiet, 1), none),
     }
 
 
@@ -86,7 +91,7 @@ def _over(colour: QColor, ground: QColor, alpha: int) -> QColor:
 def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
     """Paint shapes of one view."""
     pens = _pens(t)
-    for one in shapes:
+    for one in plain(shapes):
         pen, brush = pens[one.role]
         p.setPen(pen)
         p.setBrush(brush)
@@ -97,6 +102,11 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
             p.drawEllipse(c, one.radius[0] * frame.scale, one.radius[1] * frame.scale)
             if one.role == "cg":
                 _balance(p, c, one.radius[0] * frame.scale, t)
+        elif isinstance(one, Arc):
+            p.setBrush(none_brush())
+            p.drawPolyline(QPolygonF([frame.at(v) for v in one.points()]))
+        elif isinstance(one, Text):
+            _text(p, one, frame)
         elif isinstance(one, Note):
             p.setFont(font(8.5, bold=one.role in ("load_pull", "load_push")))
             p.setPen(t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet)
@@ -107,6 +117,28 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
                 "right": Qt.AlignmentFlag.AlignRight,
             }[one.align]
             p.drawText(QRectF(at.x() + 6, at.y() - 18, 160, 16), flag | Qt.AlignmentFlag.AlignVCenter, one.text)
+
+
+def none_brush() -> QBrush:
+    """No fill."""
+    return QBrush(Qt.BrushStyle.NoBrush)
+
+
+def _text(p: QPainter, one: Text, frame: Frame) -> None:
+    """Words of a height in metres, turned with their line."""
+    high = one.height * frame.scale
+    if high < 4.0:
+        return
+    at = frame.at(one.at)
+    letters = font(9)
+    letters.setPixelSize(max(1, round(high / 0.7)))
+    p.save()
+    p.setFont(letters)
+    p.translate(at)
+    p.rotate(-math.degrees(one.turn))
+    wide = p.fontMetrics().horizontalAdvance(one.text)
+    p.drawText(QPointF({"left": 0.0, "centre": -wide / 2, "right": -wide}[one.align], 0.0), one.text)
+    p.restore()
 
 
 def _line(p: QPainter, one: Line, frame: Frame) -> None:

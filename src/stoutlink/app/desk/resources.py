@@ -5,5 +5,5 @@ from __future__ import annotations
 from pathlib import Path
 
 HERE = Path(__file__).parents[1]
-FONTS = HERE / "fonts"
+FONTS = HERE.parent / "fonts"
 ICONS = HERE / "icons"

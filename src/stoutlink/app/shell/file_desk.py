@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from stoutlink.app.desk import dialogs
@@ -118,13 +119,14 @@ class FileDesk:
         """Have a file chosen to be read."""
         return dialogs.choose_file(self._window.widget, title, self._folder(), pattern, False)
 
-    def write(self, title: str, name: str, pattern: str, data: bytes) -> None:
+    def write(self, title: str, name: str, pattern: str, make: Callable[[str], bytes]) -> None:
         """Have a file named and write it, saying so or why not."""
         path = dialogs.choose_file(self._window.widget, title, str(Path(self._folder()) / name), pattern, True)
         if path is None:
             return
         try:
-            write_beside(data, path, Path(name).suffix)
+            suffix = path.suffix or Path(name).suffix
+            write_beside(make(suffix.lower()), path, suffix)
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}", True)
             return

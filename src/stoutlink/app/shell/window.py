@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import html
 import re
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -274,7 +275,11 @@ class MainWindow(QMainWindow):
 
     def write(self, title: str, name: str, pattern: str, data: bytes) -> None:
         """Have a file named and write it, saying so or why not."""
-        self.files.write(title, name, pattern, data)
+        self.files.write(title, name, pattern, lambda suffix: data)
+
+    def write_as(self, title: str, name: str, pattern: str, make: Callable[[str], bytes]) -> None:
+        """The same, with what is written made for the suffix that was chosen."""
+        self.files.write(title, name, pattern, make)
 
     # Help
 

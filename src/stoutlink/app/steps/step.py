@@ -102,6 +102,9 @@ class Shell(Protocol):
     def write(self, title: str, name: str, pattern: str, data: bytes) -> None:
         """Have a file named and write it, saying so or why not."""
 
+    def write_as(self, title: str, name: str, pattern: str, make: Callable[[str], bytes]) -> None:
+        """The same, with what is written made for the suffix that was chosen."""
+
 
 @dataclass(frozen=True)
 class Intake:
