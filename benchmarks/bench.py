@@ -26,7 +26,7 @@ from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.swap.pick import rank_pairs
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.catalogue.donor_table import read_donors, write_donors
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
@@ -205,7 +205,7 @@ def ranking(project: Project) -> None:
         msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None, entries=(), inspections=())
     )
     fronts, rears = ([d for d in imported.donors if d.end == end] for end in ("front", "rear"))
-    rig = true_rig(imported).rig
+    rig = effective_vehicle(imported).rig
     took = best(lambda: rank_pairs(imported, rig, fronts, rears), 3)
     one = (
         best(lambda: [ladder(rig, d, imported.plan(d.end), imported.choosing) for d in (*fronts[:20], *rears[:20])], 3)

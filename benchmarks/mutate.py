@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import argparse
 import ast
-import copy
 import os
 import random
 import shutil
@@ -133,33 +132,44 @@ def sample(count: int, seed: int, rooms: tuple[str, ...]) -> list[Fault]:
     return out
 
 
-def noticed(fault: Fault) -> str | None:
-    """The first test that fails with the fault in place; ``None`` when all pass."""
-    with tempfile.TemporaryDirectory() as folder:
-        copied = Path(folder)
-        for name in ("src", "tests", "benchmarks", "pyproject.toml", "docs", "run", "README.md", "requirements"):
-            source = ROOT / name
-            if source.is_dir():
-                shutil.copytree(source, copied / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots"))
-            else:
-                shutil.copy(source, copied / name)
-        tree = ast.parse((ROOT / fault.path).read_text(encoding="utf-8"))
-        wrong = ast.fix_missing_locations(_Place(fault.number).visit(copy.deepcopy(tree)))
-        (copied / fault.path).write_text(ast.unparse(wrong), encoding="utf-8")
-        room = fault.path.relative_to(CORE).parts[0]
-        where = [f"tests/{one}" for one in TESTS[room] if (copied / "tests" / one).exists()]
-        done = subprocess.run(
-            [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "--no-header", *where],
-            cwd=copied,
-            env={**os.environ, "PYTHONPATH": str(copied / "src"), "QT_QPA_PLATFORM": "offscreen"},
-            capture_output=True,
-            text=True,
-            check=False,
-        )
+def copy_of_the_house(folder: Path) -> None:
+    """Source, tests and papers as they are now, so that work going on meanwhile does not get in the way."""
+    for name in ("src", "tests", "benchmarks", "pyproject.toml", "docs", "run", "README.md", "requirements"):
+        source = ROOT / name
+        if source.is_dir():
+            shutil.copytree(source, folder / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots"))
+        else:
+            shutil.copy(source, folder / name)
+
+
+def first_failure(folder: Path, rooms: tuple[str, ...]) -> str | None:
+    """The first test of some rooms that fails in a copy; ``None`` when all pass."""
+    names = dict.fromkeys(one for room in rooms for one in TESTS[room])
+    where = [f"tests/{one}" for one in names if (folder / "tests" / one).exists()]
+    done = subprocess.run(
+        [sys.executable, "-m", "pytest", "-x", "-q", "-n", "auto", "-p", "no:cacheprovider", "--no-header", *where],
+        cwd=folder,
+        env={**os.environ, "PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen"},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if done.returncode == 0:
         return None
     failed = [x for x in done.stdout.splitlines() if x.startswith(("FAILED", "ERROR"))]
     return failed[0] if failed else "the tests could not be run"
+
+
+def noticed(fault: Fault, folder: Path) -> str | None:
+    """The first test that fails with the fault put into the copy; ``None`` when all pass."""
+    path = folder / fault.path
+    right = path.read_text(encoding="utf-8")
+    wrong = ast.fix_missing_locations(_Place(fault.number).visit(ast.parse(right)))
+    path.write_text(ast.unparse(wrong), encoding="utf-8")
+    try:
+        return first_failure(folder, (fault.path.relative_to(CORE).parts[0],))
+    finally:
+        path.write_text(right, encoding="utf-8")
 
 
 def main() -> int:
@@ -169,10 +179,21 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--room", choices=ROOMS, action="append")
     args = parser.parse_args()
-    picked = sample(args.count, args.seed, tuple(args.room or ROOMS))
+    rooms = tuple(args.room or ROOMS)
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        copy_of_the_house(folder)
+        if (broken := first_failure(folder, rooms)) is not None:
+            print(f"The suite fails without any fault put in: {broken}")
+            return 2
+        return look(sample(args.count, args.seed, rooms), folder)
+
+
+def look(picked: list[Fault], folder: Path) -> int:
+    """Put in one fault after the other, say what noticed it and list the rest."""
     survivors = []
     for n, fault in enumerate(picked, 1):
-        by = noticed(fault)
+        by = noticed(fault, folder)
         words = f"{fault.path.relative_to(CORE)}:{fault.line} {fault.what}"
         print(f"{n:3} {'noticed ' if by else 'SURVIVED'} {words}" + (f"  [{by[:90]}]" if by else ""), flush=True)
         if by is None:

@@ -14,7 +14,7 @@ from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.analysis.cycle.grid import axle_grid
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 
@@ -34,7 +34,7 @@ def best(what: Callable[[], object], times: int = 3) -> float:
 def main() -> None:
     """Print the ratios."""
     project = read_project(demo_file("basalt.stoutlink"))
-    rig, s = true_rig(project).rig, project.settings
+    rig, s = effective_vehicle(project).rig, project.settings
     layout = project.layout("rear")
     assert layout is not None
 

@@ -19,7 +19,7 @@ def questions(project: Project) -> Iterator[Asked]:
     for end in ("rear", "front"):
         for name in (
             *("tyre_numbers", "tyre_effects", "surveyed_ride", "motion", "leaf", "gauges", "compared", "loads"),
-            *("bind", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
+            *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
         ):
             yield name, (end,)
         axle = project.donor(end)

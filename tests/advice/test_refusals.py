@@ -204,7 +204,7 @@ CASES: dict[str, Act] = {
     "D138": _too_far,
     "D139": edit(lambda p: FitHoles("rear-a", (("gone", 1),))),
     "D140": raw(lambda d: d["layouts"][0]["driveshaft"].update(tube_od_m=0.03, tube_wall_m=0.02)),
-    "D141": raw(lambda d: d["layouts"][0]["shock"].update(open_m=0.2, shut_m=0.3)),
+    "D141": raw(lambda d: d["layouts"][0]["shock"].update(extended_m=0.2, collapsed_m=0.3)),
     "D142": put(f"{L0}.shock", None),
     "D143": raw(lambda d: d["layouts"][0]["spring"].update(kind="coil")),
     "D144": put(f"{L0}.air", {"frame_m": [0, 0.4, 0.9], "axle_m": [0, 0.4, 0.5], "diameter_m": 0.12, "volume_m3": 0.004}),

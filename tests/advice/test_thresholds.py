@@ -18,10 +18,10 @@ import pytest
 from stoutlink.core.advice import verdict
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.hanging_rules import (
-    bind_findings,
     fit_findings,
     leaf_findings,
     load_findings,
+    over_constraint_findings,
     panhard_findings,
     steering_findings,
 )
@@ -31,7 +31,7 @@ from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.advice.verdict import Target, standing
 from stoutlink.core.analysis.linkage import steering_geometry
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 
@@ -251,13 +251,13 @@ def test_a_joint_that_allows_22_degrees(worst: float, wanted: dict[str, str]) ->
         link=Thing(id="l", name="Left lower"),
     )  # fmt: skip
     layout: Any = Thing(id="rear-a")
-    found = list(bind_findings(layout, Thing(ends=[end])))  # type: ignore[arg-type]
+    found = list(over_constraint_findings(layout, Thing(ends=[end])))  # type: ignore[arg-type]
     assert said(found) == wanted
     assert all("over roll" in f.sentence for f in found)
     end.roll, end.heave = 1 * DEG, worst * DEG
-    assert all("over travel" in f.sentence for f in bind_findings(layout, Thing(ends=[end])))  # type: ignore[arg-type]
+    assert all("over travel" in f.sentence for f in over_constraint_findings(layout, Thing(ends=[end])))  # type: ignore[arg-type]
     end.allowed = None
-    assert said(bind_findings(layout, Thing(ends=[end]))) == {}  # type: ignore[arg-type]
+    assert said(over_constraint_findings(layout, Thing(ends=[end]))) == {}  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -411,7 +411,7 @@ def travel(**over: Any) -> Any:
         pinion_now=values["pinion"] * DEG, pinion_wanted=0.0, torsional=values["torsional"], inertia=values["inertia"], whirl_part=values["whirl"]
     )  # fmt: skip
     return Thing(
-        layout=Thing(id="rear-a", end="rear", air=values["air"]), touching=Thing(contacts=values["contacts"]), shaft=shaft,
+        layout=Thing(id="rear-a", end="rear", air=values["air"]), interference=Thing(contacts=values["contacts"]), shaft=shaft,
         springs=Thing(pressures=(4e5, values["pressure"])), steer=Thing(reaches=values["reaches"]), grid=Thing(within=np.ones((2, 2), bool)),
     )  # fmt: skip
 
@@ -479,7 +479,7 @@ def test_what_runs_out(words: str, severity: str) -> None:
 
 
 def rig_says(project: Project) -> dict[str, str]:
-    return said(rig_findings(project, true_rig(project)))
+    return said(rig_findings(project, effective_vehicle(project)))
 
 
 def plain(basalt: Project) -> Project:
@@ -555,6 +555,6 @@ def test_a_little_tilt(basalt: Project) -> None:
     base = with_value(plain(basalt), "rig.weight.height_from", "tilt")
     for degrees, speaks in ((9.9, True), (10.1, False)):
         project = with_value(base, "rig.weight.tilt.angle_rad", degrees * DEG)
-        true = true_rig(project)
+        true = effective_vehicle(project)
         if true.height_from == "tilt":
             assert ("W120" in said(rig_findings(project, true))) is speaks

@@ -17,7 +17,7 @@ from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.analysis.swap.donor_sure import NUMBERS, donor_sure
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
 from stoutlink.core.document.paths import get_value, with_value
@@ -43,7 +43,7 @@ def drawn_rigs(project: Project, rng: np.random.Generator) -> list[Rig]:
         for c in cases:
             value = base[c.path] if base[c.path] is not None else project.rig.end(c.path.split(".")[1]).loaded
             moved = with_value(moved, c.path, value + rng.normal(0.0, c.sigma))
-        out.append(true_rig(moved).rig)
+        out.append(effective_vehicle(moved).rig)
     return out
 
 
@@ -164,7 +164,7 @@ def test_the_rigs_own_numbers_against_drawing(basalt: Project) -> None:
 def test_a_loaded_radius_does_not_move_pivots(basalt: Project) -> None:
     """Pivot heights are read from the floor: the contact stays under the same links."""
     lower = with_value(basalt, "rig.rear.loaded_radius_m", 0.45)
-    one, two = (axle_motion(true_rig(p).rig, p.layouts[0], p.joints) for p in (basalt, lower))
+    one, two = (axle_motion(effective_vehicle(p).rig, p.layouts[0], p.joints) for p in (basalt, lower))
     assert one.ride.slope == pytest.approx(two.ride.slope, abs=1e-12)
 
 
@@ -176,7 +176,7 @@ def test_a_donors_numbers_against_drawing(basalt: Project) -> None:
     sure = donor_sure(basalt, donor)
     for name in NUMBERS:
         assert sure[name] == pytest.approx(float(np.std([getattr(d, name) for d in drawn])), rel=0.05), name
-    rpm = donor_in_rig(true_rig(basalt).rig, donor).rpm_at_road_speed
+    rpm = donor_in_rig(effective_vehicle(basalt).rig, donor).rpm_at_road_speed
     assert rpm is not None
     assert sure["rpm_at_road_speed"] / rpm == pytest.approx(0.0057 / 0.480441, rel=0.02)
 
@@ -186,7 +186,7 @@ def test_a_margins_plus_minus_against_drawing(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
     drawn = [ladder(r, donor, basalt.rear_plan, basalt.choosing) for r in drawn_rigs(basalt, np.random.default_rng(8))]
-    for rung in ladder(true_rig(basalt).rig, donor, basalt.rear_plan, basalt.choosing, sure=basalt).rungs:
+    for rung in ladder(effective_vehicle(basalt).rig, donor, basalt.rear_plan, basalt.choosing, sure=basalt).rungs:
         demands = np.array([r.demand for one in drawn for r in one.rungs if r.part == rung.part])
         wanted = rung.margin * math.hypot(rung.capacity.sigma, float(demands.std() / demands.mean()))
         assert rung.sigma == pytest.approx(wanted, rel=0.05), rung.part

@@ -21,7 +21,6 @@ from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.document.weight import WeightBook, WeightItem
-from stoutlink.core.editing import edits, layout_edits, swap_edits
 from stoutlink.core.editing.edits import (
     AcceptKnockOn,
     ChooseDonor,
@@ -259,12 +258,6 @@ def test_every_edit_does_undoes_and_redoes(basalt: Project, edit: Edit) -> None:
     assert session.undo() is basalt
     assert not session.changed
     assert session.redo() is after
-
-
-def test_no_edit_is_left_out() -> None:
-    found = (*vars(edits).values(), *vars(swap_edits).values(), *vars(layout_edits).values())
-    every = {c for c in found if isinstance(c, type) and issubclass(c, Edit) and c is not Edit}
-    assert every == {type(e) for e in EDITS} | {ImportDonors}
 
 
 def test_importing_donors_replaces_by_id_and_undoes(basalt: Project) -> None:

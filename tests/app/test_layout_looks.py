@@ -11,12 +11,12 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
-from stoutlink.app.steps.layout.bind_look import BindLook
 from stoutlink.app.steps.layout.find_look import FindLook
 from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
 from stoutlink.app.steps.layout.leaf_look import LeafLook
 from stoutlink.app.steps.layout.loads_look import LoadsLook
+from stoutlink.app.steps.layout.over_constraint_look import OverConstraintLook
 from stoutlink.app.steps.layout.sheet import LOOKS, LayoutSheet
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
@@ -188,7 +188,7 @@ def test_drag_link_is_dragged_taken_away_and_added(qtbot: QtBot, window: MainWin
 def test_bind_names_every_joint(qtbot: QtBot, window: MainWindow) -> None:
     put_up(window, "bind")
     look = window.sheet(LayoutSheet).looks["bind"]
-    assert isinstance(look, BindLook)
+    assert isinstance(look, OverConstraintLook)
     click(qtbot, look.list, "lean upper_right axle")
     assert window.sheet(LayoutSheet).views.selected == ("upper_right", "axle")
     assert look.as_text().count("heave") == 8

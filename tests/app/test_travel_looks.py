@@ -65,7 +65,7 @@ def test_steering_from_nothing(qtbot: QtBot, window: MainWindow) -> None:
     press(qtbot, window, "add_tie_rod")
     again(qtbot, sheet)
     assert sheet.travel is not None
-    assert {c.one for c in sheet.travel.touching.contacts} >= {"Drag link", "Tie rod"}
+    assert {c.one for c in sheet.travel.interference.contacts} >= {"Drag link", "Tie rod"}
     assert any(word.startswith("Outer wheel to roll freely") for word in words(look))
     window.workspace.do(SetChoice("layouts.front-a.steering.drag_on", "tie_rod", "drag link"))
     again(qtbot, sheet)
@@ -132,7 +132,9 @@ def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answ
     press(qtbot, window, "add_air")
     again(qtbot, sheet)
     assert "Pressure at ride" in words(look)
-    assert "Left air spring" in {c.one for c in sheet.travel.touching.contacts} if sheet.travel is not None else False
+    assert (
+        "Left air spring" in {c.one for c in sheet.travel.interference.contacts} if sheet.travel is not None else False
+    )
     stiff = words(look)["Both together"]
     press(qtbot, window, "take_bar")
     again(qtbot, sheet)

@@ -18,9 +18,9 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.travel.climb_look import ClimbLook
 from stoutlink.app.steps.travel.curve_look import CurveLook
 from stoutlink.app.steps.travel.driveline_look import DrivelineLook
+from stoutlink.app.steps.travel.interference_look import InterferenceLook
 from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
 from stoutlink.app.steps.travel.spring_look import SpringLook
-from stoutlink.app.steps.travel.touch_look import TouchLook
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.analysis.cycle.travel_map import BEYOND, TOUCHES, UNREACHED
 from stoutlink.core.document.springing import Driveshaft
@@ -74,10 +74,10 @@ def test_sliders_keys_and_the_ribbon_scrub(qtbot: QtBot, window: MainWindow) -> 
     assert sheet.column == before - 5
     qtbot.keyClick(sheet.views, Qt.Key.Key_Right)
     assert roll(sheet) > 0
-    box = sheet.ribbon.box()
+    box = sheet.travel_map.box()
     at = QPointF(box.left() + 0.3 * box.width(), box.top() + 0.4 * box.height())
-    qtbot.mouseClick(sheet.ribbon, Qt.MouseButton.LeftButton, pos=at.toPoint())
-    assert (sheet.row, sheet.column) == sheet.ribbon.pose_at(QPointF(at.toPoint()))
+    qtbot.mouseClick(sheet.travel_map, Qt.MouseButton.LeftButton, pos=at.toPoint())
+    assert (sheet.row, sheet.column) == sheet.travel_map.pose_at(QPointF(at.toPoint()))
     assert slider.value() == sheet.column
     qtbot.keyClick(window, Qt.Key.Key_Home)
     assert heave(sheet) == 0.0
@@ -113,9 +113,9 @@ def test_a_known_collision_is_flagged_and_clears_when_the_link_is_moved(qtbot: Q
     """
     sheet = cycle(qtbot, window, "front")
     touch = sheet.looks["touching"]
-    assert isinstance(touch, TouchLook)
+    assert isinstance(touch, InterferenceLook)
     assert sheet.travel is not None
-    hit = next(c for c in sheet.travel.touching.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"})
+    hit = next(c for c in sheet.travel.interference.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"})
     assert hit.least < 0
     touch.list.grab()
     line = touch.list.named(f"{hit.one}|{hit.other}")
@@ -137,7 +137,7 @@ def test_a_known_collision_is_flagged_and_clears_when_the_link_is_moved(qtbot: Q
     assert sheet.views.old  # faint until the new one is there
     qtbot.waitUntil(lambda: sheet.travel is not None, timeout=WAIT_MS)
     assert sheet.travel is not None
-    again = [c for c in sheet.travel.touching.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"}]
+    again = [c for c in sheet.travel.interference.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"}]
     assert all(c.least > 0 for c in again)
     assert not sheet.views.old
     now = sheet.shown().found

@@ -71,9 +71,9 @@ def test_travel_command_and_study(capsys: pytest.CaptureFixture[str]) -> None:
     data = json.loads(capsys.readouterr().out)
     travel = Study(read_project(path)).travel("front")
     assert travel is not None
-    assert len(data["touching"]) == len(travel.touching.contacts)
+    assert len(data["touching"]) == len(travel.interference.contacts)
     least = {(c["one"], c["other"]): c["least_m"] for c in data["touching"]}
-    for c in travel.touching.contacts[:20]:
+    for c in travel.interference.contacts[:20]:
         assert least[c.one, c.other] == pytest.approx(c.least, abs=1e-9)
 
 

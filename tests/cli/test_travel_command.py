@@ -13,7 +13,7 @@ import pytest
 
 from stoutlink.cli.main import main
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.storage.files import write_project
 from stoutlink.core.study.study import Study
@@ -24,11 +24,11 @@ def test_the_axle_that_touches(capsys: pytest.CaptureFixture[str], tmp_path: Pat
     table = tmp_path / "front.csv"
     assert main(["travel", str(demo_file("basalt.stoutlink")), "--end", "front", "--json", "--csv", str(table)]) == 1
     data = json.loads(capsys.readouterr().out)
-    found = axle_travel(basalt, true_rig(basalt).rig, "front")
+    found = axle_travel(basalt, effective_vehicle(basalt).rig, "front")
     assert found is not None
     first = data["touching"][0]
     assert {first["one"], first["other"]} == {"Right lower", "Driveshaft"}
-    assert first["least_m"] == pytest.approx(found.touching.contacts[0].least)
+    assert first["least_m"] == pytest.approx(found.interference.contacts[0].least)
     assert sum(data["poses"].values()) == data["stations"]["heave"] * data["stations"]["roll"]
     assert data["poses"]["touches"] > 0
     inside = found.grid.within
@@ -47,7 +47,7 @@ def test_the_axle_that_touches(capsys: pytest.CaptureFixture[str], tmp_path: Pat
     gauge = next(g for g in Study(basalt).axles["front"].gauges if g.id == "drive")
     assert float(ride["drive_pct_pm"]) == pytest.approx(2 * gauge.sigma, rel=0.05)
     acts = data["behaviour"]
-    weight = true_rig(basalt).rig.mass_kg * 9.80665
+    weight = effective_vehicle(basalt).rig.mass_kg * 9.80665
     slope = math.radians(acts["grade_deg"])
     assert acts["climb"]["front_n"] + acts["climb"]["rear_n"] == pytest.approx(weight * math.cos(slope))
     across = acts["side_slope"]

@@ -12,11 +12,11 @@ from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.curve_sure import _cases, curve_sure
 from stoutlink.core.analysis.cycle.steer_holes import best_holes, steering_holes
 from stoutlink.core.analysis.cycle.travel import axle_travel, curves_of
-from stoutlink.core.analysis.cycle.travel_map import ribbon
+from stoutlink.core.analysis.cycle.travel_map import travel_map
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
 from stoutlink.core.analysis.linkage.uncertainty import how_sure, pivot_readings, zero_sigma
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, Driveshaft
 from stoutlink.core.document.steering import Holes
@@ -27,7 +27,7 @@ from stoutlink.core.reports.shaft_sheet import shaft_rows, shaft_sheet
 
 
 def test_the_band_at_ride_is_the_verdicts(basalt: Project) -> None:
-    rig = true_rig(basalt).rig
+    rig = effective_vehicle(basalt).rig
     found = axle_travel(basalt, rig, "front", touch=False)
     assert found is not None
     assert found.motion is not None
@@ -48,7 +48,7 @@ def test_the_band_at_ride_is_the_verdicts(basalt: Project) -> None:
 
 def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
     """Monte Carlo of the pivot readings alone, 200 draws, at full droop and bump."""
-    rig = true_rig(basalt).rig
+    rig = effective_vehicle(basalt).rig
     layout = basalt.layout("rear")
     assert layout is not None
     readings = pivot_readings(layout, {}, zero_sigma(basalt))
@@ -76,7 +76,7 @@ def test_the_band_off_ride_against_readings_drawn(basalt: Project) -> None:
 
 
 def test_best_holes_are_what_they_are_said_to_be(basalt: Project) -> None:
-    rig, s = true_rig(basalt).rig, basalt.settings
+    rig, s = effective_vehicle(basalt).rig, basalt.settings
     front = basalt.layout("front")
     assert front is not None
     assert front.steering is not None
@@ -117,15 +117,15 @@ def test_findings_of_the_travel(basalt: Project) -> None:
     """Each fault put in by hand is named once, and nothing is said without one."""
 
     def codes(project: Project, end: str, *, touch: bool = False) -> set[str]:
-        found = axle_travel(project, true_rig(project).rig, end, touch=touch)
+        found = axle_travel(project, effective_vehicle(project).rig, end, touch=touch)
         assert found is not None
-        return {f.code for f in travel_findings(found, ribbon(found), "mm")}
+        return {f.code for f in travel_findings(found, travel_map(found), "mm")}
 
     clean = codes(basalt, "rear")
     assert "T304" not in clean
     assert "T312" not in clean
     assert {"T301", "T302"} <= codes(basalt, "front", touch=True)
-    short = SetNumber("layouts.rear-a.shock.open_m", 0.70).apply(basalt)
+    short = SetNumber("layouts.rear-a.shock.extended_m", 0.70).apply(basalt)
     assert "T304" in codes(short, "rear")
     thin = SetChoice("layouts.rear-a.driveshaft", Driveshaft(tube_od_m=0.021, tube_wall_m=0.001)).apply(basalt)
     fast = msgspec.structs.replace(thin, rig=msgspec.structs.replace(thin.rig, road_speed_m_per_s=36.0))
@@ -143,7 +143,7 @@ def test_findings_of_the_travel(basalt: Project) -> None:
 
 
 def test_the_sheet_for_the_shaft_shop(basalt: Project) -> None:
-    found = axle_travel(basalt, true_rig(basalt).rig, "rear", touch=False)
+    found = axle_travel(basalt, effective_vehicle(basalt).rig, "rear", touch=False)
     assert found is not None
     assert found.shaft is not None
     rows = dict(shaft_rows(basalt, found))
@@ -158,6 +158,6 @@ def test_the_sheet_for_the_shaft_shop(basalt: Project) -> None:
     assert "what is measured counts" in text
     assert all(len(line) < 200 for line in text.splitlines())
     none = SetChoice("rear_donor", None).apply(basalt)
-    bare = axle_travel(none, true_rig(none).rig, "rear", touch=False)
+    bare = axle_travel(none, effective_vehicle(none).rig, "rear", touch=False)
     assert bare is not None
     assert shaft_sheet(none, bare) == ""

@@ -15,7 +15,7 @@ import pytest
 
 from stoutlink.core.analysis.cycle.steer import axle_lock, steer_range, wheel_turns
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.document.steering import Holes, Steering, TieRod
@@ -34,7 +34,7 @@ def steering(project: Project) -> Steering:
 
 def cycled(project: Project, end: str) -> dict[str, Any]:
     """The answer as strict JSON: raises on anything that is not a number."""
-    found = axle_travel(project, true_rig(project).rig, end)
+    found = axle_travel(project, effective_vehicle(project).rig, end)
     assert found is not None
     return json.loads(json.dumps(travel_results(found), allow_nan=False))  # type: ignore[no-any-return]
 
@@ -62,7 +62,7 @@ def test_a_tie_rod_that_locks_up_ends_the_steer(basalt: Project, end_m: tuple[fl
     further they would not.
     """
     one = SetChoice("layouts.front-a.steering.tie_rod", TieRod(end_m=end_m), "x").apply(basalt)
-    found = axle_travel(one, true_rig(one).rig, "front", touch=False)
+    found = axle_travel(one, effective_vehicle(one).rig, "front", touch=False)
     assert found is not None
     assert found.steer is not None
     donor = one.donor("front")
@@ -92,7 +92,7 @@ def test_any_steering_gives_numbers(basalt: Project) -> None:
 
 
 def test_a_carrier_on_the_pinion_and_an_outline_without_area(basalt: Project) -> None:
-    found = axle_travel(basalt, true_rig(basalt).rig, "rear", touch=False)
+    found = axle_travel(basalt, effective_vehicle(basalt).rig, "rear", touch=False)
     assert found is not None
     assert found.shaft is not None
     x, y, z = (float(v) for v in found.shaft.joint[found.grid.ride])

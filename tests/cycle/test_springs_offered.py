@@ -11,7 +11,7 @@ from scipy.integrate import quad
 from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import rank_springs
 from stoutlink.core.analysis.cycle.travel import axle_travel
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft
@@ -77,7 +77,7 @@ def test_an_air_spring_carries_the_rig(basalt: Project) -> None:
         "layouts.rear-a.anti_roll_bar",
         None,
     )
-    found = axle_travel(p, true_rig(p).rig, "rear", touch=False)
+    found = axle_travel(p, effective_vehicle(p).rig, "rear", touch=False)
     assert found is not None
     s = found.springs
     assert s.pressure is not None
@@ -94,7 +94,7 @@ def test_an_air_spring_carries_the_rig(basalt: Project) -> None:
         _with(basalt, "layouts.rear-a.air", air)
     bar = AntiRollBar(od_m=0.03, length_m=0.9, arm_m=0.3, spread_m=1.0)
     barred = _with(p, "layouts.rear-a.anti_roll_bar", bar)
-    with_bar = axle_travel(barred, true_rig(barred).rig, "rear", touch=False)
+    with_bar = axle_travel(barred, effective_vehicle(barred).rig, "rear", touch=False)
     one, two = roll_stiffness(with_bar), roll_stiffness(found)
     assert one is not None
     assert two is not None
@@ -113,7 +113,7 @@ def test_springs_on_offer(basalt: Project) -> None:
     assert "Line 6, column rate_n_per_mm: “x” is not a number." in table.problems
     assert "Line 7, the rate is empty." in table.problems
     assert table.springs[0].rate_n_per_m == pytest.approx(14000.0)
-    found = axle_travel(basalt, true_rig(basalt).rig, "rear", touch=False)
+    found = axle_travel(basalt, effective_vehicle(basalt).rig, "rear", touch=False)
     assert found is not None
     s = found.springs
     assert s.ratio is not None
@@ -173,7 +173,7 @@ def test_three_joints_by_their_exact_wave() -> None:
 
 def test_a_two_piece_shaft(basalt: Project) -> None:
     """Angles and lengths from plain vectors; the front piece stands still."""
-    rig = true_rig(basalt).rig
+    rig = effective_vehicle(basalt).rig
     out = rig.drivetrain.output("rear")
     assert out is not None
     carrier = (out[0] - 0.5, out[1], out[2] - 0.03)

@@ -15,7 +15,7 @@ from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_rang
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.linkage.steering_geometry import knuckle_of, sector_of
 from stoutlink.core.analysis.linkage.wheels import wheel_at
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.steering import Steering, TieRod
 from stoutlink.core.editing.edits import SetChoice
@@ -126,7 +126,7 @@ def steered(basalt: Project) -> tuple[Project, AxleTravel, SteerTravel]:
     with_rod = SetChoice(
         "layouts.front-a.steering", msgspec.structs.replace(front.steering, tie_rod=rod), "tie rod"
     ).apply(basalt)
-    found = axle_travel(with_rod, true_rig(with_rod).rig, "front", touch=False)
+    found = axle_travel(with_rod, effective_vehicle(with_rod).rig, "front", touch=False)
     assert found is not None
     assert found.steer is not None
     return with_rod, found, found.steer
@@ -154,7 +154,7 @@ def test_a_tie_rod_keeps_the_toe_in_the_travel(steered: tuple[Project, AxleTrave
 
 def test_ackermann_and_the_steering_wheel(steered: tuple[Project, AxleTravel, SteerTravel]) -> None:
     project, _, s = steered
-    lock, rig = s.lock, true_rig(project).rig
+    lock, rig = s.lock, effective_vehicle(project).rig
     assert lock is not None
     # common practice: arms behind the axle pointing inward turn the inner wheel more
     assert lock.inner > lock.outer
@@ -184,7 +184,7 @@ def test_rods_and_wheels_at_a_steer(steered: tuple[Project, AxleTravel, SteerTra
     left, right = wheel_turns(s, 0.3)
     assert right == pytest.approx(0.3)  # the drag link serves the right knuckle
     assert left != right
-    rig = true_rig(project).rig
+    rig = effective_vehicle(project).rig
     straight, _ = wheel_at(rig, found.layout, None, 1.0, 0.0)
     middle, spin = wheel_at(rig, found.layout, None, 1.0, 0.4)
     pin = np.array(s.steering.kingpin_m) * MIRROR
@@ -202,13 +202,13 @@ def test_a_push_pull_and_hydraulic(basalt: Project) -> None:
         old, sector="across", sector_m=None, pitman_m=(old.knuckle_m[0] + 0.8, old.knuckle_m[1], old.knuckle_m[2] + 0.1)
     )
     p = SetChoice("layouts.front-a.steering", hanging, "x").apply(basalt)
-    found = axle_travel(p, true_rig(p).rig, "front", touch=False)
+    found = axle_travel(p, effective_vehicle(p).rig, "front", touch=False)
     assert found is not None
     assert found.steer is not None
     assert found.steer.words == "push-pull"
     assert sector_of(hanging).middle == pytest.approx([*hanging.pitman_m[:2], hanging.pitman_m[2] + old.pitman_arm_m])
     full = SetChoice("layouts.front-a.steering", msgspec.structs.replace(old, kind="hydraulic"), "x").apply(basalt)
-    no = axle_travel(full, true_rig(full).rig, "front", touch=False)
+    no = axle_travel(full, effective_vehicle(full).rig, "front", touch=False)
     assert no is not None
     assert no.steer is None
-    assert steer_travel(true_rig(full).rig, no.grid, None) is None
+    assert steer_travel(effective_vehicle(full).rig, no.grid, None) is None

@@ -1,4 +1,4 @@
-"""The travel of an axle: poses against the sweep, gaps against brute force, the ribbon, curves, and what stops what."""
+"""The travel of an axle: poses against the sweep, gaps against brute force, the map, curves, and what stops what."""
 
 from __future__ import annotations
 
@@ -18,10 +18,19 @@ from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits
 from stoutlink.core.analysis.cycle.shaft import shaft_travel
 from stoutlink.core.analysis.cycle.steer import wheel_turns
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
-from stoutlink.core.analysis.cycle.travel_map import BEYOND, FREE, NEAR, RUNS_OUT, TOUCHES, UNREACHED, ribbon, said_at
+from stoutlink.core.analysis.cycle.travel_map import (
+    BEYOND,
+    FREE,
+    NEAR,
+    RUNS_OUT,
+    TOUCHES,
+    UNREACHED,
+    said_at,
+    travel_map,
+)
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion, pose_at
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetNumber
@@ -148,7 +157,7 @@ def test_stops_bound_each_side(basalt: Project) -> None:
     assert rear is not None
     low, high = stop_limits(rear, 0.15, 0.15)
     assert (low, high) == pytest.approx((-5.5 * 0.0254, 5.0 * 0.0254))
-    found = axle_travel(basalt, true_rig(basalt).rig, "rear", touch=False)
+    found = axle_travel(basalt, effective_vehicle(basalt).rig, "rear", touch=False)
     assert found is not None
     g = found.grid
     half = 0.5 * (rear.spring_spacing_m or 0.0)
@@ -161,7 +170,7 @@ def test_stops_bound_each_side(basalt: Project) -> None:
 def front() -> tuple[Project, AxleTravel]:
     """The demo's front axle, cycled."""
     project = read_project(demo_file("basalt.stoutlink"))
-    found = axle_travel(project, true_rig(project).rig, "front")
+    found = axle_travel(project, effective_vehicle(project).rig, "front")
     assert found is not None
     return project, found
 
@@ -172,7 +181,7 @@ def test_least_distances_by_brute_force(front: tuple[Project, AxleTravel]) -> No
     g = found.grid
     lay = found.layout
     link = next(x for x in lay.links if x.id == "lower_right")
-    pair = next(c for c in found.touching.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"})
+    pair = next(c for c in found.interference.contacts if {c.one, c.other} == {"Right lower", "Driveshaft"})
     assert found.shaft is not None
     t = np.linspace(0, 1, 401)[:, None]
     worst = math.inf
@@ -193,18 +202,20 @@ def test_least_distances_by_brute_force(front: tuple[Project, AxleTravel]) -> No
         worst = min(worst, brute)
     assert pair.least == pytest.approx(worst, abs=1e-3)
     assert np.nanmin(pair.room) == pytest.approx(pair.least - pair.wanted)
-    ranked = [c.spare for c in found.touching.contacts]
+    ranked = [c.spare for c in found.interference.contacts]
     assert ranked == sorted(ranked)
     inside = g.within
-    least = np.stack([np.broadcast_to(c.room, g.reached.shape)[inside] for c in found.touching.contacts]).min(axis=0)
-    assert found.touching.room[inside] == pytest.approx(least)
-    assert np.isnan(found.touching.room[~inside]).all()
+    least = np.stack([np.broadcast_to(c.room, g.reached.shape)[inside] for c in found.interference.contacts]).min(
+        axis=0
+    )
+    assert found.interference.room[inside] == pytest.approx(least)
+    assert np.isnan(found.interference.room[~inside]).all()
 
 
 def test_a_tyre_at_lock_is_the_one_that_counts(front: tuple[Project, AxleTravel]) -> None:
     """Left tyre against its rail: nearest with the front of the tyre turned in, as a turned cylinder says."""
     project, found = front
-    c = next(x for x in found.touching.contacts if (x.one, x.other) == ("Left tyre", "Left frame rail"))
+    c = next(x for x in found.interference.contacts if (x.one, x.other) == ("Left tyre", "Left frame rail"))
     donor = project.donor("front")
     assert donor is not None
     assert c.steer is not None
@@ -212,9 +223,9 @@ def test_a_tyre_at_lock_is_the_one_that_counts(front: tuple[Project, AxleTravel]
     assert abs(wheel_turns(found.steer, c.steer)[0]) == pytest.approx(donor.steer_lock_rad)
 
 
-def test_the_ribbon_flags_a_box_and_clears_when_it_goes(front: tuple[Project, AxleTravel]) -> None:
+def test_the_map_flags_a_box_and_clears_when_it_goes(front: tuple[Project, AxleTravel]) -> None:
     project, found = front
-    here = ribbon(found)
+    here = travel_map(found)
     g = found.grid
     assert {int(v) for v in np.unique(here.states)} <= {UNREACHED, BEYOND, TOUCHES, RUNS_OUT, NEAR, FREE}
     assert (here.states[~g.within] <= BEYOND).all()
@@ -225,17 +236,17 @@ def test_the_ribbon_flags_a_box_and_clears_when_it_goes(front: tuple[Project, Ax
     low, high = (x - 0.05, y - 0.05, z + 0.01), (x + 0.05, y + 0.05, z + 0.2)
     block = BoxSolid(id="block", name="Block", kind="other", low_m=low, high_m=high, clearance_m=0.01)
     blocked = PutInList("solids", block, "x").apply(project)
-    again = axle_travel(blocked, true_rig(blocked).rig, "front")
+    again = axle_travel(blocked, effective_vehicle(blocked).rig, "front")
     assert again is not None
-    flagged = ribbon(again)
+    flagged = travel_map(again)
     assert flagged.states[g.ride[0], column] == TOUCHES
     assert any("Upper touches Block" in w for w in said_at(again, flagged, g.ride[0], column))
     moved = MovePivot(
         "front-a", "upper", "frame", (upper.frame_pivot_m[0], upper.frame_pivot_m[1], upper.frame_pivot_m[2] - 0.25)
     ).apply(blocked)
-    cleared = axle_travel(moved, true_rig(moved).rig, "front")
+    cleared = axle_travel(moved, effective_vehicle(moved).rig, "front")
     assert cleared is not None
-    assert not any("Block" in (c.one, c.other) and c.least < 0 for c in cleared.touching.contacts)
+    assert not any("Block" in (c.one, c.other) and c.least < 0 for c in cleared.interference.contacts)
 
 
 def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
@@ -244,7 +255,7 @@ def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
     shaft, g, donor = found.shaft, found.grid, project.donor("front")
     assert shaft is not None
     assert donor is not None
-    rig_ = true_rig(project).rig
+    rig_ = effective_vehicle(project).rig
     out = np.array(rig_.drivetrain.front_output_m)
     down, up = rig_.drivetrain.output_angle_rad, found.layout.pinion_up_rad
     for row, column in (g.ride, (12, 80), (25, 40)):
@@ -275,7 +286,7 @@ def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
 def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTravel]) -> None:
     project, found = front
     s = project.settings
-    m = axle_motion(true_rig(project).rig, found.layout, project.joints, s.droop_m, s.bump_m)
+    m = axle_motion(effective_vehicle(project).rig, found.layout, project.joints, s.droop_m, s.bump_m)
     i, j = found.grid.ride
     drive, pinion, bump = (found.curve(n) for n in ("drive", "pinion_up", "right_wheel"))
     assert drive is not None
@@ -328,7 +339,7 @@ def test_wheel_rate_is_the_work_of_the_spring(front: tuple[Project, AxleTravel])
 
 def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
     project, one = front
-    rig_ = true_rig(project).rig
+    rig_ = effective_vehicle(project).rig
     rear = axle_travel(project, rig_, "rear", touch=False)
     found = behaviour(project, rig_, {"front": one, "rear": rear})
     assert found.climb is not None
@@ -360,7 +371,7 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
 
 def test_leaves_are_cycled_too() -> None:
     project = read_project(demo_file("tamarack.stoutlink"))
-    found = axle_travel(project, true_rig(project).rig, "rear")
+    found = axle_travel(project, effective_vehicle(project).rig, "rear")
     assert found is not None
     assert found.leaf is not None
     g = found.grid
@@ -374,16 +385,16 @@ def test_leaves_are_cycled_too() -> None:
     assert drive.heave[j] == pytest.approx(found.leaf.drive_percent[s.thrust_school][s.height_school], rel=0.01)
     slope = np.gradient(steer.roll, g.roll)[i]
     assert slope == pytest.approx(found.leaf.roll_steer, rel=0.02)  # the path of both sides against the formula 4c/(3a)
-    assert {c.one for c in found.touching.contacts} >= {"Left tyre", "Axle tube"}
+    assert {c.one for c in found.interference.contacts} >= {"Left tyre", "Axle tube"}
 
 
 def test_shock_and_slip_limits_show(basalt: Project) -> None:
-    short = SetNumber("layouts.rear-a.shock.open_m", 0.70).apply(
+    short = SetNumber("layouts.rear-a.shock.extended_m", 0.70).apply(
         SetNumber("layouts.rear-a.driveshaft.spline_m", 0.035).apply(basalt)
     )
-    found = axle_travel(short, true_rig(short).rig, "rear", touch=False)
+    found = axle_travel(short, effective_vehicle(short).rig, "rear", touch=False)
     assert found is not None
-    words = [w for w, _ in ribbon(found).runs_out]
+    words = [w for w, _ in travel_map(found).runs_out]
     assert "a shock is pulled out" in words
     assert any("slip spline" in w for w in words)
     assert CENTRE[2] > 0

@@ -28,7 +28,7 @@ def test_what_cannot_be_is_refused(basalt: Project) -> None:
             SetNumber(f"{at}.driveshaft.tube_wall_m", 0.03).apply(basalt)
         )
     with pytest.raises(ValueOutOfRange, match="when shut"):
-        SetNumber(f"{at}.shock.open_m", layout.shock.shut_m - 0.01).apply(basalt)
+        SetNumber(f"{at}.shock.extended_m", layout.shock.collapsed_m - 0.01).apply(basalt)
     with pytest.raises(ValueOutOfRange, match="no shock"):
         SetChoice(f"{at}.shock", None, "shock").apply(basalt)
     with pytest.raises(ValueOutOfRange, match="both seats"):

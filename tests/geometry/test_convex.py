@@ -9,7 +9,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy.optimize import minimize
 
-from stoutlink.core.analysis.cycle.bodies import standers
+from stoutlink.core.analysis.cycle.bodies import fixed_bodies
 from stoutlink.core.analysis.survey.clearances import segment_to_outline
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import OutlineSolid
@@ -127,7 +127,7 @@ def test_an_outline_counts_with_its_own_shape(basalt: Project) -> None:
     shape = ((0.0, 0.0), (0.6, 0.0), (0.6, 0.1), (0.1, 0.1), (0.1, 0.6), (0.0, 0.6))
     ell = OutlineSolid(id="ell", name="Ell", kind="cross_member", view="plan", outline_m=shape, low_m=0.4, high_m=0.6)
     only = PutInList("solids", ell, "x").apply(basalt)
-    stander = next(s for s in standers(only) if s.name == "Ell")
+    stander = next(s for s in fixed_bodies(only) if s.name == "Ell")
     rng = np.random.default_rng(1)
     for _ in range(40):
         a, b = (rng.uniform([-0.1, -0.1, 0.3], [0.8, 0.8, 0.7]) for _ in range(2))

@@ -73,11 +73,15 @@ def test_version_4_opens_and_keeps_what_it_said(name: str) -> None:
     assert all(one.anchors == () for one in new.layouts)
 
 
+RENAMED = {"shut_m": "collapsed_m", "open_m": "extended_m"}
+
+
 def _still_there(new: Any, old: Any) -> None:
-    """Everything an old file said stands in the new one, at its place."""
+    """Everything an old file said stands in the new one, at its place or under the name version 5 gave it."""
     if isinstance(old, dict):
+        names = {**RENAMED, "block_m": "solid_m"} if "rate_n_per_m" in old else RENAMED
         for key, value in old.items():
-            _still_there(new[key], value)
+            _still_there(new[names.get(key, key)], value)
     elif isinstance(old, list):
         assert len(new) == len(old)
         for a, b in zip(new, old, strict=True):

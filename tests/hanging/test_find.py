@@ -21,7 +21,7 @@ from stoutlink.core.analysis.search.proposals import CANNOT, STARTS, propose, sw
 from stoutlink.core.analysis.search.question import ask
 from stoutlink.core.analysis.survey.clearances import link_gap
 from stoutlink.core.analysis.survey.survey_points import placed_points
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.layout import Kind
@@ -74,7 +74,7 @@ def test_what_cannot_be_says_what_to_relax(basalt: Project) -> None:
     """Less sideways force than any four links of these boxes give is not to be had: 1 kN in each of two links at 90°
     is the least there is.
     """
-    layout_, rig_ = basalt.layout("rear"), true_rig(basalt).rig
+    layout_, rig_ = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert layout_ is not None
     base = default_search(basalt, layout_)
     wants = tuple(msgspec.structs.replace(w, low=-1.0, high=0.5) if w.id == "hold" else w for w in base.wants)
@@ -121,7 +121,7 @@ def test_questions_that_cannot_be_asked(basalt: Project, change: dict[str, objec
     assert layout_ is not None
     search = msgspec.structs.replace(default_search(basalt, layout_), **change)
     with pytest.raises(ValueOutOfRange, match=why):
-        ask(Setting.of(basalt, true_rig(basalt).rig, layout_), search)
+        ask(Setting.of(basalt, effective_vehicle(basalt).rig, layout_), search)
 
 
 def test_a_coordinate_without_room_stays(basalt: Project) -> None:
@@ -129,7 +129,7 @@ def test_a_coordinate_without_room_stays(basalt: Project) -> None:
     assert layout_ is not None
     box = PivotBox(id="upper_left:frame", low_m=(0.80, 0.40, 0.812), high_m=(1.0, 0.43, 0.812))
     search = Search(id="rear", boxes=(box,), wants=(Want(id="roll_centre", low=0.0, high=2.0),))
-    found = find_layouts(Setting.of(basalt, true_rig(basalt).rig, layout_), search, rounds=1)
+    found = find_layouts(Setting.of(basalt, effective_vehicle(basalt).rig, layout_), search, rounds=1)
     assert found.answers
     assert all(a.layout.link("upper_left").frame_pivot_m[2] == 0.812 for a in found.answers)  # type: ignore[union-attr]
 
@@ -174,7 +174,7 @@ def test_every_kind_starts_on_the_surveyed_rig(basalt: Project, end: str, kind: 
     """It holds the axle, keeps clear of the solids, its frame pivots stay about the rails, and what its kind can
     bring into a band is in it.
     """
-    rig_ = true_rig(basalt).rig
+    rig_ = effective_vehicle(basalt).rig
     made = propose(basalt, rig_, end, kind, "new")  # type: ignore[arg-type]
     project = PutLayout(made.layout, made.joints, "Start").apply(basalt)
     check_project(project)
@@ -197,7 +197,7 @@ def test_every_kind_starts_on_the_surveyed_rig(basalt: Project, end: str, kind: 
 
 
 def test_switching_kind_keeps_what_carries_over(basalt: Project) -> None:
-    rear, rig_ = basalt.layout("rear"), true_rig(basalt).rig
+    rear, rig_ = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert rear is not None
     made = switched(basalt, rig_, rear, "parallel_four_link_panhard")
     assert [x.id for x in made.layout.links] == ["upper_left", "upper_right", "lower_left", "lower_right", "panhard"]

@@ -19,7 +19,7 @@ from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.hole_map import MOST, combinations, hole_map
 from stoutlink.core.analysis.linkage.uncertainty import pivot_readings
 from stoutlink.core.analysis.linkage.will_it_fit import will_it_fit
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.paths import get_value
@@ -39,7 +39,7 @@ INCH = 0.0254
 
 def test_every_combination_is_what_bolting_it_gives(basalt: Project) -> None:
     """A handful of rows of the map against the layout with those holes fitted, analysed afresh."""
-    rear, rig = basalt.layout("rear"), true_rig(basalt).rig
+    rear, rig = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert rear is not None
     found = hole_map(rig, rear, basalt.joints, basalt.settings)
     assert len(found.holes) == combinations(rear) == math.prod(b.holes for b in rear.brackets)
@@ -85,7 +85,7 @@ def test_a_fan_bends_toward_the_other_pivot_and_moves_both_sides(basalt: Project
 
 
 def test_too_many_and_none(basalt: Project) -> None:
-    rear, rig = basalt.layout("rear"), true_rig(basalt).rig
+    rear, rig = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert rear is not None
     with pytest.raises(ValueOutOfRange, match="No pivot"):
         hole_map(rig, msgspec.structs.replace(rear, brackets=()), basalt.joints, basalt.settings)

@@ -11,13 +11,13 @@ from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
-from stoutlink.core.analysis.linkage.joint_misalignment import bind
+from stoutlink.core.analysis.linkage.joint_misalignment import over_constraint
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer, knuckle_of, panhard
 from stoutlink.core.document.layout import Joint
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.steering import Steering
 from stoutlink.core.editing.edits import SetChoice, SetNumber
-from stoutlink.core.mechanics.linkage.lean import best_clock, lean
+from stoutlink.core.mechanics.linkage.misalignment import best_clock, joint_misalignment
 from stoutlink.core.mechanics.steering import arc_match, kingpin_axis, knuckle_turn, per_step
 from stoutlink.core.study.study import Study
 from tests.layouts import JOINT, REDUNDANT, THREE, layout, rig
@@ -52,33 +52,33 @@ def test_lean_is_the_best_over_the_spin() -> None:
             unit(np.cross(u, rng.normal(size=3)) + 0.3 * rng.normal() * u),
         )
         clock = rng.uniform(-2, 2)
-        found = lean(u[None], f[None], a[None], clock)
+        found = joint_misalignment(u[None], f[None], a[None], clock)
         assert max(found.frame[0], found.axle[0]) == pytest.approx(max(brute(u, f, a, clock)), abs=3e-4)
 
 
 def test_lean_in_plain_cases() -> None:
     along, across = np.array([[1.0, 0, 0]]), np.array([[0.0, 1, 0]])
     swung = np.array([[math.cos(0.3), 0.0, math.sin(0.3)]])
-    assert lean(swung, across, across, 0.0).frame[0] == pytest.approx(
+    assert joint_misalignment(swung, across, across, 0.0).frame[0] == pytest.approx(
         0.0, abs=1e-9
     )  # a link that swings about its bolts does not lean
     rolled = np.array([[0.0, math.cos(0.4), math.sin(0.4)]])
-    both = lean(along, across, rolled, 0.0)
+    both = joint_misalignment(along, across, rolled, 0.0)
     assert (both.frame[0], both.axle[0]) == pytest.approx((0.2, 0.2))  # roll is shared by both ends
-    held = lean(along, across, rolled, 0.0, frame_bushing=True)
+    held = joint_misalignment(along, across, rolled, 0.0, frame_bushing=True)
     assert (held.frame[0], held.axle[0]) == pytest.approx(
         (0.0, 0.4)
     )  # a bushing holds the spin, the other end takes it all
-    two = lean(along, across, rolled, 0.0, True, True)
+    two = joint_misalignment(along, across, rolled, 0.0, True, True)
     assert two.twist[0] == pytest.approx(0.4)
     assert best_clock(along[0], across[0], rolled[0]) == pytest.approx(0.4)
-    assert lean(along, across, rolled, 0.4).axle[0] == pytest.approx(0.0, abs=1e-9)
+    assert joint_misalignment(along, across, rolled, 0.4).axle[0] == pytest.approx(0.0, abs=1e-9)
 
 
 def test_bind_of_a_layout_pose_by_pose(basalt: Project) -> None:
     """The demo's left upper at the ends of its roll, worked out again with scipy's rotations and the brute spin."""
     found = Study(basalt).axles["rear"]
-    assert found.bind is not None
+    assert found.over_constraint is not None
     assert found.motion is not None
     m, link = found.motion, basalt.layout("rear").links[0]  # type: ignore[union-attr]
     p = m.roll.poses
@@ -90,18 +90,18 @@ def test_bind_of_a_layout_pose_by_pose(basalt: Project) -> None:
         turn = Rotation.from_euler("ZXY", [p.yaw[i], p.roll[i], p.pitch[i]])
         at = np.array([p.x[i], p.y[i], p.z[i]]) + turn.apply(np.subtract(link.axle_pivot_m, m.centre))
         worst = max(worst, *brute(unit(at - link.frame_pivot_m), bolt, turn.apply(bolt), clock))
-    ends = [e for e in found.bind.ends if e.link.id == link.id]
+    ends = [e for e in found.over_constraint.ends if e.link.id == link.id]
     assert max(e.roll for e in ends) == pytest.approx(worst, abs=4e-4)
 
 
 def test_joints_past_their_limit_are_named() -> None:
     tight = Joint(id="j", name="Tight", misalignment_rad=math.radians(5))
     m = axle_motion(rig(), layout(THREE), (tight,))
-    over = [e for e in bind(m, (tight,)).ends if e.over]
+    over = [e for e in over_constraint(m, (tight,)).ends if e.over]
     assert over
     assert all(e.worst > math.radians(5) for e in over)
     redundant = axle_motion(rig(), layout(REDUNDANT), (JOINT,))
-    give = bind(redundant, (JOINT,))
+    give = over_constraint(redundant, (JOINT,))
     assert give.stiffness_assumed
     assert len(give.bars) == 5
     frame, axle = give.bars[0].roll

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.leaf_axle import halves_of, leaf_axle, leaf_sure
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.layout import Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
 from stoutlink.core.document.project import Project
@@ -183,7 +183,7 @@ def test_a_measured_rate_wins_and_keeps_the_shape(tamarack: Project) -> None:
 
 def test_the_pickup_by_hand(tamarack: Project) -> None:
     """Every headline of the demo's rear axle again, from its record, in a few lines of its own."""
-    rig, layout = true_rig(tamarack).rig, tamarack.layout("rear")
+    rig, layout = effective_vehicle(tamarack).rig, tamarack.layout("rear")
     assert layout is not None
     found = leaf_axle(tamarack, rig, layout)
     leaf = layout.leaf
@@ -212,7 +212,7 @@ def test_the_pickup_by_hand(tamarack: Project) -> None:
 
 def test_how_sure_against_draws(tamarack: Project) -> None:
     """First order against 1500 rigs drawn from the same readings, for what depends on the leaf's own readings alone."""
-    rig, layout = true_rig(tamarack).rig, tamarack.layout("rear")
+    rig, layout = effective_vehicle(tamarack).rig, tamarack.layout("rear")
     assert layout is not None
     found = leaf_axle(tamarack, rig, layout)
     assert found is not None

@@ -15,7 +15,7 @@ from scipy.optimize import brentq, minimize
 
 from stoutlink.core.analysis.linkage.link_loads import heavier_axle, link_loads, tubes_for
 from stoutlink.core.analysis.linkage.load_cases import CASES
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.errors import GeometryError
@@ -157,7 +157,7 @@ def test_every_case_of_the_demo_is_in_equilibrium(basalt: Project, end: str) -> 
     data = json.loads(json.dumps(results(Study(basalt))))["axles"][end]
     layout = basalt.layout(end)
     assert layout is not None
-    rig = true_rig(basalt).rig
+    rig = effective_vehicle(basalt).rig
     spacing = layout.spring_spacing_m or 0.75 * rig.end(end).track_m
     centre = np.array(data["axle_centre_m"])
     cases = data["loads"]["cases"]
@@ -181,7 +181,7 @@ def test_every_case_of_the_demo_is_in_equilibrium(basalt: Project, end: str) -> 
 
 def test_cases_by_hand(basalt: Project) -> None:
     """Axle loads and thrust of the rear axle by hand: level transfer, brake split, side slope."""
-    rig = true_rig(basalt).rig
+    rig = effective_vehicle(basalt).rig
     layout = basalt.layout("rear")
     assert layout is not None
     found = link_loads(basalt, rig, layout)
@@ -208,7 +208,7 @@ def test_cases_by_hand(basalt: Project) -> None:
 def test_the_ledge_pushes_through_the_wheels_centre(basalt: Project) -> None:
     """At a step as high as the tyre the normal force is level; its line and the tangent give back the load carried."""
     project = SetNumber("loads.ledge_m", 1.2).apply(basalt)
-    rig, layout = true_rig(project).rig, project.layout("rear")
+    rig, layout = effective_vehicle(project).rig, project.layout("rear")
     assert layout is not None
     found = link_loads(project, rig, layout)
     assert found is not None
@@ -221,7 +221,7 @@ def test_the_ledge_pushes_through_the_wheels_centre(basalt: Project) -> None:
 
 def test_a_bigger_tube_is_offered_and_mends_the_finding(basalt: Project) -> None:
     project = SetNumber("loads.strike_factor", 3.5).apply(basalt)
-    rig, layout = true_rig(project).rig, project.layout("rear")
+    rig, layout = effective_vehicle(project).rig, project.layout("rear")
     assert layout is not None
     found = link_loads(project, rig, layout)
     assert found is not None

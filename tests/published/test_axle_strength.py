@@ -6,12 +6,15 @@ import math
 from fractions import Fraction
 
 import pytest
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.swap.cost_to_ready import same_circle
 from stoutlink.core.analysis.swap.gear_choice import neighbours
+from stoutlink.core.analysis.swap.ladder import axle_load
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
-from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, grade_loads, ring_capacity, seat_moment, side_torques
+from stoutlink.core.document.project import Project
+from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, ring_capacity, seat_moment, side_torques
 from stoutlink.core.mechanics.gearing import counted_ratio, engine_rpm, mismatch, same_feel_ratio, speedometer
 from stoutlink.core.mechanics.narrowing import narrow_sides, shorten
 from stoutlink.core.mechanics.shaft import (
@@ -146,16 +149,18 @@ def test_an_open_differential_is_a_locked_one_on_even_ground() -> None:
     assert float(open_.ring) == float(locked.ring) == 4000.0
 
 
-def test_grade_loads_by_moments() -> None:
-    """Gillespie ch. 1; moments about the rear contact of a vehicle drawn on its slope."""
-    weight, long, a, h = 20000.0, 2.6, 1.3, 0.8
-    for degrees in (0.0, 12.0, 30.0, 58.0, 70.0):
+def test_an_axle_on_a_grade_carries_no_less_than_nothing(basalt: Project) -> None:
+    """Gillespie ch. 1, moments about the rear contact of a vehicle drawn on its slope; past the slope that lifts the
+    front all that is left stands on the rear.
+    """
+    rig = basalt.rig
+    for degrees in (0.0, 12.0, 30.0, 60.0):
         alpha = math.radians(degrees)
-        front, rear = grade_loads(weight, long, a, h, alpha)
-        across, down = math.cos(alpha) * weight, math.sin(alpha) * weight
-        by_moments = max(0.0, (across * (long - a) - down * h) / long)
-        assert front == pytest.approx(by_moments)
-        assert front + rear == pytest.approx(across)
+        choosing = replace(basalt.choosing, grade_rad=alpha)
+        across, down = (f(alpha) * rig.mass_kg * 9.80665 for f in (math.cos, math.sin))
+        front = max(0.0, (across * rig.cg_ahead_of_rear_m - down * rig.cg_height_m) / rig.wheelbase_m)
+        assert axle_load(rig, "front", "grade", choosing) == pytest.approx(front)
+        assert axle_load(rig, "rear", "grade", choosing) == pytest.approx(across - front)
 
 
 def test_seat_moment() -> None:

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
-from stoutlink.core.analysis.linkage.joint_misalignment import Bind
+from stoutlink.core.analysis.linkage.joint_misalignment import OverConstraint
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads, case_words
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, panhard
@@ -32,7 +32,7 @@ LEAF_STRESS = 1.1e9
 """Bending stress at full bump that spring steel stands (from memory)."""
 
 
-def bind_findings(layout: Layout, found: Bind) -> Iterator[Finding]:
+def over_constraint_findings(layout: Layout, found: OverConstraint) -> Iterator[Finding]:
     """Joints against their limits."""
     for one in found.ends:
         if one.allowed is None:

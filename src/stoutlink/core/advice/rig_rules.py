@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.survey.clearances import too_near
-from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig
+from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
 from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
 from stoutlink.core.document.default_sigma import CG_HEIGHT, sigma_of
 from stoutlink.core.document.project import Project
@@ -25,12 +25,12 @@ LARGE = 0.86
 """A tyre taller than this, m, changes enough of the vehicle to be asked about at an inspection (estimate)."""
 
 
-def rig_findings(project: Project, true: TrueRig) -> tuple[Finding, ...]:
+def rig_findings(project: Project, true: EffectiveVehicle) -> tuple[Finding, ...]:
     """Everything the rig step has to say."""
     return (*_sources(true), *_weight(project, true), *_tyres(project), *_stance(project, true), *_drivetrain(project))
 
 
-def _sources(true: TrueRig) -> Iterator[Finding]:
+def _sources(true: EffectiveVehicle) -> Iterator[Finding]:
     for problem in true.problems:
         yield Finding(
             problem.code,
@@ -52,7 +52,7 @@ def _sources(true: TrueRig) -> Iterator[Finding]:
         )
 
 
-def _weight(project: Project, true: TrueRig) -> Iterator[Finding]:
+def _weight(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
     unit, book, rig = project.settings.units, project.rig.weight, true.rig
     if book.gvwr_kg is not None and rig.mass_kg > book.gvwr_kg:
         yield Finding(
@@ -156,7 +156,7 @@ def _tyres(project: Project) -> Iterator[Finding]:
             )
 
 
-def _stance(project: Project, true: TrueRig) -> Iterator[Finding]:
+def _stance(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
     unit, wanted, at = project.settings.units, project.rig.stance.belly_wanted_m, standing(true.rig)
     if wanted is not None and at.belly_clearance is not None and at.belly_clearance < wanted - 1e-6:
         yield Finding(

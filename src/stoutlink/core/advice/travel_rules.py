@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.pose_words import pose_words
 from stoutlink.core.analysis.cycle.travel import AxleTravel
-from stoutlink.core.analysis.cycle.travel_map import Ribbon
+from stoutlink.core.analysis.cycle.travel_map import TravelMap
 from stoutlink.core.mechanics.driveline import LIMIT_DRIVE, LIMIT_INERTIA, WHIRL_PART
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -23,11 +23,11 @@ WHEEL_STEER = math.radians(4.0)
 """Heading of a road wheel over the whole travel, steering wheel held, that is worth a word (estimate)."""
 
 
-def travel_findings(travel: AxleTravel, found: Ribbon, unit: UnitSystem) -> Iterator[Finding]:
+def travel_findings(travel: AxleTravel, found: TravelMap, unit: UnitSystem) -> Iterator[Finding]:
     """Everything the travel of one axle has to say."""
     layout, end = travel.layout, travel.layout.end
     decimals = 2 if unit == "in" else 0
-    bad = [c for c in travel.touching.contacts if c.spare < 0]
+    bad = [c for c in travel.interference.contacts if c.spare < 0]
     for c in bad[:MOST]:
         where, subject = pose_words(c.heave, c.roll, c.steer, unit), f"{layout.id} {c.one} {c.other}"
         if c.least < 0:

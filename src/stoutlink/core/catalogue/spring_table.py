@@ -23,7 +23,7 @@ from stoutlink.core.quantity.length_text import parse_length
 _INCH, _POUND = INCH, POUND_FORCE
 COLUMNS: dict[str, tuple[str, float]] = {
     "rate_lb_per_in": ("rate_n_per_m", _POUND / _INCH), "rate_n_per_mm": ("rate_n_per_m", 1e3), "free_in": ("free_m", _INCH), "free_mm": ("free_m", 1e-3),
-    "bind_in": ("block_m", _INCH), "bind_mm": ("block_m", 1e-3), "inside_in": ("inside_m", _INCH), "inside_mm": ("inside_m", 1e-3),
+    "bind_in": ("solid_m", _INCH), "bind_mm": ("solid_m", 1e-3), "inside_in": ("inside_m", _INCH), "inside_mm": ("inside_m", 1e-3),
 }  # fmt: skip
 """Column → field of the record and what one of it is in SI."""
 MOST_ROWS = 2000
@@ -119,6 +119,6 @@ def _read_row(row: dict[str, str | None], number: int) -> SpringOffer:
             missing = "rate" if "rate" in str(why) else "free length"
             raise ValueError(f"the {missing} is empty") from None
         raise ValueError(f"column {column}: “{row.get(column)}” is out of range") from None
-    if found.block_m is not None and found.block_m >= found.free_m:
+    if found.solid_m is not None and found.solid_m >= found.free_m:
         raise ValueError("it is no longer free than at coil bind")
     return found

@@ -249,9 +249,10 @@ def _check_springing(layout: Layout) -> None:
             "D140",
             f"{here}.driveshaft.tube_wall_m is {shaft.tube_wall_m:g} m, more than half the tube's {shaft.tube_od_m:g} m outside diameter.",
         )
-    if shock is not None and shock.open_m <= shock.shut_m:
+    if shock is not None and shock.extended_m <= shock.collapsed_m:
         raise ValueOutOfRange(
-            "D141", f"{here}.shock.open_m is {shock.open_m:g} m, not more than its {shock.shut_m:g} m when shut."
+            "D141",
+            f"{here}.shock.extended_m is {shock.extended_m:g} m, not more than its {shock.collapsed_m:g} m when shut.",
         )
     if spring is not None and spring.kind == "coilover" and shock is None:
         raise ValueOutOfRange(

@@ -20,8 +20,8 @@ class Shock(Frozen, frozen=True, kw_only=True):
 
     frame_m: Point
     axle_m: Point
-    shut_m: Annotated[float, _n("Shut", "length", 0.1, 1.5, "Between pivots, all the way in.")]
-    open_m: Annotated[float, _n("Pulled out", "length", 0.1, 2.0, "Between pivots, all the way out.")]
+    collapsed_m: Annotated[float, _n("Shut", "length", 0.1, 1.5, "Between pivots, all the way in.")]
+    extended_m: Annotated[float, _n("Pulled out", "length", 0.1, 2.0, "Between pivots, all the way out.")]
 
 
 class CarrySpring(Frozen, frozen=True, kw_only=True):
@@ -44,7 +44,7 @@ class CarrySpring(Frozen, frozen=True, kw_only=True):
         ]
         | None
     ) = None
-    block_m: (
+    solid_m: (
         Annotated[
             float,
             _n(

@@ -30,7 +30,7 @@ class TakeOffer(Edit):
         if layout is None or layout.spring is None or offer is None:
             raise ValueOutOfRange("D150", f"layouts.{self.layout} has no spring to be replaced by “{self.offer}”.")
         new = msgspec.structs.replace(
-            layout.spring, rate_n_per_m=offer.rate_n_per_m, second_n_per_m=None, slider_m=None, block_m=offer.block_m
+            layout.spring, rate_n_per_m=offer.rate_n_per_m, second_n_per_m=None, slider_m=None, solid_m=offer.solid_m
         )
         after = with_value(project, f"layouts.{layout.id}.spring", new)
         gone = f"layouts.{layout.id}.spring."

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,20 +73,6 @@ def drives_on_coast(end: str, cut: str) -> bool:
     (True, False)
     """
     return (end == "front") == (cut == "standard")
-
-
-def grade_loads(
-    weight: float, wheelbase: float, behind_front: float, height: float, grade: float
-) -> tuple[float, float]:
-    """Front and rear axle loads standing steady on a climb, N: N_r = W(a·cos α + h·sin α)/L, never below 0.
-
-    ``weight`` N, ``behind_front`` a and ``height`` h of the centre of gravity in m, ``grade`` rad facing up. When the
-    front is light the rear carries all of W·cos α. Source: statics; Gillespie ch. 1.
-    """
-    across, along = weight * math.cos(grade), weight * math.sin(grade)
-    rear = (across * behind_front + along * height) / wheelbase
-    rear = min(max(rear, 0.0), across)
-    return across - rear, rear
 
 
 def twist_load(pinion_torque: ArrayLike, track: ArrayLike) -> Array:

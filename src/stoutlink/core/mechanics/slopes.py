@@ -14,7 +14,7 @@ def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle:
     """Front and rear axle load, N, on a grade of ``angle`` rad, nose up; negative: that axle would lift.
 
     N_r = W(a·cos α + h·sin α)/L, N_f = W((L − a)·cos α − h·sin α)/L, whatever the split of thrust. Source: moments
-    about the contacts.
+    about the contacts; Gillespie ch. 1.
     """
     c, s = weight * math.cos(angle), weight * math.sin(angle)
     return ((wheelbase - a) * c - height * s) / wheelbase, (a * c + height * s) / wheelbase

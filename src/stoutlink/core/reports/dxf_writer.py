@@ -80,7 +80,7 @@ def tube_outline(one: Line) -> tuple[tuple[float, float], ...]:
     """The four corners of a line that has a width.
 
     >>> tube_outline(Line(((0.0, 0.0), (1.0, 0.0)), "link_lower", width=0.1))
-    ((-0.0, 0.05), (1.0, 0.05), (1.0, -0.05), (0.0, -0.05))
+    ((0.0, 0.05), (1.0, 0.05), (1.0, -0.05), (0.0, -0.05))
     """
     (ax, ay), (bx, by) = one.points
     size = math.hypot(bx - ax, by - ay) or 1.0

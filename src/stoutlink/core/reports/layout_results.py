@@ -84,7 +84,7 @@ def _loads(axle: AxleStudy) -> dict[str, Any] | None:
 
 
 def _lean(axle: AxleStudy) -> dict[str, Any] | None:
-    found = axle.bind
+    found = axle.over_constraint
     if found is None:
         return None
     return {

@@ -54,7 +54,7 @@ def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
             )
     writer.writerow([])
     writer.writerow(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
-    for c in travel.touching.contacts:
+    for c in travel.interference.contacts:
         steer = "" if c.steer is None else f"{math.degrees(c.steer):.1f}"
         where = ["", ""] if c.apart else [f"{c.heave * 1000:.1f}", f"{math.degrees(c.roll):.1f}"]
         writer.writerow([c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", *where, steer])

@@ -20,7 +20,7 @@ from stoutlink.core.analysis.cycle.travel_map import (
     TOUCHES,
     UNREACHED,
     clear_part,
-    ribbon,
+    travel_map,
 )
 
 _STATES = {
@@ -37,7 +37,7 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
     """JSON-ready, keys with units; ``None`` where a number is not known or not reached. Least and largest are over
     the poses within the stops.
     """
-    g, found = travel.grid, ribbon(travel)
+    g, found = travel.grid, travel_map(travel)
     inside = g.within
     shaft, springs, steer = travel.shaft, travel.springs, travel.steer
     lock = None if steer is None else steer.lock
@@ -64,7 +64,7 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
                 "steer_deg": None if c.steer is None else math.degrees(c.steer),
                 "exact": c.least <= c.near,
             }
-            for c in travel.touching.contacts
+            for c in travel.interference.contacts
         ],
         "driveshaft": None
         if shaft is None

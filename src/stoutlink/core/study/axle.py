@@ -11,11 +11,11 @@ from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.verdict import Gauge, gauge_values
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
-from stoutlink.core.analysis.linkage.joint_misalignment import Bind
+from stoutlink.core.analysis.linkage.joint_misalignment import OverConstraint
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, Panhard
-from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig
+from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -63,7 +63,7 @@ class AxleStudy:
         return self._study.project
 
     @property
-    def true(self) -> TrueRig:
+    def true(self) -> EffectiveVehicle:
         """The effective vehicle."""
         return self._study.true
 
@@ -110,9 +110,9 @@ class AxleStudy:
         return None if self.motion is None else self._study.loads(self.end)
 
     @cached_property
-    def bind(self) -> Bind | None:
+    def over_constraint(self) -> OverConstraint | None:
         """Misalignment of the joints and give of the bushings."""
-        return None if self.motion is None else self._study.bind(self.end)
+        return None if self.motion is None else self._study.over_constraint(self.end)
 
     @cached_property
     def steer(self) -> BumpSteer | None:

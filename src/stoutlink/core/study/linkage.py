@@ -9,7 +9,7 @@ from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
 from stoutlink.core.analysis.linkage.cut_list import LinkCut, layout_cuts
 from stoutlink.core.analysis.linkage.hole_map import HoleMap, hole_map
-from stoutlink.core.analysis.linkage.joint_misalignment import Bind, bind
+from stoutlink.core.analysis.linkage.joint_misalignment import OverConstraint, over_constraint
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_axle, leaf_sure
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads, link_loads
 from stoutlink.core.analysis.linkage.many_layouts import Setting
@@ -84,10 +84,10 @@ class LinkageQuestions(VehicleQuestions):
         return None if motion is None else link_loads(self.project, self.true.rig, motion.layout)
 
     @question(on.vehicle, on.layout, on.joints, on.way)
-    def bind(self, end: str) -> Bind | None:
+    def over_constraint(self, end: str) -> OverConstraint | None:
         """Misalignment of the joints and give of the bushings."""
         motion = self.motion(end)
-        return None if motion is None else bind(motion, self.project.joints)
+        return None if motion is None else over_constraint(motion, self.project.joints)
 
     @question(on.vehicle, on.layout, on.joints, on.way)
     def steer(self, end: str) -> BumpSteer | None:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from stoutlink.core.advice.finding import RANK, Finding
 from stoutlink.core.advice.hanging_rules import (
-    bind_findings,
     fit_findings,
     leaf_findings,
     load_findings,
+    over_constraint_findings,
     panhard_findings,
     steering_findings,
 )
@@ -75,8 +75,8 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
             out += motion_findings(axle.motion, unit)
             out += panhard_findings(axle.motion, unit)
             out += steering_findings(axle.motion, axle.steer, unit)
-        if axle.bind is not None:
-            out += bind_findings(layout, axle.bind)
+        if axle.over_constraint is not None:
+            out += over_constraint_findings(layout, axle.over_constraint)
         if axle.loads is not None:
             out += load_findings(layout, axle.loads, self.project.loads.wanted_margin, unit)
         if axle.leaf is not None:

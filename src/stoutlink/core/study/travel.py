@@ -13,7 +13,7 @@ from stoutlink.core.analysis.cycle.behaviour import Axles, Behaviour, behaviour
 from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
-from stoutlink.core.analysis.cycle.travel_map import Ribbon, ribbon
+from stoutlink.core.analysis.cycle.travel_map import TravelMap, travel_map
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.question import GivenUp, known, question, rests_on_the_same
@@ -71,9 +71,9 @@ class TravelQuestions(VehicleQuestions):
         return found
 
     @question()
-    def map_of(self, travel: AxleTravel) -> Ribbon:
+    def map_of(self, travel: AxleTravel) -> TravelMap:
         """Every pose of a travel judged."""
-        return ribbon(travel)
+        return travel_map(travel)
 
     @question(on.units)
     def _travel_findings(self, travel: AxleTravel) -> tuple[Finding, ...]:

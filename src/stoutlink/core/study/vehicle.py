@@ -8,7 +8,7 @@ from typing import Literal
 
 from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
-from stoutlink.core.analysis.vehicle.effective_vehicle import TrueRig, true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import Standing, standing, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
@@ -34,13 +34,13 @@ class VehicleQuestions(Asked):
         self.project = project
 
     @cached_property
-    def true(self) -> TrueRig:
+    def true(self) -> EffectiveVehicle:
         """The effective vehicle and where its numbers are from."""
         return self._true()
 
     @question(on.entered, on.chosen)
-    def _true(self) -> TrueRig:
-        return true_rig(self.project)
+    def _true(self) -> EffectiveVehicle:
+        return effective_vehicle(self.project)
 
     @question(on.entered, on.chosen, on.notes_on_rig)
     def rig_numbers(self) -> dict[str, SureNumber]:

@@ -9,13 +9,13 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QStacke
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.layout.bind_look import BindLook
 from stoutlink.app.steps.layout.find_look import FindLook
 from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
 from stoutlink.app.steps.layout.leaf_look import LeafLook
 from stoutlink.app.steps.layout.loads_look import LoadsLook
 from stoutlink.app.steps.layout.look import LayoutLook
+from stoutlink.app.steps.layout.over_constraint_look import OverConstraintLook
 from stoutlink.app.steps.layout.pivot_look import PivotLook
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
@@ -69,7 +69,7 @@ class LayoutSheet(Sheet):
             "fit": FitLook(workspace, self.views, self),
             "sideways": SidewaysLook(workspace, self.views, self),
             "loads": LoadsLook(workspace, self.views, self),
-            "bind": BindLook(workspace, self.views, self),
+            "bind": OverConstraintLook(workspace, self.views, self),
             "find": self.find_look,
             "start": StartLook(workspace, self.views, self),
         }

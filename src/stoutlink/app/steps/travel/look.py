@@ -10,19 +10,19 @@ from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.look import Look
 from stoutlink.core.analysis.cycle.travel import AxleTravel
-from stoutlink.core.analysis.cycle.travel_map import Ribbon
+from stoutlink.core.analysis.cycle.travel_map import TravelMap
 
 
 @dataclass(frozen=True)
 class Shown:
-    """What is on the table: the travel of the axle in work and of both, its ribbon, and the pose picked (row, column,
+    """What is on the table: the travel of the axle in work and of both, its map, and the pose picked (row, column,
     steer rad).
     """
 
     travel: AxleTravel | None
     both: dict[str, AxleTravel | None]
     compared: AxleTravel | None
-    found: Ribbon | None
+    found: TravelMap | None
     row: int
     column: int
     steer: float

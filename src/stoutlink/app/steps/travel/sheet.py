@@ -1,4 +1,4 @@
-"""The travel step: scrub an axle through heave, roll and steer; the ribbon shows where anything touches, binds or
+"""The travel step: scrub an axle through heave, roll and steer; the map shows where anything touches, binds or
 runs out.
 """
 
@@ -16,11 +16,11 @@ from stoutlink.app.steps.step import Sheet
 from stoutlink.app.steps.travel.climb_look import ClimbLook
 from stoutlink.app.steps.travel.curve_look import CurveLook
 from stoutlink.app.steps.travel.driveline_look import DrivelineLook
+from stoutlink.app.steps.travel.interference_look import InterferenceLook
 from stoutlink.app.steps.travel.look import Shown, TravelLook
-from stoutlink.app.steps.travel.ribbon_view import RibbonView
 from stoutlink.app.steps.travel.spring_look import SpringLook
 from stoutlink.app.steps.travel.steer_look import SteerLook
-from stoutlink.app.steps.travel.touch_look import TouchLook
+from stoutlink.app.steps.travel.travel_map_view import TravelMapView
 from stoutlink.app.steps.travel.views import CycleViews
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.pose_words import heave_words, roll_words
@@ -37,7 +37,7 @@ LOOKS: tuple[tuple[str, str, str], ...] = (
     ("springs", "Springs", "Shocks, springs, anti-roll bar and stops over the travel."),
     ("climb", "Climb", "Grade, ledge, braking, side slope, ramp."),
 )
-RIBBON_HIGH = 150
+MAP_HIGH = 150
 PLAY_MS = 16
 
 
@@ -55,7 +55,7 @@ class TravelSheet(Sheet):
         self._workspace = workspace
         self._theme: Theme | None = None
         self.views = CycleViews(workspace, self)
-        self.ribbon = RibbonView(workspace, self)
+        self.travel_map = TravelMapView(workspace, self)
         self._corner = QWidget(self)
         inside = QVBoxLayout(self._corner)
         inside.setContentsMargins(12, 8, 12, 6)
@@ -67,7 +67,7 @@ class TravelSheet(Sheet):
         inside.addWidget(self.state)
         self.heave, self.roll, self.steer = self._sliders(inside)
         self.looks: dict[str, TravelLook] = {
-            "touching": TouchLook(workspace, self),
+            "touching": InterferenceLook(workspace, self),
             "curves": CurveLook(workspace, self),
             "steering": SteerLook(workspace, self),
             "driveline": DrivelineLook(workspace, self),
@@ -86,9 +86,9 @@ class TravelSheet(Sheet):
         inside.addWidget(self.stack, 1)
         self.current = "touching"
         self.views.moved.connect(self.go_to)
-        self.ribbon.moved.connect(self.go_to)
+        self.travel_map.moved.connect(self.go_to)
         touch, curves, shaft, springs = (self.looks[key] for key in ("touching", "curves", "driveline", "springs"))
-        assert isinstance(touch, TouchLook)
+        assert isinstance(touch, InterferenceLook)
         assert isinstance(curves, CurveLook)
         assert isinstance(shaft, DrivelineLook)
         assert isinstance(springs, SpringLook)
@@ -248,7 +248,7 @@ class TravelSheet(Sheet):
             )
             marked = tuple(
                 name
-                for c in travel.touching.contacts
+                for c in travel.interference.contacts
                 if c.room_at(self.row, self.column) < 0
                 for name in (c.one, c.other)
             )
@@ -266,7 +266,7 @@ class TravelSheet(Sheet):
         self.views.show_at(
             self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None
         )
-        self.ribbon.show_at(
+        self.travel_map.show_at(
             self._theme,
             travel or before,
             found or (self._workspace.study.map_of(before) if before is not None else None),
@@ -381,10 +381,10 @@ class TravelSheet(Sheet):
         return self.looks[self.current].as_text()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        high = self.height() - RIBBON_HIGH
+        high = self.height() - MAP_HIGH
         self.views.setGeometry(0, 0, self.width(), high)
         self.views.drawn.size = (float(self.width()), float(high))
-        self.ribbon.setGeometry(0, high, self.width(), RIBBON_HIGH)
+        self.travel_map.setGeometry(0, high, self.width(), MAP_HIGH)
         self._corner.setGeometry(self.views.drawn.corner().toRect())
 
     def hideEvent(self, event: object) -> None:

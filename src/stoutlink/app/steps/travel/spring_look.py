@@ -115,7 +115,7 @@ class SpringLook(LineLook):
                 ("rate_n_per_m", "spring rate"),
                 ("second_n_per_m", "tender rate"),
                 ("slider_m", "slider stop"),
-                ("block_m", "coil bind"),
+                ("solid_m", "coil bind"),
             )
             out += [Entry(f"{at}.spring.{key}", word) for key, word in names]
             out.append(Entry(f"{at}.wanted_hz", "Hz wanted"))
@@ -136,7 +136,7 @@ class SpringLook(LineLook):
             Entry(f"{at}.stops.strap_m", "strap tight at"),
         ]
         if layout.shock is not None:
-            out += [Entry(f"{at}.shock.shut_m", "shock shut"), Entry(f"{at}.shock.open_m", "pulled out")]
+            out += [Entry(f"{at}.shock.collapsed_m", "shock shut"), Entry(f"{at}.shock.extended_m", "pulled out")]
             out += [
                 Entry(f"{at}.shock.{end}_m.{i}", f"{word} {axis}")
                 for end, word in (("frame", "top"), ("axle", "foot"))
@@ -184,7 +184,7 @@ class SpringLook(LineLook):
         level = [float(v) for v in springs.shock[:, row, column]]
         shortest, longest = least(springs.shock, travel), most(springs.shock, travel)
         ride = float(springs.shock[0, i, j])
-        stroke = shock.open_m - shock.shut_m
+        stroke = shock.extended_m - shock.collapsed_m
         cross = g.within[:, j]
         crossed = springs.shock[:, cross, j]
         both = (
@@ -195,7 +195,7 @@ class SpringLook(LineLook):
         return [
             Said(
                 "Shock at ride",
-                f"{self.say(ride, 'length')}, {(shock.open_m - ride) / stroke:.0%} in",
+                f"{self.say(ride, 'length')}, {(shock.extended_m - ride) / stroke:.0%} in",
                 "How much of its stroke is used standing: 40 to 60 % is usual (common practice).",
             ),
             Said("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
@@ -215,15 +215,15 @@ class SpringLook(LineLook):
             ),
             Said(
                 "Left when shortest",
-                self.say(shortest - shock.shut_m, "length").replace("-", "−"),
+                self.say(shortest - shock.collapsed_m, "length").replace("-", "−"),
                 "Bump stop first, shock last: leave some.",
-                shortest < shock.shut_m + 0.003,
+                shortest < shock.collapsed_m + 0.003,
             ),
             Said(
                 "Left when longest",
-                self.say(shock.open_m - longest, "length").replace("-", "−"),
+                self.say(shock.extended_m - longest, "length").replace("-", "−"),
                 "A strap, or the links, end droop before the shock does.",
-                longest > shock.open_m - 0.003,
+                longest > shock.extended_m - 0.003,
             ),
         ]
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_sprung, stand_on_grade
@@ -81,7 +81,7 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
             rates,
         )
     track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
-    aside = true_rig(project).side_offset or 0.0
+    aside = effective_vehicle(project).side_offset or 0.0
     step = project.loads.ledge_m
     ramp, by = _ramp(rig, axles)
     return Behaviour(

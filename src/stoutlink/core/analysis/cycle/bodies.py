@@ -38,7 +38,7 @@ DRAG_LINK_RADIUS = 0.019
 
 
 @dataclass(frozen=True, eq=False)
-class Mover:
+class MovingBody:
     """One thing that moves. ``body`` at ``(3, poses)``, or at steers × poses when ``steers`` is more than 1; its
     upright bounds ``low``, ``high`` alike.
     """
@@ -63,7 +63,7 @@ class Mover:
 
 
 @dataclass(frozen=True, eq=False)
-class Stander:
+class FixedBody:
     """One thing that stands still: convex parts with their upright bounds ``(3, 1)``, bounds of the whole, the
     clearance it wants, its kind.
     """
@@ -82,9 +82,11 @@ class Stander:
 Flat = Callable[[Array], Array]
 
 
-def rod(name: str, kind: str, p: Array, q: Array, radius: float, steers: int = 1, side: float = 0.0) -> Mover:
+def rod(name: str, kind: str, p: Array, q: Array, radius: float, steers: int = 1, side: float = 0.0) -> MovingBody:
     """A round straight mover between points ``(3, n)``."""
-    return Mover(name, kind, Piece(p, q, radius), np.minimum(p, q) - radius, np.maximum(p, q) + radius, steers, side)
+    return MovingBody(
+        name, kind, Piece(p, q, radius), np.minimum(p, q) - radius, np.maximum(p, q) + radius, steers, side
+    )
 
 
 def still(point: object) -> Array:
@@ -122,7 +124,7 @@ def steer_angles(grid: Grid, steer: SteerTravel | None, donor: DonorAxle | None)
     )
 
 
-def bars(grid: Grid, flat: Flat) -> list[Mover]:
+def bars(grid: Grid, flat: Flat) -> list[MovingBody]:
     """The links."""
     return [
         rod(x.name, x.role, still(x.frame_pivot_m), flat(np.array(x.axle_pivot_m)), 0.5 * x.tube_od_m)
@@ -130,7 +132,7 @@ def bars(grid: Grid, flat: Flat) -> list[Mover]:
     ]
 
 
-def steering_rods(grid: Grid, steer: SteerTravel | None, angles: Array, flat: Flat) -> list[Mover]:
+def steering_rods(grid: Grid, steer: SteerTravel | None, angles: Array, flat: Flat) -> list[MovingBody]:
     """Drag link and tie rod at every steer."""
     if steer is None:
         return []
@@ -150,7 +152,7 @@ def self_or_carried(point: Array, k: int, name: str, flat: Flat) -> Array:
     return np.broadcast_to(still(point), moved.shape) if name == "Drag link" and k == 0 else moved
 
 
-def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[Mover]:
+def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[MovingBody]:
     """The shaft in its pieces, without the part at the case."""
     if shaft is None:
         return []
@@ -174,7 +176,7 @@ def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[Mover]
     return out
 
 
-def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[Mover]:
+def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[MovingBody]:
     """Tubes from wheel to wheel, and the centre casting as a ball at the pinion's offset."""
     centre, half = np.array(grid.centre), 0.5 * rig.end(grid.layout.end).track_m - 0.25
     tube = donor.tube_od_m if donor is not None and donor.tube_od_m is not None else TUBE_GUESS
@@ -186,7 +188,7 @@ def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[M
     return [rod("Axle tube", "axle", left, right, 0.5 * tube), rod("Centre casting", "axle", middle, middle, ball)]
 
 
-def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[Mover]:
+def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[MovingBody]:
     """Shocks, coils and leaves of both sides. A leaf is two straight halves from its seat to where its eyes stand at
     ride.
     """
@@ -226,7 +228,7 @@ def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[Mover]:
 
 def tyres(
     rig: Rig, grid: Grid, donor: DonorAxle | None, steer: SteerTravel | None, angles: Array, flat: Flat, turned: Flat
-) -> list[Mover]:
+) -> list[MovingBody]:
     """Both tyres at every steer, about their kingpins, the other one by the tie rod."""
     wheel = rig.end(grid.layout.end)
     tyre = Tyre(wheel.free, wheel.tread)
@@ -237,13 +239,13 @@ def tyres(
             np.concatenate([flat(p) for p, _ in places], axis=1), np.concatenate([turned(s) for _, s in places], axis=1)
         )
         size = tyre.bounds(drum.spin)
-        out.append(Mover(f"{name} tyre", "tyre", drum, drum.centre - size, drum.centre + size, len(angles), side))
+        out.append(MovingBody(f"{name} tyre", "tyre", drum, drum.centre - size, drum.centre + size, len(angles), side))
     return out
 
 
-def standers(project: Project) -> list[Stander]:
+def fixed_bodies(project: Project) -> list[FixedBody]:
     """Every solid of the project, in convex parts."""
-    return [Stander(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.solids]
+    return [FixedBody(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.solids]
 
 
 @lru_cache(maxsize=256)
@@ -276,12 +278,12 @@ def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
     return out
 
 
-def rails(project: Project, rig: Rig, wanted: float) -> list[Stander]:
+def rails(project: Project, rig: Rig, wanted: float) -> list[FixedBody]:
     """The surveyed rails as round pieces with half the rail's width (a rail taller than wide is nearer above and
     below than said).
     """
     points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
-    out: list[Stander] = []
+    out: list[FixedBody] = []
     for side, name in ((1.0, "Left"), (-1.0, "Right")):
         run = [p for p in rail_run(points, side) if p.z is not None and any(y * side > 0 for y in p.sides)]
         pieces = []
@@ -291,5 +293,5 @@ def rails(project: Project, rig: Rig, wanted: float) -> list[Stander]:
             if np.linalg.norm(u - v) > 1e-6:
                 pieces.append(_capsule(u, v, 0.5 * wide))
         if pieces:
-            out.append(Stander(f"{name} frame rail", "rail", tuple(pieces), wanted))
+            out.append(FixedBody(f"{name} frame rail", "rail", tuple(pieces), wanted))
     return out

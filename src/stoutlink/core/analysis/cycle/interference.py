@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle import bodies
-from stoutlink.core.analysis.cycle.bodies import Mover, Stander
+from stoutlink.core.analysis.cycle.bodies import FixedBody, MovingBody
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
 from stoutlink.core.analysis.cycle.steer import SteerTravel
@@ -81,7 +81,7 @@ class Contact:
 
 
 @dataclass(frozen=True, eq=False)
-class Touching:
+class Interference:
     """Every pair, nearest first, and over the grid the least room to spare and which pair has it (index, −1 where it
     is not reached).
     """
@@ -91,7 +91,7 @@ class Touching:
     which: NDArray[np.intp]
 
 
-def touching(
+def interference(
     project: Project,
     rig: Rig,
     grid: Grid,
@@ -100,7 +100,7 @@ def touching(
     leaf: LeafAxle | None,
     donor: DonorAxle | None,
     going: Callable[[], bool] = lambda: True,
-) -> Touching:
+) -> Interference:
     """Hold everything that moves with the axle against everything else.
 
     Links and panhard, drag link and tie rod, driveshaft, shocks, coils and leaves (each a capsule), the tubes and
@@ -120,7 +120,7 @@ def touching(
     wheels = bodies.tyres(rig, grid, donor, steer, angles, flat, turned)
     found: list[Contact] = []
 
-    def take(one: Mover, other: str, gap: Array, wanted: float) -> None:
+    def take(one: MovingBody, other: str, gap: Array, wanted: float) -> None:
         if gap.size < keep.size:
             found.append(Contact(one.name, other, float(gap[0]), 0.0, 0.0, None, wanted, np.array(gap[0] - wanted)))
             return
@@ -145,7 +145,7 @@ def touching(
             )
         )
 
-    solids, frame = bodies.standers(project), bodies.rails(project, rig, WANTED)
+    solids, frame = bodies.fixed_bodies(project), bodies.rails(project, rig, WANTED)
     for mover in (*links, *rods, *drive, *axle, *wheels):
         for solid in solids:
             if mover.kind == "driveshaft" and solid.kind in ("driveshaft", "transfer_case"):
@@ -159,7 +159,7 @@ def touching(
             if mover.kind == "tyre" and not rail.name.startswith(mover.name.split()[0]):
                 continue
             take(mover, rail.name, _to_stander(mover, _without(mover, frame=mover in links), rail), rail.wanted)
-    groups: dict[str, Sequence[Mover]] = {
+    groups: dict[str, Sequence[MovingBody]] = {
         "link": links,
         "steering": rods,
         "driveshaft": drive,
@@ -185,9 +185,9 @@ def touching(
     return _put_together(found, shape, keep)
 
 
-def _put_together(found: list[Contact], shape: tuple[int, ...], keep: NDArray[np.intp]) -> Touching:
+def _put_together(found: list[Contact], shape: tuple[int, ...], keep: NDArray[np.intp]) -> Interference:
     if not found:
-        return Touching((), np.full(shape, np.nan), np.full(shape, -1))
+        return Interference((), np.full(shape, np.nan), np.full(shape, -1))
     ranked = sorted(found, key=lambda c: c.spare)
     rooms = np.stack([np.broadcast_to(c.room, shape).ravel() for c in ranked if c.room.ndim or c is ranked[0]])
     index = np.array([k for k, c in enumerate(ranked) if c.room.ndim or c is ranked[0]])
@@ -196,10 +196,10 @@ def _put_together(found: list[Contact], shape: tuple[int, ...], keep: NDArray[np
     some = rooms[:, inside]
     which[inside] = index[some.argmin(axis=0)]
     room[inside] = some.min(axis=0)
-    return Touching(tuple(ranked), room.reshape(shape), which.reshape(shape))
+    return Interference(tuple(ranked), room.reshape(shape), which.reshape(shape))
 
 
-def _without(a: Mover, *, frame: bool = False, axle: bool = False) -> Body:
+def _without(a: MovingBody, *, frame: bool = False, axle: bool = False) -> Body:
     """A link's body without the part next to its bracket."""
     body = a.body
     if not (frame or axle) or not isinstance(body, Piece):
@@ -210,7 +210,7 @@ def _without(a: Mover, *, frame: bool = False, axle: bool = False) -> Body:
     )
 
 
-def _apart_by_nature(a: Mover, b: Mover) -> bool:
+def _apart_by_nature(a: MovingBody, b: MovingBody) -> bool:
     """Pairs that share a bracket or a knuckle, and those on different sides of the vehicle."""
     if b.kind == "tyre":
         return a.across * b.side < -0.05
@@ -230,7 +230,7 @@ def _between(low: Array, high: Array, low2: Array, high2: Array) -> Array:
     return np.asarray(np.sqrt(off[0] + off[1] + off[2]))
 
 
-def _to_stander(mover: Mover, body: Body, other: Stander) -> Array:
+def _to_stander(mover: MovingBody, body: Body, other: FixedBody) -> Array:
     """Least distance of a mover to any part of what stands still, ``(steers × poses,)``; one bound where they never
     come near.
     """
@@ -256,7 +256,7 @@ def _to_stander(mover: Mover, body: Body, other: Stander) -> Array:
     return gap
 
 
-def _to_mover(a: Mover, body: Body, b: Mover) -> Array:
+def _to_mover(a: MovingBody, body: Body, b: MovingBody) -> Array:
     """Least distance of two movers, or one bound where they never come near; what does not steer is taken at every
     steer of what does.
     """
@@ -275,13 +275,13 @@ def _to_mover(a: Mover, body: Body, b: Mover) -> Array:
     return gap
 
 
-def _at_every_steer(a: Mover, body: Body, steers: int) -> Mover:
+def _at_every_steer(a: MovingBody, body: Body, steers: int) -> MovingBody:
     assert isinstance(body, Piece)
 
     def tiled(v: Array) -> Array:
         return v if v.shape[1] == 1 else np.tile(v, steers)
 
-    return Mover(
+    return MovingBody(
         a.name,
         a.kind,
         Piece(tiled(body.p), tiled(body.q), body.round),

@@ -59,7 +59,7 @@ def rank_springs(
     for one in offers:
         short = load / one.rate_n_per_m
         at_ride = one.free_m - short
-        bind = None if one.block_m is None else at_ride - shortens - one.block_m
+        bind = None if one.solid_m is None else at_ride - shortens - one.solid_m
         out.append(
             Offered(
                 one,

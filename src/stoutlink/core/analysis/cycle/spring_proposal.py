@@ -32,8 +32,8 @@ def shock_for(rig: Rig, layout: Layout, settings: Settings) -> Shock:
     return Shock(
         frame_m=_round(high),
         axle_m=_round(low),
-        shut_m=round(length - settings.bump_m - SPARE, 3),
-        open_m=round(length + settings.droop_m + SPARE, 3),
+        collapsed_m=round(length - settings.bump_m - SPARE, 3),
+        extended_m=round(length + settings.droop_m + SPARE, 3),
     )
 
 

@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import HEAVES, ROLLS, Grid, axle_grid, leaf_grid
-from stoutlink.core.analysis.cycle.interference import Touching, touching
+from stoutlink.core.analysis.cycle.interference import Interference, interference
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
 from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
 from stoutlink.core.analysis.cycle.steer import SteerTravel, steer_travel
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, axle_motion, travel_of
-from stoutlink.core.analysis.linkage.joint_misalignment import leans_over
+from stoutlink.core.analysis.linkage.joint_misalignment import misalignment_over
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_axle
 from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
 from stoutlink.core.document.layout import Layout
@@ -48,7 +48,7 @@ class AxleTravel:
     shaft: ShaftTravel | None
     springs: SpringTravel
     steer: SteerTravel | None
-    touching: Touching
+    interference: Interference
     curves: tuple[Curve, ...]
     leaf: LeafAxle | None = None
 
@@ -77,8 +77,8 @@ def axle_travel(
         spring_travel(grid),
         steer_travel(rig, grid, donor),
     )
-    nothing = Touching((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
-    touched = touching(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
+    nothing = Interference((), np.full(grid.reached.shape, np.nan), np.full(grid.reached.shape, -1))
+    touched = interference(project, rig, grid, shaft, steer, found, donor, lambda: going(0.5)) if touch else nothing
     if not going(0.95):
         return None
     return AxleTravel(
@@ -142,7 +142,7 @@ def _curves(
             _of(rig, grid, project.settings, lines[0]), _of(rig, grid, project.settings, lines[1]), strict=True
         ):
             out.append(Curve(name, title, kind, heave, roll))
-        leans = [leans_over(motion, project.joints, t) for t in lines]
+        leans = [misalignment_over(motion, project.joints, t) for t in lines]
         for k, link in enumerate(grid.layout.links):
             for e, which in enumerate(("frame", "axle")):
                 out.append(

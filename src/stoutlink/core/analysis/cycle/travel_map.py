@@ -18,30 +18,30 @@ WORDS = {
 
 
 @dataclass(frozen=True, eq=False)
-class Ribbon:
+class TravelMap:
     """State of every pose ``(rolls, heaves)``, one of the numbers above."""
 
     states: NDArray[np.intp]
     runs_out: tuple[tuple[str, NDArray[np.bool_]], ...]
 
 
-def ribbon(travel: AxleTravel) -> Ribbon:
+def travel_map(travel: AxleTravel) -> TravelMap:
     """Judge every pose: not reached, past the stops, touching, out of shock, slip or joint angle, nearer than wanted,
     free.
     """
     grid = travel.grid
     states = np.full(grid.reached.shape, FREE)
     gap = np.full(grid.reached.shape, np.inf)
-    for contact in travel.touching.contacts:
+    for contact in travel.interference.contacts:
         gap = np.fmin(gap, contact.room + contact.wanted)
     short = _runs_out(travel)
-    states[np.nan_to_num(travel.touching.room, nan=1.0) < 0] = NEAR
+    states[np.nan_to_num(travel.interference.room, nan=1.0) < 0] = NEAR
     for _, where in short:
         states[where] = RUNS_OUT
     states[gap < 0] = TOUCHES
     states[~grid.within] = BEYOND
     states[~grid.reached] = UNREACHED
-    return Ribbon(states, short)
+    return TravelMap(states, short)
 
 
 def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
@@ -50,10 +50,10 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
     layout, springs, shaft = travel.layout, travel.springs, travel.shaft
     with np.errstate(invalid="ignore"):
         if springs.shock is not None and layout.shock is not None:
-            out.append(("a shock is shut", np.any(springs.shock < layout.shock.shut_m, axis=0)))
-            out.append(("a shock is pulled out", np.any(springs.shock > layout.shock.open_m, axis=0)))
-        if springs.spring is not None and layout.spring is not None and layout.spring.block_m is not None:
-            out.append(("a coil binds", np.any(springs.spring < layout.spring.block_m, axis=0)))
+            out.append(("a shock is shut", np.any(springs.shock < layout.shock.collapsed_m, axis=0)))
+            out.append(("a shock is pulled out", np.any(springs.shock > layout.shock.extended_m, axis=0)))
+        if springs.spring is not None and layout.spring is not None and layout.spring.solid_m is not None:
+            out.append(("a coil binds", np.any(springs.spring < layout.spring.solid_m, axis=0)))
         if shaft is not None:
             limit = shaft.shaft.joint_limit_rad
             if limit is not None:
@@ -73,14 +73,14 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
     return tuple((word, where & travel.grid.within) for word, where in out if (where & travel.grid.within).any())
 
 
-def said_at(travel: AxleTravel, found: Ribbon, row: int, column: int) -> tuple[str, ...]:
+def said_at(travel: AxleTravel, found: TravelMap, row: int, column: int) -> tuple[str, ...]:
     """What happens at one pose, in words, the worst first: (sentence) with distances left to the caller to show."""
     state = int(found.states[row, column])
     if state in (UNREACHED, BEYOND):
         return (WORDS[state],)
     out = [word for word, where in found.runs_out if where[row, column]]
     near = sorted(
-        (c for c in travel.touching.contacts if c.room_at(row, column) < 0), key=lambda c: c.room_at(row, column)
+        (c for c in travel.interference.contacts if c.room_at(row, column) < 0), key=lambda c: c.room_at(row, column)
     )
     out = [
         f"{c.one} {'touches' if c.room_at(row, column) + c.wanted < 0 else 'comes near'} {c.other}" for c in near
@@ -88,7 +88,7 @@ def said_at(travel: AxleTravel, found: Ribbon, row: int, column: int) -> tuple[s
     return tuple(out) or (WORDS[FREE],)
 
 
-def clear_part(found: Ribbon) -> float:
+def clear_part(found: TravelMap) -> float:
     """Part of the poses within the stops that is free; ``nan`` without any."""
     inside = np.isin(found.states, (TOUCHES, RUNS_OUT, NEAR, FREE))
     return float((found.states[inside] == FREE).mean()) if inside.any() else math.nan

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from stoutlink.core.analysis.linkage.bar_set import axle_centre, link_length
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -40,7 +40,7 @@ def cut_list(project: Project) -> tuple[LinkCut, ...]:
     for end in ("rear", "front"):
         layout = project.layout(end)
         if layout is not None:
-            out.extend(layout_cuts(true_rig(project).rig, layout, project.joints))
+            out.extend(layout_cuts(effective_vehicle(project).rig, layout, project.joints))
     return tuple(out)
 
 

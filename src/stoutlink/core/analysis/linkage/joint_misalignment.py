@@ -13,14 +13,14 @@ from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.document.layout import Joint, Link, LinkEnd, PivotEnd
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.mechanics.linkage.lean import best_clock, lean
+from stoutlink.core.mechanics.linkage.misalignment import best_clock, joint_misalignment
 
 Array = NDArray[np.float64]
 LINES = ("heave", "roll")
 
 
 @dataclass(frozen=True)
-class EndLean:
+class EndMisalignment:
     """One joint: the largest lean over heave and over roll (rad), what it allows (None: not known), and where the
     largest is, in words.
     """
@@ -44,7 +44,7 @@ class EndLean:
 
 
 @dataclass(frozen=True)
-class LinkBind:
+class BushingGive:
     """What one bar of a redundant set must give at its frame and axle end, m, over heave and over roll (the larger of
     shorter and longer).
     """
@@ -57,47 +57,50 @@ class LinkBind:
 
 
 @dataclass(frozen=True)
-class Bind:
+class OverConstraint:
     """Joints and bushings of one layout. ``stiffness_assumed`` when the give rests on the equal default."""
 
-    ends: tuple[EndLean, ...]
-    bars: tuple[LinkBind, ...]
+    ends: tuple[EndMisalignment, ...]
+    bars: tuple[BushingGive, ...]
     stiffness_assumed: bool
     roll_asked: float
     roll_reached: tuple[float, float]
 
 
 @lru_cache(maxsize=16)
-def bind(motion: AxleMotion, joints: tuple[Joint, ...]) -> Bind:
+def over_constraint(motion: AxleMotion, joints: tuple[Joint, ...]) -> OverConstraint:
     """Lean of every joint and give of every bushing over the heave and roll sweeps (roll to ±20° or where the links
     bind).
     """
     known = {j.id: j for j in joints}
-    leans = [
-        np.nanmax(leans_over(motion, joints, travel), axis=-1, initial=0.0) for travel in (motion.heave, motion.roll)
+    angles = [
+        np.nanmax(misalignment_over(motion, joints, travel), axis=-1, initial=0.0)
+        for travel in (motion.heave, motion.roll)
     ]
-    ends: list[EndLean] = []
+    ends: list[EndMisalignment] = []
     for i, link in enumerate(motion.layout.links):
         for k, (which, at) in enumerate(_ends(link)):
             joint = known.get(at.joint)
-            heave, roll = float(leans[0][k, i]), float(leans[1][k, i])
-            ends.append(EndLean(link, which, joint, heave, roll, joint.misalignment_rad if joint is not None else None))
+            heave, roll = float(angles[0][k, i]), float(angles[1][k, i])
+            ends.append(
+                EndMisalignment(link, which, joint, heave, roll, joint.misalignment_rad if joint is not None else None)
+            )
     stiff, shares, assumed = stiffness_of(motion.layout, joints)
     bars = []
     if len(motion.layout.links) > 4:
         for i, link in enumerate(motion.layout.links):
             give = [float(np.nanmax(np.abs(t.bar_error[..., i]), initial=0.0)) for t in (motion.heave, motion.roll)]
             a, b = shares[i]
-            bars.append(LinkBind(link, (give[0] * a, give[0] * b), (give[1] * a, give[1] * b), stiff[i] * give[1]))
+            bars.append(BushingGive(link, (give[0] * a, give[0] * b), (give[1] * a, give[1] * b), stiff[i] * give[1]))
     low, high = motion.roll_reach
-    return Bind(tuple(ends), tuple(bars), assumed, math.radians(20.0), (low, high))
+    return OverConstraint(tuple(ends), tuple(bars), assumed, math.radians(20.0), (low, high))
 
 
 def _ends(link: Link) -> tuple[tuple[PivotEnd, LinkEnd], ...]:
     return ("frame", link.frame_end), ("axle", link.axle_end)
 
 
-def leans_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) -> Array:
+def misalignment_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) -> Array:
     """Lean of every joint over one sweep, ``(2, links, stations)``: frame and axle end, rad; ``nan`` where it is not
     reached.
     """
@@ -121,7 +124,7 @@ def leans_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Travel) ->
         ]
     )
     turned = np.swapaxes(axle_bolt @ np.swapaxes(turn, -1, -2), 0, 1)
-    found = lean(
+    found = joint_misalignment(
         along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:]
     )
     out[0][:, good], out[1][:, good] = found.frame, found.axle

@@ -95,7 +95,7 @@ def numbers_of(
         if "clearance" in wanted:
             out["clearance"] = _clearance(setting, bars, poses, near)
     if "bind" in wanted:
-        out["bind"] = bind_of(bars, setting.settings, rough=rough)
+        out["bind"] = over_constraint_of(bars, setting.settings, rough=rough)
     return {name: np.where(held, out[name], np.nan) for name in wanted}
 
 
@@ -121,7 +121,7 @@ def _pinion_spread(layout: Layout, poses: Poses) -> Array:
     return np.asarray(np.nanmax(up, axis=-1) - np.nanmin(up, axis=-1))
 
 
-def bind_of(bars: Bars, settings: Settings, *, rough: bool = False) -> Array:
+def over_constraint_of(bars: Bars, settings: Settings, *, rough: bool = False) -> Array:
     """The most one bar must change its length over heave and ±20° of roll, m; 0 for four bars, which close exactly."""
     if bars.count == 4:
         return np.zeros(bars.lead)

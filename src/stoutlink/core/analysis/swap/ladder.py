@@ -27,13 +27,13 @@ from stoutlink.core.mechanics.axle_torque import (
     SLIP,
     SideTorques,
     drives_on_coast,
-    grade_loads,
     ring_capacity,
     seat_moment,
     side_torques,
     twist_load,
 )
 from stoutlink.core.mechanics.shaft import cross_joint_capacity
+from stoutlink.core.mechanics.slopes import grade_loads
 from stoutlink.core.quantity.constants import GRAVITY
 
 Array = NDArray[np.float64]
@@ -66,10 +66,10 @@ def axle_load(rig: Rig, end: str, case: str, choosing: Choosing) -> float:
     weight = rig.mass_kg * GRAVITY
     if case != "grade":
         return weight * load_share(rig, end)
-    front, rear = grade_loads(
-        weight, rig.wheelbase_m, rig.wheelbase_m - rig.cg_ahead_of_rear_m, rig.cg_height_m, choosing.grade_rad
-    )
-    return front if end == "front" else rear
+    behind_front = rig.wheelbase_m - rig.cg_ahead_of_rear_m
+    front, rear = grade_loads(weight, behind_front, rig.wheelbase_m, rig.cg_height_m, choosing.grade_rad)
+    all_of_it = weight * math.cos(choosing.grade_rad)  # what is left when the other axle has lifted
+    return min(max(front if end == "front" else rear, 0.0), all_of_it)
 
 
 def case_torques(

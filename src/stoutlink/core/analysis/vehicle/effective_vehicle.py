@@ -24,7 +24,7 @@ T = TypeVar("T")
 
 
 @dataclass(frozen=True)
-class TrueRig:
+class EffectiveVehicle:
     """The rig in force and where its weight numbers come from.
 
     ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used.
@@ -42,13 +42,13 @@ class TrueRig:
     problems: tuple[StoutError, ...]
 
 
-def true_rig(project: Project) -> TrueRig:
+def effective_vehicle(project: Project) -> EffectiveVehicle:
     """The rig in force for a project (see :class:`TrueRig`)."""
     return resolve(project.rig, project.donor("front"), project.donor("rear"))
 
 
 @lru_cache(maxsize=512)
-def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRig:
+def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> EffectiveVehicle:
     """Fill in mass, balance point and unsprung masses; never raises: a source that cannot be used becomes a problem."""
     book = rig.weight
     donors = {"front": front, "rear": rear}
@@ -95,7 +95,7 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> TrueRi
         problems.append(bad)
         after = _standing_alone(msgspec.structs.replace(rig, front=wheels["front"], rear=wheels["rear"]))
         used = dict.fromkeys(used, "stated")
-    return TrueRig(
+    return EffectiveVehicle(
         after,
         used["mass"],
         used["along"],

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.vehicle.effective_vehicle import resolve, true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve
 from stoutlink.core.analysis.vehicle.rig_readings import RigCase, rig_cases, rig_entries, rig_project
 from stoutlink.core.analysis.vehicle.stance import standing
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -92,7 +92,7 @@ def _numbers(
     rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]
 ) -> dict[str, SureNumber]:
     project = rig_project(rig, front, rear, entries)
-    true = true_rig(project)
+    true = effective_vehicle(project)
     cases = (*rig_cases(project), *_stance_cases(project))
     sources = {"mass": true.mass_from, "cg_ahead": true.along_from, "cg_height": true.height_from}
     out = {}

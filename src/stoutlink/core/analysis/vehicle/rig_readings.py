@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from stoutlink.core.analysis.vehicle.effective_vehicle import resolve, true_rig, wheel_scales
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.default_sigma import radius_sigma, sigma_of
 from stoutlink.core.document.paths import get_value, with_value
@@ -117,7 +117,7 @@ def words_for(project: Project, path: str) -> str:
 
 def _active(root: Project) -> Iterator[tuple[str, float, float]]:
     """Path, value and 1 σ of the inputs in force, given which sources count."""
-    true, book = true_rig(root), root.rig.weight
+    true, book = effective_vehicle(root), root.rig.weight
 
     def plain(path: str) -> Iterator[tuple[str, float, float]]:
         value = get_value(root, path)

@@ -21,7 +21,7 @@ from stoutlink.core.quantity.shown import show
 MOST = 60
 
 
-class TouchLook(TravelLook):
+class InterferenceLook(TravelLook):
     """``go`` carries row, column and steer (rad)."""
 
     go = pyqtSignal(int, int, float)
@@ -68,7 +68,7 @@ class TouchLook(TravelLook):
             )
             + 4
         )
-        for c in travel.touching.contacts[:MOST]:
+        for c in travel.interference.contacts[:MOST]:
             place = QRectF(0, y, w, 29)
             picture.hits.append(
                 Hit(
@@ -112,4 +112,4 @@ class TouchLook(TravelLook):
         travel = self.shown.travel
         if travel is None:
             return ""
-        return "\n".join(f"{c.one}\t{c.other}\t{self.gap(c)}\t{self.words(c)}" for c in travel.touching.contacts)
+        return "\n".join(f"{c.one}\t{c.other}\t{self.gap(c)}\t{self.words(c)}" for c in travel.interference.contacts)

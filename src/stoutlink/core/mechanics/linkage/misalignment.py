@@ -11,7 +11,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Lean:
+class Misalignment:
     """Angle between bolt and joint bore at frame and axle end, rad, ``(stations,)`` each; ``twist`` what is left for
     bushings, rad.
     """
@@ -21,14 +21,14 @@ class Lean:
     twist: Array
 
 
-def lean(
+def joint_misalignment(
     along: Array,
     frame_bolt: Array,
     axle_bolt: Array,
     clocked: ArrayLike,
     frame_bushing: ArrayLike = False,
     axle_bushing: ArrayLike = False,
-) -> Lean:
+) -> Misalignment:
     """Misalignment of both ends of links at poses.
 
     ``along`` from frame to axle, ``frame_bolt`` and ``axle_bolt`` unit bolt axes as they stand, ``(..., 3)``;
@@ -56,7 +56,7 @@ def lean(
     x = np.where(held_f & held_a, 0.5 * d, np.where(held_f, 0.0, np.where(held_a, d, x)))
     frame = np.arccos(np.clip(c_f * np.cos(x), -1.0, 1.0))
     axle = np.arccos(np.clip(c_a * np.cos(d - x), -1.0, 1.0))
-    return Lean(frame, axle, np.where(held_f & held_a, np.abs(d), 0.0))
+    return Misalignment(frame, axle, np.where(held_f & held_a, np.abs(d), 0.0))
 
 
 def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> Array:

@@ -7,7 +7,7 @@ import math
 import msgspec
 import pytest
 
-from stoutlink.core.analysis.vehicle.effective_vehicle import true_rig
+from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import tyre_effects
@@ -36,7 +36,7 @@ def test_scales_with_what_comes_on_later() -> None:
         WeightItem(id="b", name="off", mass_kg=-20.0, x_m=0.0, z_m=0.5),
         WeightItem(id="c", name="weighed", mass_kg=90.0, x_m=1.0, z_m=1.0, weighed=True),
     )
-    true = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES, items=items)))
+    true = effective_vehicle(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES, items=items)))
     assert true.rig.mass_kg == pytest.approx(1980 + 60 - 20)
     assert true.rig.cg_ahead_of_rear_m == pytest.approx((980 * 2.8 + 60 * 2.8) / 2020)
     assert true.side_offset == pytest.approx(0.8 * (20 + 20) / 2020)
@@ -45,15 +45,15 @@ def test_scales_with_what_comes_on_later() -> None:
 
 def test_axles_weighed_as_a_whole() -> None:
     """Both ways of weighing say the same but for the side, which a whole axle cannot tell."""
-    apart = true_rig(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES)))
-    whole = true_rig(
+    apart = effective_vehicle(project(WeightBook(mass_from="scales", along_from="scales", scales=SCALES)))
+    whole = effective_vehicle(
         project(WeightBook(mass_from="scales", along_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0)))
     )
     assert (whole.rig.mass_kg, whole.rig.cg_ahead_of_rear_m) == (apart.rig.mass_kg, apart.rig.cg_ahead_of_rear_m)
     assert whole.side_offset is None
     assert apart.side_offset is not None
     mixed = msgspec.structs.replace(SCALES, front_kg=1.0e3, rear_right_kg=None, rear_kg=1000.0)
-    assert true_rig(project(WeightBook(mass_from="scales", scales=mixed))).rig.mass_kg == pytest.approx(1980.0)
+    assert effective_vehicle(project(WeightBook(mass_from="scales", scales=mixed))).rig.mass_kg == pytest.approx(1980.0)
     sure = rig_numbers(project(WeightBook(mass_from="scales", scales=Scales(front_kg=980.0, rear_kg=1000.0))))["mass"]
     assert sure.sigma == pytest.approx(math.hypot(9.8, 10.0))
 
@@ -87,7 +87,7 @@ def test_curb_and_items() -> None:
         curb_cg_height_m=0.7,
         items=items,
     )
-    true = true_rig(project(book)).rig
+    true = effective_vehicle(project(book)).rig
     assert true.mass_kg == pytest.approx(2000)
     assert true.cg_ahead_of_rear_m == pytest.approx((1700 * 1.5 + 100 * 1.4 + 200 * 0.4) / 2000)
     assert true.cg_height_m == pytest.approx((1700 * 0.7 + 100 * 0.5 + 200 * 1.6) / 2000)
@@ -99,9 +99,9 @@ def test_tilting_and_the_bell_housing() -> None:
     book = WeightBook(
         height_from="tilt", scales=SCALES, tilt=Tilt(raised="front", angle_rad=angle, front_kg=900.0, rear_kg=1080.0)
     )
-    assert true_rig(project(book)).rig.cg_height_m == pytest.approx(0.44 + 80 * 2.8 / (1980 * math.tan(angle)))
+    assert effective_vehicle(project(book)).rig.cg_height_m == pytest.approx(0.44 + 80 * 2.8 / (1980 * math.tan(angle)))
     bell = WeightBook(height_from="bell_housing", bell_housing_m=0.91)
-    assert true_rig(project(bell)).rig.cg_height_m == 0.91
+    assert effective_vehicle(project(bell)).rig.cg_height_m == 0.91
     assert rig_numbers(project(bell))["cg_height"].sigma == pytest.approx(0.05)
     small = msgspec.structs.replace(book, tilt=Tilt(angle_rad=math.radians(5), front_kg=950.0, rear_kg=1030.0))
     assert "W120" in codes(project(small))
@@ -117,7 +117,7 @@ def test_tilting_and_the_bell_housing() -> None:
     ],
 )  # fmt: skip
 def test_a_source_that_cannot_be_used_is_named_and_the_stated_number_stands_in(book: WeightBook, code: str) -> None:
-    true = true_rig(project(book))
+    true = effective_vehicle(project(book))
     assert code in {p.code for p in true.problems}
     assert (true.rig.mass_kg, true.rig.cg_height_m) == (rig().mass_kg, rig().cg_height_m)
     assert code in codes(project(book))
@@ -126,7 +126,7 @@ def test_a_source_that_cannot_be_used_is_named_and_the_stated_number_stands_in(b
 def test_the_chosen_donor_flows_in(basalt: Project) -> None:
     """Weight, balance point and unsprung mass follow the donor; the weight rating does not."""
     heavy = next(d for d in basalt.donors if d.id == "vh-38r")
-    before, after = true_rig(basalt).rig, true_rig(ChooseDonor("rear", heavy).apply(basalt)).rig
+    before, after = effective_vehicle(basalt).rig, effective_vehicle(ChooseDonor("rear", heavy).apply(basalt)).rig
     now = basalt.donor("rear")
     assert now is not None
     assert heavy.weight_kg is not None
@@ -157,7 +157,7 @@ def test_radii_are_kept_apart(basalt: Project) -> None:
     assert known["rolling"][1] == "roll-out"
     assert known["rolling"][2] == pytest.approx(0.005 / (2 * math.pi * 3))
     assert tyre_numbers(basalt, "front")["loaded"][1] == "estimated from the free radius"
-    effects = {e.what: e for e in tyre_effects(basalt, true_rig(basalt).rig, "rear")}
+    effects = {e.what: e for e in tyre_effects(basalt, effective_vehicle(basalt).rig, "rear")}
     assert effects["Engine at road speed"].radius == rear.rolling
     assert effects["Torque the tyres can hold"].radius == rear.loaded
     assert effects["Engine at road speed"].off == pytest.approx(rear.rolling / (39 * 0.0254 / 2) - 1)

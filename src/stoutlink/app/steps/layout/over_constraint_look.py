@@ -19,7 +19,7 @@ from stoutlink.core.quantity.shown import show
 FULL = math.radians(40.0)
 
 
-class BindLook(LayoutLook):
+class OverConstraintLook(LayoutLook):
     """A bar a joint; the limit as a mark; click one to pick its pivot."""
 
     def __init__(self, workspace: Workspace, views: ThreeViews, parent: QWidget | None = None) -> None:
@@ -35,7 +35,7 @@ class BindLook(LayoutLook):
         self.list.show_with(self.theme, self._paint)
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
-        found, w, y = self.axle.bind, float(picture.width()), 2.0
+        found, w, y = self.axle.over_constraint, float(picture.width()), 2.0
         if found is None:
             why = (
                 self.axle.problem.sentence
@@ -150,7 +150,7 @@ class BindLook(LayoutLook):
             picture.setMinimumHeight(int(y + 6))
 
     def as_text(self) -> str:
-        found = self.axle.bind
+        found = self.axle.over_constraint
         if found is None:
             return ""
         lines = [

@@ -1,4 +1,4 @@
-"""The travel ribbon: heave along, roll up, the worst at every pose by shade and hatch; a click or drag goes there."""
+"""The travel map: heave along, roll up, the worst at every pose by shade and hatch; a click or drag goes there."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from stoutlink.core.analysis.cycle.travel_map import (
     TOUCHES,
     UNREACHED,
     WORDS,
-    Ribbon,
+    TravelMap,
     said_at,
 )
 from stoutlink.core.quantity.shown import show
@@ -32,27 +32,27 @@ HATCH = {
 }
 
 
-class RibbonView(QWidget):
+class TravelMapView(QWidget):
     """``moved`` carries row (roll) and column (heave)."""
 
     moved = pyqtSignal(int, int)
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("travel_ribbon")
-        self.setAccessibleName("Travel ribbon: heave along, roll up")
+        self.setObjectName("travel_map")
+        self.setAccessibleName("Travel map: heave along, roll up")
         self.setMinimumHeight(96)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self._workspace = workspace
         self.theme: Theme | None = None
         self.travel: AxleTravel | None = None
-        self.found: Ribbon | None = None
+        self.found: TravelMap | None = None
         self.row = self.column = 0
         self.old = False
         self._ground: tuple[tuple[object, ...], QPixmap] | None = None
 
     def show_at(
-        self, theme: Theme, travel: AxleTravel | None, found: Ribbon | None, row: int, column: int, old: bool = False
+        self, theme: Theme, travel: AxleTravel | None, found: TravelMap | None, row: int, column: int, old: bool = False
     ) -> None:
         """Show a travel with the pose picked; an ``old`` one faint."""
         self.old = old
@@ -94,7 +94,7 @@ class RibbonView(QWidget):
         p.drawEllipse(at, 4, 4)
         self._words(p, t, box)
 
-    def _painted(self, t: Theme, found: Ribbon) -> QPixmap:
+    def _painted(self, t: Theme, found: TravelMap) -> QPixmap:
         """The states, painted once for as long as they, the colours and the size stay."""
         ratio = self.devicePixelRatioF()
         key = (found, t, self.width(), self.height(), ratio)
