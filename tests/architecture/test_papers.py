@@ -73,7 +73,7 @@ def test_every_column_of_the_catalogue_is_in_the_paper() -> None:
     assert [c for c in COLUMNS if f"`{c}`" not in paper] == []
 
 
-@pytest.mark.parametrize("verb", ["demo", "app", "test", "check", "shots", "bench"])
+@pytest.mark.parametrize("verb", ["demo", "app", "test", "check", "shots", "bench", "mutate"])
 def test_every_verb_of_run_is_explained(verb: str) -> None:
     assert f"`{verb}" in _paper("README.md")
     said = subprocess.run(["bash", str(ROOT / "run"), "help"], capture_output=True, text=True, check=True).stdout
