@@ -6,8 +6,10 @@ import ast
 import importlib
 import inspect
 import pkgutil
+import re
 import subprocess
 import sys
+import textwrap
 from pathlib import Path
 
 import pytest
@@ -45,7 +47,9 @@ def test_the_core_loads_without_qt_or_scipy() -> None:
 def test_files_stay_small() -> None:
     for path in FILES:
         lines = [
-            x for x in path.read_text(encoding="utf-8").splitlines() if x.strip() and not x.strip().startswith("#")
+            x
+            for x in path.read_text(encoding="utf-8").splitlines()
+            if x.strip() and not x.strip().startswith(("#", ">>>"))
         ]
         assert len(lines) <= 450, path
 
@@ -70,3 +74,37 @@ def test_mechanics_docstrings_name_units_or_point_to_what_does() -> None:
         for key, thing in vars(loaded).items():
             if inspect.isfunction(thing) and thing.__module__ == name and not key.startswith("_"):
                 assert len((inspect.getdoc(thing) or "").split()) >= 8, f"{name}.{key}"
+
+
+FORMULAS = [m for m in CORE if m.split(".")[2] in ("quantity", "geometry", "numerics", "mechanics")]
+UNITS = re.compile(
+    r"\b(m|mm|in|N|Pa|kg|rad|s|Hz|metres|seconds|inches)\b|m²|m³|m⁴|N·m|N/m|rad/s|%|``\([^)]+\)``|text|SI value|"
+    r"\b[Rr]atio|unit vector|sentence|key|[Ww]hether|1: "
+)
+"""A unit, a shape in double ticks, or that it is a text, a bare ratio, a yes or no."""
+SOURCES = re.compile(r"[Ss]ources?\b|common practice|ISO \d|SAE|NIST|Shigley|Gillespie|Milliken")
+
+
+@pytest.mark.parametrize("module", FORMULAS)
+def test_a_formula_says_what_goes_in_what_comes_out_and_where_it_is_from(module: str) -> None:
+    """Read from signature and docstring: every parameter by its name, an example that doctest runs, the unit or shape,
+    and a source, the function's own or that of its file. Functions without a parameter that can fail say what they raise.
+    """
+    loaded = importlib.import_module(module)
+    for key, thing in vars(loaded).items():
+        if key.startswith("_") or not inspect.isfunction(thing) or thing.__module__ != module:
+            continue
+        text = inspect.getdoc(thing) or ""
+        for name in inspect.signature(thing).parameters:
+            assert re.search(rf"\b{name}\b", text), f"{module}.{key} does not say what {name} is"
+        assert ">>> " in text, f"{module}.{key} has no example"
+        assert UNITS.search(text), f"{module}.{key} names no unit and no shape"
+        assert SOURCES.search(text) or SOURCES.search(loaded.__doc__ or ""), f"{module}.{key} has no source"
+        body = ast.parse(textwrap.dedent(inspect.getsource(thing))).body[0]
+        raised = {
+            n.exc.func.id
+            for n in ast.walk(body)
+            if isinstance(n, ast.Raise) and isinstance(n.exc, ast.Call) and isinstance(n.exc.func, ast.Name)
+        }
+        for error in raised - {"not_understood", "AssertionError"}:
+            assert error in text or "Raise" in text, f"{module}.{key} does not say that it raises {error}"

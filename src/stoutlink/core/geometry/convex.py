@@ -4,6 +4,8 @@ fixed one ``(3, 1)``.
 A body answers two questions, its nearest point to a given one and how far it reaches in a direction; the distance
 follows from them: points are thrown from one body to the other and back, with momentum, until the distance found and
 a plane proved to lie between agree.
+
+Source: projection on convex sets and their support functions (C. Ericson, Real-Time Collision Detection, ch. 9).
 """
 
 from __future__ import annotations
@@ -55,7 +57,13 @@ class Body(Protocol):
 
 
 def dot(a: Array, b: Array) -> Array:
-    """Products of ``(3, n)`` with ``(3, n)``."""
+    """Products of ``(3, n)`` with ``(3, n)``.
+
+    ``a`` and ``b`` in the same unit or not; returns ``(n,)``.
+
+    >>> dot(np.array([[1.0], [2.0], [3.0]]), np.array([[4.0], [0.0], [1.0]])).tolist()
+    [7.0]
+    """
     return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
 
 
@@ -224,6 +232,7 @@ def apart(a: Body, b: Body, count: int, enough: float = np.inf) -> Array:
     ``enough``, what is proved. Deeper: minus the shortest way found along the bodies' own axes that gets them out of
     each other. Source: alternating projections between convex sets (von Neumann, Cheney–Goldstein) with the momentum
     and restart of O'Donoghue and Candès; the proof is the support of both bodies along the line between the points.
+    ``a`` and ``b`` are bodies of the same poses.
 
     >>> one = Box(np.zeros((3, 1)), np.ones((3, 1)))
     >>> round(float(apart(one, Piece(np.array([[2.0], [2.0], [0.5]]), np.array([[3.0], [2.0], [0.5]]), 0.25), 1)[0]), 3)

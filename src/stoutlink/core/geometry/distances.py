@@ -1,4 +1,7 @@
-"""Least distances between straight pieces and boxes, in space."""
+"""Least distances between straight pieces and boxes, in space.
+
+Source: plane and solid geometry; C. Ericson, Real-Time Collision Detection, ch. 5.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,8 @@ Point = tuple[float, float, float]
 def between_segments(p1: Point, p2: Point, q1: Point, q2: Point) -> float:
     """Least distance between two straight pieces, m; pieces may be points, parallel or crossing.
 
-    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9).
+    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9). ``p1`` to ``p2``
+    is one piece, ``q1`` to ``q2`` the other, points (x, y, z) in m.
 
     >>> between_segments((0, 0, 0), (2, 0, 0), (1, 1, 3), (1, -1, 3))
     3.0
@@ -37,6 +41,8 @@ def between_segments(p1: Point, p2: Point, q1: Point, q2: Point) -> float:
 def point_to_box(point: Point, low: Point, high: Point) -> float:
     """Distance from a point to an upright box, m; negative inside: how deep.
 
+    ``low`` and ``high`` are opposite corners, (x, y, z) in m.
+
     >>> point_to_box((2, 0.5, 0.5), (0, 0, 0), (1, 1, 1)), point_to_box((0.9, 0.5, 0.5), (0, 0, 0), (1, 1, 1))
     (1.0, -0.09999999999999998)
     """
@@ -49,7 +55,7 @@ def segment_to_box(p1: Point, p2: Point, low: Point, high: Point) -> float:
     """Least distance between a straight piece and an upright box, m; negative when it runs through: the greatest depth.
 
     The signed distance to a convex body is convex along a line, so a golden-section search finds its least value (to
-    1e-9 of the length).
+    1e-9 of the length). ``p1`` to ``p2`` is the piece, ``low`` and ``high`` opposite corners, (x, y, z) in m.
 
     >>> round(segment_to_box((-1, 3, 0.5), (2, 3, 0.5), (0, 0, 0), (1, 1, 1)), 9)
     2.0

@@ -1,4 +1,7 @@
-"""Straight lines on a drawing board (two coordinates at a time)."""
+"""Straight lines on a drawing board (two coordinates at a time).
+
+Source: plane analytic geometry.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,7 @@ PARALLEL = 1e-9
 
 
 def crossing(p1: Point, p2: Point, q1: Point, q2: Point) -> Point | None:
-    """Where the line p1-p2 meets the line q1-q2, both extended; ``None`` when parallel.
+    """Where the line p1-p2 meets the line q1-q2, both extended, m each; ``None`` when parallel.
 
     Parallel means the sine of the angle between them is below 1e-9. Raises ``ValueError`` when two
     points of one line coincide.

@@ -1,5 +1,7 @@
 """Least distances between many straight pieces and solids at once. Arrays broadcast over their leading dimensions;
 points are ``(..., 3)``, m.
+
+Source: C. Ericson, Real-Time Collision Detection, ch. 5.
 """
 
 from __future__ import annotations
@@ -16,7 +18,7 @@ _GOLDEN = (np.sqrt(5.0) - 1.0) / 2.0
 
 
 def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
-    """Distance between straight pieces p1–p2 and q1–q2; points, parallel and crossing pieces included. See
+    """Distance ``(...)`` between straight pieces p1–p2 and q1–q2 ``(..., 3)``, m; points, parallel and crossing pieces included. See
     :func:`pieces_apart`.
 
     >>> float(segments_apart(np.zeros(3), np.array([2., 0, 0]), np.array([1., 1, 3]), np.array([1., -1, 3])))
@@ -28,7 +30,11 @@ def segments_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
 def pieces_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
     """The same with the components first, ``(3, ...)``.
 
-    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9).
+    Source: clamped closest points of two lines (C. Ericson, Real-Time Collision Detection, 5.1.9). ``p1`` to ``p2``
+    are pieces of one kind, ``q1`` to ``q2`` of the other, m; returns ``(...)`` m.
+
+    >>> pieces_apart(*np.array([[[0.0], [0.0], [0.0]], [[1.0], [0.0], [0.0]], [[0.5], [1.0], [0.3]], [[0.5], [-1.0], [0.3]]])).tolist()
+    [0.3]
     """
     d1, d2, r = p2 - p1, q2 - q1, p1 - q1
     a, e, b, c, f = _dot(d1, d1), _dot(d2, d2), _dot(d1, d2), _dot(d1, r), _dot(d2, r)
@@ -79,6 +85,10 @@ def segments_to_box(p1: Array, p2: Array, low: Array, high: Array, steps: int = 
     depth.
 
     The signed distance to a convex body is convex along a line: golden section in ``steps`` finds its least value.
+    ``p1`` to ``p2`` are the pieces, ``low`` and ``high`` opposite corners of the boxes, m; returns ``(...)`` m.
+
+    >>> segments_to_box(np.zeros(3), np.array([0.0, 0.0, 1.0]), np.array([0.5, -1.0, 0.0]), np.array([1.0, 1.0, 1.0])).round(6).tolist()
+    0.5
     """
     d = p2 - p1
 

@@ -1,4 +1,7 @@
-"""Outlines of solids seen from one side."""
+"""Outlines of solids seen from one side.
+
+Source: parallel projection; convex hull by the monotone chain (Andrew, 1979).
+"""
 
 from __future__ import annotations
 
@@ -34,7 +37,14 @@ def hull(points: Array) -> list[tuple[float, float]]:
 
 
 def wheel_rims(middle: Array, spin: Array, radius: float, width: float, count: int = 32) -> Array:
-    """Points on both rims of a wheel, ``(2·count, 3)``: ``spin`` its unit axis."""
+    """Points on both rims of a wheel, ``(2·count, 3)``: ``spin`` its unit axis.
+
+    ``middle`` of the wheel ``(3,)``, ``radius`` and ``width`` in m.
+
+    >>> rims = wheel_rims(np.zeros(3), np.array([0.0, 1.0, 0.0]), 0.5, 0.3, count=4)
+    >>> rims.shape, sorted(set(rims[:, 1].round(3).tolist()))
+    ((8, 3), [-0.15, 0.15])
+    """
     ref = np.array([0.0, 0.0, 1.0]) if abs(spin[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
     e1 = np.cross(ref, spin)
     e1 /= np.linalg.norm(e1)

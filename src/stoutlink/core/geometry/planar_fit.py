@@ -1,4 +1,7 @@
-"""Least-squares rigid fit of points in a plane."""
+"""Least-squares rigid fit of points in a plane.
+
+Source: orthogonal Procrustes problem in the plane.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +41,7 @@ def planar_fit(first: Array, second: Array, weight: Array | None = None) -> Plan
     Minimises Σ w·|R·p + t − q|². In the plane the rotation is atan2 of Σ w·(p × q) and Σ w·(p · q) about the weighted
     means. One point, or points in one place, fix no rotation: then it is 0 and ``turned`` is False. Raises
     ``ValueError`` for no points or shapes that differ. Source: absolute orientation (Umeyama 1991, without scale),
-    two-dimensional case.
+    two-dimensional case. ``weight`` must not sum to nothing.
 
     >>> f = planar_fit(np.array([[0., 0], [1, 0]]), np.array([[2., 3], [2, 4]]))
     >>> round(math.degrees(f.rotation), 9), [round(v, 9) for v in f.shift]

@@ -1,6 +1,8 @@
 """Orientation of the axle: R = Rz(yaw) · Rx(roll) · Ry(pitch).
 
 Axes after ISO 8855: x forward, y left, z up. Roll + left side up, pitch + nose down, yaw + nose left.
+
+Source: ISO 8855 axes; products of elementary rotations.
 """
 
 from __future__ import annotations
@@ -14,7 +16,8 @@ Array = NDArray[np.float64]
 def rotation(yaw: Array, roll: Array, pitch: Array) -> Array:
     """Rotation matrices, shape ``(..., 3, 3)``, from angles in rad that broadcast to ``(...)``.
 
-    Columns are the body's x, y and z axes. sin(roll) is the z-component of the lateral (y) column.
+    Columns are the body's x, y and z axes. sin(roll) is the z-component of the lateral (y) column. ``yaw`` about z,
+    ``pitch`` about the axle's own y.
 
     >>> bool((rotation(np.array(0.0), np.array(0.0), np.array(0.0)) == np.eye(3)).all())
     True

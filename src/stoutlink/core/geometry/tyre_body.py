@@ -1,4 +1,7 @@
-"""A tyre as a body: a cylinder with rounded shoulders."""
+"""A tyre as a body: a cylinder with rounded shoulders.
+
+Source: support function of a cylinder.
+"""
 
 from __future__ import annotations
 

@@ -2,6 +2,8 @@
 before it goes over backward.
 
 Facing up the grade. a is the CG behind the front axle, h above the ground, L the wheelbase; travel + is bump.
+
+Source: statics of the whole vehicle.
 """
 
 from __future__ import annotations
@@ -58,7 +60,13 @@ def moved_cg(
     a: float, wheelbase: float, height: float, hub: float, front: float, rear: float
 ) -> tuple[float, float, float]:
     """CG behind the front axle and above the ground, m, and nose-up rad, once the body has gone down by the axles'
-    travels ``front`` and ``rear``: it turns about the line through the hubs' height."""
+    travels ``front`` and ``rear``: it turns about the line through the hubs' height.
+
+    ``a`` CG behind the front axle, ``wheelbase``, ``height`` of the CG and ``hub`` of the wheel centres, all m.
+
+    >>> [round(v, 3) for v in moved_cg(1.3, 2.6, 0.9, 0.45, 0.0, 0.0)]
+    [1.3, 0.9, 0.0]
+    """
     nose = math.atan2(rear - front, wheelbase)
     drop = front * (wheelbase - a) / wheelbase + rear * a / wheelbase
     return a + math.sin(nose) * (height - hub), hub + math.cos(nose) * (height - hub) - drop, nose
@@ -78,7 +86,13 @@ def stand_on_grade(
     axle load, as a locked transfer does.
 
     dS_r = N_r − N_r0 − p_r·W·sin α·σ_r, dS_f = N_f − N_f0 + p_f·W·sin α·σ_f; the loads with the CG where it then is,
-    gone round until it stands still. Source: free body of each axle.
+    gone round until it stands still. Source: free body of each axle. ``weight`` N; ``a`` CG behind the front axle,
+    ``wheelbase``, CG ``height`` and wheel centre ``hub`` m; ``angle`` rad.
+
+    >>> stiff = AxleSprings(lambda s: 1e9 * s, -0.1, 0.1, 0.0)
+    >>> on = stand_on_grade(20000.0, 1.3, 2.6, 0.9, 0.45, 0.5, (stiff, stiff), None)
+    >>> round(on.front + on.rear, 1), round(20000.0 * math.cos(0.5), 1)
+    (17551.7, 17551.7)
     """
     front0, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
     thrust = weight * math.sin(angle)
@@ -108,7 +122,12 @@ def back_over_sprung(
     thrust at the rear.
 
     tan α = (L − a')/h' with the CG as moved; the rear springs carry W·cos α less what the thrust lifts. Halved
-    between 0 and 83°.
+    between 0 and 83°. ``weight`` N; ``a`` CG behind the front axle, ``wheelbase``, CG ``height`` and wheel centre
+    ``hub`` m.
+
+    >>> stiff = AxleSprings(lambda s: 1e9 * s, -1e-6, 1e-6, 0.0)
+    >>> round(back_over_sprung(20000.0, 1.3, 2.6, 0.9, 0.45, (stiff, stiff)), 3), round(math.atan(1.3 / 0.9), 3)
+    (0.965, 0.965)
     """
     _, rear0 = grade_loads(weight, a, wheelbase, height, 0.0)
 

@@ -1,4 +1,7 @@
-"""How much torque reaches the parts of a driven axle, and what its gears carry. Every argument may be an array."""
+"""How much torque reaches the parts of a driven axle, and what its gears carry. Every argument may be an array.
+
+Source: statics of the differential.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +40,7 @@ def side_torques(
     tyres hold, μ·N·r_L/i_h (infinity for a wheel that is wedged). ``tie``: OPEN both min(E/2, low); SLIP low min(low,
     E/2), high min(high, B·T_low + T_0, E − T_low); LOCKED each side up to min(E, own grip), the ring gear min(E, low
     + high): with both gripping the split is indeterminate, so each shaft is sized for its own bound. Source: statics
-    of differential and wheel.
+    of differential and wheel. ``bias`` is the largest ratio of both sides, ``preload`` N·m what both share before.
 
     >>> t = side_torques(LOCKED, 5000.0, 0.0, 3000.0); float(t.high), float(t.ring)
     (3000.0, 3000.0)
@@ -58,6 +61,8 @@ def ring_capacity(diameter: ArrayLike, ratio: ArrayLike) -> Array:
     """Peak ring gear torque on the drive flank without a rating, N·m: k·D³, above 4.10 times sqrt(4.10/i) (estimate,
     ±30 %).
 
+    ``diameter`` m of the ring gear, ``ratio`` of the axle.
+
     >>> round(float(ring_capacity(8.8 * 0.0254, 3.5)), -2)
     5000.0
     """
@@ -69,6 +74,8 @@ def ring_capacity(diameter: ArrayLike, ratio: ArrayLike) -> Array:
 def drives_on_coast(end: str, cut: str) -> bool:
     """Whether going forward loads the coast flank: front with standard cut, or rear with reverse cut.
 
+    ``end`` is ``front`` or ``rear``.
+
     >>> drives_on_coast("front", "standard"), drives_on_coast("rear", "standard")
     (True, False)
     """
@@ -78,6 +85,11 @@ def drives_on_coast(end: str, cut: str) -> bool:
 def twist_load(pinion_torque: ArrayLike, track: ArrayLike) -> Array:
     """Load the driveshaft's torque moves from one tyre to the other, N: T_p/track at most (statics of the housing
     about its length).
+
+    ``pinion_torque`` N·m, ``track`` m.
+
+    >>> float(twist_load(3200.0, 1.6))
+    2000.0
     """
     found: Array = np.asarray(pinion_torque, dtype=float) / np.asarray(track)
     return found
@@ -92,6 +104,11 @@ def seat_moment(
 ) -> Array:
     """Bending moment of the housing tube at the spring seat, N·m: N·(track − seat spacing)/2 + side force·r_L.
     Source: statics of a beam.
+
+    ``wheel_load`` and ``side_force`` N at one tyre; ``track``, ``seat_spacing`` and loaded ``radius`` m.
+
+    >>> round(float(seat_moment(10000.0, 1.6, 1.0)))
+    3000
     """
     found: Array = np.asarray(wheel_load) * np.maximum(
         0.0, np.asarray(track) - np.asarray(seat_spacing)

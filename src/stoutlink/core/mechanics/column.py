@@ -49,6 +49,10 @@ def column_load(section: Section, length: float, strength: float, modulus: float
     A·S_y/2 at λ_t. With a ``bend`` e (m, the middle off the line of the pivots) the secant formula S_y = P/A·[1 +
     (e·c/k²)·sec(L/(2k)·sqrt(P/(E·A)))] as well, the lesser of both. Raises ``ValueError`` unless length, strength and
     modulus are positive. Source: Shigley's Mechanical Engineering Design, ch. 4 (Euler, Johnson, secant formula).
+    ``section`` of the tube.
+
+    >>> round(column_load(round_section(0.05, 0.006), 1.0, 350e6, 207e9) / 1e3, 1)
+    239.8
     """
     if min(length, strength, modulus) <= 0 or bend < 0:
         raise ValueError("length, strength and modulus must be positive, a bend not negative")
@@ -76,7 +80,11 @@ def column_load(section: Section, length: float, strength: float, modulus: float
 def strike_load(section: Section, length: float, strength: float, *, plastic: bool = False) -> float:
     """Force across the middle of a link at which it stays bent, N: 4·S_y·Z/L; ``plastic`` with the plastic modulus.
 
-    Source: simply supported beam with a load in its middle, M = P·L/4 (Shigley).
+    Source: simply supported beam with a load in its middle, M = P·L/4 (Shigley). ``section`` of the tube, ``length``
+    between pivots m, yield ``strength`` Pa.
+
+    >>> round(strike_load(round_section(0.05, 0.006), 1.0, 350e6) / 1e3, 2)
+    11.45
     """
     return 4.0 * strength * (section.plastic if plastic else section.elastic) / length
 
@@ -84,6 +92,11 @@ def strike_load(section: Section, length: float, strength: float, *, plastic: bo
 def bolt_double_shear(diameter: float, strength: float) -> float:
     """Load on a bolt across two planes at shear yield of its plain shank, N: 2·A·0.577·S_y. Source: Shigley, bolted
     joints in shear.
+
+    ``diameter`` of the shank m, yield ``strength`` Pa.
+
+    >>> round(bolt_double_shear(0.016, 640e6) / 1e3, 1)
+    148.5
     """
     return 2.0 * math.pi / 4 * diameter**2 * SHEAR * strength
 
@@ -91,7 +104,13 @@ def bolt_double_shear(diameter: float, strength: float) -> float:
 def tab_load(thickness: float, bolt: float, edge: float | None, strength: float) -> float:
     """Load two tabs carry at the bolt, N: bearing 2·t·d·S_y, and where the hole's distance to the edge is known
     tearing out of four planes, 4·t·(e − d/2)·0.577·S_y, the lesser. Source: Shigley, bearing and edge shearing of
-    bolted members."""
+    bolted members.
+
+    ``thickness`` of one tab m, yield ``strength`` Pa.
+
+    >>> round(tab_load(0.006, 0.016, None, 250e6), 1)
+    48000.0
+    """
     bearing = 2.0 * thickness * bolt * strength
     if edge is None:
         return bearing

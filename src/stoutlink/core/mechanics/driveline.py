@@ -1,5 +1,7 @@
 """Universal joints: angles in space, the wave they make in speed, what is left of it after two, and how fast a shaft
 may turn.
+
+Source: SAE AE-7, Universal Joint and Driveshaft Design Manual.
 """
 
 from __future__ import annotations
@@ -19,6 +21,11 @@ WHIRL_PART = 0.75
 def joint_angle(u: Array, v: Array) -> Array:
     """Angle between two axes pointing the same way along the line, rad ``(...)``, arguments ``(..., 3)``: atan2(|u ×
     v|, u·v).
+
+    ``u`` and ``v`` need not be unit vectors.
+
+    >>> float(joint_angle(np.array([1.0, 0.0, 0.0]), np.array([1.0, 1.0, 0.0])).round(4))
+    0.7854
     """
     return np.asarray(np.arctan2(np.linalg.norm(np.cross(u, v), axis=-1), (u * v).sum(-1)))
 
@@ -27,7 +34,11 @@ def output_turn(turn: Array, angle: float) -> Array:
     """Turn of the driven yoke of a cardan joint, rad: tan θ_out = tan θ_in·cos β, θ = 0 where the input yoke is
     square to the plane of the shafts.
 
-    Speed varies between cos β and 1/cos β. Source: SAE AE-7, Universal Joint and Driveshaft Design Manual.
+    Speed varies between cos β and 1/cos β. Source: SAE AE-7, Universal Joint and Driveshaft Design Manual. ``turn``
+    of the driving yoke ``(...)`` rad, ``angle`` β of the joint rad.
+
+    >>> output_turn(np.array([0.0, math.pi / 2]), 0.3).round(4).tolist()
+    [0.0, 1.5708]
     """
     return np.asarray(np.arctan2(np.sin(turn) * math.cos(angle), np.cos(turn)))
 
@@ -35,6 +46,11 @@ def output_turn(turn: Array, angle: float) -> Array:
 def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
     """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0
     where a joint is straight.
+
+    ``output``, ``shaft`` and ``pinion`` are axes ``(..., 3)``.
+
+    >>> float(plane_angle(np.array([1.0, 0.0, 0.2]), np.array([1.0, 0.0, 0.0]), np.array([1.0, 0.2, 0.0])).round(4))
+    1.5708
     """
     n1, n2 = np.cross(output, shaft), np.cross(shaft, pinion)
     return np.asarray(
@@ -47,7 +63,14 @@ def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
 def equivalent_angle(first: Array, second: Array, planes: Array, yokes: float) -> Array:
     """One joint's angle that makes the same wave as two, rad: (β₁⁴ + β₂⁴ − 2·β₁²·β₂²·cos 2(φ − γ))^¼ with the second
     joint's yoke square to the first's in the usual build, so that in one plane and in phase it is sqrt(|β₁² − β₂²|).
-    Source: SAE AE-7 (*derived* for small angles)."""
+    Source: SAE AE-7 (*derived* for small angles).
+
+    ``first`` and ``second`` joint angles and ``planes`` between them ``(...)`` rad, ``yokes`` rad from the usual
+    build.
+
+    >>> float(equivalent_angle(np.array(0.2), np.array(0.2), np.array(0.0), 0.0).round(6))
+    0.0
+    """
     a, b = first**2, second**2
     return np.asarray(np.maximum(0.0, a * a + b * b - 2.0 * a * b * np.cos(2.0 * (planes - yokes))) ** 0.25)
 
@@ -58,7 +81,11 @@ def equivalent_of_three(first: Array, second: Array, third: Array, planes: tuple
     (|β₁² − β₂²·e^{2i·a} + β₃²·e^{2i·(a + b)}|)^½, a and b the angles between the planes about the front and the rear
     piece, ``yokes`` how far the rear piece's yokes are out of phase. *Derived* for small angles: each joint adds a
     wave of twice a turn, β²/2 high, and a piece with its yokes in phase turns the next one's by 90°. With a straight
-    first joint it is the two-joint formula. Source of that: SAE AE-7.
+    first joint it is the two-joint formula. Source of that: SAE AE-7. ``first``, ``second`` and ``third`` joint
+    angles ``(...)`` rad.
+
+    >>> float(equivalent_of_three(np.array(0.1), np.array(0.0), np.array(0.0), (np.array(0.0), np.array(0.0)), 0.0).round(6))
+    0.1
     """
     a, b = planes
     wave = first**2 - second**2 * np.exp(2j * a) + third**2 * np.exp(2j * (a + b - yokes))
@@ -66,7 +93,13 @@ def equivalent_of_three(first: Array, second: Array, third: Array, planes: tuple
 
 
 def excitation(angle: Array, speed: float) -> Array:
-    """Torsional acceleration of a joint's wave, rad/s²: ω²·β² (β rad, ω of the shaft rad/s)."""
+    """Torsional acceleration of a joint's wave, rad/s²: ω²·β² (β rad, ω of the shaft rad/s).
+
+    ``angle`` of the (equivalent) joint rad, ``speed`` of the shaft rad/s.
+
+    >>> float(excitation(np.array(0.05), 200.0).round(6))
+    100.0
+    """
     return np.asarray(speed**2 * angle**2)
 
 
@@ -75,7 +108,10 @@ def whirl_speed(length: float, outside: float, wall: float, modulus: float = 207
     supports).
 
     Lengths m, steel by default (from memory). For a thin tube I/A = (D² + d²)/16. Raises ``ValueError`` unless all
-    are positive.
+    are positive. ``length`` between joints, ``outside`` diameter and ``wall`` m; ``modulus`` Pa, ``density`` kg/m³.
+
+    >>> round(whirl_speed(1.2, 0.0762, 0.0021) * 60 / (2 * math.pi), -2)
+    8800.0
     """
     inside = outside - 2 * wall
     if min(length, outside, wall) <= 0 or inside < 0:

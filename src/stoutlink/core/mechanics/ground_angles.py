@@ -33,7 +33,8 @@ def approach_angle(axle_x: float, radius: float, points: Iterable[Flat], ahead: 
     """Smallest tangent angle over the points beyond an axle (``ahead`` +1: in front of it, −1: behind), rad; ``None``
     without one.
 
-    A point inside the tyre's circle is behind rubber and does not count. ``points`` (x, z) in m.
+    A point inside the tyre's circle is behind rubber and does not count. ``points`` (x, z) in m. ``axle_x`` and tyre
+    ``radius`` m.
 
     >>> approach_angle(2.5, 0.4, [(1.0, 0.3)]) is None
     True

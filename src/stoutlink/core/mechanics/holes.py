@@ -1,4 +1,7 @@
-"""Where the holes of a bracket lie against the one in use."""
+"""Where the holes of a bracket lie against the one in use.
+
+Source: plane geometry.
+"""
 
 from __future__ import annotations
 

@@ -20,7 +20,11 @@ uniform leaf (SAE HS-788 uses this kind of equivalent, from memory)."""
 
 
 def section(width: float, leaves: Sequence[tuple[float, int]]) -> float:
-    """Σw·t³ of a pack, m⁴: ``width`` m, ``leaves`` as (thickness m, count)."""
+    """Σw·t³ of a pack, m⁴: ``width`` m, ``leaves`` as (thickness m, count).
+
+    >>> round(section(0.0635, [(0.007, 4)]) * 1e8, 4)
+    8.7122
+    """
     return width * sum(n * t**3 for t, n in leaves)
 
 
@@ -29,6 +33,9 @@ def end_rate(length: float, pack: float, factor: float = 1.0, modulus: float = 2
 
     ``length`` a in m, ``pack`` Σw·t³ in m⁴ (:func:`section`), ``factor`` SF 1.0 to 1.5, ``modulus`` Pa (207 GPa from
     memory). Raises ``ValueError`` unless length and pack are positive. Source: cantilever of uniform strength.
+
+    >>> round(end_rate(0.65, section(0.0635, [(0.007, 4)])))
+    10945
     """
     if length <= 0 or pack <= 0:
         raise ValueError("length and leaves must be positive")
@@ -86,6 +93,9 @@ def leaf_stress(load: float, a: float, b: float, thickness: float, pack: float) 
 
     ``load`` N at the seat, lengths and ``thickness`` m, ``pack`` m⁴. The leaves share the moment by their stiffness,
     so the thickest is stressed most. Source: cantilevers bent to one curvature.
+
+    >>> round(leaf_stress(6000.0, 0.6, 0.7, 0.007, section(0.0635, [(0.007, 4)])) / 1e6)
+    934
     """
     return 6.0 * load * a * b / (a + b) * thickness / pack
 
@@ -96,6 +106,9 @@ def wrap(thrust: float, seat_height: float, eye_above: float, wind_up: float) ->
     ``thrust`` N of the axle, ``seat_height`` h_s of the main leaf over the ground and ``eye_above`` c of the fixed
     eye over the main leaf, m, ``wind_up`` S of one spring. The thrust leaves along the link to the fixed eye, whose
     slope 4c/(3a), a quarter of the half ahead of the seat, takes F·c/3 off the moment F·h_s. Source: statics.
+
+    >>> round(math.degrees(wrap(9000.0, 0.6, 0.0, 40000.0)), 2)
+    3.87
     """
     return thrust * (seat_height - eye_above / 3.0) / (2.0 * wind_up)
 
@@ -117,6 +130,9 @@ def seat_motion(
     ``fixed`` length of the half with the fixed eye and ``eye_above`` c, m; ``nose_down`` from
     :attr:`Halves.nose_down_per_bump`; ``eye_behind`` for a reversed shackle. The hinge rises by 1 − (1 −
     part)·a·nose_down, the link's slope c/(part·a) turns that into x.
+
+    >>> round(seat_motion(0.6, 0.06, 0.0).forward, 4)
+    -0.1333
     """
     side = -1.0 if eye_behind else 1.0
     hinge = 1.0 - side * (1.0 - part) * fixed * nose_down
@@ -126,7 +142,11 @@ def seat_motion(
 def support_slope(motion: SeatMotion, seat_height: float, end: str) -> float:
     """σ of the contact under the seat: −(v_x − ω_y·h_s) for a rear axle, + for a front one.
 
-    For a rear axle with the eye ahead this is 4c/(3a) + (1/a − 1/b)·(h_s − c/3).
+    For a rear axle with the eye ahead this is 4c/(3a) + (1/a − 1/b)·(h_s − c/3). ``motion`` of the seat,
+    ``seat_height`` h_s m over the ground, ``end`` front or rear.
+
+    >>> support_slope(seat_motion(0.6, 0.0, 0.0), 0.6, "rear")
+    0.0
     """
     contact = motion.forward - motion.nose_down * seat_height
     return -contact if end == "rear" else contact
@@ -135,6 +155,11 @@ def support_slope(motion: SeatMotion, seat_height: float, end: str) -> float:
 def front_eye_slope(eye_height: float, reach: float) -> float:
     """The front-eye school: a rigid trailing arm from eye to contact, σ = z_eye/|x_eye − x_C|; an upper bound (common
     practice).
+
+    ``eye_height`` over the ground and ``reach`` from eye to contact, m. Raises ``ValueError`` for a reach of nothing.
+
+    >>> round(front_eye_slope(0.6, 0.75), 6)
+    0.8
     """
     if reach <= 0:
         raise ValueError("the eye lies over the axle")
@@ -242,6 +267,10 @@ def u_bolt(around: float, stack: float, thread: float, pitch: float, washer: flo
 
     ``around`` is the tube's outside or the casting's height and width, ``stack`` pad, shim or block, spring pack and
     plate together. The leg adds washer, a nut as high as its thread, and three pitches. Source: common practice.
+    ``pitch`` of the thread m.
+
+    >>> [round(v, 4) for v in u_bolt(0.076, 0.05, 0.0127, 0.00127, 0.002)]
+    [0.076, 0.1445]
     """
     return around, around + stack + washer + thread + 3.0 * pitch
 
@@ -249,5 +278,8 @@ def u_bolt(around: float, stack: float, thread: float, pitch: float, washer: flo
 def eye_tilt(raised: float, a: float, b: float) -> float:
     """Turn of the seat when the rear eye is raised, rad, nose down +: Δz/(a + b); a longer or flipped shackle changes
     the pinion by it.
+
+    >>> eye_tilt(0.05, 0.6, 0.65)
+    0.04
     """
     return raised / (a + b)

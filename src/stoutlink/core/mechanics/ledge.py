@@ -1,4 +1,7 @@
-"""A rig against a ledge: the least grip with which one axle's tyres climb a step, by statics of both contacts."""
+"""A rig against a ledge: the least grip with which one axle's tyres climb a step, by statics of both contacts.
+
+Source: statics.
+"""
 
 from __future__ import annotations
 
@@ -29,6 +32,11 @@ class Contact:
 def step_contact(hub_x: float, radius: float, height: float, ground: float = 0.0) -> Contact:
     """A tyre standing on the ground at ``ground`` against a step of ``height``, m: cos θ = 1 − s/r; from s = r the
     face alone, at the hub's height.
+
+    ``hub_x`` of the wheel and loaded ``radius`` m.
+
+    >>> round(step_contact(0.0, 0.5, 0.25).lean, 4)
+    1.0472
     """
     lean = math.acos(1.0 - height / radius) if height < radius else 0.5 * math.pi
     return Contact((hub_x + radius * math.sin(lean), ground + radius * (1.0 - math.cos(lean))), lean)
@@ -39,7 +47,10 @@ def least_grip(weight: float, cg: Point, contacts: tuple[Contact, Contact], driv
     does, or a contact would have to pull.
 
     Two sums of forces give both normal loads for a grip, the moments what is missing: the smallest root, by halving
-    after a scan. An axle that is not driven rolls freely. Source: statics.
+    after a scan. An axle that is not driven rolls freely. Source: statics. ``weight`` N at ``cg`` (x, z) m.
+
+    >>> on_floor = step_contact(0.0, 0.5, 0.0), step_contact(2.6, 0.5, 0.0)
+    >>> least_grip(20000.0, (1.3, 0.9), on_floor, (True, True))
     """
 
     def at(grip: float) -> tuple[float, float, float]:
@@ -97,6 +108,10 @@ def ledge(weight: float, a: float, wheelbase: float, height: float, radii: tuple
     front and rear. Rigid on its springs.
 
     Front: standing on the level. Rear: the front stands on top, so the whole rig leans back about the rear hub.
+    ``weight`` N, ``wheelbase`` m.
+
+    >>> round(ledge(20000.0, 1.3, 2.6, 0.9, (0.5, 0.5), 0.2).front_all, 3)
+    0.419
     """
     front, rear = radii
     level = step_contact(wheelbase, front, step), Contact((0.0, 0.0), 0.0)

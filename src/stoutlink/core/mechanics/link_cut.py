@@ -1,6 +1,8 @@
 """Cutting a link: tube length from the joints' take-up, thread engagement, and the adjustment left.
 
 Engagement wanted: 1.5 diameters in steel, 2.0 in aluminium (common practice).
+
+Source: statics of threads by common practice.
 """
 
 from __future__ import annotations
@@ -60,9 +62,10 @@ class Cut:
 def cut_link(centre_to_centre: float, od: float, wall: float, material: Material, ends: tuple[EndSet, EndSet]) -> Cut:
     """Work out one link. Lengths in m.
 
-    tube = centre-to-centre − both take-ups; engaged = shank − take-up; longer by engaged − needed; shorter by
-    take-up − (neck + jam nut). A right- and left-hand pair moves both ends as the tube turns, p₁ + p₂ a turn, until
-    the first end runs out. One threaded end, or two of one hand, go in half turns of a joint with its bolt out.
+    tube = centre-to-centre − both take-ups; engaged = shank − take-up; longer by engaged − needed; shorter by take-up
+    − (neck + jam nut). A right- and left-hand pair moves both ends as the tube turns, p₁ + p₂ a turn, until the first
+    end runs out. One threaded end, or two of one hand, go in half turns of a joint with its bolt out.
+    ``centre_to_centre`` of the link, ``od`` and ``wall`` of its tube in m, ``material`` of the thread.
 
     >>> c = cut_link(1.0541, 0.0508, 0.00635, "steel", (EndSet(take_up=0.09525), EndSet(take_up=0.09525)))
     >>> round(c.tube / 0.0254, 9)

@@ -1,4 +1,7 @@
-"""Shortening an axle shaft: what length it can be cut and splined again to. Never cut and welded in the middle."""
+"""Shortening an axle shaft: what length it can be cut and splined again to. Never cut and welded in the middle.
+
+Source: common practice.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +23,7 @@ def shorten(amount: float, unused: float | None, necked: float | None, body_take
 
     Three regions (common practice): up to the unused spline it is just cut; from the necked length on, full body is
     reached and can be splined again when the body is thick enough; between the two there is no metal for teeth:
-    another shaft.
+    another shaft. ``body_takes_spline``: whether the bar is thick enough behind the neck, ``None`` when not known.
 
     >>> shorten(0.004, 0.006, 0.09, True).how, shorten(0.05, 0.006, 0.09, True).how, shorten(0.10, 0.006, 0.09, True).how
     ('spline', 'custom', 'respline')
@@ -56,6 +59,7 @@ def narrow_sides(
 
     ``pinion_offset`` left + of the middle between the wheel faces. The middle moves by (right − left)/2, so the new
     offset is p + (left − right)/2; it is 0 with left = total/2 − p, as far as neither side would have to grow.
+    ``width`` as it is and ``wanted``, m.
 
     >>> narrow_sides(1.6, 1.5, 0.02, centre_pinion=False), narrow_sides(1.6, 1.5, 0.02, centre_pinion=True)
     ((0.05, 0.05, 0.02), (0.03, 0.07, 0.0))

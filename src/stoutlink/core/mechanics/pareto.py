@@ -1,4 +1,7 @@
-"""Which of many candidates no other beats in everything."""
+"""Which of many candidates no other beats in everything.
+
+Source: Pareto dominance.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,8 @@ def front_of(goodness: ArrayLike) -> NDArray[np.bool_]:
     """Rows of a (n, m) table, more is better in every column, that no other row dominates (as good everywhere, better
     somewhere).
 
-    Equal rows stay together. Two columns are done by sorting, more by comparing all pairs.
+    Equal rows stay together. Two columns are done by sorting, more by comparing all pairs. ``goodness`` holds one row
+    a candidate; returns ``(n,)``.
 
     >>> front_of([[1, 5], [2, 4], [1, 4], [3, 1]]).tolist()
     [True, True, False, True]

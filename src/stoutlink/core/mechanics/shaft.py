@@ -1,4 +1,7 @@
-"""Axle shafts in torsion, and the torque that reaches them."""
+"""Axle shafts in torsion, and the torque that reaches them.
+
+Source: Shigley, torsion and distortion energy.
+"""
 
 from __future__ import annotations
 
@@ -14,6 +17,9 @@ def yield_torque(diameter: float, yield_strength: float, bore: float = 0.0) -> f
     ``diameter`` at the spline root, neck or groove and ``bore`` in m, ``yield_strength`` Pa (core, not the hard skin).
     Fully plastic is 4/3 of it for a solid shaft. Raises ``ValueError`` unless 0 ≤ bore < diameter.
     Source: Shigley's Mechanical Engineering Design, torsion of round bars with the distortion-energy criterion.
+
+    >>> round(yield_torque(0.0335, 900e6))
+    3833
     """
     if not 0 <= bore < diameter:
         raise ValueError("bore must be smaller than the diameter")
@@ -26,7 +32,10 @@ def wheel_torque_bound(
     """Largest torque one shaft of a locked axle can see, N·m: min(E, μ·N·r_L/i_h).
 
     ``engine`` E is what the engine can send to the whole axle (after the ring gear), ``wheel_load`` N, radius m.
-    Source: statics of a rolling wheel at its friction limit.
+    Source: statics of a rolling wheel at its friction limit. ``loaded_radius`` r_L m, ``hub`` i_h.
+
+    >>> wheel_torque_bound(9000.0, 1.0, 8000.0, 0.45)
+    3600.0
     """
     return min(engine, friction * wheel_load * loaded_radius / hub)
 
@@ -35,7 +44,8 @@ def torque_beside_bending(diameter: float, yield_strength: float, moment: float,
     """Torque a shaft still takes beside a bending moment, N·m: from sqrt(σ² + 3τ²) = S_y at its skin; 0 when bending
     alone uses it up.
 
-    Source: Shigley, distortion energy for bending with torsion (a semi-floating axle's outer end).
+    Source: Shigley, distortion energy for bending with torsion (a semi-floating axle's outer end). ``diameter`` and
+    ``bore`` m, ``yield_strength`` Pa, ``moment`` N·m. Raises ``ValueError`` for a bore that does not fit.
 
     >>> torque_beside_bending(0.03, 800e6, 0.0) / yield_torque(0.03, 800e6) < 1.001
     True
@@ -48,7 +58,13 @@ def torque_beside_bending(diameter: float, yield_strength: float, moment: float,
 
 
 def tube_section_modulus(outside: float, wall: float) -> float:
-    """Section modulus of a round tube, m³: π(D⁴ − d⁴)/(32·D). Source: Shigley."""
+    """Section modulus of a round tube, m³: π(D⁴ − d⁴)/(32·D). Source: Shigley.
+
+    ``outside`` diameter and ``wall`` m. Raises ``ValueError`` for a wall that does not fit.
+
+    >>> round(tube_section_modulus(0.1, 0.05) * 1e6, 3)
+    98.175
+    """
     inside = outside - 2 * wall
     if not 0 <= inside < outside:
         raise ValueError("the wall must be positive and at most half the outside diameter")
@@ -56,7 +72,13 @@ def tube_section_modulus(outside: float, wall: float) -> float:
 
 
 def cross_joint_capacity(straight: float, angle: float) -> float:
-    """What a cross joint carries at an angle, N·m: C_0·cos β (common practice; a maker's angle table wins)."""
+    """What a cross joint carries at an angle, N·m: C_0·cos β (common practice; a maker's angle table wins).
+
+    ``straight`` C_0 N·m, ``angle`` β rad.
+
+    >>> round(cross_joint_capacity(4000.0, 0.5))
+    3510
+    """
     return straight * math.cos(angle)
 
 
@@ -75,7 +97,10 @@ def flange_bolts(count: int, diameter: float, circle: float) -> tuple[float, flo
     n·A·0.577·S_y·R, the reserve.
 
     ``diameter`` of the thread and ``circle`` through the bolts' centres in m; class 8.8. Source: Shigley, bolted
-    joints in shear.
+    joints in shear. ``count`` n of bolts.
+
+    >>> [round(v) for v in flange_bolts(10, 0.011, 0.24)]
+    [5696, 31163]
     """
     area = math.pi / 4 * diameter**2
     clamp = PRELOAD * TENSILE_PART * area * PROOF

@@ -1,4 +1,7 @@
-"""A rig across a slope: lean of its body, what each tyre carries, which wheel lifts first, where it tips."""
+"""A rig across a slope: lean of its body, what each tyre carries, which wheel lifts first, where it tips.
+
+Source: equilibrium of body and axles.
+"""
 
 from __future__ import annotations
 
@@ -57,6 +60,12 @@ def side_hill(weight: float, height: float, cg_share_front: float, sides: tuple[
     its share of the body's side force at its roll centre, and its own weight's at its hub: M_i = K_i·φ + W_s,i·sin
     α·z_i + w_u·sin α·r_i, which moves M_i/t from the uphill tyre to the downhill one. A lifted axle keeps N·t/2 and
     its springs wind no further: only the other axle's stiffness counts. Source: equilibrium of body and axles.
+    ``sides`` front and rear, ``slope`` rad.
+
+    >>> axle = Side(load=10000.0, track=1.6, roll_centre=0.6, stiffness=40000.0, unsprung=3000.0, hub=0.45)
+    >>> across = side_hill(20000.0, 0.85, 0.5, (axle, axle), 0.3).asked
+    >>> round(sum(across.uphill + across.downhill)), round(20000.0 * math.cos(0.3))
+    (19107, 19107)
     """
     sprung = weight - sum(s.unsprung for s in sides)
     own = sum(s.unsprung * s.hub for s in sides)

@@ -3,6 +3,8 @@
 A frame rail bends, steps and kinks, so the run is not fitted by a curve. What gives a single bad reading away is its
 mark on the sags s_i = v_i − (straight line between its neighbours): (−w, 1, −w) about it and nothing else. Moving
 that one value takes the mark away; at a kink or a step moving any one value leaves at least a quarter of it.
+
+Source: robust outlier tests by the median absolute deviation.
 """
 
 from __future__ import annotations
@@ -44,7 +46,8 @@ def spikes(along: Array, value: Array, sigma: Array | float, least: float = 4.0)
 
     A spike counts when it is off by more than ``least`` times the σ of that estimate, 1.4·σ. The worst is corrected
     before the next is sought, so that it does not accuse its neighbours. The first and last value cannot be judged
-    and fewer than five values say nothing: empty. Raises ``ValueError`` unless ``along`` rises strictly.
+    and fewer than five values say nothing: empty. Raises ``ValueError`` unless ``along`` rises strictly. ``sigma`` m,
+    one for all or one each.
 
     >>> x = np.linspace(0, 2, 9); v = 0.5 + 0.1 * x; v[4] += 0.05
     >>> [(s.index, round(s.off, 6)) for s in spikes(x, v, 0.003)]

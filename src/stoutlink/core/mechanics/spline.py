@@ -40,6 +40,8 @@ def spline_size(teeth: int, pitch: float, root: RootForm = "45_flat") -> SplineS
 def pitch_from_major(teeth: int, major: float) -> float | None:
     """The standard pitch within 1 % of (N + 1)/D for a measured major diameter (m); ``None``: ask.
 
+    ``teeth`` N as counted.
+
     >>> pitch_from_major(30, 0.0328)
     24.0
     """
@@ -64,7 +66,7 @@ def tooth_torque(
     ``engaged`` is the length L_e in m at its worst position, D the pitch diameter, t = π/(2P) the tooth at it, h the
     contact height, s = 0.5 the sharing, τ = 0.577·S_y. Raises ``ValueError`` for a length that is not positive.
     Source: shear and bearing of straight teeth (Shigley's treatment of keys carried over to splines); sharing from
-    memory.
+    memory. ``yield_strength`` S_y Pa, ``root`` the form of the root.
 
     >>> shear, crush = tooth_torque(30, 24, 0.04, 900e6)
     >>> shear > crush / 2
@@ -79,6 +81,8 @@ def tooth_torque(
 
 def same_spline(a: tuple[int, float, RootForm], b: tuple[int, float, RootForm]) -> str | None:
     """Why two splines (teeth, pitch, root form) do not go together, or ``None`` when all agree.
+
+    ``a`` and ``b`` each as that triple, pitch in teeth to the inch; returns a sentence's part.
 
     >>> same_spline((30, 24, "45_flat"), (33, 24, "45_flat"))
     '30 teeth against 33'

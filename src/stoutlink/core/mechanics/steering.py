@@ -1,5 +1,7 @@
 """Both knuckles of a steering axle, turned by drag link and tie rod while the axle moves: bump steer, roll steer,
 lock, what the hands feel.
+
+Source: Rodrigues' rotation; distances kept by rods.
 """
 
 from __future__ import annotations
@@ -116,7 +118,17 @@ class Sector:
 
 
 def pitman_at(knuckle: Knuckle, sector: Sector, turn: Array) -> Array:
-    """The pitman end of the drag link with the sector turned by ``turn`` rad, ``(..., 3)``."""
+    """The pitman end of the drag link with the sector turned by ``turn`` rad, ``(..., 3)``.
+
+    ``knuckle`` for its place at ride.
+
+    >>> up, hub = np.array([0.0, 0.0, 1.0]), np.zeros(3)
+    >>> arm, pivot = np.array([0.2, -0.5, 0.5]), np.array([0.0, -0.6, 0.5])
+    >>> knuckle = Knuckle(arm + np.array([0.0, 0.9, 0.1]), arm, pivot, up, hub)
+    >>> sector = Sector(knuckle.pitman + np.array([-0.15, 0.0, 0.0]), up, 16.0)
+    >>> pitman_at(knuckle, sector, np.array([0.0])).round(4).tolist()
+    [[0.2, 0.4, 0.6]]
+    """
     return _turned(knuckle.pitman, sector.middle, sector.axis, turn)
 
 
@@ -142,7 +154,11 @@ class KnuckleTurn:
 
 def kingpin_axis(side: float, leans_in: float, caster: float) -> Array:
     """Unit vector up the steering axis of the knuckle on one side (+1 left, −1 right): leaning in by ``leans_in`` and
-    back by ``caster`` (rad, each seen along its own axis)."""
+    back by ``caster`` (rad, each seen along its own axis).
+
+    >>> kingpin_axis(1.0, 0.1, 0.05).round(4).tolist()
+    [-0.0497, -0.0997, 0.9938]
+    """
     axis = np.array([-np.tan(caster), -side * np.tan(leans_in), 1.0])
     return np.asarray(axis / np.linalg.norm(axis))
 
@@ -152,7 +168,13 @@ def held_turn(knuckle: Knuckle, pitman: Array) -> Array:
     ``nan`` where none does.
 
     Newton on |E(δ) − P|² = L² from straight ahead; a root reached through a turning point (the arm in line with the
-    link) is on another branch and is not taken.
+    link) is on another branch and is not taken. ``knuckle`` at ride.
+
+    >>> up, hub = np.array([0.0, 0.0, 1.0]), np.zeros(3)
+    >>> arm, pivot = np.array([0.2, -0.5, 0.5]), np.array([0.0, -0.6, 0.5])
+    >>> knuckle = Knuckle(arm + np.array([0.0, 0.9, 0.1]), arm, pivot, up, hub)
+    >>> abs(float(held_turn(knuckle, knuckle.pitman))) < 1e-9
+    True
     """
     delta = np.zeros(pitman.shape[:-1])
     square = knuckle.length**2
@@ -185,6 +207,16 @@ def knuckle_turn(
     """Turn of both knuckles at poses of the axle ``(stations,)`` or ``(rolls, heaves)``, followed from ``start``
     (ride height) outward: beyond a pose where the link cannot reach nothing is said. The kingpins go with the axle;
     heading = atan2(−s_x, s_y) of a wheel's spin axis s.
+
+    ``knuckle`` at ride; ``x``, ``y``, ``z`` of the axle's centre m, ``yaw``, ``roll``, ``pitch`` rad.
+
+    >>> up, hub = np.array([0.0, 0.0, 1.0]), np.zeros(3)
+    >>> arm, pivot = np.array([0.2, -0.5, 0.5]), np.array([0.0, -0.6, 0.5])
+    >>> knuckle = Knuckle(arm + np.array([0.0, 0.9, 0.1]), arm, pivot, up, hub)
+    >>> still = np.zeros(3)
+    >>> found = knuckle_turn(knuckle, still, still, np.array([-0.02, 0.0, 0.02]), still, still, still, 1)
+    >>> found.delta.round(4).tolist()
+    [0.0123, 0.0, -0.01]
     """
     turn = rotation(yaw, roll, pitch)
     at = np.stack([x, y, z], axis=-1)
@@ -215,7 +247,17 @@ def _connected(good: Flags, start: int | tuple[int, int]) -> Flags:
 
 
 def by_sector(knuckle: Knuckle, sector: Sector, turn: Array) -> tuple[Array, Array]:
-    """At ride, δ of both knuckles for turns of the sector, rad; ``nan`` from where the drag link cannot follow."""
+    """At ride, δ of both knuckles for turns of the sector, rad; ``nan`` from where the drag link cannot follow.
+
+    ``knuckle`` at ride, ``turn`` ``(n,)`` rad.
+
+    >>> up, hub = np.array([0.0, 0.0, 1.0]), np.zeros(3)
+    >>> arm, pivot = np.array([0.2, -0.5, 0.5]), np.array([0.0, -0.6, 0.5])
+    >>> knuckle = Knuckle(arm + np.array([0.0, 0.9, 0.1]), arm, pivot, up, hub)
+    >>> sector = Sector(knuckle.pitman + np.array([-0.15, 0.0, 0.0]), up, 16.0)
+    >>> by_sector(knuckle, sector, np.array([-0.1, 0.0, 0.1]))[0][[0, 2]].round(3).tolist()
+    [-0.073, 0.077]
+    """
     zero = int(np.argmin(np.abs(turn)))
     delta = held_turn(knuckle, pitman_at(knuckle, sector, turn))
     delta = np.where(_connected(np.isfinite(delta), zero), delta, np.nan)
@@ -226,7 +268,14 @@ def sector_for(knuckle: Knuckle, sector: Sector, end: Array) -> Array:
     """Turn of the sector that the drag link asks for with its axle end at ``end`` ``(..., 3)``, rad; ``nan`` where no
     turn does.
 
-    |S + R(ψ)(P − S) − E| = L: A·cos ψ + B·sin ψ = K, root nearest 0.
+    |S + R(ψ)(P − S) − E| = L: A·cos ψ + B·sin ψ = K, root nearest 0. ``knuckle`` at ride.
+
+    >>> up, hub = np.array([0.0, 0.0, 1.0]), np.zeros(3)
+    >>> arm, pivot = np.array([0.2, -0.5, 0.5]), np.array([0.0, -0.6, 0.5])
+    >>> knuckle = Knuckle(arm + np.array([0.0, 0.9, 0.1]), arm, pivot, up, hub)
+    >>> sector = Sector(knuckle.pitman + np.array([-0.15, 0.0, 0.0]), up, 16.0)
+    >>> float(sector_for(knuckle, sector, knuckle.arm).round(6))
+    0.0
     """
     q = knuckle.pitman - sector.middle
     along = sector.axis * float(sector.axis @ q)
@@ -246,7 +295,13 @@ def _wrapped(angle: Array) -> Array:
 
 
 def per_step(heave: Array, values: Array, step: float = 0.025) -> float:
-    """(f(+step) − f(−step))/2 over heave in m, for travel that reaches both; ``nan`` otherwise."""
+    """(f(+step) − f(−step))/2 over heave in m, for travel that reaches both; ``nan`` otherwise.
+
+    ``values`` ``(n,)`` over rising ``heave``.
+
+    >>> per_step(np.array([-0.05, 0.0, 0.05]), np.array([-0.2, 0.0, 0.2]))
+    0.1
+    """
     good = np.isfinite(values)
     if not good.any() or heave[good].min() > -step + 1e-9 or heave[good].max() < step - 1e-9:
         return float("nan")
@@ -267,6 +322,12 @@ class ArcMatch:
 def arc_match(drag: tuple[Array, Array], panhard: tuple[Array, Array]) -> ArcMatch:
     """How alike two bars run, each as (frame end, axle end): common practice wants equal length, equal slope and the
     same hand.
+
+    ``drag`` link and ``panhard``, points ``(3,)`` m.
+
+    >>> bar = np.array([0.0, 0.4, 0.5]), np.array([0.0, -0.4, 0.5])
+    >>> arc_match(bar, bar)
+    ArcMatch(length_apart=0.0, slope_apart=0.0, same_hand=True)
     """
 
     def read(bar: tuple[Array, Array]) -> tuple[float, float, float]:

@@ -1,4 +1,7 @@
-"""Tape readings to vehicle axes: the one place where station, height and spread become x, y and z."""
+"""Tape readings to vehicle axes: the one place where station, height and spread become x, y and z.
+
+Source: plane rotation of the frame.
+"""
 
 from __future__ import annotations
 
@@ -35,6 +38,9 @@ def rake(front_rise: float, rear_rise: float, wheelbase: float) -> float:
     asin of the difference over L.
 
     Raises ``ValueError`` when the rises differ by the wheelbase or more.
+
+    >>> round(rake(0.0, 0.1, 2.6), 5)
+    -0.03847
     """
     part = (front_rise - rear_rise) / wheelbase
     if abs(part) >= 1.0:
@@ -57,7 +63,7 @@ def tape_to_vehicle(
     X = zero_x ± station (+ when stations grow ``forward``), then, for a frame measured away from ride height, the
     rigid motion that lifts it by ``rear_rise`` over the rear axle and ``front_rise`` over the front one: x = X·cos ε
     − z_r·sin ε, z = X·sin ε + z_r·cos ε + rear_rise, sin ε = (front_rise − rear_rise)/L. Axle points take rises of 0.
-    Source: plane geometry.
+    Source: plane geometry. ``wheelbase`` L m.
 
     >>> x, z = tape_to_vehicle(0.5, 0.6, 2.5, False, 0.1, 0.1, 2.5)
     >>> float(x), round(float(z), 9)
@@ -74,7 +80,7 @@ def datum_of_motion(rotation: float, shift: tuple[float, float], wheelbase: floa
     :func:`tape_to_vehicle`.
 
     ``rotation`` rad and ``shift`` m carry (±station, height) to (x, z). Raises ``ValueError`` for a quarter turn or
-    more.
+    more. ``wheelbase`` L m.
 
     >>> datum_of_motion(0.0, (2.5, 0.1), 2.5)
     (2.5, 0.1, 0.1)
@@ -90,7 +96,7 @@ def mean_reading(values: tuple[float, ...], sigma: float) -> tuple[float, float,
     """Mean of repeated readings, its 1 σ and their range, m. ``sigma`` is 1 σ of one reading.
 
     The mean of n readings has σ/√n, or the scatter seen over √n when that is larger. Raises ``ValueError`` for no
-    readings.
+    readings. ``values`` in m.
 
     >>> m, s, r = mean_reading((1.000, 1.004), 0.003)
     >>> round(m, 9), round(s, 6), round(r, 9)

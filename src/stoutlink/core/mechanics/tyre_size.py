@@ -34,6 +34,7 @@ def parse_tyre_size(text: str) -> TyreSize | None:
     """Read a printed size; ``None`` when it is not one (nothing is guessed).
 
     Metric: D = rim + 2·width·aspect. The tyre as made may differ by up to 1 1/2 in (common practice): measure it.
+    ``text`` as printed on the side wall.
 
     >>> round(parse_tyre_size("37x12.50R17").diameter / INCH, 6)
     37.0

@@ -1,4 +1,7 @@
-"""Centre of gravity from scales and from tilting, and the sum of masses with positions."""
+"""Centre of gravity from scales and from tilting, and the sum of masses with positions.
+
+Source: moments of weights; Gillespie ch. 1.
+"""
 
 from __future__ import annotations
 
@@ -100,6 +103,8 @@ def height_by_tilting(
 def combined(lumps: Iterable[Lump]) -> Lump:
     """Sum of masses with their common centre of gravity; raises ``ValueError`` when nothing is left. Source: statics.
 
+    ``lumps`` masses kg with their places m.
+
     >>> combined([Lump(3, 0, 0, 1), Lump(1, 4, 0, 1)])
     Lump(mass=4, x=1.0, y=0.0, z=1.0)
     """
@@ -116,6 +121,9 @@ def sprung_place(mass: float, x: float, unsprung: tuple[tuple[float, float], ...
 
     ``mass`` kg and ``x`` m of the whole; ``unsprung`` pairs of mass (kg) and station (m). Raises ``ValueError`` when
     nothing is sprung.
+
+    >>> sprung_place(2000.0, 1.2, ((300.0, 0.0), (200.0, 2.6)))
+    1.2533333333333334
     """
     rest = mass - sum(m for m, _ in unsprung)
     if rest <= 0:

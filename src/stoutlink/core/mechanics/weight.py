@@ -1,4 +1,7 @@
-"""Weight and its heights: the two schools of centre of gravity, and the shares of thrust."""
+"""Weight and its heights: the two schools of centre of gravity, and the shares of thrust.
+
+Source: common practice and Gillespie ch. 1.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +25,8 @@ def thrust_share(school: str, own_load_share: float) -> float:
     """Part of the whole thrust that one axle makes, 0 to 1.
 
     ``full_thrust``: each axle judged as if it made all of it (common practice). ``shared_locked``: one speed and like
-    slip, so in proportion to load. ``shared_open``: an open centre, half each. Raises ``ValueError`` for another name.
+    slip, so in proportion to load. ``shared_open``: an open centre, half each. Raises ``ValueError`` for another
+    name. ``school`` is one of these, ``own_load_share`` the part of the weight on this axle.
 
     >>> thrust_share("shared_locked", 0.45)
     0.45

@@ -1,4 +1,7 @@
-"""Wheels and driveshaft first estimates: backspacing, the tyre turned to lock, shaft length and angles."""
+"""Wheels and driveshaft first estimates: backspacing, the tyre turned to lock, shaft length and angles.
+
+Source: plane geometry and common practice.
+"""
 
 from __future__ import annotations
 
@@ -11,6 +14,8 @@ FLANGE = 0.0127
 def backspacing(rim_width: float, offset: float) -> float:
     """From the mounting face to the inner edge of the rim, m: half the whole rim (bead width and two flanges) plus
     the offset.
+
+    ``rim_width`` between the beads m.
 
     >>> round(backspacing(9 * 0.0254, 0.0) / 0.0254, 3)
     5.0

@@ -1,4 +1,7 @@
-"""Many small searches in a box at once: points spread evenly, and least squares from each of them."""
+"""Many small searches in a box at once: points spread evenly, and least squares from each of them.
+
+Source: Levenberg (1944), Marquardt (1963).
+"""
 
 from __future__ import annotations
 
@@ -46,6 +49,11 @@ def descend(
     ``residuals`` turns points ``(m, d)`` into ``(m, k)``, all finite. Stops after ``steps``, when every cost is at
     most ``enough``, or when ``going`` says no. Returns points and costs (sums of squares); a point is never worse
     than it started. Source: Marquardt (1963); bounds by fixing coordinates that stand at a face and want out.
+    ``start`` lies in the unit box, ``(m, d)``.
+
+    >>> points, left = descend(lambda p: p - 0.3, np.array([[0.9], [0.1]]), 20)
+    >>> points.round(4).tolist()
+    [[0.3], [0.3]]
     """
     at = np.clip(start, 0.0, 1.0)
     m, d = at.shape

@@ -1,4 +1,7 @@
-"""Many 4×4 linear systems at once, without a loop over them."""
+"""Many 4×4 linear systems at once, without a loop over them.
+
+Source: Gaussian elimination with partial pivoting.
+"""
 
 from __future__ import annotations
 
@@ -40,6 +43,8 @@ def solve_four(a: Array) -> tuple[Array, Array]:
 
 def pivot_order(a: Array) -> NDArray[np.intp]:
     """Row order of partial pivoting for many 4×4 matrices of shape ``(m, 4, 4)``; returns ``(m, 4)``.
+
+    ``a`` is left as it is.
 
     >>> pivot_order(np.array([[[0., 1, 0, 0], [2, 0, 0, 0], [0, 0, 0, 1], [0, 0, 1, 0]]])).tolist()
     [[1, 0, 3, 2]]

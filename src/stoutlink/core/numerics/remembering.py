@@ -1,4 +1,7 @@
-"""Remembering answers for large values that never change: by identity, without reading them through."""
+"""Remembering answers for large values that never change: by identity, without reading them through.
+
+Source: memoisation by identity.
+"""
 
 from __future__ import annotations
 
@@ -50,6 +53,8 @@ class LastAnswers:
 
 def same_value(one: object, two: object) -> bool:
     """Whether two parts of a key are the very same value; numbers and texts by value.
+
+    ``one`` and ``other`` are whatever a key was made of.
 
     >>> a = (1, 2); same_value(a, a), same_value(a, tuple([1, 2])), same_value("in", "".join(["i", "n"]))
     (True, False, True)

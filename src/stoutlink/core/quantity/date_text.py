@@ -1,4 +1,7 @@
-"""Days as people write them: ``2026-11-28``, ``28.11.2026``, ``28 Nov 2026``, ``Nov 28, 2026``; what could be two days is asked about."""
+"""Days as people write them: ``2026-11-28``, ``28.11.2026``, ``28 Nov 2026``, ``Nov 28, 2026``; what could be two days is asked about.
+
+Source: ISO 8601 for year, month, day; the others as they are written about.
+"""
 
 from __future__ import annotations
 
@@ -14,6 +17,8 @@ _ACCEPTED = "Accepted: 2026-11-28, 28.11.2026, 28 Nov 2026, Nov 28, 2026."
 def parse_date(text: str) -> datetime.date:
     """Read a day. Raises :class:`~stoutlink.core.errors.TextError` for what is none, and for ``3/4/2026``, which is
     the third of April to some and the fourth of March to others.
+
+    ``text`` is what was typed.
 
     >>> parse_date("28 Nov 2026") == parse_date("2026-11-28") == parse_date("28.11.2026") == parse_date("11/28/2026")
     True
@@ -42,7 +47,7 @@ def parse_date(text: str) -> datetime.date:
 
 
 def show_date(day: datetime.date) -> str:
-    """Write a day for reading, the month as a word.
+    """Write a ``day`` as text for reading, the month as a word.
 
     >>> show_date(datetime.date(2026, 11, 28))
     '28 Nov 2026'

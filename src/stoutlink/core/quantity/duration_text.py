@@ -1,4 +1,7 @@
-"""How long something takes, as people write it: ``1 h 30 min``, ``90 min``, ``1:30``, ``2 d``."""
+"""How long something takes, as people write it: ``1 h 30 min``, ``90 min``, ``1:30``, ``2 d``.
+
+Source: ISO 80000-3, hour and day in seconds.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +21,7 @@ _PART = re.compile(r"([\d./ ]*[\d.])\s*([a-z]+)\s*")
 def parse_duration(text: str) -> float:
     """Read a duration and return seconds; a bare number is hours, days are of 24 hours.
 
-    Raises :class:`~stoutlink.core.errors.TextError` for anything else.
+    Raises :class:`~stoutlink.core.errors.TextError` for anything else. ``text`` is what was typed.
 
     >>> parse_duration("1:30"), parse_duration("1 1/2 h"), parse_duration("2 d 4 h"), parse_duration("0.5")
     (5400.0, 5400.0, 187200.0, 1800.0)

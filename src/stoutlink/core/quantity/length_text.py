@@ -2,6 +2,8 @@
 
 1 in = 25.4 mm exactly (international inch, 1959). Nothing is guessed: what is not understood is an error
 that says so, and the caller keeps the old value.
+
+Source: agreement of 1959 (NIST SP 811, appendix B).
 """
 
 from __future__ import annotations
@@ -42,7 +44,7 @@ EXACT = 1e-9
 
 
 def parse_length(text: str, unit: UnitSystem = "in") -> float:
-    """Read a length and return metres; a bare number is in ``unit``.
+    """Read a length and return metres; a bare number in ``text`` is in ``unit``.
 
     Raises :class:`~stoutlink.core.errors.TextError` for anything that is not a length.
 
@@ -73,8 +75,9 @@ def parse_length(text: str, unit: UnitSystem = "in") -> float:
 def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = None, places: int | None = None) -> str:
     """Write a length for reading.
 
-    Inches: a fraction when it *is* that 1/64 to 1e-9 m, otherwise a decimal (2 places by default).
-    Millimetres: one place, dropped when zero. ``places`` is what stands in for 2 and 1 (a thousandth shows as one).
+    Inches: a fraction when it *is* that 1/64 to 1e-9 m, otherwise a decimal (2 places by default). Millimetres: one
+    place, dropped when zero. ``places`` is what stands in for 2 and 1 (a thousandth shows as one). ``metres`` is the
+    value, ``unit`` the system, ``decimals`` how many places of a decimal, ``None`` for the usual.
 
     >>> format_length(1.0541, "in"), format_length(1.0542, "in"), format_length(1.0541, "mm")
     ('41 1/2″', '41.50″', '1054.1 mm')
@@ -93,6 +96,8 @@ def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = Non
 def format_length_text(metres: float, unit: UnitSystem) -> str:
     """Write a length so that :func:`parse_length` gives back the same metres to 1e-9 (for edit fields).
 
+    ``unit`` is the system to write in.
+
     >>> format_length_text(1.0541, "in"), format_length_text(0.1234567, "mm")
     ('41 1/2', '123.4567')
     """
@@ -105,6 +110,8 @@ def format_length_text(metres: float, unit: UnitSystem) -> str:
 
 def format_fraction(metres: float, denominator: int = 16) -> str:
     """Inches rounded to 1/``denominator`` for marking out, with ``≈`` unless the fraction is exact.
+
+    ``metres`` is the value.
 
     >>> format_fraction(0.8636), format_fraction(0.8640)
     ('34″', '≈ 34″')

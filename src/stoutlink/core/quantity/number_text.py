@@ -1,4 +1,7 @@
-"""Numbers as people write them: decimals, fractions, mixed numbers and the typographic fractions."""
+"""Numbers as people write them: decimals, fractions, mixed numbers and the typographic fractions.
+
+Source: arithmetic of fractions; the signs of Unicode, number forms.
+"""
 
 from __future__ import annotations
 
@@ -43,8 +46,9 @@ def tidy(text: str) -> str:
 def parse_unsigned(text: str, whole_text: str) -> Fraction:
     """Read one unsigned number exactly; ``whole_text`` is what the user typed, for the message.
 
-    Accepts ``41``, ``41.5``, ``.5``, ``1/2``, ``41 1/2`` and ``41-1/2``. Raises :class:`TextError` otherwise,
-    also for a zero denominator and for a mixed number whose fraction is one or more.
+    Accepts ``41``, ``41.5``, ``.5``, ``1/2``, ``41 1/2`` and ``41-1/2``. Raises :class:`TextError` otherwise, also
+    for a zero denominator and for a mixed number whose fraction is one or more. ``text`` is the number alone, no
+    sign.
 
     >>> parse_unsigned("41-1/2", "41-1/2")
     Fraction(83, 2)
@@ -75,7 +79,13 @@ def _divide(top: str, bottom: str, whole_text: str) -> Fraction:
 
 
 def not_understood(whole_text: str, part: str) -> TextError:
-    """The error for text that is no number: names the part that was not understood."""
+    """The error for text that is no number: names the part that was not understood.
+
+    ``whole_text`` is what was typed.
+
+    >>> not_understood("34 1/4 x", "x").code
+    'Q101'
+    """
     shown = part.strip() or whole_text.strip()
     if not shown:
         return TextError("Q100", "Nothing was typed.", "Type a number such as 41 1/2.")
@@ -91,6 +101,8 @@ def not_understood(whole_text: str, part: str) -> TextError:
 def split_sign(text: str) -> tuple[int, str]:
     """Split off one leading sign; a minus covers the whole mixed number.
 
+    ``text`` is the number with or without a sign; returns ±1 and the rest.
+
     >>> split_sign("-3 1/2")
     (-1, '3 1/2')
     """
@@ -100,7 +112,7 @@ def split_sign(text: str) -> tuple[int, str]:
 
 
 def nearest_fraction(value: float, denominator: int) -> str:
-    """Write ``value`` (any unit) rounded to 1/``denominator`` as a mixed number, rounding halves up.
+    """Write ``value`` (any unit) rounded to 1/``denominator`` as the text of a mixed number, rounding halves up.
 
     >>> nearest_fraction(41.5, 16), nearest_fraction(-0.25, 16), nearest_fraction(0.999, 16)
     ('41 1/2', '-1/4', '1')

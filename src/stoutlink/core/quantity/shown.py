@@ -2,6 +2,8 @@
 
 One table of kinds; SI inside, the user's unit outside. Exact by definition: 1 lb = 0.45359237 kg,
 1 lbf = POUND_FORCE N, 1 mile = 1609.344 m.
+
+Source: NIST SP 811, appendix B.
 """
 
 from __future__ import annotations
@@ -126,7 +128,8 @@ _PLUS_MINUS = re.compile(r"(.*?)\s*(?:±|\+/-|\+-|\+/−)\s*(.*)", re.DOTALL)
 def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
     """Read a number with how sure it is: ``34 1/4 ± 1/2`` (95 %, so 1 σ is half of it), ``~34`` an estimate.
 
-    Raises :class:`~stoutlink.core.errors.TextError` for anything else, also for a ± that is negative.
+    Raises :class:`~stoutlink.core.errors.TextError` for anything else, also for a ± that is negative. ``kind`` says
+    what is measured, ``unit`` which system a bare number is in.
 
     >>> t = parse_typed("~34 1/4 ± 1/2", "length", "in")
     >>> round(t.value / 0.0254, 6), round(t.sigma / 0.0254, 6), t.estimated, t.text
@@ -150,6 +153,9 @@ def show(
 ) -> str:
     """Write an SI value of a ``kind`` for reading; ``None`` is an en dash.
 
+    ``unit`` is the system, ``decimals`` the places (``None``: as the kind says), ``signed`` whether a plus is
+    written.
+
     >>> show(1000.0, "mass", "in"), show(0.1, "angle", "mm"), show(None, "ratio", "in")
     ('2205 lb', '5.7°', '–')
     >>> show(0.008 * 0.0254, "fine_length", "in"), show(0.0002, "fine_length", "mm"), show(1.7, "small_torque", "in")
@@ -172,7 +178,13 @@ def show(
 
 
 def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
-    """Write an SI value as the text an edit field starts with (reads back to the same value)."""
+    """Write an SI value as the text an edit field starts with (reads back to the same value).
+
+    ``kind`` says what ``value`` (SI) measures, ``unit`` the system to write in.
+
+    >>> edit_text(0.0254, "length", "in"), edit_text(0.0254, "length", "mm")
+    ('1', '25.4')
+    """
     if kind in LENGTHS:
         return format_length_text(value, unit)
     if kind == "duration":
@@ -182,7 +194,13 @@ def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
 
 
 def unit_name(kind: Kind, unit: UnitSystem) -> str:
-    """The short unit beside a field: ``in``, ``mm``, ``lb`` ..."""
+    """The short unit beside a field: ``in``, ``mm``, ``lb`` ...
+
+    ``kind`` says what is measured.
+
+    >>> unit_name("length", "in"), unit_name("force", "mm")
+    ('in', 'kN')
+    """
     if kind in LENGTHS:
         return unit
     return "h" if kind == "duration" else _UNITS[kind][unit].name

@@ -1,4 +1,7 @@
-"""The constraint set: rigid bars between the frame and one axle body."""
+"""The constraint set: rigid bars between the frame and one axle body.
+
+Source: rigid-body constraints.
+"""
 
 from __future__ import annotations
 
@@ -215,7 +218,8 @@ def bar_stiffness(k1: float, k2: float, length: float, area: float, modulus: flo
     """Axial stiffness of a bar with its end joints in series, N/m: 1/(1/k₁ + L/EA + 1/k₂).
 
     Parameters in N/m, N/m, m, m², Pa. An infinite k is a rigid joint. Raises ``ValueError`` unless all are positive.
-    Source: springs in series; E of steel 207 GPa from memory.
+    Source: springs in series; E of steel 207 GPa from memory. ``k1`` and ``k2`` of the joints, ``length`` L, ``area``
+    A and ``modulus`` E of the tube.
 
     >>> round(bar_stiffness(10e6, 10e6, 1.0, 1e9) / 1e6, 6)
     5.0

@@ -10,6 +10,8 @@ carried as t = tan(angle/2), so that an iteration needs no trigonometric call.
 
 More than four bars: weighted least squares on bar length error e = |d| − L, solved with the exact second
 derivative, so that the path and its tangent stay consistent where the bushings give.
+
+Source: constraint equations of rigid bars, differentiated exactly.
 """
 
 from __future__ import annotations

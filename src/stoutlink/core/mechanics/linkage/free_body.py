@@ -1,4 +1,7 @@
-"""Forces in the bars when the axle is loaded: the free body of housing, wheels and differential."""
+"""Forces in the bars when the axle is loaded: the free body of housing, wheels and differential.
+
+Source: equilibrium of a rigid body.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +37,13 @@ class Reactions:
 
 
 def wrench(loads: tuple[Load, ...], about: Array) -> Array:
-    """Force and moment of loads about a point, ``(6,)``."""
+    """Force and moment of loads about a point, ``(6,)``.
+
+    ``loads`` in N and m.
+
+    >>> wrench((Load((1000.0, 0.0, 0.0), (0.0, 0.0, 0.4)),), np.zeros(3)).tolist()
+    [1000.0, 0.0, 0.0, 0.0, 400.0, 0.0]
+    """
     force, moment = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
     for one in loads:
         (x, y, z), (fx, fy, fz) = (a - b for a, b in zip(one.at, about.tolist(), strict=True)), one.force
@@ -54,6 +63,14 @@ def reactions(
     and two springs: six equations, six unknowns. More bars: the set with the least elastic work, Σ n²/k. Raises
     :class:`GeometryError` when they cannot hold it. Source: equilibrium of a rigid body; Castigliano's theorem for
     the redundant ones.
+
+    >>> frame = np.array([[1.0, 0.5, 0.4], [1.0, -0.5, 0.4], [0.9, 0.4, 0.65], [0.9, -0.4, 0.65]])
+    >>> axle = np.array([[0.0, 0.4, 0.4], [0.0, -0.4, 0.4], [0.0, 0.1, 0.7], [0.0, -0.1, 0.7]])
+    >>> seats = np.array([[0.0, 0.4, 0.6], [0.0, -0.4, 0.6]])
+    >>> weight = Load((0.0, 0.0, 9000.0), (0.0, 0.0, 0.0))
+    >>> (held,) = reactions(frame, axle, np.full(4, 1e7), seats, [(weight,)], np.zeros(3))
+    >>> [float(v) for v in held.springs.round()], bool(np.all(held.rest < 1e-6))
+    ([4500.0, 4500.0], True)
     """
     unit = (axle - frame) / np.linalg.norm(axle - frame, axis=-1)[:, None]
     force = np.concatenate([-unit, np.tile([0.0, 0.0, -1.0], (2, 1))])

@@ -1,4 +1,7 @@
-"""Does the bar set hold the axle, and how hard sideways?"""
+"""Does the bar set hold the axle, and how hard sideways?
+
+Source: rank of the constraint Jacobian.
+"""
 
 from __future__ import annotations
 
@@ -22,6 +25,9 @@ def smallest_singular(rows: Array) -> Array:
 
     ``rows`` on (v_x, v_y, ω_z, ω_yb), shape ``(..., n, 4)``, moments in m; they are divided by 0.5 m. Fewer than
     four bars give 0. Not-a-number rows give nan.
+
+    >>> float(smallest_singular(np.diag([1.0, 1.0, 0.5, 0.5])))
+    1.0
     """
     if rows.shape[-2] < 4:
         return np.zeros(rows.shape[:-2])
@@ -36,6 +42,9 @@ def free_motion(rows: Array) -> str | None:
     """Say in words what nothing holds, or ``None`` when the bars hold the axle. ``rows`` is ``(n, 4)`` at one pose.
 
     The motion is named from the null vector of the Jacobian (v_x, v_y, ω_z, ω_y; moments divided by 0.5 m).
+
+    >>> free_motion(np.array([[1.0, 0.0, 0.0, 0.3], [1.0, 0.0, 0.0, -0.2], [1.0, 0.0, 0.5, 0.0], [1.0, 0.0, -0.5, 0.0]]))
+    'nothing holds the axle sideways'
     """
     scaled = rows / np.array([1.0, 1.0, ARM, ARM])
     full = np.zeros((max(4, len(scaled)), 4))
@@ -61,7 +70,12 @@ def free_motion(rows: Array) -> str | None:
 
 
 def require_held(rows: Array, what: str = "The layout") -> None:
-    """Raise :class:`GeometryError` naming the free motion when bars at a pose (``(n, 4)``) leave one."""
+    """Raise :class:`GeometryError` naming the free motion when bars at a pose (``(n, 4)``) leave one.
+
+    ``rows`` as above; ``what`` begins the sentence.
+
+    >>> require_held(np.diag([1.0, 1.0, 0.5, 0.5]))
+    """
     words = free_motion(rows)
     if words is not None:
         raise GeometryError(
@@ -77,6 +91,10 @@ def side_force(rows: Array, stiffness: Array) -> tuple[Array, Array]:
     ``rows`` ``(..., n, 4)``, ``stiffness`` ``(n,)`` N/m. Heave is held by a vertical force and roll by a moment at C.
     Returns forces ``(..., n)`` (tension +, N/N) and Σ n²/k ``(...)`` in m/N. Four bars: statics alone; more: shared by
     stiffness (least work). Source: statics and Castigliano's theorem, any text.
+
+    >>> forces, give = side_force(np.diag([1.0, 1.0, 0.5, 0.5]), np.full(4, 1e6))
+    >>> float(give)
+    1e-06
     """
     weighted = rows * stiffness[..., :, None]
     normal = np.swapaxes(rows, -1, -2) @ weighted

@@ -1,4 +1,7 @@
-"""How far the joints of a link lean in their brackets over travel."""
+"""How far the joints of a link lean in their brackets over travel.
+
+Source: spatial trigonometry.
+"""
 
 from __future__ import annotations
 
@@ -36,7 +39,13 @@ def joint_misalignment(
     bushings; these broadcast to ``(...)``. A bore stands square to its link. With bolts at angles α about the link
     and c = their part across it, the lean at a spin φ is acos(c·|cos(φ − α)|): spin is free, and the one is taken
     that makes the larger of both ends smallest. An end with a bushing holds the spin, so the other takes all the
-    turn. Degenerate: a bolt along the link leans 90° whatever the spin.
+    turn. Degenerate: a bolt along the link leans 90° whatever the spin. ``frame_bushing`` and ``axle_bushing`` say
+    which ends are bushings.
+
+    >>> link, up = np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0])
+    >>> tilted = np.array([0.1, 0.0, 1.0]) / np.hypot(0.1, 1.0)
+    >>> joint_misalignment(link, tilted, up, 0.0).frame.round(4).tolist()
+    0.0997
     """
     u = along / np.linalg.norm(along, axis=-1, keepdims=True)
     e1, e2 = _across(u)
@@ -62,6 +71,11 @@ def joint_misalignment(
 def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> Array:
     """The turn between both joints, rad ``(...)``, that leaves no spin to share at one pose (ride height); each
     argument ``(..., 3)``.
+
+    ``along`` the links, ``frame_bolt`` and ``axle_bolt`` unit axes.
+
+    >>> best_clock(np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), np.array([0.0, 0.0, 1.0])).round(4).tolist()
+    1.5708
     """
     e1, e2 = _across(along / np.linalg.norm(along, axis=-1, keepdims=True))
     (_, a_f), (_, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)

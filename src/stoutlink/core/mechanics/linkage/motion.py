@@ -3,6 +3,8 @@
 Twist = velocity v of the axle centre C and angular velocity ω, both in vehicle axes. Heave: v_z = 1, no roll rate.
 Roll: v_z = 0 and roll rate 1, meaning (ω × y_b)_z / cos(roll) = 1 with y_b the axle's lateral unit vector.
 With the Euler rates of the pose, ω = yaw'·ẑ + roll'·x_h + pitch'·y_b, x_h = (cos yaw, sin yaw, 0).
+
+Source: implicit differentiation of the constraints.
 """
 
 from __future__ import annotations
@@ -38,8 +40,15 @@ class Motion:
 
 
 def motion(bars: Bars, poses: Poses) -> Motion:
-    """Differentiate the poses of ``bars`` exactly; shapes follow ``poses``, whose leading shape must be
-    ``bars.lead``.
+    """Differentiate the poses of ``bars`` exactly; shapes follow ``poses`` ``(..., stations)``, whose leading
+    shape must be ``bars.lead``.
+
+    >>> from stoutlink.core.mechanics.linkage.position import ride_pose
+    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
+    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
+    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
+    >>> motion(bars, ride_pose(bars)).roll_v.shape
+    (1, 3)
     """
     lead, stations = bars.lead, poses.x.shape[-1]
     layouts = int(np.prod(lead, dtype=int))

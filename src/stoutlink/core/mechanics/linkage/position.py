@@ -4,6 +4,8 @@ All stations and all candidate layouts are solved together from a first-order pr
 solution is then proved: lengths closed to 1e-10 m, the determinant keeps its sign (four bars), and the path
 from ride is smooth. Where the proof fails the path is walked in short steps from the last proven station; where
 that ends, the links bind and the travel beyond is marked unreachable. No number comes from a failed solve.
+
+Source: Newton's method along a path, with a proof of each result.
 """
 
 from __future__ import annotations
@@ -117,7 +119,15 @@ def sweep(
 def pose(bars: Bars, heave: float, roll: float, steps: int = 25) -> Poses:
     """One pose of one or many layouts, followed from ride height along a straight line of heave and roll.
 
-    Returns :class:`Poses` of shape ``(*lead, 1)``.
+    Returns :class:`Poses` of shape ``(*lead, 1)``. ``bars`` of the layouts, ``heave`` m, ``roll`` rad, ``steps`` on
+    the way.
+
+    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
+    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
+    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
+    >>> found = pose(bars, 0.05, 0.0)
+    >>> bool(found.reached[0]), round(float(found.z[0]), 3)
+    (True, 0.55)
     """
     t = np.linspace(0.0, 1.0, steps)
     p = sweep(bars, t * heave, t * roll)
@@ -130,7 +140,13 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     height at its roll, all rows together.
 
     Both hold 0 and are ordered. Rows not proven at once are marched station by station, all together; limits are the
-    last stations reached.
+    last stations reached. ``bars`` of one layout, ``heave`` m and ``roll`` rad rising.
+
+    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
+    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
+    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
+    >>> sweep_grid(bars, np.linspace(-0.1, 0.1, 5), np.linspace(-0.2, 0.2, 3)).x.shape
+    (3, 5)
     """
     rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
     first, _, got, *_ = _sweep_block(bars, rolling)
@@ -494,7 +510,16 @@ def _advance(
 
 
 def ride_pose(bars: Bars) -> Poses:
-    """The pose at ride height, which needs no solving; :class:`Poses` of shape ``(*lead, 1)``."""
+    """The pose at ride height, which needs no solving; :class:`Poses` of shape ``(*lead, 1)``.
+
+    ``bars`` of one or many layouts.
+
+    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
+    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
+    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
+    >>> ride_pose(bars).z.tolist()
+    [0.5]
+    """
     zero = np.zeros((*bars.lead, 1))
     c = bars.centre[..., None, :]
     flat = np.zeros(bars.lead)

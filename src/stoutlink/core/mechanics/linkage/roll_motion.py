@@ -1,4 +1,7 @@
-"""Roll centre, roll axis and roll steer, from the twist in roll."""
+"""Roll centre, roll axis and roll steer, from the twist in roll.
+
+Source: screw axis of a rigid motion.
+"""
 
 from __future__ import annotations
 
@@ -35,6 +38,17 @@ def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
 
     The screw axis passes the transverse plane at any offset y, and its height there can differ a little from
     ``centre_height`` where the bars are not mirrored. Source: screw theory (any text); SAE J670 for the terms.
+    ``poses`` and their ``twist``, shapes alike.
+
+    >>> from stoutlink.core.mechanics.linkage.bars import Bars
+    >>> from stoutlink.core.mechanics.linkage.position import ride_pose
+    >>> from stoutlink.core.mechanics.linkage.motion import motion
+    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
+    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
+    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
+    >>> at = ride_pose(bars)
+    >>> roll_motion(at, motion(bars, at)).centre_height.round(4).tolist()
+    [0.7423]
     """
     v, w = twist.roll_v, twist.roll_w
     size = np.einsum("...i,...i->...", w, w)
