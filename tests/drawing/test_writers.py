@@ -54,7 +54,7 @@ def groups(data: bytes) -> list[tuple[str, dict[int, list[str]]]]:
 
 @pytest.mark.parametrize(("unit", "per_metre", "insunits"), [("mm", 1000.0, "4"), ("in", 1.0 / INCH, "1")])
 def test_a_dxf_holds_what_was_drawn(unit: str, per_metre: float, insunits: str) -> None:
-    """Group codes as Autodesk's published DXF reference has them (from memory): 10/20 points, 40 radius, 70 closed."""
+    """Group codes of the published DXF reference (from memory): 10/20 points, 40 radius, 70 closed."""
     data = dxf_bytes(PLATE, unit)  # type: ignore[arg-type]
     assert re.search(rf"\$INSUNITS\s+70\s+{insunits}\s", data.decode())
     found = groups(data)
