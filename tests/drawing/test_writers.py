@@ -125,6 +125,20 @@ def test_a_pdf_is_true_to_scale(paper: Paper) -> None:
     assert any(math.dist(p[0], p[1]) == pytest.approx(4 * INCH, abs=1e-5) for p in half if len(p) == 2)
 
 
+@pytest.mark.parametrize("scale", [1.0, 2.0, 5.0])
+def test_what_one_page_holds_stands_in_its_middle(scale: float) -> None:
+    """A4 across is 297 mm wide (ISO 216): the plate's middle is at 148.5 mm whatever the scale."""
+    found = paths(pdf_bytes(PLATE[:1], TITLE, "A4", scale, "mm"))
+    plate = next(
+        p
+        for p in found
+        if len(p) >= 4
+        and max(math.dist(a, b) for a, b in itertools.pairwise(p)) < 0.121 / scale
+        and max(math.dist(a, b) for a, b in itertools.pairwise(p)) > 0.119 / scale
+    )
+    assert (min(x for x, _ in plate) + max(x for x, _ in plate)) / 2 == pytest.approx(0.1485, abs=1e-5)
+
+
 @poppler
 def test_what_one_page_does_not_hold_goes_on_over_more_and_nothing_is_lost(tmp_path: Path) -> None:
     """A line of 600 mm at 1:1 over A4 across: each page shows its part, neighbours share the overlap, and the parts put

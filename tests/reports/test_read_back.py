@@ -19,6 +19,7 @@ from stoutlink.core.editing.edits import SetChoice, SetNumber
 from stoutlink.core.mechanics.linkage.bars import bar_stiffness
 from stoutlink.core.quantity.length_text import parse_length
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
+from stoutlink.core.reports.results import results
 from stoutlink.core.reports.shaft_sheet import shaft_rows, shaft_sheet
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.study.study import Study
@@ -214,3 +215,22 @@ def test_the_shaft_sheet_adds_up(basalt: Project) -> None:
         for word in ("Joint angles at ride, case to axle", "Largest joint angles over the travel")
     )
     assert all(a <= b + 0.05 for a, b in zip(ride_angles, largest, strict=True))
+
+
+def test_what_halving_a_doubt_leaves_goes_by_the_squares(basalt: Project) -> None:
+    """First-order propagation (GUM, JCGM 100): with a share s of the variance, halving that reading's σ leaves
+    sqrt(1 − 3s/4) of the whole; the three named stand largest first and claim no more than all of it.
+    """
+    checked = 0
+    for axle in results(Study(basalt))["axles"].values():
+        for one in axle["uncertainty_from"].values():
+            if one["method"] != "first order":
+                continue
+            shares = [part["share"] for part in one["parts"]]
+            assert shares == sorted(shares, reverse=True)
+            assert 0 < sum(shares) <= 1 + 1e-9
+            for part in one["parts"]:
+                assert part["if_halved"] == pytest.approx(math.sqrt(1 - 0.75 * part["share"]), rel=2e-3)
+                assert part["better"]
+                checked += 1
+    assert checked >= 10
