@@ -18,7 +18,7 @@ from stoutlink.core.drawing.axle_views import (
     pose_at_station,
     ride_pose_of,
 )
-from stoutlink.core.drawing.donor_view import donor_front, spline_section
+from stoutlink.core.drawing.donor_view import axle_front, spline_section
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import VIEWS, Line, Oval, ViewName, flatten
 from tests.layouts import JOINT, THREE, layout, rig
@@ -102,9 +102,11 @@ def test_a_spline_has_its_teeth(basalt: Project) -> None:
 def test_a_donor_is_as_wide_as_its_record(basalt: Project) -> None:
     for donor in basalt.donors:
         tube = next(
-            s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Line) and s.role == "housing"
+            s
+            for s in axle_front(donor, basalt.rig.end(donor.end).loaded)
+            if isinstance(s, Line) and s.role == "housing"
         )
         assert math.dist(tube.points[0], tube.points[1]) == pytest.approx(donor.width_m)
-        ring = [s for s in donor_front(donor, basalt.rig.end(donor.end)) if isinstance(s, Oval)]
+        ring = [s for s in axle_front(donor, basalt.rig.end(donor.end).loaded) if isinstance(s, Oval)]
         assert donor.ring_diameter_m is not None
         assert max(s.radius[0] for s in ring) > donor.ring_diameter_m / 2

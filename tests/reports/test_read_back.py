@@ -12,7 +12,6 @@ import pytest
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
-from stoutlink.core.analysis.linkage.cut_list import cut_list
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice, SetNumber
@@ -30,7 +29,7 @@ ENGAGE = {"steel": 1.5, "aluminium": 2.0}
 
 def table(project: Project) -> dict[tuple[str, str], dict[str, str]]:
     """The cut list by layout and link, read by the standard library."""
-    rows = csv.DictReader(io.StringIO(cut_list_csv(cut_list(project))))
+    rows = csv.DictReader(io.StringIO(cut_list_csv(Study(project).cuts)))
     return {(row["layout"], row["link"]): row for row in rows}
 
 

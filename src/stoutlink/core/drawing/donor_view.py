@@ -57,18 +57,6 @@ def axle_front(
     return out
 
 
-def donor_front(donor: DonorAxle, end: WheelEnd, *, ghost: bool = False) -> list[Shape]:
-    """Front elevation on this rig's tyres at the loaded height; wheel offset not counted (see :func:`fitted_front`)."""
-    z, half, free = end.loaded, (donor.width_m or WIDTH) / 2, end.free
-    out = axle_front(donor, z, ghost=ghost)
-    if not ghost:
-        for side in (-half, half):
-            outer = side + math.copysign(end.tread / 2, side)
-            out.append(box((outer - end.tread / 2, z - free), (outer + end.tread / 2, z + free), "tyre"))
-        out.insert(0, Line(((-half - 0.5, 0.0), (half + 0.5, 0.0)), "ground"))
-    return out
-
-
 def fitted_front(fit: FitUp, end: WheelEnd, body: Body) -> list[Shape]:
     """The axle under the rig: tyres where the wheels put them, fenders and frame as widths, the ground."""
     donor = fit.donor

@@ -30,19 +30,6 @@ def joint_angle(u: Array, v: Array) -> Array:
     return np.asarray(np.arctan2(np.linalg.norm(np.cross(u, v), axis=-1), (u * v).sum(-1)))
 
 
-def output_turn(turn: Array, angle: float) -> Array:
-    """Turn of the driven yoke of a cardan joint, rad: tan θ_out = tan θ_in·cos β, θ = 0 where the input yoke is
-    square to the plane of the shafts.
-
-    Speed varies between cos β and 1/cos β. Source: SAE AE-7, Universal Joint and Driveshaft Design Manual. ``turn``
-    of the driving yoke ``(...)`` rad, ``angle`` β of the joint rad.
-
-    >>> output_turn(np.array([0.0, math.pi / 2]), 0.3).round(4).tolist()
-    [0.0, 1.5708]
-    """
-    return np.asarray(np.arctan2(np.sin(turn) * math.cos(angle), np.cos(turn)))
-
-
 def plane_angle(output: Array, shaft: Array, pinion: Array) -> Array:
     """Angle about the shaft between the plane of (output, shaft) and the plane of (shaft, pinion), rad ``(...)``; 0
     where a joint is straight.

@@ -73,21 +73,6 @@ def roll_rate(rate: float, spacing: float) -> float:
     return 0.5 * rate * spacing**2
 
 
-def coil_rate(wire: float, mean: float, active: float, shear: float = 79.3e9) -> float:
-    """Rate of a coil, N/m: G·d⁴/(8·D³·N). Wire d and mean diameter D in m. Source: Shigley, helical springs (G of
-    spring steel from memory).
-
-    ``active`` N turns, ``shear`` modulus G Pa, ``wire`` and ``mean`` as named. Raises ``ValueError`` unless
-    all are positive.
-
-    >>> round(coil_rate(0.0127, 0.1, 8.0))
-    32234
-    """
-    if min(wire, mean, active) <= 0:
-        raise ValueError("wire, diameter and coils must be positive")
-    return shear * wire**4 / (8.0 * mean**3 * active)
-
-
 G_SPRING, E_SPRING = 79.3e9, 207e9
 """Shear and elastic modulus of spring steel, Pa (from memory)."""
 ATMOSPHERE = 101325.0

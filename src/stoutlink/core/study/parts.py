@@ -54,11 +54,6 @@ def plan_of(s: Study, axle: DonorAxle) -> Values:
     return (s.project.plan(axle.end),)
 
 
-def other_of(s: Study, axle: DonorAxle) -> Values:
-    """The axle chosen for the other end."""
-    return (s.project.donor("rear" if axle.end == "front" else "front"),)
-
-
 def choosing(s: Study) -> Values:
     """Grip, shock, grade, budget, currency and what the pick weighs."""
     return (s.project.choosing,)

@@ -7,9 +7,8 @@ from collections.abc import Iterator
 from stoutlink.core.advice.finding import Severity
 from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
 from stoutlink.core.analysis.swap.ladder import CASES
+from stoutlink.core.analysis.swap.locker_advice import SMALL_FRONT
 from stoutlink.core.mechanics.axle_torque import drives_on_coast
-
-SMALL_FRONT = 31
 
 
 def _weakest_part(s: Seen) -> Iterator[Said]:

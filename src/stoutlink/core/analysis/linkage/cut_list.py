@@ -8,9 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from stoutlink.core.analysis.linkage.bar_set import axle_centre, link_length
-from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
-from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.link_cut import Cut, EndSet, cut_link
 from stoutlink.core.mechanics.linkage.bars import Bars
@@ -32,16 +30,6 @@ class LinkCut:
     def pinion_per_turn(self) -> float | None:
         """See :func:`pinion_per_turn`; solved when asked for."""
         return pinion_per_turn(self.rig, self.layout, (self.link.id, self.cut.per_turn))
-
-
-def cut_list(project: Project) -> tuple[LinkCut, ...]:
-    """All links of the layouts in use, rear first."""
-    out: list[LinkCut] = []
-    for end in ("rear", "front"):
-        layout = project.layout(end)
-        if layout is not None:
-            out.extend(layout_cuts(effective_vehicle(project).rig, layout, project.joints))
-    return tuple(out)
 
 
 @lru_cache(maxsize=16)

@@ -81,11 +81,6 @@ class LeafAxle:
     eye_above: float
 
     @property
-    def frequency_rate(self) -> float:
-        """Heave rate of one spring, N/m."""
-        return self.halves.heave_rate
-
-    @property
     def reached(self) -> tuple[float, float]:
         """Travel the shackle allows, m: droop (negative) and bump."""
         good = [p.heave for p in self.poses if math.isfinite(p.shackle)]

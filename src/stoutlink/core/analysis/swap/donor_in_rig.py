@@ -47,11 +47,6 @@ class DonorInRig:
     demand_engine: float | None
     ground_clearance: float | None
 
-    @property
-    def margin_one_wheel(self) -> float | None:
-        """Shaft yield over demand with one wheel carrying a locked axle; below 1 the shaft stays twisted."""
-        return None if self.shaft_yield is None else self.shaft_yield / self.demand_one_wheel
-
 
 def donor_in_rig(rig: Rig, donor: DonorAxle, plan: AxlePlan = AS_IT_COMES, choosing: Choosing = DEFAULT) -> DonorInRig:
     """Put a donor under the rig at its own end, with the gears it is judged by.
