@@ -24,6 +24,8 @@ from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Inspect
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.mechanics.pareto import front_of
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
 from tests.swap.rigs import plain_axle, plain_front, plain_project, plain_rig
 
 
@@ -390,3 +392,23 @@ def test_every_number_of_the_demo_is_finite_or_said(basalt: Project) -> None:
             value = getattr(found, name)
             assert value is not None, (donor.id, name)
             assert math.isfinite(value)
+
+
+def test_brackets_are_bought_for_links_and_pads_for_leaves(basalt: Project) -> None:
+    """A layout of leaves asks for no link brackets, one of links for no pads; without any layout pads are asked for."""
+    tamarack = read_project(demo_file("tamarack.stoutlink"))
+    rear = plain_axle(link_brackets=False, spring_pads="none")
+
+    def hung_on(project: Project) -> set[str]:
+        lines = cost_to_ready(project, project.rig, None, rear).lines
+        return {x.id for x in lines} & {"link_brackets", "spring_pads"}
+
+    assert (layout := tamarack.layout("rear")) is not None
+    assert layout.leaf is not None
+    assert hung_on(tamarack) == {"spring_pads"}
+    assert hung_on(basalt) == {"link_brackets"}
+    assert hung_on(msgspec.structs.replace(basalt, rear_layout=None, layouts=())) == {"spring_pads"}
+    ready = msgspec.structs.replace(rear, link_brackets=True, spring_pads="over")
+    for project in (tamarack, basalt):
+        ids = {x.id for x in cost_to_ready(project, project.rig, None, ready).lines}
+        assert not ids & {"link_brackets", "spring_pads"}

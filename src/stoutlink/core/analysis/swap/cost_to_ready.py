@@ -4,7 +4,7 @@ budget.
 
 from __future__ import annotations
 
-from collections.abc import Generator, Iterator
+from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -15,6 +15,7 @@ from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.prices import BY_ID, Group
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.mechanics.gearing import speedometer
 
 SPEED_OFF = 0.02
@@ -129,93 +130,155 @@ def _lines(
 def axle_lines(
     project: Project, rig: Rig, axle: DonorAxle, gears: ToothPair | None, line: MakeLine
 ) -> Generator[CostLine, None, bool]:
-    """Lines of one axle; returns whether the gears come out."""
-    end, plan, fit = axle.end, project.plan(axle.end), rig.fittings
-    yield CostLine("axle", end, axle.name, axle.maker or "the axle itself", "axle", 1, axle.price, 0.0, True)
-    yield line("swap", end, "every swap")
-    judged = judge(axle, next((i for i in project.inspections if i.id == axle.id), None))
-    if judged.cost > 0:
-        yield CostLine(
-            "repair",
-            end,
-            "Repairs found on inspection",
-            "; ".join(w for w, _ in judged.repairs),
-            "part",
-            1,
-            judged.cost,
-            0.0,
-            True,
-        )
-    if axle.missing:
-        yield line("missing", end, f"missing: {axle.missing}")
-    regear = gears is not None and gears != axle.pair
-    locker = plan.locker if plan.locker not in (None, axle.locker) else None
-    if regear:
-        yield line(
-            "gear_set",
-            end,
-            f"{gears} instead of {axle.pair or 'what is in it'}"
-            + (": both ends match then, near the old feel" if plan.gears_for(axle) is None else ""),
-            title=f"Ring and pinion {gears}",
-        )
-        if (
-            gears
-            and axle.carrier_break_ratio is not None
-            and axle.ratio is not None
-            and not locker
-            and (gears.ratio > axle.carrier_break_ratio) != (axle.ratio > axle.carrier_break_ratio)
-        ):
-            yield line("carrier", end, f"the gears cross the carrier break at {axle.carrier_break_ratio:.2f}")
-    if locker is not None:
-        yield line(f"locker_{locker}", end, f"planned: {LOCKER_WORDS[locker]}")
-        if locker == "air" and not fit.air_supply:
-            yield line("air_supply", end, "no air on board")
-        if locker == "electric" and not fit.spare_circuit:
-            yield line("wiring", end, "no spare circuit")
-    opened = regear or (locker is not None and locker != "drop_in")
-    if opened:
-        yield line("gear_kit", end, "one opening for gears and locker")
-        yield line("gear_setup", end, "depth, backlash, preload, pattern")
-    for name in plan.upgrades:
-        yield line(name, end, "planned upgrade")
-    if axle.c_clips:
-        yield line("c_clip_conversion", end, "C-clip shafts can leave with their wheel")
+    """Lines of one axle, rule by rule; returns whether the gears come out."""
+    case = _Case(project, rig, axle, gears, line)
+    for rule in _AXLE_RULES:
+        yield from rule(case)
+    return case.opened
+
+
+@dataclass(frozen=True)
+class _Case:
+    """One axle, what is planned for it, and the price list."""
+
+    project: Project
+    rig: Rig
+    axle: DonorAxle
+    gears: ToothPair | None
+    make: MakeLine
+
+    @property
+    def end(self) -> str:
+        return self.axle.end
+
+    @property
+    def plan(self) -> AxlePlan:
+        return self.project.plan(self.axle.end)
+
+    @property
+    def regear(self) -> bool:
+        return self.gears is not None and self.gears != self.axle.pair
+
+    @property
+    def locker(self) -> str | None:
+        """The locker that is bought: planned, and not in it already."""
+        return self.plan.locker if self.plan.locker not in (None, self.axle.locker) else None
+
+    @property
+    def opened(self) -> bool:
+        """Whether the gears come out."""
+        return self.regear or (self.locker is not None and self.locker != "drop_in")
+
+    def line(self, name: str, why: str, title: str = "") -> CostLine:
+        """One line for this end."""
+        return self.make(name, self.end, why, title=title)
+
+
+def _itself(c: _Case) -> Iterator[CostLine]:
+    axle = c.axle
+    yield CostLine("axle", c.end, axle.name, axle.maker or "the axle itself", "axle", 1, axle.price, 0.0, True)
+    yield c.line("swap", "every swap")
+
+
+def _repairs(c: _Case) -> Iterator[CostLine]:
+    found = judge(c.axle, next((i for i in c.project.inspections if i.id == c.axle.id), None))
+    if found.cost > 0:
+        why = "; ".join(w for w, _ in found.repairs)
+        yield CostLine("repair", c.end, "Repairs found on inspection", why, "part", 1, found.cost, 0.0, True)
+    if c.axle.missing:
+        yield c.line("missing", f"missing: {c.axle.missing}")
+
+
+def _gears(c: _Case) -> Iterator[CostLine]:
+    if not c.regear or c.gears is None:
+        return
+    why = f"{c.gears} instead of {c.axle.pair or 'what is in it'}"
+    if c.plan.gears_for(c.axle) is None:
+        why += ": both ends match then, near the old feel"
+    yield c.line("gear_set", why, f"Ring and pinion {c.gears}")
+    at, now = c.axle.carrier_break_ratio, c.axle.ratio
+    if at is not None and now is not None and not c.locker and (c.gears.ratio > at) != (now > at):
+        yield c.line("carrier", f"the gears cross the carrier break at {at:.2f}")
+
+
+def _locker(c: _Case) -> Iterator[CostLine]:
+    if c.locker is None:
+        return
+    yield c.line(f"locker_{c.locker}", f"planned: {LOCKER_WORDS[c.locker]}")
+    if c.locker == "air" and not c.rig.fittings.air_supply:
+        yield c.line("air_supply", "no air on board")
+    if c.locker == "electric" and not c.rig.fittings.spare_circuit:
+        yield c.line("wiring", "no spare circuit")
+
+
+def _opening(c: _Case) -> Iterator[CostLine]:
+    if c.opened:
+        yield c.line("gear_kit", "one opening for gears and locker")
+        yield c.line("gear_setup", "depth, backlash, preload, pattern")
+
+
+def _upgrades(c: _Case) -> Iterator[CostLine]:
+    for name in c.plan.upgrades:
+        yield c.line(name, "planned upgrade")
+    if c.axle.c_clips:
+        yield c.line("c_clip_conversion", "C-clip shafts can leave with their wheel")
+
+
+def _brakes(c: _Case) -> Iterator[CostLine]:
+    axle, fit = c.axle, c.rig.fittings
     if axle.brake in (None, "none"):
-        yield line("brakes", end, "comes without brakes" if axle.brake == "none" else "brakes not known")
+        yield c.line("brakes", "comes without brakes" if axle.brake == "none" else "brakes not known")
     if fit.brake_thread != axle.brake_thread or not fit.brake_thread:
-        yield line(
-            "brake_lines",
-            end,
-            "threads differ" if fit.brake_thread and axle.brake_thread else "threads not known to match",
-        )
-    if end == "rear" and (
-        axle.parking_brake in (None, "none")
-        or (fit.parking_brake is not None and fit.parking_brake != axle.parking_brake)
-    ):
-        yield line("parking_brake", end, "it must hold on a slope")
-    yield line("driveshaft", end, "length and joint change with the axle")
-    theirs = fit.joint_series(end)
-    if theirs and axle.pinion_joint_series and theirs != axle.pinion_joint_series:
-        yield line("joint_conversion", end, f"{theirs} at the transfer case, {axle.pinion_joint_series} at the pinion")
-    layout = project.layout(end)
-    if layout is not None and not axle.link_brackets:
-        yield line("link_brackets", end, f"{layout.name}: no brackets on this axle")
-    if layout is None and axle.spring_pads in (None, "none"):
-        yield line("spring_pads", end, "pads at this rig's spacing")
-    if end == "front" and axle.steering_arms in (None, "none"):
-        yield line("steering_arms", end, "no arms on it" if axle.steering_arms == "none" else "arms not known")
-    if plan.width_m is not None and axle.width_m is not None and abs(plan.width_m - axle.width_m) > 1e-6:
-        cut = narrowing(project, axle, plan.width_m, centre_pinion=plan.centre_pinion)
-        yield line("narrow_housing", end, f"to {plan.width_m * 1e3:.0f} mm over the faces")
+        both = fit.brake_thread and axle.brake_thread
+        yield c.line("brake_lines", "threads differ" if both else "threads not known to match")
+    other = fit.parking_brake is not None and fit.parking_brake != axle.parking_brake
+    if c.end == "rear" and (axle.parking_brake in (None, "none") or other):
+        yield c.line("parking_brake", "it must hold on a slope")
+
+
+def _driveshaft(c: _Case) -> Iterator[CostLine]:
+    yield c.line("driveshaft", "length and joint change with the axle")
+    theirs, ours = c.rig.fittings.joint_series(c.end), c.axle.pinion_joint_series
+    if theirs and ours and theirs != ours:
+        yield c.line("joint_conversion", f"{theirs} at the transfer case, {ours} at the pinion")
+
+
+def _hung_on(c: _Case) -> Iterator[CostLine]:
+    """Brackets where the layout is of links, pads where it is of leaves or not laid out yet."""
+    layout = c.project.layout(c.end)
+    if layout is not None and layout.leaf is None:
+        if not c.axle.link_brackets:
+            yield c.line("link_brackets", f"{layout.name}: no brackets on this axle")
+    elif c.axle.spring_pads in (None, "none"):
+        yield c.line("spring_pads", "pads at this rig's spacing")
+
+
+def _steering(c: _Case) -> Iterator[CostLine]:
+    if c.end == "front" and c.axle.steering_arms in (None, "none"):
+        yield c.line("steering_arms", "no arms on it" if c.axle.steering_arms == "none" else "arms not known")
+
+
+def _width(c: _Case) -> Iterator[CostLine]:
+    wanted, now = c.plan.width_m, c.axle.width_m
+    if wanted is not None and now is not None and abs(wanted - now) > 1e-6:
+        cut = narrowing(c.project, c.axle, wanted, centre_pinion=c.plan.centre_pinion)
+        yield c.line("narrow_housing", f"to {wanted * 1e3:.0f} mm over the faces")
         for shaft in (cut.left_shaft, cut.right_shaft) if cut else ():
-            if shaft.how == "none":
-                continue
-            yield line("respline" if shaft.how in ("respline", "spline") else "custom_shaft", end, shaft.why)
-    if plan.shaved:
-        yield line("shave", end, "clearance under the housing")
-    yield line("fluids", end, "every axle")
-    yield line("discs", end, "every axle")
-    return opened
+            if shaft.how != "none":
+                yield c.line("respline" if shaft.how in ("respline", "spline") else "custom_shaft", shaft.why)
+
+
+def _finish(c: _Case) -> Iterator[CostLine]:
+    if c.plan.shaved:
+        yield c.line("shave", "clearance under the housing")
+    yield c.line("fluids", "every axle")
+    yield c.line("discs", "every axle")
+
+
+_AXLE_RULES: tuple[Callable[[_Case], Iterator[CostLine]], ...] = (
+    _itself, _repairs, _gears, _locker, _opening, _upgrades, _brakes, _driveshaft, _hung_on, _steering, _width, _finish,
+)  # fmt: skip
+"""What one axle costs, in the order of the list."""
 
 
 def lone_lines(rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
