@@ -16,7 +16,8 @@ from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import side_force
 from stoutlink.core.mechanics.linkage.motion import motion
-from stoutlink.core.mechanics.linkage.position import pose, ride_pose, sweep
+from stoutlink.core.mechanics.linkage.poses import ride_pose
+from stoutlink.core.mechanics.linkage.position import pose, sweep
 from stoutlink.core.mechanics.linkage.roll_motion import roll_motion
 from stoutlink.core.mechanics.linkage.side_view import side_view
 from tests.layouts import CENTRE, HELD, RADIUS, REDUNDANT, bars

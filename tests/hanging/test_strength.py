@@ -22,7 +22,7 @@ from stoutlink.core.errors import GeometryError
 from stoutlink.core.mechanics.column import bolt_double_shear, column_load, round_section, strike_load, tab_load
 from stoutlink.core.mechanics.linkage.free_body import Load, reactions
 from stoutlink.core.mechanics.linkage.motion import motion
-from stoutlink.core.mechanics.linkage.position import ride_pose
+from stoutlink.core.mechanics.linkage.poses import ride_pose
 from stoutlink.core.mechanics.linkage.side_view import side_view
 from stoutlink.core.reports.results import results
 from stoutlink.core.study.study import Study

@@ -15,7 +15,8 @@ from stoutlink.core.mechanics.link_cut import EndSet, cut_link
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import side_force, smallest_singular
 from stoutlink.core.mechanics.linkage.motion import motion
-from stoutlink.core.mechanics.linkage.position import pose, ride_pose, sweep
+from stoutlink.core.mechanics.linkage.poses import ride_pose
+from stoutlink.core.mechanics.linkage.position import pose, sweep
 from stoutlink.core.mechanics.linkage.roll_motion import roll_motion
 from stoutlink.core.mechanics.linkage.side_view import anti_percent, side_view
 from tests.layouts import CENTRE, DOUBLE, THREE

@@ -10,7 +10,7 @@ import pytest
 from stoutlink.core.mechanics.gearing import crawl_ratio, engine_rpm, mismatch, road_speed, same_feel_ratio
 from stoutlink.core.mechanics.link_cut import EndSet, cut_link
 from stoutlink.core.mechanics.linkage.motion import motion
-from stoutlink.core.mechanics.linkage.position import ride_pose
+from stoutlink.core.mechanics.linkage.poses import ride_pose
 from stoutlink.core.mechanics.linkage.side_view import anti_percent, side_view
 from stoutlink.core.mechanics.shaft import wheel_torque_bound, yield_torque
 from stoutlink.core.mechanics.spline import pitch_from_major, spline_size

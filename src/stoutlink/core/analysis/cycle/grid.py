@@ -13,7 +13,8 @@ from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.mechanics.linkage.position import Poses, sweep_grid
+from stoutlink.core.mechanics.linkage.poses import Poses
+from stoutlink.core.mechanics.linkage.position import sweep_grid
 
 Array = NDArray[np.float64]
 HEAVES, ROLLS, ROLL_RANGE = 121, 41, np.radians(20.0)

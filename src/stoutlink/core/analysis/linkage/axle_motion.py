@@ -17,7 +17,8 @@ from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import require_held, side_force, smallest_singular
 from stoutlink.core.mechanics.linkage.motion import Motion, motion
-from stoutlink.core.mechanics.linkage.position import Poses, pose, ride_pose, sweep
+from stoutlink.core.mechanics.linkage.poses import Poses, ride_pose
+from stoutlink.core.mechanics.linkage.position import pose, sweep
 from stoutlink.core.mechanics.linkage.roll_motion import RollMotion, roll_motion
 from stoutlink.core.mechanics.linkage.side_view import SideView, side_view
 

@@ -20,7 +20,8 @@ from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.hold import FREE, smallest_singular
 from stoutlink.core.mechanics.linkage.motion import motion
-from stoutlink.core.mechanics.linkage.position import Poses, sweep
+from stoutlink.core.mechanics.linkage.poses import Poses
+from stoutlink.core.mechanics.linkage.position import sweep
 from stoutlink.core.mechanics.linkage.ride_shape import ride_shape
 
 Array = NDArray[np.float64]

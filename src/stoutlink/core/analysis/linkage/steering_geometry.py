@@ -13,7 +13,7 @@ from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.steering import Steering
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.mechanics.linkage.position import Poses
+from stoutlink.core.mechanics.linkage.poses import Poses
 from stoutlink.core.mechanics.steering import (
     ArcMatch,
     Knuckle,

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.closure import Closure
-from stoutlink.core.mechanics.linkage.position import Poses
+from stoutlink.core.mechanics.linkage.poses import Poses
 
 Array = NDArray[np.float64]
 
@@ -43,7 +43,7 @@ def motion(bars: Bars, poses: Poses) -> Motion:
     """Differentiate the poses of ``bars`` exactly; shapes follow ``poses`` ``(..., stations)``, whose leading
     shape must be ``bars.lead``.
 
-    >>> from stoutlink.core.mechanics.linkage.position import ride_pose
+    >>> from stoutlink.core.mechanics.linkage.poses import ride_pose
     >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
     >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
     >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)

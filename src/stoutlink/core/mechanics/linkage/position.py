@@ -22,6 +22,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import AtRide, Bars
 from stoutlink.core.mechanics.linkage.closure import Closure
+from stoutlink.core.mechanics.linkage.poses import Poses
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -39,28 +40,6 @@ FEW = 1500
 FAR = 20.0
 """A first guess farther than this (m, or tan of a half angle) is none."""
 _BLOCK = 60_000
-
-
-@dataclass(frozen=True)
-class Poses:
-    """Solved poses; arrays of shape ``(..., stations)``, ``nan`` where not reached.
-
-    ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations
-    connected to ride height. ``residual`` is the largest bar length error in m (four bars) or the gradient norm of
-    the weighted fit (five or more). ``limit_low`` and ``limit_high`` are how far along the sweep's own variable
-    travel reaches, ``(...)``.
-    """
-
-    x: Array
-    y: Array
-    z: Array
-    yaw: Array
-    roll: Array
-    pitch: Array
-    reached: Flags
-    residual: Array
-    limit_low: Array
-    limit_high: Array
 
 
 def sweep(
@@ -507,20 +486,3 @@ def _advance(
     if not (error.max() <= 1e-10 and det[0, 0] * sign > 0 and bent <= SMOOTH * abs(to[2] - s_at)):
         return None
     return q, float(error[0, 0])
-
-
-def ride_pose(bars: Bars) -> Poses:
-    """The pose at ride height, which needs no solving; :class:`Poses` of shape ``(*lead, 1)``.
-
-    ``bars`` of one or many layouts.
-
-    >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
-    >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
-    >>> bars = Bars.of((0.0, 0.0, 0.5), frame, axle)
-    >>> ride_pose(bars).z.tolist()
-    [0.5]
-    """
-    zero = np.zeros((*bars.lead, 1))
-    c = bars.centre[..., None, :]
-    flat = np.zeros(bars.lead)
-    return Poses(c[..., 0] + zero, c[..., 1] + zero, c[..., 2] + zero, zero, zero, zero, zero == 0.0, zero, flat, flat)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.motion import Motion
-from stoutlink.core.mechanics.linkage.position import Poses
+from stoutlink.core.mechanics.linkage.poses import Poses
 
 Array = NDArray[np.float64]
 
@@ -41,7 +41,7 @@ def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
     ``poses`` and their ``twist``, shapes alike.
 
     >>> from stoutlink.core.mechanics.linkage.bars import Bars
-    >>> from stoutlink.core.mechanics.linkage.position import ride_pose
+    >>> from stoutlink.core.mechanics.linkage.poses import ride_pose
     >>> from stoutlink.core.mechanics.linkage.motion import motion
     >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
     >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.motion import Motion
-from stoutlink.core.mechanics.linkage.position import Poses
+from stoutlink.core.mechanics.linkage.poses import Poses
 
 Array = NDArray[np.float64]
 End = Literal["front", "rear"]
@@ -47,7 +47,7 @@ def side_view(poses: Poses, twist: Motion, end: End, loaded_radius: float | Arra
     rear.
 
     >>> from stoutlink.core.mechanics.linkage.bars import Bars
-    >>> from stoutlink.core.mechanics.linkage.position import ride_pose
+    >>> from stoutlink.core.mechanics.linkage.poses import ride_pose
     >>> from stoutlink.core.mechanics.linkage.motion import motion
     >>> frame = [(1.0, 0.5, 0.4), (1.0, -0.5, 0.4), (0.9, 0.4, 0.65), (0.9, -0.4, 0.65)]
     >>> axle = [(0.0, 0.4, 0.4), (0.0, -0.4, 0.4), (0.0, 0.1, 0.7), (0.0, -0.1, 0.7)]
