@@ -115,3 +115,20 @@ def test_steps_are_taken_in_order() -> None:
     steps = {1: lambda raw: raw | {"version": 2, "a": 1}, 2: lambda raw: raw | {"version": 3, "b": raw["a"] + 1}}
     assert migrate({"version": 1}, 1, steps, 3) == {"version": 3, "a": 1, "b": 2}
     assert set(STEPS) == set(range(1, VERSION))
+
+
+def test_what_was_typed_for_a_renamed_length_comes_along() -> None:
+    """Typed text and doubt stand beside the numbers, by path: those of shock and coil follow into version 5."""
+    old = json.loads((FILES / "basalt-v4.stoutlink").read_bytes())
+    fields = {
+        "layouts.rear-a.shock.shut_m": "layouts.rear-a.shock.collapsed_m",
+        "layouts.rear-a.shock.open_m": "layouts.rear-a.shock.extended_m",
+        "layouts.rear-a.spring.block_m": "layouts.rear-a.spring.solid_m",
+        f"springs.{old['springs'][0]['id']}.block_m": f"springs.{old['springs'][0]['id']}.solid_m",
+    }
+    old["entries"] += [{"field": field, "text": "18 1/4 in"} for field in fields]
+    new = decode_project(json.dumps(old).encode())
+    texts = {one.field: one.text for one in new.entries}
+    for before, after in fields.items():
+        assert texts[after] == "18 1/4 in"
+        assert before not in texts

@@ -73,28 +73,37 @@ def _four_to_five(raw: dict[str, Any]) -> dict[str, Any]:
     """Pivots may say which rail they were put on; a shock is collapsed and extended, a coil solid, as the trade's
     tables call it.
     """
-    return {**_renamed(raw), "version": 5}
+    out = {**_renamed(raw), "version": 5}
+    if isinstance(entries := out.get("entries"), list):
+        out["entries"] = [
+            {**one, "field": _path(one["field"])}
+            if isinstance(one, dict) and isinstance(one.get("field"), str)
+            else one
+            for one in entries
+        ]
+    return out
 
 
 _FIVE = {"shut_m": "collapsed_m", "open_m": "extended_m"}
 
 
 def _renamed(part: Any) -> Any:
-    """The same data with the lengths of shocks and coils under their new names, wherever they stand (in the list of
-    springs, in a layout, or as the path of an uncertainty).
-    """
+    """The same data with the lengths of shocks and coils under their new names, wherever they stand."""
     if isinstance(part, list):
         return [_renamed(one) for one in part]
     if not isinstance(part, dict):
         return part
     names = {**_FIVE, "block_m": "solid_m"} if "rate_n_per_m" in part else _FIVE
-    return {_path(names.get(str(key), str(key))): _renamed(value) for key, value in part.items()}
+    return {names.get(key, key): _renamed(value) for key, value in part.items()}
 
 
-def _path(key: str) -> str:
-    for old, new in {"shock.shut_m": "shock.collapsed_m", "shock.open_m": "shock.extended_m"}.items():
-        key = key.replace(old, new)
-    return key.replace("spring.block_m", "spring.solid_m")
+def _path(field: str) -> str:
+    """The new path of a number whose typed text and doubt are kept beside it; a leaf's block stays a block."""
+    where, _, name = field.rpartition(".")
+    if where.endswith(".shock"):
+        return f"{where}.{_FIVE.get(name, name)}"
+    coil = where.endswith(".spring") or where.startswith("springs.")
+    return f"{where}.solid_m" if coil and name == "block_m" else field
 
 
 STEPS: dict[int, Step] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four, 4: _four_to_five}
