@@ -27,12 +27,12 @@ from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
-from stoutlink.core.catalogue.donor_table import read_donors, write_donors
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
+from stoutlink.core.storage.donor_table import read_donors, write_donors
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 

@@ -16,13 +16,15 @@ import numpy as np
 import pytest
 
 from stoutlink.cli.main import main
+from stoutlink.core.analysis.cycle.steer_holes import best_holes
+from stoutlink.core.analysis.linkage.hole_map import hole_map
 from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.question import ask
-from stoutlink.core.catalogue.donor_table import read_donor_file, read_donors
-from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.codes import codes
+from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.search import PivotBox, Search, Want
+from stoutlink.core.document.steering import Holes
 from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber, SetSource
 from stoutlink.core.editing.layout_edits import CopyLayout, FitHoles, LockLength, UseLayout
 from stoutlink.core.editing.spring_edits import TakeOffer
@@ -35,8 +37,10 @@ from stoutlink.core.quantity.date_text import parse_date
 from stoutlink.core.quantity.duration_text import parse_duration
 from stoutlink.core.quantity.length_text import parse_length
 from stoutlink.core.storage.decode import decode_project, encode_project
+from stoutlink.core.storage.donor_table import read_donor_file, read_donors
 from stoutlink.core.storage.dxf_outline import read_outlines
-from stoutlink.core.storage.files import read_project
+from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.core.storage.spring_table import read_springs
 from stoutlink.core.storage.survey_table import read_survey, read_survey_file
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -132,6 +136,43 @@ def _too_far(project: Project, folder: Path) -> object:
     return MovePivot("rear-a", "lower_left", "frame", (x, y, 3.5), texts=("", "", "137 3/4")).apply(kept)
 
 
+def _holes(count: int) -> Act:
+    """The hole map of a layout with this many rows of twelve holes."""
+
+    def act(project: Project, folder: Path) -> object:
+        layout = project.layout("rear")
+        assert layout is not None
+        rows = [Bracket(id=f"b{n}", name=f"Row {n}", link="lower_left", end="frame", holes=12) for n in range(count)]
+        layout = msgspec.structs.replace(layout, brackets=tuple(rows))
+        return hole_map(Study(project).true.rig, layout, project.joints, project.settings)
+
+    return act
+
+
+def _steering_holes(project: Project, folder: Path) -> object:
+    """12 × 12 holes in the arms, and 12 × 12 in the panhard's brackets: 20,736."""
+    layout = project.layout("front")
+    assert layout is not None
+    assert layout.steering is not None
+    row = Holes(holes=12, hole=1)
+    bar = next(link.id for link in layout.links if link.role == "panhard")
+    brackets = tuple(Bracket(id=end, name=end, link=bar, end=end, holes=12) for end in ("frame", "axle"))  # type: ignore[arg-type]
+    steering = msgspec.structs.replace(layout.steering, pitman_holes=row, knuckle_holes=row)
+    layout = msgspec.structs.replace(layout, steering=steering, brackets=brackets)
+    return best_holes(Study(project).true.rig, layout, project.joints, 0.1, 0.1)
+
+
+def _no_donors(project: Project, folder: Path) -> object:
+    bare = msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None)
+    write_project(bare, folder / "bare.stoutlink")
+    return cli("rank", "FOLDER/bare.stoutlink")(project, folder)
+
+
+def _wrong_angle(project: Project, folder: Path) -> object:
+    table = read_survey("name,station_in,angle_deg\nhump,12,inf rad\n")
+    raise StoutError("Q105", table.problems[0])
+
+
 L0, K0 = "layouts.0", "layouts.0.links.0"
 BARS = (np.zeros(3), np.array([[1.0, 0.3, 0.5], [1.0, -0.3, 0.5]]), np.array([[0.0, 0.3, 0.5], [0.0, -0.3, 0.5]]))
 DXF = b"0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n%d\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n"
@@ -218,6 +259,7 @@ CASES: dict[str, Act] = {
     "D152": raw(lambda d: d["layouts"][1]["steering"].update(sector_m=d["layouts"][1]["steering"]["pitman_m"])),
     "D153": raw(lambda d: d["layouts"][1]["steering"].update(knuckle_m=d["layouts"][1]["steering"]["kingpin_m"])),
     "D154": lambda p, f: FitSteeringHoles("front-a", 1, 1).apply(SetChoice("layouts.front-a.steering", None).apply(p)),
+    "F101": text(b" " * (64 * 1024 * 1024 + 1)),
     "F102": text(b"  \n"),
     "F103": text(b"\xff\xfe\x00"),
     "F104": text(b'{"format": "stout-link-pro'),
@@ -234,9 +276,11 @@ CASES: dict[str, Act] = {
     "F115": put("rig.wheelbase_m", 99.0),
     "F120": lambda p, f: read_project(f),
     "F121": lambda p, f: read_project(f / "none.stoutlink"),
+    "F122": lambda p, f: write_project(p, f / "no such folder" / "a.stoutlink"),
     "F130": cli("analyze", "DEMO", "--pose", "5000", "0"),
     "F131": cli("export", "DEMO"),
     "F132": cli("export", "DEMO", "--survey", "gone", "FOLDER/a.csv"),
+    "F133": _no_donors,
     "F136": cli("import", "DEMO"),
     "F137": cli("new", "DEMO"),
     "F138": cli("new", "FOLDER/n.stoutlink", "--name", ""),
@@ -252,6 +296,9 @@ CASES: dict[str, Act] = {
     "I101": lambda p, f: parse_line(b"R FL 512.400 kg S*00\n"),
     "I102": lambda p, f: parse_line(line_of("X what")),
     "I110": lambda p, f: Port(str(f / "none")),
+    "L201": _holes(0),
+    "L202": _holes(6),
+    "L203": _steering_holes,
     "L211": search(box("gone:frame")),
     "L212": search(box("upper_left:frame"), box("upper_right:frame")),
     "L213": search(box("upper_left:frame", 1.0, 0.0)),
@@ -263,6 +310,7 @@ CASES: dict[str, Act] = {
     "Q102": lambda p, f: parse_length("4 5/4", "in"),
     "Q103": lambda p, f: parse_length("1/0", "in"),
     "Q104": lambda p, f: parse_length("1" * 61, "in"),
+    "Q105": _wrong_angle,
     "Q110": lambda p, f: parse_duration("soon"),
     "Q111": lambda p, f: parse_date("30.2.2026"),
     "Q112": lambda p, f: parse_date("3/4/2026"),

@@ -28,6 +28,7 @@ from stoutlink.core.advice.hanging_rules import (
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
 from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.advice.rig_rules import rig_findings
+from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.advice.verdict import Target, standing
 from stoutlink.core.analysis.linkage import steering_geometry
@@ -558,3 +559,14 @@ def test_a_little_tilt(basalt: Project) -> None:
         true = effective_vehicle(project)
         if true.height_from == "tilt":
             assert ("W120" in said(rig_findings(project, true))) is speaks
+
+
+def test_a_point_without_station(basalt: Project) -> None:
+    """It is named, and nothing is drawn of it; with its station the finding goes."""
+    survey = basalt.surveys[0]
+    bare = msgspec.structs.replace(survey.points[1], station=())
+    without = msgspec.structs.replace(survey, points=(survey.points[0], bare, *survey.points[2:]))
+    found = one(survey_findings((without,), basalt.rig.wheelbase_m, "in"), "S108")
+    assert found.severity == "note"
+    assert bare.id in found.subject
+    assert "S108" not in said(survey_findings((survey,), basalt.rig.wheelbase_m, "in"))

@@ -123,6 +123,37 @@ def test_a_source_that_cannot_be_used_is_named_and_the_stated_number_stands_in(b
     assert code in codes(project(book))
 
 
+@pytest.mark.parametrize(
+    ("items", "code"),
+    [
+        ((WeightItem(id="off", name="Everything off", mass_kg=-1980.0),), "W110"),
+        ((WeightItem(id="bed", name="Far behind", mass_kg=1400.0, x_m=-5.0),), "W113"),
+    ],
+)
+def test_items_that_leave_no_vehicle(items: tuple[WeightItem, ...], code: str) -> None:
+    """1980 kg less 1980 kg is nothing; 1980 kg at 1.386 m and 1400 kg at −5 m balance 1.26 m behind the rear axle."""
+    book = WeightBook(mass_from="scales", along_from="scales", scales=SCALES, items=items)
+    true = effective_vehicle(project(book))
+    assert [p.code for p in true.problems] == [code]
+    assert true.rig.mass_kg == rig().mass_kg
+    assert code in codes(project(book))
+
+
+@pytest.mark.parametrize(("stated", "speaks"), [(1980 / 1.041, True), (1980 / 1.039, False), (1980 / 0.959, True)])
+def test_a_stated_weight_that_the_scales_do_not_bear_out(stated: float, speaks: bool) -> None:
+    """Four in a hundred apart; only where the scales are what counts."""
+    book = WeightBook(mass_from="scales", along_from="scales", scales=SCALES)
+    assert ("W102" in codes(project(book, mass_kg=stated))) is speaks
+    assert "W102" not in codes(project(msgspec.structs.replace(book, mass_from="stated"), mass_kg=stated))
+
+
+def test_a_stated_cg_height_that_the_bell_housing_does_not_bear_out() -> None:
+    """One is good to 0.04 m, the other to 0.05 m (estimates): 3·√(0.04² + 0.05²) = 0.192 m is too far apart."""
+    for apart, speaks in ((0.194, True), (0.190, False), (-0.194, True)):
+        book = WeightBook(height_from="bell_housing", bell_housing_m=0.7 + apart)
+        assert ("W103" in codes(project(book, cg_height_m=0.7))) is speaks
+
+
 def test_the_chosen_donor_flows_in(basalt: Project) -> None:
     """Weight, balance point and unsprung mass follow the donor; the weight rating does not."""
     heavy = next(d for d in basalt.donors if d.id == "vh-38r")

@@ -16,7 +16,6 @@ from stoutlink.core.analysis.linkage.cut_list import layout_cuts
 from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
-from stoutlink.core.catalogue.donor_table import read_donor_file, read_donors, write_donors
 from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
@@ -49,6 +48,7 @@ from stoutlink.core.editing.swap_edits import ChoosePair, ImportDonors, TakeDono
 from stoutlink.core.errors import CatalogueError, GeometryError, StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.results import results
+from stoutlink.core.storage.donor_table import read_donor_file, read_donors, write_donors
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 from tests.layouts import DOUBLE, JOINT, PARALLEL, REDUNDANT, THREE, layout, rig

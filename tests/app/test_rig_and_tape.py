@@ -518,6 +518,22 @@ def test_a_lost_instrument_keeps_what_was_typed_and_says_so(
     assert "No scales connected" in said(window)
 
 
+def test_an_instrument_that_goes_silent_is_said_so_and_nothing_is_taken(
+    qtbot: QtBot, window: MainWindow, desk: InstrumentDesk
+) -> None:
+    """I112: plugged in, but nothing comes any more."""
+    before = window.workspace.project
+    stand_in = desk.lines["scales"].stand_in
+    assert stand_in is not None
+    stand_in.rate = 1e-9
+    desk.patience_ms = 50
+    with qtbot.waitSignal(desk.lost, timeout=5000):
+        qtbot.keyClick(field(window, "field_rig.weight.scales.rear_left_kg"), Qt.Key.Key_Space)
+    assert window.workspace.project is before
+    assert "went silent" in said(window)
+    assert "keeps what it had" in said(window)
+
+
 def test_zero_escape_and_devices(qtbot: QtBot, window: MainWindow, desk: InstrumentDesk, answers: Answers) -> None:
     with qtbot.waitSignal(desk.changed, timeout=5000):
         pass

@@ -8,9 +8,10 @@ from typing import Any
 
 import pytest
 
-from stoutlink.core.catalogue.donor_table import COLUMNS
+from stoutlink.core.codes import codes
 from stoutlink.core.document.project import Project
 from stoutlink.core.reports.results import results
+from stoutlink.core.storage.donor_table import COLUMNS
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.schema import project_schema
 from stoutlink.core.study.study import Study
@@ -91,3 +92,10 @@ def test_the_readme_opens_with_the_two_commands_and_links_real_pictures() -> Non
         assert (ROOT / "docs/screenshots" / name).stat().st_size > 20_000
     listed = [line.split()[0] for line in _paper("docs/screenshots/list.txt").splitlines() if line.strip()]
     assert {f"{name}.png" for name in listed} == set(pictures)
+
+
+def test_every_code_is_named_in_a_test() -> None:
+    """A finding or refusal that no test names could be silenced without anybody noticing."""
+    tests = "".join(p.read_text(encoding="utf-8") for p in (ROOT / "tests").rglob("*.py"))
+    missing = sorted(code for code in codes() if code not in tests)
+    assert not missing

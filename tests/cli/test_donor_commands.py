@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from stoutlink.cli.main import main
-from stoutlink.core.catalogue.donor_table import read_donor_file
+from stoutlink.core.storage.donor_table import read_donor_file
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 

@@ -12,13 +12,13 @@ from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import rank_springs
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
-from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import AirSpring, AntiRollBar, Driveshaft
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import CatalogueError, ValueOutOfRange
 from stoutlink.core.mechanics.driveline import equivalent_angle, equivalent_of_three
 from stoutlink.core.mechanics.springing import air_force, bar_roll_rate
+from stoutlink.core.storage.spring_table import read_springs
 
 
 @pytest.mark.parametrize("growth", [0.0, 0.3, -0.2])

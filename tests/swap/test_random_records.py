@@ -21,11 +21,11 @@ from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.swap.upgrade_path import stronger_axles, upgrade_path
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
-from stoutlink.core.catalogue.donor_table import read_donors, write_donors
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.swap import UPGRADES, AxlePlan
 from stoutlink.core.reports.ranking import ranking_results
 from stoutlink.core.reports.results import results
+from stoutlink.core.storage.donor_table import read_donors, write_donors
 from stoutlink.core.study.study import Study
 
 HINTS = get_type_hints(DonorAxle, include_extras=True)

@@ -18,7 +18,6 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.core.analysis.search.defaults import default_search
-from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.ids import free_id
@@ -40,6 +39,7 @@ from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.reports.travel_results import travel_results, travel_text
+from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.storage.files import read_project, write_bytes, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.study import Study

@@ -60,12 +60,12 @@ class InstrumentDesk(QObject):
         self._workspace = workspace
         self.lines: dict[str, Line] = {}
         self._taking: _Taking | None = None
+        self.patience_ms = int(SILENT * 1000)
         self._ticks = QTimer(self)
         self._ticks.setInterval(TICK_MS)
         self._ticks.timeout.connect(self._tick)
         self._watch = QTimer(self)
         self._watch.setSingleShot(True)
-        self._watch.setInterval(int(SILENT * 1000))
         self._watch.timeout.connect(self._silent)
         workspace.take_reading.connect(self.take)
         workspace.stop_reading.connect(self.stop_taking)
@@ -169,7 +169,7 @@ class InstrumentDesk(QObject):
             self._workspace.said.emit(f"No {words} connected. Connect it below the drawing, or type the number.", True)
             return
         self._taking = _Taking(path, {c: Averager(c) for c in channels})
-        self._watch.start()
+        self._watch.start(self.patience_ms)
         self._workspace.said.emit("Taking a reading: waiting until it is steady (Esc stops)", False)
         self.changed.emit()
 
@@ -204,7 +204,7 @@ class InstrumentDesk(QObject):
         now = self._taking
         if now is None or sample.channel not in now.averagers:
             return
-        self._watch.start()
+        self._watch.start(self.patience_ms)
         if sample.channel in now.taken:
             return
         got = now.averagers[sample.channel].add(sample)

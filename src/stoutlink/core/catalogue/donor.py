@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 import msgspec
@@ -384,3 +385,8 @@ BASIS_WORDS: dict[str, str] = {
     "claim": "seller's claim",
     "estimated": "estimated",
 }
+
+FIELDS: tuple[str, ...] = tuple(f.name for f in msgspec.structs.fields(DonorAxle))
+"""Every field of a record, in its order."""
+Marks = Mapping[tuple[str, str], Basis]
+"""Where single fields are from: id and field → basis."""

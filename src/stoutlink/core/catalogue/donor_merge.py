@@ -7,9 +7,8 @@ from typing import Any
 
 import msgspec
 
-from stoutlink.core.catalogue.donor import Basis, DonorAxle
+from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
-from stoutlink.core.catalogue.donor_table import FIELDS, Marks
 
 TRUST: dict[str, int] = {"measured": 3, "sheet": 2, "claim": 1, "estimated": 0}
 

@@ -8,10 +8,10 @@ from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.donors.sheet import LOOKS, DonorSheet
 from stoutlink.app.steps.step import Intake, Shell, Step
-from stoutlink.core.catalogue.donor_table import read_donor_file, write_donors
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.editing.swap_edits import ImportDonors, Known
 from stoutlink.core.errors import StoutError
+from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.study.route_state import donors_state
 
 ANSWERS: dict[str, Known] = {"Merge": "merge", "Replace": "replace", "Keep mine": "mine"}

@@ -8,11 +8,11 @@ from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
-from stoutlink.core.catalogue.spring_table import read_springs
 from stoutlink.core.editing.edits import ReplaceList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.shaft_sheet import shaft_sheet
 from stoutlink.core.reports.travel_csv import travel_csv
+from stoutlink.core.storage.spring_table import read_springs
 from stoutlink.core.study.route_state import travel_state
 
 NOT_YET = "The travel is not worked out yet: look at Travel first."

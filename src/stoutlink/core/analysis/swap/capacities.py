@@ -36,8 +36,6 @@ PART_TITLES: dict[str, str] = {
     "knuckle": "Knuckle",
 }  # fmt: skip
 AS_IT_COMES = AxlePlan()
-Put = Callable[[str, float | None, str, str, float], None]
-Rated = Callable[[str, float | None, str], bool]
 
 
 @dataclass(frozen=True)
@@ -84,6 +82,42 @@ def spline_of(donor: DonorAxle, stem: str = "spline") -> SplineFacts | None:
     return SplineFacts(teeth, pitch, root or "45_flat", said is None and found is None, asked)
 
 
+@dataclass(frozen=True)
+class _Axle:
+    """What the rules below look at: the axle, its plan, what bends its shafts, and the strength of their core."""
+
+    donor: DonorAxle
+    plan: AxlePlan
+    wheel_load: float
+    side_force: float
+    radius: float
+    strength: float
+    guessed: bool
+
+    @property
+    def why(self) -> str:
+        return f"{self.strength / 1e6:.0f} MPa core{' (estimate)' if self.guessed else ''}"
+
+    def shaft(self, part: str, value: float | None, why: str, *, unsure: bool = False, rough: bool = False) -> Capacity:
+        """A part of the shafts by formula; ``unsure``: its size is assumed; ``rough``: the formula is."""
+        guess = unsure or self.guessed
+        sigma = GUESS_SIGMA if guess or rough else FORMULA_SIGMA
+        return Capacity(part, value, "estimate" if guess else "formula", f"{why}, {self.why}", sigma)
+
+    def rated(self, part: str, rating: float | None, ask: str) -> Capacity:
+        """A part by its record, which is worth nothing here when it says at what it breaks."""
+        if rating is None:
+            return _ask(part, ask, "record")
+        if self.donor.ratings_are == "break":
+            return _ask(part, "its record gives a breaking figure, which does not belong in a yield ladder", "record")
+        return Capacity(part, rating, "record", "rated by its record", RECORD_SIGMA)
+
+
+def _ask(part: str, ask: str, basis: str = "formula") -> Capacity:
+    """A part of which nothing is known, and what to measure."""
+    return Capacity(part, None, basis, ask, 0.0)
+
+
 def capacities(
     donor: DonorAxle,
     plan: AxlePlan = AS_IT_COMES,
@@ -92,138 +126,28 @@ def capacities(
     side_force: float = 0.0,
     radius: float = 0.0,
 ) -> dict[str, Capacity]:
-    """Capacity of every part this axle has, by part.
+    """Capacity of every part this axle has, by part: what :data:`RULES` say, in their order.
 
     ``wheel_load`` and ``side_force`` N and ``radius`` m bend a semi-floating shaft's outer end. Planned upgrades
     count. Ring gears come on the flank in question by :func:`~stoutlink.core.analysis.swap.ladder`, which knows the
     ratio. Yield only: a record that gives breaking figures is not mixed in.
     """
-    out: dict[str, Capacity] = {}
-    yields = donor.ratings_are != "break"
-
-    def put(part: str, value: float | None, basis: str, why: str, sigma: float) -> None:
-        factor = 1.0
-        for name in plan.upgrades:
-            kind = UPGRADE_KINDS[name]
-            if part in kind.parts and kind.yield_pa is None:
-                factor, why, basis, sigma = (
-                    kind.factor,
-                    f"{why}; with {kind.title}",
-                    "estimate",
-                    max(sigma, GUESS_SIGMA),
-                )
-        out[part] = Capacity(part, None if value is None else value * factor, basis, why, sigma)
-
-    def rated(part: str, rating: float | None, ask: str) -> bool:
-        if rating is not None and yields:
-            put(part, rating, "record", "rated by its record", RECORD_SIGMA)
-            return True
-        put(
-            part,
-            None,
-            "record",
-            "its record gives a breaking figure, which does not belong in a yield ladder"
-            if rating is not None
-            else ask,
-            0.0,
-        )
-        return False
-
-    rated("driveshaft_joint", donor.pinion_joint_rating_nm, "enter the driveshaft joint's rating")
     strength, guessed = _strength(donor, plan)
-    why = f"{strength / 1e6:.0f} MPa core{' (estimate)' if guessed else ''}"
-    sigma = GUESS_SIGMA if guessed else FORMULA_SIGMA
-    basis = "estimate" if guessed else "formula"
-    if donor.pinion_spline_teeth is not None or donor.pinion_spline_major_diameter_m is not None:
-        _pinion(donor, put)
-    else:
-        put("pinion", None, "formula", "count the pinion's spline and measure over it", 0.0)
-    if donor.ring_rating_nm is not None and yields:
-        put("ring_forward", donor.ring_rating_nm, "record", "rated by its record, drive flank", RECORD_SIGMA)
-    elif donor.ring_diameter_m is not None:
-        out["ring_forward"] = Capacity(
-            "ring_forward", None, "estimate", "by its diameter, k = 0.45 MPa", 0.15, turned=True
-        )
-    else:
-        put("ring_forward", None, "formula", "measure the ring gear", 0.0)
-    rated("carrier", donor.locker_rating_nm, "enter the carrier's or locker's rating")
-    inner = spline_of(donor)
-    bore = donor.shaft_bore_m or 0.0
-    if inner is None:
-        put("inner_spline", None, "formula", "count the inner spline", 0.0)
-    else:
-        size = spline_size(inner.teeth, inner.pitch, inner.root)
-        unsure = inner.assumed
-        put(
-            "inner_spline",
-            torsion(size.minor, strength, bore),
-            "estimate" if unsure else basis,
-            f"{size.minor * 1e3:.1f} mm root, {inner.teeth} teeth of {inner.pitch:g} pitch{' assumed' if unsure else ''}, {why}",
-            GUESS_SIGMA if unsure else sigma,
-        )
-        if donor.spline_engaged_m is not None:
-            shear, crush = tooth_torque(inner.teeth, inner.pitch, donor.spline_engaged_m, strength, inner.root)
-            put(
-                "spline_teeth",
-                min(shear, crush),
-                basis,
-                f"{donor.spline_engaged_m * 1e3:.0f} mm engaged, {'crushed' if crush < shear else 'sheared'} first, {why}",
-                GUESS_SIGMA,
-            )
-    if donor.neck_diameter_m is not None:
-        put(
-            "neck",
-            torsion(donor.neck_diameter_m, strength, bore),
-            basis,
-            f"{donor.neck_diameter_m * 1e3:.1f} mm, {why}",
-            sigma,
-        )
-    outer = spline_of(donor, "outer_spline")
-    if outer is not None:
-        minor = spline_size(outer.teeth, outer.pitch, outer.root).minor
-        put("outer_spline", yield_torque(minor, strength), basis, f"{minor * 1e3:.1f} mm root, {why}", sigma)
-    if (
-        donor.floating == "semi"
-        and donor.wheel_overhang_m is not None
-        and (donor.body_diameter_m or donor.neck_diameter_m)
-    ):
-        d = donor.body_diameter_m or donor.neck_diameter_m or 0.0
-        moment = wheel_load * donor.wheel_overhang_m + side_force * radius
-        put(
-            "semi_float_end",
-            torque_beside_bending(d, strength, moment),
-            basis,
-            f"{d * 1e3:.1f} mm beside {moment:.0f} N·m of bending, {why}",
-            GUESS_SIGMA,
-        )
-    if donor.end == "front":
-        _steered(donor, plan, put, rated)
-    if donor.lockouts in ("manual", "automatic"):
-        rated("lockout", donor.lockout_rating_nm, "enter the lock-outs' rating")
-    if donor.flange_bolt_count and donor.flange_bolt_diameter_m and donor.flange_bolt_circle_m:
-        friction, shear = flange_bolts(
-            donor.flange_bolt_count, donor.flange_bolt_diameter_m, donor.flange_bolt_circle_m
-        )
-        put(
-            "flange_bolts",
-            friction,
-            "formula",
-            f"friction of tight class 8.8 bolts; {shear:.0f} N·m in shear is the reserve",
-            GUESS_SIGMA,
-        )
-    if donor.tube_od_m is not None and donor.tube_wall_m is not None and donor.seat_spacing_m is not None:
-        tube = donor.tube_yield_pa or TUBE_YIELD
-        modulus = tube_section_modulus(donor.tube_od_m, donor.tube_wall_m)
-        put(
-            "tube",
-            tube * modulus,
-            "formula" if donor.tube_yield_pa else "estimate",
-            f"{tube / 1e6:.0f} MPa{'' if donor.tube_yield_pa else ' (estimate)'} on {modulus * 1e6:.1f} cm³",
-            FORMULA_SIGMA if donor.tube_yield_pa else GUESS_SIGMA,
-        )
-    else:
-        put("tube", None, "formula", "measure the tube, its wall and the seat spacing", 0.0)
-    return out
+    axle = _Axle(donor, plan, wheel_load, side_force, radius, strength, guessed)
+    found = (one for rule in RULES if (one := rule(axle)) is not None)
+    return {one.part: _upgraded(one, plan) for one in found}
+
+
+def _upgraded(one: Capacity, plan: AxlePlan) -> Capacity:
+    """With the planned upgrades that make this part carry more by a factor (stronger shafts are in the strength)."""
+    if one.turned:
+        return one
+    for name in plan.upgrades:
+        kind = UPGRADE_KINDS[name]
+        if one.part in kind.parts and kind.yield_pa is None:
+            value = None if one.value is None else one.value * kind.factor
+            one = Capacity(one.part, value, "estimate", f"{one.why}; with {kind.title}", max(one.sigma, GUESS_SIGMA))
+    return one
 
 
 def torsion(diameter: float, strength: float, bore: float = 0.0) -> float | None:
@@ -240,58 +164,152 @@ def _strength(donor: DonorAxle, plan: AxlePlan) -> tuple[float, bool]:
     return donor.shaft_yield_pa or SHAFT_YIELD, donor.shaft_yield_pa is None
 
 
-def _pinion(donor: DonorAxle, put: Put) -> None:
-    strength = donor.shaft_yield_pa or SHAFT_YIELD
-    teeth, major = donor.pinion_spline_teeth, donor.pinion_spline_major_diameter_m
-    if major is not None:
-        root = major * ((teeth - 1) / (teeth + 1) if teeth else 0.92)
-        how = "root from teeth and major"
-        if not teeth:
-            how = "root guessed at 0.92 of the major"
-    else:
+def _driveshaft_joint(axle: _Axle) -> Capacity:
+    return axle.rated("driveshaft_joint", axle.donor.pinion_joint_rating_nm, "enter the driveshaft joint's rating")
+
+
+def _pinion(axle: _Axle) -> Capacity:
+    teeth, major = axle.donor.pinion_spline_teeth, axle.donor.pinion_spline_major_diameter_m
+    if teeth is None and major is None:
+        return _ask("pinion", "count the pinion's spline and measure over it")
+    strength = axle.donor.shaft_yield_pa or SHAFT_YIELD
+    if major is None:
         root, how = spline_size(teeth or 6, PITCH).minor, "24 pitch assumed"
-    put(
-        "pinion",
-        yield_torque(root, strength),
-        "estimate",
-        f"{root * 1e3:.1f} mm, {how}, the shafts' strength taken for it",
-        GUESS_SIGMA,
-    )
-
-
-def _steered(donor: DonorAxle, plan: AxlePlan, put: Put, rated: Rated) -> None:
-    if donor.outer_joint == "constant_velocity":
-        rated("outer_joint", donor.outer_joint_rating_nm, "enter the outer joint's rating")
-    elif donor.outer_joint == "cross":
-        lock = donor.steer_lock_rad if donor.steer_lock_rad is not None else LOCK
-        if donor.outer_joint_rating_nm is not None and donor.ratings_are != "break":
-            at_lock = cross_joint_capacity(donor.outer_joint_rating_nm, lock)
-            put(
-                "outer_joint",
-                at_lock,
-                "record",
-                f"{donor.outer_joint_rating_nm:.0f} N·m straight, at {lock * 57.29578:.0f}° of lock",
-                RECORD_SIGMA,
-            )
-        else:
-            rated("outer_joint", donor.outer_joint_rating_nm, "enter the outer joint's rating")
-    elif donor.outer_joint is None:
-        put("outer_joint", None, "formula", "say which outer joint it has", 0.0)
-    stub = spline_of(donor, "stub_spline")
-    strength = donor.stub_yield_pa or donor.shaft_yield_pa or SHAFT_YIELD
-    if "stubs" in plan.upgrades:
-        strength = max(strength, UPGRADE_KINDS["stubs"].yield_pa or 0.0)
-    if stub is None and donor.stub_neck_diameter_m is None:
-        put("stub", None, "formula", "count the stub's spline", 0.0)
+    elif teeth:
+        root, how = major * ((teeth - 1) / (teeth + 1)), "root from teeth and major"
     else:
-        places = [] if stub is None else [spline_size(stub.teeth, stub.pitch, stub.root).minor]
-        d = min([*places, *([donor.stub_neck_diameter_m] if donor.stub_neck_diameter_m else [])])
-        guess = "stubs" in plan.upgrades or (donor.stub_yield_pa is None and donor.shaft_yield_pa is None)
-        put(
-            "stub",
-            yield_torque(d, strength),
-            "estimate" if guess else "formula",
-            f"{d * 1e3:.1f} mm, {strength / 1e6:.0f} MPa core",
-            GUESS_SIGMA if guess else FORMULA_SIGMA,
-        )
-    rated("knuckle", donor.knuckle_rating_nm, "enter the knuckle's rating, if there is one")
+        root, how = major * 0.92, "root guessed at 0.92 of the major"
+    why = f"{root * 1e3:.1f} mm, {how}, the shafts' strength taken for it"
+    return Capacity("pinion", yield_torque(root, strength), "estimate", why, GUESS_SIGMA)
+
+
+def _ring(axle: _Axle) -> Capacity:
+    donor = axle.donor
+    if donor.ring_rating_nm is not None and donor.ratings_are != "break":
+        why = "rated by its record, drive flank"
+        return Capacity("ring_forward", donor.ring_rating_nm, "record", why, RECORD_SIGMA)
+    if donor.ring_diameter_m is not None:
+        return Capacity("ring_forward", None, "estimate", "by its diameter, k = 0.45 MPa", 0.15, turned=True)
+    return _ask("ring_forward", "measure the ring gear")
+
+
+def _carrier(axle: _Axle) -> Capacity:
+    return axle.rated("carrier", axle.donor.locker_rating_nm, "enter the carrier's or locker's rating")
+
+
+def _inner_spline(axle: _Axle) -> Capacity:
+    inner = spline_of(axle.donor)
+    if inner is None:
+        return _ask("inner_spline", "count the inner spline")
+    minor = spline_size(inner.teeth, inner.pitch, inner.root).minor
+    assumed = " assumed" if inner.assumed else ""
+    why = f"{minor * 1e3:.1f} mm root, {inner.teeth} teeth of {inner.pitch:g} pitch{assumed}"
+    value = torsion(minor, axle.strength, axle.donor.shaft_bore_m or 0.0)
+    return axle.shaft("inner_spline", value, why, unsure=inner.assumed)
+
+
+def _spline_teeth(axle: _Axle) -> Capacity | None:
+    inner, engaged = spline_of(axle.donor), axle.donor.spline_engaged_m
+    if inner is None or engaged is None:
+        return None
+    shear, crush = tooth_torque(inner.teeth, inner.pitch, engaged, axle.strength, inner.root)
+    why = f"{engaged * 1e3:.0f} mm engaged, {'crushed' if crush < shear else 'sheared'} first"
+    return axle.shaft("spline_teeth", min(shear, crush), why, rough=True)
+
+
+def _neck(axle: _Axle) -> Capacity | None:
+    neck = axle.donor.neck_diameter_m
+    if neck is None:
+        return None
+    return axle.shaft("neck", torsion(neck, axle.strength, axle.donor.shaft_bore_m or 0.0), f"{neck * 1e3:.1f} mm")
+
+
+def _outer_spline(axle: _Axle) -> Capacity | None:
+    outer = spline_of(axle.donor, "outer_spline")
+    if outer is None:
+        return None
+    minor = spline_size(outer.teeth, outer.pitch, outer.root).minor
+    return axle.shaft("outer_spline", yield_torque(minor, axle.strength), f"{minor * 1e3:.1f} mm root")
+
+
+def _semi_float_end(axle: _Axle) -> Capacity | None:
+    donor = axle.donor
+    d = donor.body_diameter_m or donor.neck_diameter_m
+    if donor.floating != "semi" or donor.wheel_overhang_m is None or not d:
+        return None
+    moment = axle.wheel_load * donor.wheel_overhang_m + axle.side_force * axle.radius
+    why = f"{d * 1e3:.1f} mm beside {moment:.0f} N·m of bending"
+    return axle.shaft("semi_float_end", torque_beside_bending(d, axle.strength, moment), why, rough=True)
+
+
+def _outer_joint(axle: _Axle) -> Capacity | None:
+    donor = axle.donor
+    if donor.end != "front":
+        return None
+    rating = donor.outer_joint_rating_nm
+    if donor.outer_joint == "cross" and rating is not None and donor.ratings_are != "break":
+        lock = donor.steer_lock_rad if donor.steer_lock_rad is not None else LOCK
+        why = f"{rating:.0f} N·m straight, at {lock * 57.29578:.0f}° of lock"
+        return Capacity("outer_joint", cross_joint_capacity(rating, lock), "record", why, RECORD_SIGMA)
+    if donor.outer_joint in ("cross", "constant_velocity"):
+        return axle.rated("outer_joint", rating, "enter the outer joint's rating")
+    return _ask("outer_joint", "say which outer joint it has") if donor.outer_joint is None else None
+
+
+def _stub(axle: _Axle) -> Capacity | None:
+    donor = axle.donor
+    if donor.end != "front":
+        return None
+    stub = spline_of(donor, "stub_spline")
+    if stub is None and donor.stub_neck_diameter_m is None:
+        return _ask("stub", "count the stub's spline")
+    strength = donor.stub_yield_pa or donor.shaft_yield_pa or SHAFT_YIELD
+    planned = "stubs" in axle.plan.upgrades
+    if planned:
+        strength = max(strength, UPGRADE_KINDS["stubs"].yield_pa or 0.0)
+    places = [] if stub is None else [spline_size(stub.teeth, stub.pitch, stub.root).minor]
+    d = min([*places, *([donor.stub_neck_diameter_m] if donor.stub_neck_diameter_m else [])])
+    guess = planned or (donor.stub_yield_pa is None and donor.shaft_yield_pa is None)
+    why = f"{d * 1e3:.1f} mm, {strength / 1e6:.0f} MPa core"
+    sigma = GUESS_SIGMA if guess else FORMULA_SIGMA
+    return Capacity("stub", yield_torque(d, strength), "estimate" if guess else "formula", why, sigma)
+
+
+def _knuckle(axle: _Axle) -> Capacity | None:
+    if axle.donor.end != "front":
+        return None
+    return axle.rated("knuckle", axle.donor.knuckle_rating_nm, "enter the knuckle's rating, if there is one")
+
+
+def _lockout(axle: _Axle) -> Capacity | None:
+    if axle.donor.lockouts not in ("manual", "automatic"):
+        return None
+    return axle.rated("lockout", axle.donor.lockout_rating_nm, "enter the lock-outs' rating")
+
+
+def _flange_bolts(axle: _Axle) -> Capacity | None:
+    count, circle = axle.donor.flange_bolt_count, axle.donor.flange_bolt_circle_m
+    if not (count and axle.donor.flange_bolt_diameter_m and circle):
+        return None
+    friction, shear = flange_bolts(count, axle.donor.flange_bolt_diameter_m, circle)
+    why = f"friction of tight class 8.8 bolts; {shear:.0f} N·m in shear is the reserve"
+    return Capacity("flange_bolts", friction, "formula", why, GUESS_SIGMA)
+
+
+def _tube(axle: _Axle) -> Capacity:
+    donor = axle.donor
+    if donor.tube_od_m is None or donor.tube_wall_m is None or donor.seat_spacing_m is None:
+        return _ask("tube", "measure the tube, its wall and the seat spacing")
+    known = donor.tube_yield_pa
+    strength, modulus = known or TUBE_YIELD, tube_section_modulus(donor.tube_od_m, donor.tube_wall_m)
+    why = f"{strength / 1e6:.0f} MPa{'' if known else ' (estimate)'} on {modulus * 1e6:.1f} cm³"
+    sigma = FORMULA_SIGMA if known else GUESS_SIGMA
+    return Capacity("tube", strength * modulus, "formula" if known else "estimate", why, sigma)
+
+
+Rule = Callable[[_Axle], Capacity | None]
+RULES: tuple[Rule, ...] = (
+    _driveshaft_joint, _pinion, _ring, _carrier, _inner_spline, _spline_teeth, _neck, _outer_spline, _semi_float_end,
+    _outer_joint, _stub, _knuckle, _lockout, _flange_bolts, _tube,
+)  # fmt: skip
+"""One rule a part; None where the axle has no such part."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import msgspec
@@ -52,93 +53,117 @@ def manners(rig: Rig, end: str, kind: LockerKind) -> float:
     return sum(grades) / len(grades)
 
 
+@dataclass(frozen=True)
+class _Case:
+    """One kind in one axle of one rig, with what the rules below look at."""
+
+    kind: LockerKind
+    rig: Rig
+    donor: DonorAxle
+    teeth: int | None
+    margin: float | None
+    road: float
+    calm: float
+
+    @property
+    def small(self) -> bool:
+        """A front that is always locked, on shafts that are small for it."""
+        few = self.teeth is not None and self.teeth < SMALL_FRONT
+        return self.donor.end == "front" and few and self.kind.tie == "locked" and not self.kind.selectable
+
+    @property
+    def short(self) -> bool:
+        """One wheel that carries the axle asks for more than the shaft holds."""
+        return self.margin is not None and self.kind.tie == "locked" and 0.0 < self.margin < 1.0
+
+
+_PULL = {"open": 0.1, "slip": 0.45, "locked": 1.0}
+"""What a kind is worth with a wheel in the air (estimate)."""
+
+
+def _off_road(case: _Case) -> str:
+    words = {"locked": "+drives with a wheel in the air", "slip": "-little help with a wheel in the air"}
+    return words.get(case.kind.tie, "-a hanging wheel stops this axle")
+
+
+def _on_road(case: _Case) -> str:
+    if case.road <= 0.05:
+        return ""
+    return "+calm on a wet road" if case.calm > 0.8 else "-pushes and scrubs on wet roads; local rules decide"
+
+
+def _steering(case: _Case) -> str:
+    return "-fights the steering" if case.donor.end == "front" and case.kind.steering < 0.5 else ""
+
+
+def _small_shafts(case: _Case) -> str:
+    if not case.small:
+        return ""
+    return f"-{case.teeth}-spline front shafts are small for a lock that is always there (common practice)"
+
+
+def _short_shafts(case: _Case) -> str:
+    if not case.short or case.margin is None:
+        return ""
+    return f"-one wheel carrying the axle asks {1 / case.margin:.2f} times what the shaft holds"
+
+
+RULES: tuple[Callable[[_Case], str], ...] = (_off_road, _on_road, _steering, _small_shafts, _short_shafts)
+"""Each gives a reason for (+) or against (-) a kind here, or nothing."""
+
+
+def _grade(case: _Case, wanting: int) -> float:
+    """0 to 1 by use, road manners, shafts and what has yet to be got (``wanting`` things); weights are estimates."""
+    hard = case.rig.uses.part("rock") + 0.5 * case.rig.uses.part("trail")
+    strength = max(0.45, case.margin or 0.0) if case.short else 1.0
+    worth = hard * _PULL[case.kind.tie] * strength + case.road * case.calm + 0.25 * case.calm
+    worth += 0.06 if case.kind.selectable else 0.0
+    return worth / (hard + case.road + 0.25) - (0.25 if case.small else 0.0) - 0.08 * wanting
+
+
+def _word(grade: float, impossible: bool) -> str:
+    if impossible:
+        return "no"
+    return "fits" if grade > 0.6 else "arguable" if grade > 0.36 else "poor here"
+
+
 def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerAdvice, ...]:
     """Every kind judged in this axle and rig, best first. Grades are rules of thumb (common practice), never the last
     word.
     """
-    plan, road = project.plan(donor.end), road_part(rig)
-    hard = rig.uses.part("rock") + 0.5 * rig.uses.part("trail")
-    out = []
+    now = project.plan(donor.end).locker or donor.locker
+    kinds = [kind for kind in KINDS if kind.id != "selectable" or now == "selectable"]
+    judged = (_judge(project, rig, donor, kind, kind.id == now) for kind in kinds)
+    return tuple(sorted(judged, key=lambda a: (a.word == "no", -a.grade, a.title)))
+
+
+def _judge(project: Project, rig: Rig, donor: DonorAxle, kind: LockerKind, fitted: bool) -> LockerAdvice:
+    asked = ladder(rig, donor, msgspec.structs.replace(project.plan(donor.end), locker=kind.id), project.choosing)
+    shaft, ring, weak = asked.rung("inner_spline"), asked.rung("ring_forward"), asked.weakest
     spline = spline_of(donor)
-    now = plan.locker or donor.locker
-    for kind in KINDS:
-        if kind.id == "selectable" and now != "selectable":
-            continue
-        asked = ladder(rig, donor, msgspec.structs.replace(plan, locker=kind.id), project.choosing)
-        shaft = asked.rung("inner_spline")
-        one = dict(shaft.asked).get("one_wheel", 0.0) if shaft else 0.0
-        ring = asked.rung("ring_forward")
-        ring_torque = dict(ring.asked).get("one_wheel", 0.0) if ring else 0.0
-        pros, cons, needs = [], [], _needs(rig, donor, kind, spline.teeth if spline else None)
-        calm = manners(rig, donor.end, kind)
-        pull = {"open": 0.1, "slip": 0.45, "locked": 1.0}[kind.tie]
-        margin = shaft.margin if shaft else None
-        if kind.tie == "locked":
-            pros.append("drives with a wheel in the air")
-        elif kind.tie == "slip":
-            cons.append("little help with a wheel in the air")
-        else:
-            cons.append("a hanging wheel stops this axle")
-        if road > 0.05:
-            (pros if calm > 0.8 else cons).append(
-                "calm on a wet road" if calm > 0.8 else "pushes and scrubs on wet roads; local rules decide"
-            )
-        if donor.end == "front" and kind.steering < 0.5:
-            cons.append("fights the steering")
-        if (
-            donor.end == "front"
-            and kind.id in ("spool", "automatic", "drop_in")
-            and spline is not None
-            and spline.teeth < SMALL_FRONT
-        ):
-            cons.append(
-                f"{spline.teeth}-spline front shafts are small for a lock that is always there (common practice)"
-            )
-        strength = 1.0
-        if margin is not None and kind.tie == "locked" and 0.0 < margin < 1.0:
-            cons.append(f"one wheel carrying the axle asks {1 / margin:.2f} times what the shaft holds")
-            strength = max(0.45, margin)
-        small = (
-            donor.end == "front"
-            and spline is not None
-            and spline.teeth < SMALL_FRONT
-            and not kind.selectable
-            and kind.tie == "locked"
-        )
-        grade = (
-            (hard * pull * strength + road * calm + 0.25 * calm + (0.06 if kind.selectable else 0.0))
-            / (hard + road + 0.25)
-            - (0.25 if small else 0.0)
-            - 0.08 * sum(n.startswith("▲") for n in needs)
-        )
-        word = (
-            "no"
-            if any(n.startswith("✗") for n in needs)
-            else "fits"
-            if grade > 0.6
-            else "arguable"
-            if grade > 0.36
-            else "poor here"
-        )
-        weak = asked.weakest
-        out.append(
-            LockerAdvice(
-                kind,
-                LOCKER_WORDS[kind.id],
-                word,
-                grade,
-                tuple(pros),
-                tuple(cons),
-                tuple(needs),
-                one,
-                ring_torque,
-                ring_torque / asked.ratio if asked.ratio else 0.0,
-                margin,
-                f"{weak.title}, {weak.margin:.2f}" if weak else "not known",
-                now == kind.id,
-            )
-        )
-    return tuple(sorted(out, key=lambda a: (a.word == "no", -a.grade, a.title)))
+    case = _Case(
+        kind, rig, donor, spline.teeth if spline else None, shaft.margin if shaft else None,
+        road_part(rig), manners(rig, donor.end, kind),
+    )  # fmt: skip
+    reasons = [text for rule in RULES if (text := rule(case))]
+    needs = _needs(rig, donor, kind, case.teeth)
+    grade = _grade(case, sum(n.startswith("▲") for n in needs))
+    ring_torque = dict(ring.asked).get("one_wheel", 0.0) if ring else 0.0
+    return LockerAdvice(
+        kind=kind,
+        title=LOCKER_WORDS[kind.id],
+        word=_word(grade, any(n.startswith("✗") for n in needs)),
+        grade=grade,
+        pros=tuple(text[1:] for text in reasons if text[0] == "+"),
+        cons=tuple(text[1:] for text in reasons if text[0] == "-"),
+        needs=tuple(needs),
+        shaft_torque=dict(shaft.asked).get("one_wheel", 0.0) if shaft else 0.0,
+        ring_torque=ring_torque,
+        driveshaft_torque=ring_torque / asked.ratio if asked.ratio else 0.0,
+        margin=case.margin,
+        weakest=f"{weak.title}, {weak.margin:.2f}" if weak else "not known",
+        fitted=fitted,
+    )
 
 
 def _needs(rig: Rig, donor: DonorAxle, kind: LockerKind, teeth: int | None) -> list[str]:

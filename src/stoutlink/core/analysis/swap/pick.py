@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,7 +30,7 @@ from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.swap import planned_locker
+from stoutlink.core.document.swap import AxlePlan, planned_locker
 from stoutlink.core.mechanics.pareto import front_of
 
 Array = NDArray[np.float64]
@@ -96,7 +96,7 @@ class _Side:
     opened: NDArray[np.bool_]
     hub_tool: NDArray[np.bool_]
     bar: NDArray[np.bool_]
-    flags: list[tuple[str, ...]] = field(default_factory=list)
+    flags: list[tuple[str, ...]]
 
 
 class Stopped(Exception):
@@ -277,75 +277,109 @@ def _differ(project: Project, rig: Rig, f: _Side, r: _Side) -> NDArray[np.bool_]
 
 def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, tell: Callable[[float], None]) -> _Side:
     """Everything about the candidates of one end that does not depend on the other."""
-    plan, wheel = project.plan(end), rig.end(end)
-    sets: list[list[ToothPair | None]] = []
-    for axle in axles:
-        own = [] if axle is None else [p] if (p := plan.gears_for(axle)) is not None else list(axle.offers)
-        sets.append(list(own) or [None])
+    plan, line = project.plan(end), line_maker(project)
+    sets = [_gear_sets(axle, plan) for axle in axles]
     wide = max(len(s) for s in sets)
-    n = len(axles)
-    ratio = np.full((n, wide), np.nan)
+    ratio = np.full((len(axles), wide), np.nan)
     for i, row in enumerate(sets):
-        for j, pair in enumerate(row):
-            ratio[i, j] = pair.ratio if pair is not None else np.nan
+        ratio[i, : len(row)] = [pair.ratio if pair is not None else np.nan for pair in row]
     hub = np.array([a.hub_ratio if a else 1.0 for a in axles])
-    line = line_maker(project)
-    speed = line("speed_correction", "rear", "")
-    cost, hours, gear_cost, gear_hours = np.zeros(n), np.zeros(n), np.zeros((n, wide)), np.zeros((n, wide))
-    regear, opened = np.zeros((n, wide), dtype=bool), np.zeros(n, dtype=bool)
-    flags: list[tuple[str, ...]] = []
+    bills = []
     for i, axle in enumerate(axles):
         if i % 50 == 0:
-            tell(i / n)
-        if axle is None:
-            flags.append(())
-            continue
-        base = _collect(project, rig, axle, plan.gears_for(axle), line)
-        opened[i] = base[2]
-        cost[i], hours[i] = base[0], base[1]
-        said = []
-        if axle.price is None:
-            said.append(f"{axle.name}: price")
-        if not axle.offers:
-            said.append(f"{axle.name}: gears")
-        if axle.weight_kg is None:
-            said.append(f"{axle.name}: weight")
-        if axle.ring_diameter_m is None:
-            said.append(f"{axle.name}: ring gear")
-        flags.append(tuple(said))
-        known: dict[bool, tuple[float, float]] = {}
-        for j, pair in enumerate(sets[i]):
-            if pair is not None and pair != axle.pair:
-                regear[i, j] = True
-                if plan.gears_for(axle) is None:
-                    crosses = pair.ratio > (axle.carrier_break_ratio or math.inf)
-                    if crosses not in known:
-                        extra = _collect(project, rig, axle, pair, line)
-                        known[crosses] = (extra[0] - base[0], extra[1] - base[1])
-                    gear_cost[i, j], gear_hours[i, j] = known[crosses]
-            if wants_speed_correction(rig, axle, pair):
-                gear_cost[i, j] += speed.amount or 0.0
-                gear_hours[i, j] += speed.hours
-    clearance = np.array([_clearance(project, rig, a) for a in axles])
-    calm = np.array([1.0 if a is None else manners(rig, end, LOCKER_KINDS[planned_locker(a, plan)[0]]) for a in axles])
+            tell(i / len(axles))
+        bills.append(_bill(project, rig, axle, plan.gears_for(axle) if axle else None, sets[i], line))
+
+    def padded(name: str) -> Array:
+        out = np.zeros((len(axles), wide))
+        for i, bill in enumerate(bills):
+            out[i, : len(sets[i])] = getattr(bill, name)
+        return out
+
     return _Side(
-        axles,
-        sets,
-        ratio * hub[:, None] / wheel.rolling,
-        worst_margins(rig, axles, ratio, plan, project.choosing, end),
-        regear,
-        gear_cost,
-        gear_hours,
-        np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]),
-        clearance,
-        cost,
-        hours,
-        calm,
-        opened,
-        np.array([a is not None and wants_hub_tool(a) for a in axles]),
-        np.array([a is not None and wants_bar(project, a) for a in axles]),
-        flags,
+        axles=axles,
+        sets=sets,
+        speed=ratio * hub[:, None] / rig.end(end).rolling,
+        margin=worst_margins(rig, axles, ratio, plan, project.choosing, end),
+        regear=padded("regear").astype(bool),
+        gear_cost=padded("gear_cost"),
+        gear_hours=padded("gear_hours"),
+        weight=np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]),
+        clearance=np.array([_clearance(project, rig, a) for a in axles]),
+        cost=np.array([bill.cost for bill in bills]),
+        hours=np.array([bill.hours for bill in bills]),
+        manners=np.array([_calm(rig, end, a, plan) for a in axles]),
+        opened=np.array([bill.opened for bill in bills], dtype=bool),
+        hub_tool=np.array([a is not None and wants_hub_tool(a) for a in axles]),
+        bar=np.array([a is not None and wants_bar(project, a) for a in axles]),
+        flags=[_not_known(a) for a in axles],
     )
+
+
+def _gear_sets(axle: DonorAxle | None, plan: AxlePlan) -> list[ToothPair | None]:
+    """The sets a candidate can run: the planned one, else all there are for it, else one that is not known."""
+    if axle is None:
+        return [None]
+    planned = plan.gears_for(axle)
+    return [planned] if planned is not None else [*axle.offers] or [None]
+
+
+def _calm(rig: Rig, end: str, axle: DonorAxle | None, plan: AxlePlan) -> float:
+    return 1.0 if axle is None else manners(rig, end, LOCKER_KINDS[planned_locker(axle, plan)[0]])
+
+
+def _not_known(axle: DonorAxle | None) -> tuple[str, ...]:
+    """What stands in a candidate's row without being known."""
+    if axle is None:
+        return ()
+    missing = (
+        (axle.price is None, "price"),
+        (not axle.offers, "gears"),
+        (axle.weight_kg is None, "weight"),
+        (axle.ring_diameter_m is None, "ring gear"),
+    )
+    return tuple(f"{axle.name}: {word}" for gone, word in missing if gone)
+
+
+@dataclass
+class _Bill:
+    """What one candidate costs as it comes, and what each of its gear sets adds."""
+
+    cost: float
+    hours: float
+    opened: bool
+    regear: list[bool]
+    gear_cost: list[float]
+    gear_hours: list[float]
+
+
+def _bill(
+    project: Project,
+    rig: Rig,
+    axle: DonorAxle | None,
+    planned: ToothPair | None,
+    sets: list[ToothPair | None],
+    line: MakeLine,
+) -> _Bill:
+    none = [0.0] * len(sets)
+    if axle is None:
+        return _Bill(0.0, 0.0, False, [False] * len(sets), none, [*none])
+    cost, hours, opened = _collect(project, rig, axle, planned, line)
+    bill = _Bill(cost, hours, opened, [False] * len(sets), none, [*none])
+    speed = line("speed_correction", "rear", "")
+    known: dict[bool, tuple[float, float]] = {}
+    for j, pair in enumerate(sets):
+        bill.regear[j] = pair is not None and pair != axle.pair
+        if pair is not None and bill.regear[j] and planned is None:
+            crosses = pair.ratio > (axle.carrier_break_ratio or math.inf)
+            if crosses not in known:
+                extra = _collect(project, rig, axle, pair, line)
+                known[crosses] = (extra[0] - cost, extra[1] - hours)
+            bill.gear_cost[j], bill.gear_hours[j] = known[crosses]
+        if wants_speed_correction(rig, axle, pair):
+            bill.gear_cost[j] += speed.amount or 0.0
+            bill.gear_hours[j] += speed.hours
+    return bill
 
 
 def _collect(

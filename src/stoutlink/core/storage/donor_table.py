@@ -9,20 +9,17 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import get_args, get_type_hints
 
 import msgspec
 
-from stoutlink.core.catalogue.donor import Basis, DonorAxle
+from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.errors import CatalogueError
 
-FIELDS = tuple(f.name for f in msgspec.structs.fields(DonorAxle))
 COLUMNS = (*FIELDS, "marks")
-Marks = Mapping[tuple[str, str], Basis]
 MOST_ROWS = 2000
 _REQUIRED = tuple(f.name for f in msgspec.structs.fields(DonorAxle) if f.required)
 

@@ -1,0 +1,46 @@
+"""How findings about a survey name a point and a reading."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from stoutlink.core.advice.finding import Finding, Severity
+from stoutlink.core.document.survey import Survey, SurveyPoint
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
+
+
+@dataclass(frozen=True)
+class Found:
+    weight: float
+    finding: Finding
+
+
+def label(point: SurveyPoint, unit: UnitSystem) -> str:
+    """A point as it is called in a sentence: its name, else its station."""
+    if point.name.strip():
+        return f"“{point.name.strip()}”"
+    if point.station:
+        return f"the point at station {as_read(point.station[0].value_m, unit)}"
+    return "a point without station"
+
+
+def as_read(value: float, unit: UnitSystem) -> str:
+    return show(value, "length", unit)
+
+
+def by_much(value: float, unit: UnitSystem) -> str:
+    return show(abs(value), "length", unit, decimals=2 if unit == "in" else 0)
+
+
+def make(
+    code: str,
+    severity: Severity,
+    sentence: str,
+    why: str,
+    survey: Survey,
+    points: tuple[str, ...],
+    what: str,
+    weight: float,
+) -> Found:
+    return Found(weight, Finding(code, severity, sentence, why, "tape", f"{survey.id}/{'+'.join(points)}/{what}"))
