@@ -12,6 +12,8 @@ from stoutlink.core.quantity.shown import show
 
 @dataclass(frozen=True)
 class Found:
+    """A finding and how much it weighs beside others on the same reading (in σ, or far beyond)."""
+
     weight: float
     finding: Finding
 
@@ -26,10 +28,12 @@ def label(point: SurveyPoint, unit: UnitSystem) -> str:
 
 
 def as_read(value: float, unit: UnitSystem) -> str:
+    """A reading, m, as the tape shows it."""
     return show(value, "length", unit)
 
 
 def by_much(value: float, unit: UnitSystem) -> str:
+    """How far two readings are apart, m, without a sign."""
     return show(abs(value), "length", unit, decimals=2 if unit == "in" else 0)
 
 
@@ -43,4 +47,6 @@ def make(
     what: str,
     weight: float,
 ) -> Found:
+    """A finding about readings of a survey: ``points`` are their ids, ``what`` the reading, ``weight`` see
+    :class:`Found`."""
     return Found(weight, Finding(code, severity, sentence, why, "tape", f"{survey.id}/{'+'.join(points)}/{what}"))
