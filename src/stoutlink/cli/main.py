@@ -39,8 +39,9 @@ from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.reports.travel_results import travel_results, travel_text
+from stoutlink.core.storage.disk import write_bytes
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
-from stoutlink.core.storage.files import read_project, write_bytes, write_project
+from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file

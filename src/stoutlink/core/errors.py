@@ -6,19 +6,21 @@ found and what would be accepted. ``hint`` says what to do next. Nothing here is
 
 from __future__ import annotations
 
+from stoutlink.core.text import one_line
+
 
 class StoutError(Exception):
     """Base of all explained failures.
 
     Parameters: ``code`` (letter and three digits), ``sentence`` (one clear sentence), ``hint`` (what to do, may be
-    empty).
+    empty). Whatever text they quote, each is one line of at most 300 characters.
     """
 
     def __init__(self, code: str, sentence: str, hint: str = "") -> None:
-        super().__init__(f"{code} {sentence}")
         self.code = code
-        self.sentence = sentence
-        self.hint = hint
+        self.sentence = one_line(sentence)
+        self.hint = one_line(hint)
+        super().__init__(f"{code} {self.sentence}")
 
 
 class TextError(StoutError):

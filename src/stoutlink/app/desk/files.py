@@ -6,7 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from stoutlink.core.storage.files import SUFFIX, write_bytes
+from stoutlink.core.storage.disk import write_bytes
+from stoutlink.core.storage.files import SUFFIX
 
 PROJECTS = f"Stout Link projects (*{SUFFIX} *.json)"
 TABLES = "Tables (*.csv)"

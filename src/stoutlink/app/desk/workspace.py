@@ -15,7 +15,8 @@ from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.storage.files import read_project, write_bytes, write_project
+from stoutlink.core.storage.disk import write_bytes
+from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.storage.recovery import Recovery
 from stoutlink.core.study.study import Study
 

@@ -18,7 +18,7 @@ from stoutlink.core.instruments.port import BAUDS, SILENT, Port
 from stoutlink.core.instruments.protocol import Answer, Identity, InstrumentError, Sample
 from stoutlink.core.instruments.stand_in import StandIn
 from stoutlink.core.quantity.shown import show
-from stoutlink.core.storage.files import write_bytes
+from stoutlink.core.storage.disk import write_bytes
 
 KINDS = ("scales", "angle")
 KIND_WORDS = {"scales": "scales", "angle": "angle finder"}

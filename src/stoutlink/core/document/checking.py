@@ -16,6 +16,8 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 
 SHORTEST_ROD, SHORTEST_ARM = 0.05, 0.01
 """Drag links and steering arms shorter than this, m, cannot be meant."""
@@ -100,11 +102,11 @@ def _check_surveys(project: Project, before: Project | None) -> None:
 def _check_solids(project: Project, before: Project | None) -> None:
     _unique("solids", (one.id for one in project.solids))
     for solid in _changed(project.solids, None if before is None else before.solids):
-        _check_solid(solid)
+        _check_solid(solid, project.settings.units)
 
 
 def _check_rig(project: Project, before: Project | None) -> None:
-    rig = project.rig
+    rig, unit = project.rig, project.settings.units
     _unique("rig.weight.items", (one.id for one in rig.weight.items))
     for name in ("front", "rear"):
         if not math.isfinite(rig.end(name).free):
@@ -124,15 +126,18 @@ def _check_rig(project: Project, before: Project | None) -> None:
     if rig.cg_ahead_of_rear_m >= rig.wheelbase_m:
         raise ValueOutOfRange(
             "D103",
-            f"rig.cg_ahead_of_rear_m is {rig.cg_ahead_of_rear_m:g} m, not less than the wheelbase of {rig.wheelbase_m:g} m.",
+            f"rig.cg_ahead_of_rear_m is {_length(rig.cg_ahead_of_rear_m, unit)}, not less than the wheelbase of {_length(rig.wheelbase_m, unit)}.",
         )
     if rig.front.unsprung + rig.rear.unsprung >= rig.mass_kg:
-        raise ValueOutOfRange("D104", f"rig.mass_kg is {rig.mass_kg:g} kg, not more than its unsprung masses together.")
+        raise ValueOutOfRange(
+            "D104", f"rig.mass_kg is {show(rig.mass_kg, 'mass', unit)}, not more than its unsprung masses together."
+        )
     sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
     moment = rig.mass_kg * rig.cg_height_m - sum(w.unsprung * w.loaded for w in (rig.front, rig.rear))
     if moment <= 0.05 * sprung:
         raise ValueOutOfRange(
-            "D105", f"rig.cg_height_m is {rig.cg_height_m:g} m, which would put the sprung mass on the ground."
+            "D105",
+            f"rig.cg_height_m is {_length(rig.cg_height_m, unit)}, which would put the sprung mass on the ground.",
         )
     for name in ("front", "rear"):
         wheels = rig.end(name)
@@ -146,11 +151,12 @@ def _check_rig(project: Project, before: Project | None) -> None:
                 what = "gives a rolling radius of" if key == "roll_out_m" else "is"
                 raise ValueOutOfRange(
                     "D106",
-                    f"rig.{name}.{key} {what} {value:g} m, which does not go with a free radius of {wheels.free:g} m.",
+                    f"rig.{name}.{key} {what} {_length(value, unit)}, which does not go with a free radius of {_length(wheels.free, unit)}.",
                 )
 
 
 def _check_joints(project: Project, before: Project | None) -> None:
+    unit = project.settings.units
     _unique("joints", (j.id for j in project.joints))
     for joint in project.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
@@ -158,7 +164,7 @@ def _check_joints(project: Project, before: Project | None) -> None:
         if joint.thread_diameter_m is not None and not joint.neck_m < joint.shank_m:
             raise ValueOutOfRange(
                 "D108",
-                f"joints.{joint.id}.shank_m is {joint.shank_m:g} m, not more than its neck of {joint.neck_m:g} m.",
+                f"joints.{joint.id}.shank_m is {_length(joint.shank_m, unit)}, not more than its neck of {_length(joint.neck_m, unit)}.",
             )
 
 
@@ -167,7 +173,7 @@ def _check_layouts(project: Project, before: Project | None) -> None:
     known_joints = {j.id for j in project.joints}
     passed = before.layouts if before is not None and before.joints is project.joints else None
     for layout in _changed(project.layouts, passed):
-        _check_layout(layout, known_joints)
+        _check_layout(layout, known_joints, project.settings.units)
 
 
 Check = Callable[[Project, Project | None], None]
@@ -191,34 +197,37 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
 """Each check with the parts of the project it looks at."""
 
 
-def _check_solid(solid: Solid) -> None:
+def _check_solid(solid: Solid, unit: UnitSystem) -> None:
     here = f"solids.{solid.id}"
     if isinstance(solid, BoxSolid):
         for i, axis in enumerate("xyz"):
             if solid.high_m[i] - solid.low_m[i] < 1e-4:
                 raise ValueOutOfRange(
                     "D117",
-                    f"{here}: high_m is {solid.high_m[i]:g} m along {axis}, not more than low_m, {solid.low_m[i]:g} m.",
+                    f"{here}: high_m is {_length(solid.high_m[i], unit)} along {axis}, not more than low_m, {_length(solid.low_m[i], unit)}.",
                     "A box needs room.",
                 )
     elif isinstance(solid, TubeSolid):
         if any(math.dist(a, b) < 1e-4 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)):
             raise ValueOutOfRange("D118", f"{here}: path_m has two points in the same place one after the other.")
     elif solid.high_m - solid.low_m < 1e-4:
-        raise ValueOutOfRange("D119", f"{here}: high_m is {solid.high_m:g} m, not more than low_m, {solid.low_m:g} m.")
+        raise ValueOutOfRange(
+            "D119",
+            f"{here}: high_m is {_length(solid.high_m, unit)}, not more than low_m, {_length(solid.low_m, unit)}.",
+        )
 
 
-def _check_layout(layout: Layout, joints: set[str]) -> None:
-    _check_parts(layout)
-    _check_springing(layout)
-    _check_steering(layout)
+def _check_layout(layout: Layout, joints: set[str], unit: UnitSystem) -> None:
+    _check_parts(layout, unit)
+    _check_springing(layout, unit)
+    _check_steering(layout, unit)
     _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
         if 2 * link.tube_wall_m > link.tube_od_m + 1e-9:
             raise ValueOutOfRange(
                 "D109",
-                f"{here}.tube_wall_m is {link.tube_wall_m:g} m, more than half the tube's {link.tube_od_m:g} m outside diameter.",
+                f"{here}.tube_wall_m is {_length(link.tube_wall_m, unit)}, more than half the tube's {_length(link.tube_od_m, unit)} outside diameter.",
             )
         for end, name in ((link.frame_end, "frame_end"), (link.axle_end, "axle_end")):
             if end.joint not in joints:
@@ -228,7 +237,8 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
         if math.dist(link.frame_pivot_m, link.axle_pivot_m) < SHORTEST_LINK:
             x, y, z = link.frame_pivot_m
             raise ValueOutOfRange(
-                "D111", f"{here}: frame_pivot_m and axle_pivot_m are the same point ({x:g}, {y:g}, {z:g})."
+                "D111",
+                f"{here}: frame_pivot_m and axle_pivot_m are the same point ({', '.join(_length(v, unit) for v in (x, y, z))}).",
             )
 
     for i, one in enumerate(layout.links):
@@ -241,18 +251,18 @@ def _check_layout(layout: Layout, joints: set[str]) -> None:
                 )
 
 
-def _check_springing(layout: Layout) -> None:
+def _check_springing(layout: Layout, unit: UnitSystem) -> None:
     here = f"layouts.{layout.id}"
     shaft, shock, spring = layout.driveshaft, layout.shock, layout.spring
     if shaft is not None and 2 * shaft.tube_wall_m > shaft.tube_od_m + 1e-9:
         raise ValueOutOfRange(
             "D140",
-            f"{here}.driveshaft.tube_wall_m is {shaft.tube_wall_m:g} m, more than half the tube's {shaft.tube_od_m:g} m outside diameter.",
+            f"{here}.driveshaft.tube_wall_m is {_length(shaft.tube_wall_m, unit)}, more than half the tube's {_length(shaft.tube_od_m, unit)} outside diameter.",
         )
     if shock is not None and shock.extended_m <= shock.collapsed_m:
         raise ValueOutOfRange(
             "D141",
-            f"{here}.shock.extended_m is {shock.extended_m:g} m, not more than its {shock.collapsed_m:g} m when shut.",
+            f"{here}.shock.extended_m is {_length(shock.extended_m, unit)}, not more than its {_length(shock.collapsed_m, unit)} when shut.",
         )
     if spring is not None and spring.kind == "coilover" and shock is None:
         raise ValueOutOfRange(
@@ -267,18 +277,19 @@ def _check_springing(layout: Layout) -> None:
     bar = layout.anti_roll_bar
     if bar is not None and bar.bore_m >= bar.od_m:
         raise ValueOutOfRange(
-            "D145", f"{here}.anti_roll_bar.bore_m is {bar.bore_m:g} m, not less than its {bar.od_m:g} m outside."
+            "D145",
+            f"{here}.anti_roll_bar.bore_m is {_length(bar.bore_m, unit)}, not less than its {_length(bar.od_m, unit)} outside.",
         )
 
 
-def _check_steering(layout: Layout) -> None:
+def _check_steering(layout: Layout, unit: UnitSystem) -> None:
     here, s = f"layouts.{layout.id}.steering", layout.steering
     if s is None:
         return
     if abs(s.kingpin_m[1]) < 0.05:
         raise ValueOutOfRange(
             "D146",
-            f"{here}.kingpin_m lies {s.kingpin_m[1]:g} m from the middle; a kingpin stands at least 0.05 m to one side.",
+            f"{here}.kingpin_m lies {_length(s.kingpin_m[1], unit)} from the middle; a kingpin stands at least {_length(0.05, unit)} to one side.",
         )
     if s.tie_rod is not None and s.tie_rod.end_m[1] * s.kingpin_m[1] <= 0:
         raise ValueOutOfRange(
@@ -287,27 +298,27 @@ def _check_steering(layout: Layout) -> None:
     if s.drag_on == "tie_rod" and s.tie_rod is None:
         raise ValueOutOfRange("D148", f"{here}.drag_on is the tie rod, and there is none.", "Add a tie rod first.")
     if s.kind == "drag_link":
-        _check_arms(here, layout)
+        _check_arms(here, layout, unit)
     for name, row in (("pitman_holes", s.pitman_holes), ("knuckle_holes", s.knuckle_holes)):
         if row is not None and row.hole > row.holes:
             raise ValueOutOfRange("D149", f"{here}.{name}.hole is {row.hole}; it has {row.holes} holes.")
 
 
-def _check_arms(here: str, layout: Layout) -> None:
+def _check_arms(here: str, layout: Layout, unit: UnitSystem) -> None:
     """Rods and arms that have a length to work with."""
     s = layout.steering
     assert s is not None
     if math.dist(s.pitman_m, s.knuckle_m) < SHORTEST_ROD:
         raise ValueOutOfRange(
             "D151",
-            f"{here}: pitman_m and knuckle_m are {math.dist(s.pitman_m, s.knuckle_m):g} m apart; a drag link is at least {SHORTEST_ROD:g} m.",
+            f"{here}: pitman_m and knuckle_m are {_length(math.dist(s.pitman_m, s.knuckle_m), unit)} apart; a drag link is at least {_length(SHORTEST_ROD, unit)}.",
         )
     if s.sector_m is not None:
         axis = (0.0, 0.0, 1.0) if s.sector == "upright" else (0.0, 1.0, 0.0)
         if (off := _off_axis(s.pitman_m, s.sector_m, axis)) < SHORTEST_ARM:
             raise ValueOutOfRange(
                 "D152",
-                f"{here}.sector_m leaves the pitman arm {off:g} m off the sector shaft; an arm is at least {SHORTEST_ARM:g} m.",
+                f"{here}.sector_m leaves the pitman arm {_length(off, unit)} off the sector shaft; an arm is at least {_length(SHORTEST_ARM, unit)}.",
             )
     side = 1.0 if s.kingpin_m[1] >= 0 else -1.0
     kingpin = (-math.tan(layout.caster_rad or 0.0), -side * math.tan(s.kingpin_in_rad), 1.0)
@@ -316,8 +327,13 @@ def _check_arms(here: str, layout: Layout) -> None:
     for name, at in ends:
         if (off := _off_axis(at, s.kingpin_m, kingpin)) < SHORTEST_ARM:
             raise ValueOutOfRange(
-                "D153", f"{here}.{name} is {off:g} m off the kingpin; a steering arm is at least {SHORTEST_ARM:g} m."
+                "D153",
+                f"{here}.{name} is {_length(off, unit)} off the kingpin; a steering arm is at least {_length(SHORTEST_ARM, unit)}.",
             )
+
+
+def _length(value: float, unit: UnitSystem) -> str:
+    return show(value, "length", unit)
 
 
 def _off_axis(point: Point, on: Point, along: Point) -> float:
@@ -327,7 +343,7 @@ def _off_axis(point: Point, on: Point, along: Point) -> float:
     return math.hypot(y * c - z * b, z * a - x * c, x * b - y * a) / math.hypot(a, b, c)
 
 
-def _check_parts(layout: Layout) -> None:
+def _check_parts(layout: Layout, unit: UnitSystem) -> None:
     """Leaves where there are leaves, brackets for links that are there, steering in front."""
     here = f"layouts.{layout.id}"
     if layout.leaf is None and not layout.links:
@@ -354,7 +370,7 @@ def _check_parts(layout: Layout) -> None:
         ):
             raise ValueOutOfRange(
                 "D136",
-                f"{at} is a fan and needs a radius of at least {(bracket.holes - 1) * bracket.pitch_m / math.pi:.3f} m.",
+                f"{at} is a fan and needs a radius of at least {_length((bracket.holes - 1) * bracket.pitch_m / math.pi, unit)}.",
             )
         pivots = {(name, bracket.end) for name, _ in layout.moved_with(link, bracket.end)}
         if pivots & taken:

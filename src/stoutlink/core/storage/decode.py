@@ -9,16 +9,16 @@ from __future__ import annotations
 import json
 import math
 import re
-from typing import Any
+from typing import Any, cast
 
 import msgspec
 
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.project import FORMAT, VERSION, Project
 from stoutlink.core.errors import FileError
+from stoutlink.core.storage.disk import LARGEST
 from stoutlink.core.storage.migrations import migrate
-
-LARGEST = 64 * 1024 * 1024
+from stoutlink.core.text import whole_values
 
 
 def decode_project(data: bytes, source: str = "The file") -> Project:
@@ -45,12 +45,16 @@ def encode_project(project: Project) -> bytes:
     bad = _not_finite(raw)
     if bad:
         raise FileError("F111", f"{bad[0]} is {bad[1]}, which is not a number that can be kept.")
-    return msgspec.json.format(msgspec.json.encode(project), indent=1) + b"\n"
+    try:
+        data = msgspec.json.encode(project)
+    except UnicodeEncodeError:  # half a character in some text: the rest is worth keeping
+        data = msgspec.json.encode(whole_values(raw))
+    return msgspec.json.format(data, indent=1) + b"\n"
 
 
 def _plain(data: bytes, source: str) -> dict[str, Any]:
     if len(data) > LARGEST:
-        raise FileError("F101", f"{source} is larger than 64 MiB, which no project file is.")
+        raise FileError("F101", f"{source} is larger than {LARGEST // 1024 // 1024} MiB, which no project file is.")
     if not data.strip():
         raise FileError("F102", f"{source} is empty.", "Open the copy kept beside it (ending in .previous).")
     try:
@@ -58,7 +62,7 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
     except UnicodeDecodeError as why:
         raise FileError("F103", f"{source} is not UTF-8 text (byte {why.start}).", "Is it a project file?") from None
     try:
-        raw = json.loads(text, object_pairs_hook=_no_twice)
+        raw = json.loads(text, object_pairs_hook=_no_twice, parse_int=_whole_number)
     except json.JSONDecodeError as why:
         cut = why.pos >= len(text.rstrip()) - 1 or "Unterminated" in why.msg
         what = "ends too early; it looks cut off" if cut else f"is not JSON: {why.msg.lower()}"
@@ -68,17 +72,19 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
             "Open the copy kept beside it (ending in .previous).",
         ) from None
     except _Twice as why:
-        raise FileError("F105", f"{source} has the key “{why}” twice in one place.") from None
+        raise FileError("F105", f"{source} has the key “{str(why)[:40]}” twice in one place.") from None
     except (RecursionError, ValueError):
         raise FileError(
             "F106", f"{source} is not a project file: it is nested too deeply or holds an impossible number."
         ) from None
     if not isinstance(raw, dict):
         raise FileError("F107", f"{source} holds a {_json_name(raw)}, not a project.")
+    if "\\ud" in text.lower():
+        raw = whole_values(raw)
     bad = _not_finite(raw)
     if bad:
         raise FileError("F108", f"{source}: {bad[0]} is {bad[1]}; a finite number is needed.")
-    return raw
+    return cast(dict[str, Any], raw)
 
 
 def _version(raw: dict[str, Any], source: str) -> int:
@@ -97,6 +103,11 @@ def _version(raw: dict[str, Any], source: str) -> int:
             "Update the program; the file is untouched.",
         )
     return version
+
+
+def _whole_number(digits: str) -> int | float:
+    """A whole number as it is; one with more digits than any field takes as a float, which may be infinite."""
+    return int(digits) if len(digits) <= 18 else float(digits)
 
 
 class _Twice(Exception):
@@ -143,17 +154,19 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
             here = here[name] if name else here[int(index)]
         except (KeyError, IndexError, TypeError):
             break
-        path.append(name or (here["id"] if isinstance(here, dict) and isinstance(here.get("id"), str) else index))
+        path.append(name or (here["id"][:48] if isinstance(here, dict) and isinstance(here.get("id"), str) else index))
     field = ".".join(path) or "the project"
     if message.startswith("Object missing required field"):
         missing = message.split("`")[1]
         return FileError("F113", f"{source}: {field} has no “{missing}”, which is needed.")
     if message.startswith("Object contains unknown field"):
-        extra = message.split("`")[1]
-        return FileError("F114", f"{source}: {field} has a key “{extra}” that is not known.")
+        extra = message.split("`", 1)[1].rpartition("`")[0]
+        return FileError("F114", f"{source}: {field} has a key “{extra[:40]}” that is not known.")
     if message.startswith("Expected"):
-        message = "accepted is " + _accepted(message.removeprefix("Expected ").replace("`", "").split(", got")[0])
-    elif message.startswith("Invalid enum"):
+        message = "accepted is " + accepted_plainly(
+            message.removeprefix("Expected ").replace("`", "").split(", got")[0]
+        )
+    else:  # a word that is none of those the field has
         message = "that is not one of the accepted words (docs/project-file.md lists them)"
     return FileError("F115", f"{source}: {field} is {_shown(here)}; {message}.")
 
@@ -166,30 +179,45 @@ _TYPE_WORDS = {
     "object": "an object",
     "bool": "true or false",
 }
+_WORDS: tuple[tuple[str, str], ...] = (
+    (r"text matching regex '\^\[a-z0-9\].*'", "a short name of up to 48 of a–z, 0–9, - and _"),
+    (r"text of length >= 1\b", "text that is not empty"),
+    (r"text of length <= (\d+)", r"text of at most \1 characters"),
+    (r"of length (\d+)", r"of \1"),
+    (r"of length >= (\d+)", r"of at least \1"),
+    (r"of length <= (\d+)", r"of at most \1"),
+    (r" \| null", " or null"),
+    (r" >= ", " of at least "),
+    (r" <= ", " of at most "),
+    (r"(\d)\.0\b", r"\1"),
+)
 
 
-def _accepted(expected: str) -> str:
-    """The decoder's words for what it expected, in plain ones."""
+def accepted_plainly(expected: str) -> str:
+    """The decoder's words for what it expected, in plain ones.
+
+    >>> accepted_plainly("float >= 0.0"), accepted_plainly("str of length <= 40"), accepted_plainly("int | null")
+    ('a number of at least 0', 'text of at most 40 characters', 'a whole number or null')
+    """
     for name, words in _TYPE_WORDS.items():
         expected = re.sub(rf"\b{name}\b", words, expected)
-    expected = (
-        expected.replace(" | null", " or nothing").replace(" >= ", " of at least ").replace(" <= ", " of at most ")
-    )
-    return expected.replace(" of length of at least ", " with at least ").replace(
-        " of length of at most ", " with at most "
-    )
+    for pattern, words in _WORDS:
+        expected = re.sub(pattern, words, expected)
+    return expected
 
 
 def _shown(value: Any) -> str:
     if value is None:
         return "null"
     if isinstance(value, str):
-        return f"“{value[:40]}”"
+        return f"“{value[:40]}{'…' if len(value) > 40 else ''}”"
     if isinstance(value, bool):
         return str(value).lower()
-    if isinstance(value, int | float):
-        return f"{value:g}"
-    return f"a {_json_name(value)}"
+    if isinstance(value, float):
+        return f"{value:g}" if value != round(value) or abs(value) > 1e6 else f"{value:.1f}"
+    if isinstance(value, int):
+        return str(value)
+    return f"{'an' if isinstance(value, dict) else 'a'} {_json_name(value)}"
 
 
 def _json_name(value: Any) -> str:

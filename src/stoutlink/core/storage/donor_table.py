@@ -18,6 +18,7 @@ import msgspec
 from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.errors import CatalogueError
+from stoutlink.core.storage.decode import accepted_plainly
 
 COLUMNS = (*FIELDS, "marks")
 MOST_ROWS = 2000
@@ -117,13 +118,8 @@ def _plain_words(message: str, name: str) -> str:
     """The decoder's refusal in the shop's words."""
     if message.startswith("Invalid enum"):
         return "accepted is " + ", ".join(_choices(name))
-    message = message.replace("`", "").removeprefix("Expected ").split(", got")[0].replace(" | null", "")
-    for raw, word in (("float", "a number"), ("int", "a whole number"), ("bool", "true or false"), ("str", "text")):
-        message = re.sub(rf"\b{raw}\b", word, message)
-    message = message.replace(" >= ", " of at least ").replace(" <= ", " of at most ")
-    if message.endswith("matching regex '^[a-z0-9][a-z0-9_-]{0,47}$'"):
-        message = "a short name of a–z, 0–9, - and _"
-    return f"accepted is {message}"
+    expected = message.replace("`", "").removeprefix("Expected ").split(", got")[0]
+    return f"accepted is {accepted_plainly(expected.replace(' | null', ''))}"
 
 
 def _choices(name: str) -> tuple[str, ...]:

@@ -1,76 +1,72 @@
-"""Project files on disk: never overwritten in place, the previous one kept."""
+"""Project files on disk: read whole or not at all, written only when they open again, the previous one kept."""
 
 from __future__ import annotations
 
-import contextlib
+import hashlib
 import os
-import tempfile
+from dataclasses import dataclass
 from pathlib import Path
 
 from stoutlink.core.document.project import Project
-from stoutlink.core.errors import FileError
+from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
+from stoutlink.core.storage.disk import read_bytes, write_bytes
 
 SUFFIX = ".stoutlink"
 
 
+@dataclass(frozen=True)
+class Stamp:
+    """What a file on disk held when it was read or written, and when it was last changed (s since the epoch)."""
+
+    digest: str
+    changed: float
+
+
 def read_project(path: Path) -> Project:
     """Open a project file. Raises :class:`FileError` with one sentence for whatever is wrong."""
+    return read_stamped(path)[0]
+
+
+def read_stamped(path: Path) -> tuple[Project, Stamp]:
+    """A project file and its stamp, of one and the same moment; raises as :func:`read_project`."""
+    data = read_bytes(path)
+    return decode_project(data, path.name), _stamp(data, path)
+
+
+def stamp_of(path: Path) -> Stamp | None:
+    """The stamp of what is at a path now; ``None`` when nothing that can be read is there."""
     try:
-        data = path.read_bytes()
-    except IsADirectoryError:
-        raise FileError("F120", f"{path} is a folder, not a project file.") from None
-    except OSError as why:
-        raise FileError("F121", f"{path} cannot be opened: {(why.strerror or 'unknown reason').lower()}.") from None
-    return decode_project(data, path.name)
+        return _stamp(read_bytes(path), path)
+    except FileError:
+        return None
 
 
-def write_project(project: Project, path: Path) -> None:
-    """Save: write beside, flush to disk, keep the old file as ``NAME.previous``, rename.
+def write_project(project: Project, path: Path) -> Stamp:
+    """Save: prove that it opens again, write beside, flush, keep the old file, take its name.
 
-    Raises :class:`FileError` when the disk refuses; the file that was there is then still there, whole.
+    Raises :class:`FileError` when it would not open again or the disk refuses; the file that was there is then still
+    there, whole. Returns the stamp of what was written.
     """
-    write_bytes(encode_project(project), path, keep_previous=True)
-
-
-def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None:
-    """Put ``data`` at ``path`` atomically; see :func:`write_project`."""
-    path = path.resolve() if path.is_symlink() else path
-    temporary: str | None = None
+    data = encode_project(project)
     try:
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".part")
-        with os.fdopen(handle, "wb") as out:
-            out.write(data)
-            out.flush()
-            os.fsync(out.fileno())
-        os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
-        if keep_previous and path.exists():
-            previous = path.with_name(path.name + ".previous")
-            with contextlib.suppress(FileNotFoundError):
-                previous.unlink()
-            os.link(path, previous)
-        os.replace(temporary, path)
-        _sync_folder(path.parent)
-    except OSError as why:
-        if temporary is not None:
-            with contextlib.suppress(OSError):
-                os.unlink(temporary)
-        reason = (why.strerror or "unknown reason").lower()
+        same = encode_project(decode_project(data, path.name)) == data
+        words = "a value changes on the way"
+    except StoutError as why:
+        same, words = False, why.sentence.rstrip(".")
+    if not same:
         raise FileError(
-            "F122", f"{path} cannot be written: {reason}.", "Nothing is lost: save under another name or make room."
-        ) from None
+            "F123",
+            f"{path.name} was not written, because it could not be opened again: {words}.",
+            "The file on disk is as it was. Change that value, then save.",
+        )
+    write_bytes(data, path, keep_previous=True)
+    return _stamp(data, path)
 
 
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
-
-
-def _sync_folder(folder: Path) -> None:
-    with contextlib.suppress(OSError):
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+def _stamp(data: bytes, path: Path) -> Stamp:
+    try:
+        changed = os.stat(path).st_mtime
+    except OSError:
+        changed = 0.0
+    return Stamp(hashlib.sha256(data).hexdigest(), changed)

@@ -12,7 +12,7 @@ import msgspec
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
-from stoutlink.core.storage.files import write_bytes
+from stoutlink.core.storage.disk import write_bytes
 
 
 class _Note(msgspec.Struct, frozen=True):

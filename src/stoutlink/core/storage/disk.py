@@ -1,0 +1,190 @@
+"""Bytes in and out of files: bounded on reading; never in place, proved and flushed on writing, the old file kept.
+
+A write goes into a part file beside its target, is flushed, and takes the target's name in one step. A part file that
+a killed process left is taken away by the next write to the same target.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import hashlib
+import os
+import secrets
+import shutil
+import stat
+from pathlib import Path
+
+from stoutlink.core.errors import FileError
+from stoutlink.core.storage.process import host_mark, runs_here
+
+LARGEST = 64 * 1024 * 1024
+"""No file the program reads is larger than this."""
+
+
+def read_bytes(path: Path, most: int = LARGEST) -> bytes:
+    """The bytes of a file of at most ``most`` bytes; the size is looked at first. Raises :class:`FileError` (F101,
+    F120, F121) for one that is larger, that is no ordinary file, or that the disk refuses.
+    """
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        with os.fdopen(handle, "rb") as there:
+            found = os.fstat(handle)
+            if stat.S_ISDIR(found.st_mode):
+                raise IsADirectoryError
+            if not stat.S_ISREG(found.st_mode):
+                raise FileError("F120", f"{path} is a device or a pipe, not a file.")
+            data = there.read(most + 1) if found.st_size <= most else b""
+    except IsADirectoryError:
+        raise FileError("F120", f"{path} is a folder, not a file.") from None
+    except OSError as why:
+        raise FileError("F121", f"{path} cannot be opened: {reason(why)}.") from None
+    except ValueError:
+        raise FileError("F121", f"{path} cannot be opened: no file can have that name.") from None
+    if found.st_size > most or len(data) > most:
+        raise FileError("F101", f"{path.name} is larger than {most // 1024 // 1024} MiB, which no such file is.")
+    return data
+
+
+def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False, private: bool = False) -> None:
+    """Put ``data`` at ``path`` in one step, or leave what is there as it was; raises :class:`FileError` (F122).
+
+    ``keep_previous`` keeps the old file as :func:`previous_of`, so that there is one at every moment. ``private``:
+    for this user's eyes only, and a link at ``path`` is replaced, not followed.
+    """
+    part: Path | None = None
+    try:
+        path = path if private else _followed(path)
+        old = _there(path)
+        if old is not None and stat.S_ISDIR(old.st_mode):
+            raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
+        if old is not None and not stat.S_ISREG(old.st_mode) and not stat.S_ISLNK(old.st_mode):
+            path.write_bytes(data)  # a device or a pipe takes what it is given
+            return
+        if old is not None and not private and not os.access(path, os.W_OK):
+            raise PermissionError(errno.EACCES, "the file is write-protected")
+        _sweep(path)
+        part = _part_of(path)
+        handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
+        with os.fdopen(handle, "wb") as out:
+            out.write(data)
+            out.flush()
+            os.fsync(out.fileno())
+            if os.fstat(out.fileno()).st_size != len(data):
+                raise OSError(errno.EIO, os.strerror(errno.EIO))
+        if not private:
+            os.chmod(part, old.st_mode & 0o777 if old is not None else 0o666 & ~_umask())
+        if keep_previous and old is not None:
+            _keep(path)
+        os.replace(part, path)
+        _sync_folder(path.parent)
+    except (OSError, ValueError) as why:
+        if part is not None:
+            with contextlib.suppress(OSError):
+                part.unlink()
+        words = reason(why) if isinstance(why, OSError) else "no file can have that name"
+        raise FileError(
+            "F122", f"{path} cannot be written: {words}.", "Nothing is lost: save under another name or make room."
+        ) from None
+
+
+def previous_of(path: Path) -> Path:
+    """Where the version before the last save is kept: ``NAME.previous``, the name cut where the disk takes no more.
+
+    >>> previous_of(Path("/tmp/rig.stoutlink")).name
+    'rig.stoutlink.previous'
+    """
+    return path.with_name(fitting(path, ".previous"))
+
+
+def fitting(path: Path, tail: str, head: str = "") -> str:
+    """A name beside ``path`` made of its own between ``head`` and ``tail``, cut to what the disk takes; a cut one
+    carries a mark of the whole, so that two never meet.
+    """
+    name = os.fsencode(path.name)
+    try:
+        most = os.pathconf(path.parent, "PC_NAME_MAX")
+    except (OSError, ValueError):
+        most = 255
+    room = most - len(os.fsencode(head)) - len(os.fsencode(tail))
+    if len(name) > room:
+        name = name[: room - 9].decode("utf-8", "ignore").encode() + b"~" + _mark_of(path.name).encode()
+    return head + os.fsdecode(name) + tail
+
+
+def reason(why: OSError) -> str:
+    """What the system says, for the end of a sentence."""
+    return (why.strerror or "unknown reason").lower()
+
+
+def _followed(path: Path) -> Path:
+    """Where a link leads; raises ``OSError`` for one that leads round in a circle."""
+    if not path.is_symlink():
+        return path
+    there = Path(os.path.realpath(path))
+    if there.is_symlink():
+        raise OSError(errno.ELOOP, os.strerror(errno.ELOOP))
+    return there
+
+
+def _there(path: Path) -> os.stat_result | None:
+    try:
+        return os.lstat(path)
+    except FileNotFoundError:
+        return None
+
+
+def _mark_of(name: str) -> str:
+    return hashlib.sha256(os.fsencode(name)).hexdigest()[:8]
+
+
+def _part_of(path: Path) -> Path:
+    return path.with_name(f".{_mark_of(path.name)}.{host_mark()}.{os.getpid()}.{secrets.token_hex(4)}.part")
+
+
+def _sweep(path: Path) -> None:
+    """Take away the part files of this target whose process on this machine is gone."""
+    with contextlib.suppress(OSError):
+        for left in path.parent.glob(f".{_mark_of(path.name)}.{host_mark()}.*.part"):
+            number = left.name.split(".")[3]
+            if number.isdigit() and not runs_here(int(number)):
+                with contextlib.suppress(OSError):
+                    left.unlink()
+
+
+def _keep(path: Path) -> None:
+    """Give the old file its second name; on a disk without links, a copy of it."""
+    spare = _part_of(path)
+    try:
+        try:
+            os.link(path, spare)
+        except FileNotFoundError:
+            return
+        except OSError:
+            _copy(path, spare)
+        os.replace(spare, previous_of(path))
+    finally:
+        with contextlib.suppress(OSError):
+            spare.unlink()
+
+
+def _copy(path: Path, to: Path) -> None:
+    shutil.copyfile(path, to)
+    os.chmod(to, os.stat(path).st_mode & 0o777)
+    with open(to, "rb") as copied:
+        os.fsync(copied.fileno())
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def _sync_folder(folder: Path) -> None:
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
