@@ -7,6 +7,7 @@ import copy
 import io
 import json
 import math
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -40,6 +41,7 @@ from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.donor_table import read_donor_file, read_donors
 from stoutlink.core.storage.dxf_outline import read_outlines
 from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.core.storage.recovery import Recovery
 from stoutlink.core.storage.spring_table import read_springs
 from stoutlink.core.storage.survey_table import read_survey, read_survey_file
 from stoutlink.core.study.study import Study
@@ -162,6 +164,11 @@ def _steering_holes(project: Project, folder: Path) -> object:
     return best_holes(Study(project).true.rig, layout, project.joints, 0.1, 0.1)
 
 
+def _touched(path: Path) -> Path:
+    path.touch()
+    return path
+
+
 def _no_donors(project: Project, folder: Path) -> object:
     bare = msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None)
     write_project(bare, folder / "bare.stoutlink")
@@ -259,7 +266,7 @@ CASES: dict[str, Act] = {
     "D152": raw(lambda d: d["layouts"][1]["steering"].update(sector_m=d["layouts"][1]["steering"]["pitman_m"])),
     "D153": raw(lambda d: d["layouts"][1]["steering"].update(knuckle_m=d["layouts"][1]["steering"]["kingpin_m"])),
     "D154": lambda p, f: FitSteeringHoles("front-a", 1, 1).apply(SetChoice("layouts.front-a.steering", None).apply(p)),
-    "F101": text(b" " * (64 * 1024 * 1024 + 1)),
+    "F101": lambda p, f: (os.truncate(_touched(f / "big"), 64 * 1024 * 1024 + 1), read_project(f / "big")),
     "F102": text(b"  \n"),
     "F103": text(b"\xff\xfe\x00"),
     "F104": text(b'{"format": "stout-link-pro'),
@@ -277,6 +284,8 @@ CASES: dict[str, Act] = {
     "F120": lambda p, f: read_project(f),
     "F121": lambda p, f: read_project(f / "none.stoutlink"),
     "F122": lambda p, f: write_project(p, f / "no such folder" / "a.stoutlink"),
+    "F123": lambda p, f: write_project(msgspec.structs.replace(p, name=""), f / "a.stoutlink"),
+    "F124": lambda p, f: ((f / "link").symlink_to(f), Recovery(f / "link").keep(p, None)),
     "F130": cli("analyze", "DEMO", "--pose", "5000", "0"),
     "F131": cli("export", "DEMO"),
     "F132": cli("export", "DEMO", "--survey", "gone", "FOLDER/a.csv"),

@@ -109,7 +109,7 @@ def test_a_survey_in_work_is_recovered(window: MainWindow, tmp_path: Path, monke
     window.workspace.do(PutInList("surveys.as-built.points", point, "Set station"))
     window.workspace.do(SetNumber("rig.weight.scales.front_left_kg", 530.0, "", "measured", "", None, 16, 0.2))
     window.workspace.autosave()
-    kept = window.workspace.recovery._slot
+    kept = window.workspace.recovery.slot
     found = read_project(kept)
     assert found == window.workspace.project
     write_project(found, tmp_path / "again.stoutlink")

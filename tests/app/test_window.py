@@ -338,8 +338,8 @@ def test_recovery_is_offered_and_brings_work_back(qtbot: QtBot, window: MainWind
     window.switch_units()
     window.workspace.autosave()
     folder = Path(os.environ["XDG_STATE_HOME"]) / "stout-link" / "recovery"
-    for path in list(folder.iterdir()):
-        path.write_bytes(path.read_bytes().replace(f'"process":{os.getpid()}'.encode(), b'"process":999999999'))
+    for path in list(folder.iterdir()):  # as a process that is gone left it
+        path.write_bytes(path.read_bytes().replace(f'"number": {os.getpid()}'.encode(), b'"number": 999999999'))
         path.rename(folder / f"unsaved-999999999{path.suffix}")
     window.undo()
     assert window.workspace.project.settings.units == "in"

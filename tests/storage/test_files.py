@@ -19,7 +19,6 @@ from stoutlink.core.editing.edits import MovePivot, SetNumber
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.files import read_project, write_project
-from stoutlink.core.storage.recovery import Recovery
 from stoutlink.core.storage.schema import project_schema
 from stoutlink.demo import demo_file
 
@@ -164,19 +163,3 @@ def test_a_full_disk_leaves_the_old_file_whole(
 def test_a_folder_that_cannot_be_written(basalt: Project) -> None:
     with pytest.raises(FileError, match="cannot be written"):
         write_project(basalt, Path("/proc/rig.stoutlink"))
-
-
-def test_recovery_finds_what_a_dead_process_left(basalt: Project, tmp_path: Path) -> None:
-    own = Recovery(tmp_path)
-    own.keep(basalt, Path("/somewhere/rig.stoutlink"))
-    assert own.leftovers() == []  # this process is alive
-    for suffix in (".json", ".note"):
-        left = tmp_path / f"unsaved-{os.getpid()}{suffix}"
-        left.rename(tmp_path / f"unsaved-999999999{suffix}")
-    note = tmp_path / "unsaved-999999999.note"
-    note.write_bytes(note.read_bytes().replace(str(os.getpid()).encode(), b"999999999"))
-    (tmp_path / "unsaved-5.json").write_bytes(b"torn")
-    found = own.leftovers()
-    assert [(f.project, f.file) for f in found] == [(basalt, Path("/somewhere/rig.stoutlink"))]
-    own.forget(found[0].kept)
-    assert own.leftovers() == []

@@ -24,6 +24,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.files import read_project
+from stoutlink.core.storage.lock import holder_of
 from stoutlink.demo import demo_file
 
 log = logging.getLogger("stoutlink")
@@ -35,13 +36,14 @@ def main(argv: Sequence[str] | None = None) -> int:
     args = _arguments(argv)
     app = make_app(args.theme)
     trouble: StoutError | None = None
+    asked = args.file is not None and args.shot is None and holder_of(args.file) is not None
     project, file = read_project(demo_file(f"{args.demo or 'starter'}.stoutlink")), None
     window = make_window(project, file, args.theme)
     wide, high = args.size
     window.resize(wide, high)
-    if args.file is not None:
+    if args.file is not None and not asked:
         try:
-            window.workspace.open(args.file)
+            window.workspace.open(args.file, lock=args.shot is None)
         except StoutError as why:
             trouble = why
     if args.units and args.units != window.workspace.unit:
@@ -54,7 +56,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         return _shoot(app, window, args)
     sys.excepthook = _explain
     for one in (signal.SIGINT, signal.SIGTERM):
-        signal.signal(one, lambda *_: app.quit())
+        signal.signal(one, lambda *_: _asked_to_end(app, window))
     awake = QTimer()
     awake.timeout.connect(lambda: None)
     awake.start(400)
@@ -63,8 +65,16 @@ def main(argv: Sequence[str] | None = None) -> int:
         window.say(f"{trouble.sentence} {trouble.hint}", True)
         said = f"{trouble.sentence}\n\n{trouble.hint}"
         QTimer.singleShot(0, lambda: dialogs.ask(window, "Cannot open", said, ("OK",)))
+    if asked:
+        QTimer.singleShot(0, lambda: window.files.open_path(args.file))
     QTimer.singleShot(0, window.files.offer_recovery)
     return app.exec()
+
+
+def _asked_to_end(app: QApplication, window: MainWindow) -> None:
+    """Somebody ends the program from outside: unsaved work is kept for the next start, nothing is asked."""
+    window.workspace.autosave()
+    app.exit(0)
 
 
 def make_app(theme_name: str) -> QApplication:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 Ask = Callable[[QWidget, str, str, tuple[str, ...]], str]
@@ -15,6 +17,7 @@ def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> st
     box = QMessageBox(parent)
     box.setObjectName("question")
     box.setWindowTitle(title)
+    box.setTextFormat(Qt.TextFormat.PlainText)  # names are the user's: nothing in them is markup
     box.setText(text)
     buttons = {}
     for answer in answers:
@@ -30,9 +33,17 @@ def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> st
 
 
 def _choose_file(parent: QWidget, title: str, start: str, pattern: str, save: bool) -> Path | None:
-    chooser = QFileDialog.getSaveFileName if save else QFileDialog.getOpenFileName
-    name, _ = chooser(parent, title, start, pattern)
-    return Path(name) if name else None
+    """Whether a file that is there may be replaced is asked by who writes it, once its whole name is known."""
+    if not save:
+        name, _ = QFileDialog.getOpenFileName(parent, title, start, pattern)
+        return Path(name) if name else None
+    keep_quiet = QFileDialog.Option.DontConfirmOverwrite
+    name, chosen = QFileDialog.getSaveFileName(parent, title, start, pattern, options=keep_quiet)
+    path = Path(name)
+    known = re.findall(r"\*(\.\w+)", pattern)
+    if name and chosen and path.suffix.lower() not in known:  # the kind that was picked from several
+        path = path.with_name(path.name + next(iter(re.findall(r"\*(\.\w+)", chosen)), ""))
+    return path if name else None
 
 
 def _ask_text(parent: QWidget, title: str, prompt: str) -> str | None:

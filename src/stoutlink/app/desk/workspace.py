@@ -8,6 +8,7 @@ from pathlib import Path
 import platformdirs
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from stoutlink.app.desk.background import ASKED, Background, Progress
 from stoutlink.app.desk.cycling import Cycling
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -16,11 +17,13 @@ from stoutlink.core.editing.history import Session
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.storage.disk import write_bytes
-from stoutlink.core.storage.files import read_project, write_project
-from stoutlink.core.storage.recovery import Recovery
+from stoutlink.core.storage.files import Stamp, read_stamped, stamp_of, write_project
+from stoutlink.core.storage.lock import release, take_lock
+from stoutlink.core.storage.recovery import Leftover, Recovery
 from stoutlink.core.study.study import Study
 
 AUTOSAVE_MS = 1500
+"""Unsaved work is kept at most this long after it was done, however steadily more of it comes."""
 MOST_RECENT = 8
 
 
@@ -37,15 +40,19 @@ class Workspace(QObject):
         super().__init__(parent)
         self.session = Session(project, project)
         self.file = file
+        self.stamp: Stamp | None = None
+        """What the file held when it was opened or saved here."""
         self.end = "rear"
         self.dragging = False
         """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
         self._study: Study | None = None
+        self._held: Path | None = None
         self._recovery = Recovery(platformdirs.user_state_path("stout-link") / "recovery")
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(AUTOSAVE_MS)
-        self._timer.timeout.connect(self.autosave)
+        self._timer.timeout.connect(self._keep_beside)
+        self._keeping: Background[bool] = Background(self, ASKED)
         self.cycling = Cycling(self)
         """Works the travel out beside the window."""
 
@@ -105,39 +112,96 @@ class Workspace(QObject):
             self.end = end
             self.end_changed.emit()
 
-    def open(self, path: Path) -> None:
-        """Replace the project by a file's; raises and leaves everything untouched when it cannot be read or analysed."""
-        project = read_project(path)
-        for axle in Study(project).axles.values():
-            if axle.problem is not None:
-                raise axle.problem
-        self.take(project, path)
+    def open(self, path: Path, *, lock: bool = True) -> None:
+        """Replace the project by a file's, and note that it is open here; raises and leaves everything untouched when
+        it cannot be read. A layout that cannot be worked out yet opens like any other and says so where it is used.
+        """
+        project, stamp = read_stamped(path)
+        self.take(project, path, stamp=stamp, lock=lock)
         self.remember(path)
 
-    def take(self, project: Project, file: Path | None, *, saved: bool = True) -> None:
+    def take(
+        self,
+        project: Project,
+        file: Path | None,
+        *,
+        saved: bool = True,
+        stamp: Stamp | None = None,
+        lock: bool = True,
+    ) -> None:
         """Start a new session on a project."""
         self.stop_reading.emit()
+        self.discard()
+        self._hold(file if lock else None)
         self.session = Session(project, project if saved else None)
-        self.file = file
+        self.file, self.stamp = file, stamp
         self.changed.emit()
+
+    def _hold(self, file: Path | None) -> None:
+        """Have this file open, and no other."""
+        if self._held is not None and self._held != file:
+            release(self._held)
+        if file is not None:
+            take_lock(file)
+        self._held = file
 
     def save(self, path: Path) -> None:
         """Write the project; raises when the disk refuses and nothing is lost."""
-        write_project(self.project, path)
+        self.stamp = write_project(self.project, path)
+        self._hold(path)
         self.file = path
         self.session.mark_saved()
-        self._timer.stop()
-        self._recovery.clear()
+        self.discard()
         self.remember(path)
         self.changed.emit()
 
-    def autosave(self) -> None:
-        """Keep unsaved work for recovery."""
-        if self.session.changed:
-            try:
-                self._recovery.keep(self.project, self.file)
-            except StoutError as why:
-                self.said.emit(f"Autosave: {why.sentence}", True)
+    def changed_on_disk(self) -> float | None:
+        """When the project's file was changed by somebody else since it was opened or saved here (s since the epoch);
+        ``None`` when it was not, or is gone."""
+        if self.file is None:
+            return None
+        now = stamp_of(self.file)
+        if now is None or (self.stamp is not None and now.digest == self.stamp.digest):
+            return None
+        return now.changed
+
+    def autosave(self) -> bool:
+        """Keep unsaved work for recovery, now; what was kept of work that is saved or undone goes. Says why not."""
+        self._keeping.stop()
+        if not self.session.changed:
+            self._recovery.clear()
+            return True
+        try:
+            self._recovery.keep(self.project, self.file, self.stamp)
+        except StoutError as why:
+            self._not_kept(why)
+            return False
+        return True
+
+    def _keep_beside(self) -> None:
+        """Autosave without making the window wait for the disk."""
+        if not self.session.changed:
+            self.autosave()
+            return
+        project, file, stamp = self.project, self.file, self.stamp
+
+        def work(tell: Progress) -> bool:
+            self._recovery.keep(project, file, stamp)
+            return True
+
+        self._keeping.start(work, lambda _: None, lambda _: None, self._not_kept)
+
+    def _not_kept(self, why: Exception) -> None:
+        words = why.sentence if isinstance(why, StoutError) else str(why)
+        self.said.emit(f"Autosave: {words} Save the project under a name where there is room.", True)
+
+    def bring_back(self, left: Leftover) -> bool:
+        """Go on with what an earlier run left unsaved. It is kept anew first; only then the old copy goes."""
+        self.take(left.project, left.file, saved=False, stamp=Stamp(left.digest or "", left.when))
+        if not self.autosave():
+            return False
+        self._recovery.forget(left.kept)
+        return True
 
     @property
     def recovery(self) -> Recovery:
@@ -145,12 +209,19 @@ class Workspace(QObject):
         return self._recovery
 
     def discard(self) -> None:
-        """Unsaved work is given up on purpose."""
+        """Unsaved work is saved, or given up on purpose."""
         self._timer.stop()
+        self._keeping.stop()
         self._recovery.clear()
 
+    def close(self) -> None:
+        """The window goes: what is unsaved was given up, and the file is free for others."""
+        self.discard()
+        self._hold(None)
+
     def _moved(self) -> None:
-        self._timer.start()
+        if not self._timer.isActive():
+            self._timer.start()
         self.changed.emit()
 
     # Recent files

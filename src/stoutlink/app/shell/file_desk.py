@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Callable
 from pathlib import Path
 
 from stoutlink.app.desk import dialogs
-from stoutlink.app.desk.files import PROJECTS, heading_of, leave_field, write_beside
+from stoutlink.app.desk.files import PROJECTS, choose_to_write, heading_of, leave_field
 from stoutlink.app.shell.hands import Hands
-from stoutlink.app.shell.print_out import sheet_to_pdf
+from stoutlink.app.shell.print_out import sheet_as_pdf
 from stoutlink.app.steps import registry
 from stoutlink.core.errors import StoutError
-from stoutlink.core.storage.files import SUFFIX, read_project
+from stoutlink.core.storage.disk import fitting, previous_of, write_bytes
+from stoutlink.core.storage.files import SUFFIX, read_project, write_project
+from stoutlink.core.storage.lock import holder_of
+from stoutlink.core.storage.process import this_process
 from stoutlink.demo import demo_file
 
 
@@ -34,10 +38,7 @@ class FileDesk:
         )
         if answer == "Save":
             return self.save()
-        if answer == "Throw away":
-            self._workspace.discard()
-            return True
-        return False
+        return answer == "Throw away"
 
     def new(self) -> None:
         """Start over from the starter."""
@@ -60,8 +61,14 @@ class FileDesk:
         """Open a file; a bad one is a message and the open project stays."""
         if not self.may_drop():
             return
+        answer = self._ask_holder(path, "Open it all the same", "Open a copy")
+        if answer == "Cancel":
+            return
         try:
-            self._workspace.open(path)
+            if answer == "Open a copy":
+                self._workspace.take(read_project(path), None, saved=False)
+            else:
+                self._workspace.open(path)
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}".strip(), True)
             dialogs.ask(
@@ -74,24 +81,37 @@ class FileDesk:
         self._window.project_taken()
         self._window.say(f"Opened {path}")
 
+    def _ask_holder(self, path: Path, go_on: str, instead: str) -> str:
+        """Ask when somebody else has a file open; "" when nobody has."""
+        other = holder_of(path)
+        if other is None:
+            return ""
+        here = "" if other.owner.host == this_process().host else f" on {other.owner.host}"
+        words = f"{path.name} is open in another window, by {other.who}{here} since {_when(other.since)}."
+        tail = "What is saved here and there would replace one another."
+        return dialogs.ask(self._window.widget, "Open elsewhere", f"{words}\n\n{tail}", (go_on, instead, "Cancel"))
+
     def save(self) -> bool:
         """Save; ``False`` when it did not happen."""
         return self._save_to(self._workspace.file) if self._workspace.file is not None else self.save_as()
 
     def save_as(self) -> bool:
         """Save under a chosen name."""
-        stem = (
-            "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name).strip() or "project"
-        )
-        path = dialogs.choose_file(
-            self._window.widget, "Save project", str(Path(self._folder()) / f"{stem}{SUFFIX}"), PROJECTS, True
-        )
-        if path is None:
-            return False
-        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+        name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name)
+        start = Path(self._folder()) / f"{name.strip()[:80] or 'project'}{SUFFIX}"
+        path = choose_to_write(self._window.widget, "Save project", start, PROJECTS)
+        return path is not None and self._save_to(path)
 
     def _save_to(self, path: Path) -> bool:
         leave_field()
+        answer = self._ask_foreign(path)
+        if answer == "Save mine under another name":
+            return self.save_as()
+        if answer == "Open theirs":
+            self._open_theirs(path)
+            return False
+        if answer == "Cancel":
+            return False
         try:
             self._workspace.save(path)
         except StoutError as why:
@@ -100,6 +120,32 @@ class FileDesk:
             return False
         self._window.say(f"Saved {path}")
         return True
+
+    def _ask_foreign(self, path: Path) -> str:
+        """Ask before what somebody else has written, or has open, is written over; "" when there is nothing to ask."""
+        own = self._workspace.file is not None and path.resolve() == self._workspace.file.resolve()
+        changed = self._workspace.changed_on_disk() if own else None
+        if changed is not None:
+            return dialogs.ask(
+                self._window.widget,
+                "Changed on disk",
+                f"{path.name} was changed by another program or window at {_when(changed)}, after it was opened here."
+                f"\n\nSaving over it keeps that version as {previous_of(path).name}.",
+                ("Save over it", "Save mine under another name", "Open theirs", "Cancel"),
+            )
+        return self._ask_holder(path, "Save all the same", "Save mine under another name")
+
+    def _open_theirs(self, path: Path) -> None:
+        """Take what is on disk in place of what is here; what is here goes to a file of its own first."""
+        aside = path.with_name(fitting(path, ".mine" + SUFFIX))
+        try:
+            write_project(self._workspace.project, aside)
+            self._workspace.open(path)
+        except StoutError as why:
+            self._window.say(f"{why.sentence} {why.hint}".strip(), True)
+            return
+        self._window.project_taken()
+        self._window.say(f"Opened {path} as it is on disk; yours is in {aside.name}")
 
     def _folder(self) -> str:
         return str(self._workspace.file.parent if self._workspace.file else Path.home())
@@ -121,12 +167,11 @@ class FileDesk:
 
     def write(self, title: str, name: str, pattern: str, make: Callable[[str], bytes]) -> None:
         """Have a file named and write it, saying so or why not."""
-        path = dialogs.choose_file(self._window.widget, title, str(Path(self._folder()) / name), pattern, True)
+        path = choose_to_write(self._window.widget, title, Path(self._folder()) / name, pattern)
         if path is None:
             return
         try:
-            suffix = path.suffix or Path(name).suffix
-            write_beside(make(suffix.lower()), path, suffix)
+            write_bytes(make(path.suffix.lower()), path)
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}", True)
             return
@@ -134,34 +179,37 @@ class FileDesk:
 
     def print_sheet(self) -> None:
         """Write the sheet in view as PDF."""
-        path = dialogs.choose_file(
-            self._window.widget,
-            "Print to PDF",
-            str(Path(self._folder()) / f"{self._window.step}.pdf"),
-            "PDF (*.pdf)",
-            True,
-        )
-        if path is not None:
-            self._window.say(
-                f"Written: {path}" if sheet_to_pdf(self._window, path) else f"{path} cannot be written.", False
-            )
+        self.write("Print to PDF", f"{self._window.step}.pdf", "PDF (*.pdf)", lambda suffix: sheet_as_pdf(self._window))
 
     def offer_recovery(self) -> None:
-        """Offer what an earlier run left unsaved."""
-        for left in self._workspace.recovery.leftovers():
+        """Offer what an earlier run left unsaved, and name what of it cannot be read."""
+        recovery = self._workspace.recovery
+        for left in recovery.leftovers():
             where = f" of {left.file.name}" if left.file else ""
+            later = ""
+            if left.file is not None and left.file_newer is not None:
+                later = f"\n\n{left.file.name} was saved after that, {_when(left.file_newer)}; it stays as it is until you save over it."
             answer = dialogs.ask(
                 self._window.widget,
                 "Unsaved work found",
-                f"An earlier run ended with unsaved work{where}: {left.project.name}.",
+                f"An earlier run ended with unsaved work{where}: {left.project.name}, kept {_when(left.when)}.{later}",
                 ("Bring it back", "Throw it away", "Later"),
             )
             if answer == "Bring it back" and self.may_drop():
-                self._window.take(left.project, left.file)
-                self._workspace.session.saved = None
-                self._workspace.autosave()
-                self._workspace.recovery.forget(left.kept)
-                self._window.refresh()
+                kept = self._workspace.bring_back(left)
+                self._window.project_taken()
+                if kept:
+                    self._window.say(f"Brought back{where}; it is not saved yet")
                 return
             if answer == "Throw it away":
-                self._workspace.recovery.forget(left.kept)
+                recovery.forget(left.kept)
+        for path, why in recovery.unreadable():
+            self._window.say(f"Unsaved work of an earlier run cannot be read: {why.sentence} It stays at {path}.", True)
+
+
+def _when(seconds: float) -> str:
+    """A moment in words: the time of today, else the day with it."""
+    then, now = datetime.datetime.fromtimestamp(seconds), datetime.datetime.now()
+    if then.date() == now.date():
+        return f"today at {then:%H:%M:%S}"
+    return f"on {then:%Y-%m-%d} at {then:%H:%M}"

@@ -4,9 +4,7 @@ own.
 
 from __future__ import annotations
 
-from pathlib import Path
-
-from PyQt6.QtCore import QMarginsF, QPoint, QRectF, Qt
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QPoint, QRectF, Qt
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from stoutlink.app.desk.theme import font
@@ -39,21 +37,21 @@ def _words(p: QPainter, writer: QPdfWriter, text: str) -> None:
         y += most
 
 
-def sheet_to_pdf(window: Hands, path: Path) -> bool:
-    """Write the window's sheet as one page; ``False`` when the file cannot be written."""
+def sheet_as_pdf(window: Hands) -> bytes:
+    """The window's sheet as one page, and what it says in words on pages of their own."""
     before = window.theme.name
     window.set_theme("light")
     try:
-        writer = QPdfWriter(str(path))
+        page_store = QBuffer()
+        page_store.open(QIODevice.OpenModeFlag.WriteOnly)
+        writer = QPdfWriter(page_store)
         writer.setPageLayout(
             QPageLayout(
                 QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10)
             )
         )
         writer.setTitle(f"{window.workspace.project.name}: {window.step}")
-        p = QPainter()
-        if not p.begin(writer):
-            return False
+        p = QPainter(writer)
         sheet = window.sheets[window.step]
         page = writer.pageLayout().paintRectPixels(writer.resolution())
         factor = min(page.width() / sheet.width(), page.height() / sheet.height())
@@ -63,6 +61,8 @@ def sheet_to_pdf(window: Hands, path: Path) -> bool:
         if said:
             p.resetTransform()
             _words(p, writer, said)
-        return p.end()
+        p.end()
+        page_store.close()
+        return page_store.data().data()
     finally:
         window.set_theme(before)

@@ -327,7 +327,7 @@ class MainWindow(QMainWindow):
         if event is None:
             return
         if self.files.may_drop():
-            self.workspace.discard()
+            self.workspace.close()
             self.instruments.close()
             for one in self.sheets.values():
                 one.stop()

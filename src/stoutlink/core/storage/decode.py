@@ -16,7 +16,6 @@ import msgspec
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.project import FORMAT, VERSION, Project
 from stoutlink.core.errors import FileError
-from stoutlink.core.storage.disk import LARGEST
 from stoutlink.core.storage.migrations import migrate
 from stoutlink.core.text import whole_values
 
@@ -53,8 +52,6 @@ def encode_project(project: Project) -> bytes:
 
 
 def _plain(data: bytes, source: str) -> dict[str, Any]:
-    if len(data) > LARGEST:
-        raise FileError("F101", f"{source} is larger than {LARGEST // 1024 // 1024} MiB, which no project file is.")
     if not data.strip():
         raise FileError("F102", f"{source} is empty.", "Open the copy kept beside it (ending in .previous).")
     try:

@@ -28,19 +28,17 @@ def read_bytes(path: Path, most: int = LARGEST) -> bytes:
     """
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-        with os.fdopen(handle, "rb") as there:
+        try:
             found = os.fstat(handle)
-            if stat.S_ISDIR(found.st_mode):
-                raise IsADirectoryError
-            if not stat.S_ISREG(found.st_mode):
-                raise FileError("F120", f"{path} is a device or a pipe, not a file.")
-            data = there.read(most + 1) if found.st_size <= most else b""
-    except IsADirectoryError:
-        raise FileError("F120", f"{path} is a folder, not a file.") from None
-    except OSError as why:
+            kind = "a folder" if stat.S_ISDIR(found.st_mode) else "a device or a pipe"
+            plain = stat.S_ISREG(found.st_mode)
+            data = _all_of(handle, most + 1) if plain and found.st_size <= most else b""
+        finally:
+            os.close(handle)
+    except (OSError, ValueError) as why:
         raise FileError("F121", f"{path} cannot be opened: {reason(why)}.") from None
-    except ValueError:
-        raise FileError("F121", f"{path} cannot be opened: no file can have that name.") from None
+    if not plain:
+        raise FileError("F120", f"{path} is {kind}, not a file.")
     if found.st_size > most or len(data) > most:
         raise FileError("F101", f"{path.name} is larger than {most // 1024 // 1024} MiB, which no such file is.")
     return data
@@ -82,10 +80,14 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False, private
         if part is not None:
             with contextlib.suppress(OSError):
                 part.unlink()
-        words = reason(why) if isinstance(why, OSError) else "no file can have that name"
-        raise FileError(
-            "F122", f"{path} cannot be written: {words}.", "Nothing is lost: save under another name or make room."
-        ) from None
+        raise refused(path, why) from None
+
+
+def refused(path: Path, why: OSError | ValueError) -> FileError:
+    """What is said when the disk does not take something."""
+    return FileError(
+        "F122", f"{path} cannot be written: {reason(why)}.", "Nothing is lost: save under another name or make room."
+    )
 
 
 def previous_of(path: Path) -> Path:
@@ -112,9 +114,16 @@ def fitting(path: Path, tail: str, head: str = "") -> str:
     return head + os.fsdecode(name) + tail
 
 
-def reason(why: OSError) -> str:
+def reason(why: OSError | ValueError) -> str:
     """What the system says, for the end of a sentence."""
-    return (why.strerror or "unknown reason").lower()
+    if isinstance(why, OSError):
+        return (why.strerror or "unknown reason").lower()
+    return "no file can have that name"
+
+
+def _all_of(handle: int, most: int) -> bytes:
+    with os.fdopen(os.dup(handle), "rb") as there:
+        return there.read(most)
 
 
 def _followed(path: Path) -> Path:
