@@ -18,12 +18,14 @@ from stoutlink.app import main as app_main
 from stoutlink.app.canvas.painting import Frame
 from stoutlink.app.canvas.view_geometry import LARGEST, SMALLEST, ViewGeometry
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps import registry
 from stoutlink.app.steps.donors.sheet import DonorSheet
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.registry import BY_ID
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.drawing.shapes import VIEWS, ViewName, flatten
+from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.errors import FileError
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -275,15 +277,31 @@ def test_autosave_waits_for_changes(window: MainWindow, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: folder.exists() and bool(list(folder.glob("*.json"))), timeout=5000)
 
 
-def test_opening_what_does_not_hold_is_refused(window: MainWindow, answers: Answers, tmp_path: Path) -> None:
-    raw = json.loads(demo_file("basalt.stoutlink").read_text(encoding="utf-8"))
-    raw["layouts"][0]["links"] = raw["layouts"][0]["links"][:3]
-    path = tmp_path / "three.stoutlink"
-    path.write_text(json.dumps(raw), encoding="utf-8")
-    before = window.workspace.project
+def test_a_layout_that_does_not_hold_yet_is_saved_and_opens_and_says_so(
+    window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    """The links are made parallel, one after the other, as happens on the way to something else."""
+    path = tmp_path / "parallel.stoutlink"
+    layout = window.workspace.project.layout("rear")
+    assert layout is not None
+    for link in layout.links:
+        x, (_, y, z) = link.frame_pivot_m[0], link.axle_pivot_m
+        window.workspace.do(MovePivot(layout.id, link.id, "frame", (x, y, z)))
+    answers.path = path
+    assert window.files.save()
+    made = window.workspace.project
+    window.files.new()
     window.files.open_path(path)
-    assert window.workspace.project is before
-    assert "3 bars" in answers.asked[-1]
+    assert answers.asked == []
+    assert window.workspace.project == made
+    window.show_step("layout")
+    assert "nothing holds the axle sideways" in window.verdict._problem.text()
+    assert [f.severity for f in window.workspace.study.open_so_far if f.code == "G110"] == ["danger"]
+    for one in registry.STEPS:
+        for key, *_ in one.looks:
+            window.show_step(one.id)
+            window.sheets[one.id].look(key)
+            window.grab()
     with pytest.raises(FileError):
         window.workspace.open(tmp_path / "none.stoutlink")
 

@@ -100,13 +100,7 @@ def test_check_exit_codes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) ->
 @pytest.mark.parametrize("verb", [["analyze"], ["analyze", "--json"], ["check"]])
 def test_bad_files_exit_2_with_one_line(tmp_path: Path, verb: list[str], capsys: pytest.CaptureFixture[str]) -> None:
     raw = json.loads(Path(DEMO).read_text(encoding="utf-8"))
-    for layout in raw["layouts"]:
-        if layout["id"] == "rear-a":
-            for link in layout["links"]:
-                side = 0.45 if link["side"] == "left" else -0.45
-                link["frame_pivot_m"][1] = link["axle_pivot_m"][1] = side
     bad = {
-        "parallel": json.dumps(raw),
         "torn": Path(DEMO).read_text(encoding="utf-8")[:500],
         "nan": json.dumps(raw | {"notes": float("nan")}),
     }
@@ -118,8 +112,48 @@ def test_bad_files_exit_2_with_one_line(tmp_path: Path, verb: list[str], capsys:
         assert said.out == ""
         assert said.err.count("\n") == 1
         assert "Traceback" not in said.err
-    assert main([verb[0], str(tmp_path / "parallel.stoutlink"), *verb[1:]]) == 2
-    assert "nothing holds the axle sideways" in capsys.readouterr().err
+
+
+def test_a_layout_that_does_not_hold_is_said_beside_everything_that_can_be_worked_out(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """All rear links parallel to the ground's middle line: nothing holds the axle sideways; the front goes on."""
+    raw = json.loads(Path(DEMO).read_text(encoding="utf-8"))
+    for layout in raw["layouts"]:
+        if layout["id"] == "rear-a":
+            for link in layout["links"]:
+                side = 0.45 if link["side"] == "left" else -0.45
+                link["frame_pivot_m"][1] = link["axle_pivot_m"][1] = side
+    path = str(tmp_path / "parallel.stoutlink")
+    Path(path).write_text(json.dumps(raw), encoding="utf-8")
+    words = "nothing holds the axle sideways"
+    assert main(["analyze", path]) == 0
+    text = capsys.readouterr().out
+    assert "Rear: Rear four-link, first cut\n  no numbers: layouts.rear-a (Rear four-link, first cut)" in text
+    assert words in text
+    assert "Front: Front three-link with panhard\n  Anti-lift" in text
+    assert main(["analyze", "--json", path]) == 0
+    axles = json.loads(capsys.readouterr().out)["axles"]
+    assert set(axles["rear"]) == {"layout", "kind", "problem"}
+    assert words in axles["rear"]["problem"]
+    assert any(key.endswith("_pct") for key in axles["front"])
+    assert main(["check", path]) == 1
+    assert (
+        f"G110 danger: layouts.rear-a (Rear four-link, first cut) does not hold the axle: {words}"
+        in capsys.readouterr().out
+    )
+    assert main(["travel", path]) == 2
+    said = capsys.readouterr()
+    assert said.out == ""
+    assert words in said.err
+    assert main(["travel", path, "--end", "front"]) in (0, 1)
+    capsys.readouterr()
+    assert main(["export", path, "--cutlist", str(tmp_path / "cuts.csv")]) == 0
+    said = capsys.readouterr()
+    assert "left out of the cut list" in said.err
+    assert words in said.err
+    rows = (tmp_path / "cuts.csv").read_text(encoding="utf-8").splitlines()[1:]
+    assert {row.split(",")[0] for row in rows} == {"front"}
 
 
 def test_two_links_on_one_line_are_named(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -168,15 +168,6 @@ def _top(text: str) -> int:
     return int(text)
 
 
-def _reviewed(path: Path) -> Study:
-    """Open and review; a layout in use that cannot be analysed is an error here."""
-    found = Study(read_project(path))
-    for axle in found.axles.values():
-        if axle.problem is not None:
-            raise axle.problem
-    return found
-
-
 def _analyze(args: argparse.Namespace) -> int:
     for heave, roll in args.pose:
         if abs(heave) > 1000 or abs(roll) > 60:
@@ -184,7 +175,7 @@ def _analyze(args: argparse.Namespace) -> int:
                 "F130",
                 f"--pose {heave:g} {roll:g} is out of range; accepted is heave within ±1000 mm and roll within ±60°.",
             )
-    found = _reviewed(args.file)
+    found = Study(read_project(args.file))
     poses = tuple((heave / 1000.0, math.radians(roll)) for heave, roll in args.pose)
     data = results(found, poses)
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else analysis_text(found, data))
@@ -203,7 +194,7 @@ def _export(args: argparse.Namespace) -> int:
         print(f"{len(project.donors)} axles written to {args.donors}")
     if args.cutlist is None and not args.survey and not args.drawing:
         return 0
-    found = _reviewed(args.file)
+    found = Study(read_project(args.file))
     for end, view, out in args.drawing:
         _draw(found, end, view, Path(out), args)
     for survey_id, out in args.survey:
@@ -214,6 +205,9 @@ def _export(args: argparse.Namespace) -> int:
         write_bytes(write_survey(survey, found.project.settings.units).encode(), Path(out))
         print(f"{len(survey.points)} stations written to {out}")
     if args.cutlist is not None:
+        for axle in found.axles.values():
+            if axle.problem is not None:
+                print(f"stout-link: left out of the cut list: {axle.problem.sentence}", file=sys.stderr)
         write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
         print(f"{len(found.cuts)} links written to {args.cutlist}")
     return 0
@@ -296,6 +290,8 @@ def _find(args: argparse.Namespace) -> int:
                 f"{i + 1}  "
                 + ", ".join(headline_words(name, value, unit) for name, value in one.values.items() if name != "travel")
             )
+        if not found.answers and not found.relax:
+            print("no layout within these boxes meets the bands, and widening one band alone would not do")
         for relax in found.relax:
             print(
                 f"relax {relax.want.id}: {headline_words(relax.want.id, relax.low, unit)} to {headline_words(relax.want.id, relax.high, unit)} would do"
@@ -313,7 +309,7 @@ def _find(args: argparse.Namespace) -> int:
 
 
 def _travel(args: argparse.Namespace) -> int:
-    found = _reviewed(args.file)
+    found = Study(read_project(args.file))
     travel = found.travel(args.end)
     if travel is None:
         raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
@@ -328,7 +324,7 @@ def _travel(args: argparse.Namespace) -> int:
 
 
 def _check(args: argparse.Namespace) -> int:
-    found = _reviewed(args.file)
+    found = Study(read_project(args.file))
     for one in found.open:
         print(f"{one.code} {one.severity}: {one.sentence} {one.why}")
     print(f"{len(found.open)} open, {len(found.findings) - len(found.open)} accepted")

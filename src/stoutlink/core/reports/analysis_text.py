@@ -21,6 +21,8 @@ def analysis_text(study: Study, data: dict[str, Any]) -> str:
             )
     for end, axle in study.axles.items():
         layout = study.project.layout(end)
+        if layout is not None and axle.problem is not None:
+            lines += ["", f"{end.capitalize()}: {layout.name}", f"  no numbers: {axle.problem.sentence}"]
         if layout is None or not axle.gauges:
             continue
         lines += ["", f"{end.capitalize()}: {layout.name}"]

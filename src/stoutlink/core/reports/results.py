@@ -256,7 +256,8 @@ def _end(study: Study, axle: AxleStudy, poses: tuple[tuple[float, float], ...]) 
             study, axle, layout
         )
     if axle.motion is None:
-        return None
+        why = axle.problem
+        return None if why is None else {"layout": layout.id, "kind": layout.kind, "problem": why.sentence}
     return _axle(study, axle.motion, poses) | _compared(project, axle) | hanging(study, axle, layout)
 
 
