@@ -19,6 +19,8 @@ from stoutlink.core.editing import edits, layout_edits, spring_edits, steering_e
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.quantity.constants import INCH
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.storage.decode import decode_project, encode_project
 
 UPPER = (0.91, 0.42, 0.82)
 
@@ -122,6 +124,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
     assert not session.changed
     assert session.redo() is after
     assert session.undo_label == edit.label
+    assert decode_project(encode_project(after)) == after
 
 
 def test_all_are_done(rig: Project) -> None:
@@ -150,9 +153,9 @@ def test_a_drag_checks_one_layout_however_large_the_catalogue_is(rig: Project, m
     looked: list[str] = []
     real = checking._check_layout
 
-    def look(one: Layout, joints: set[str]) -> None:
+    def look(one: Layout, joints: set[str], unit: UnitSystem) -> None:
         looked.append(one.id)
-        real(one, joints)
+        real(one, joints, unit)
 
     monkeypatch.setattr(checking, "_check_layout", look)
     monkeypatch.setattr(checking, "donor_trouble", lambda one: looked.append(one.id))

@@ -89,7 +89,7 @@ def as_declared(root: Struct, path: str, value: Any) -> Any:
     owner_path, _, key = path.rpartition(".")
     owner = get_value(root, owner_path) if owner_path else root
     if isinstance(owner, Struct):
-        return same_or_converted(value, _hints(type(owner))[key])
+        return same_or_converted(value, declared(type(owner))[key])
     return same_or_converted(value, type(_child(owner, key)))
 
 
@@ -99,13 +99,14 @@ def same_or_converted(value: Any, hint: Any) -> Any:
     return value if type(plain) is type(value) and plain == value else plain
 
 
-_known_hints: dict[type[Struct], dict[str, Any]] = {}
+_declared: dict[type[Struct], dict[str, Any]] = {}
 
 
-def _hints(owner: type[Struct]) -> dict[str, Any]:
-    if owner not in _known_hints:
-        _known_hints[owner] = get_type_hints(owner, include_extras=True)
-    return _known_hints[owner]
+def declared(owner: type[Struct]) -> dict[str, Any]:
+    """What is declared for each field of a kind of value."""
+    if owner not in _declared:
+        _declared[owner] = get_type_hints(owner, include_extras=True)
+    return _declared[owner]
 
 
 def _meta(hint: Any) -> Meta | None:
@@ -127,7 +128,7 @@ def field_info(root: Struct, path: str) -> FieldInfo:
         if _is_point(owner, hint):
             title, help_text = _POINT[int(key)]
     else:
-        hint = _hints(type(owner)).get(key)
+        hint = declared(type(owner)).get(key)
     meta = None if hint is None else _meta(hint)
     if meta is None or meta.ge is None or meta.le is None:
         raise KeyError(path)
@@ -158,7 +159,7 @@ def _item_hint(root: Struct, path: str, index: int) -> Any:
     """What is declared for an item of the tuple at ``path`` (itself perhaps an item of one)."""
     owner_path, _, key = path.rpartition(".")
     owner = get_value(root, owner_path) if owner_path else root
-    hint = _hints(type(owner)).get(key) if isinstance(owner, Struct) else _item_hint(root, owner_path, int(key))
+    hint = declared(type(owner)).get(key) if isinstance(owner, Struct) else _item_hint(root, owner_path, int(key))
     for one in (hint, *get_args(hint)):
         inner = one if get_origin(one) is tuple else next((x for x in get_args(one) if get_origin(x) is tuple), None)
         if inner is not None:
@@ -186,6 +187,19 @@ def accept(project: Project, path: str, value: float) -> float:
     return int(value) if info.whole else value
 
 
+def accept_sigma(project: Project, path: str, sigma: float | None) -> float | None:
+    """1 σ of the number at ``path`` when it can be meant: not negative, and the ± (95 %) no wider than all the field
+    accepts; raises :class:`ValueOutOfRange` (D125)."""
+    info, unit = field_info(project, path), project.settings.units
+    most = info.high - info.low
+    if sigma is not None and not 0.0 <= 2.0 * sigma <= most:
+        shown = show(2.0 * sigma, info.kind, unit) if sigma == sigma else "that"
+        raise ValueOutOfRange(
+            "D125", f"{info.title} cannot be ± {shown}; accepted is from 0 to {show(most, info.kind, unit)}."
+        )
+    return sigma
+
+
 def accepted_words(info: FieldInfo, unit: UnitSystem) -> str:
     """What the field would accept, for the end of a sentence."""
     return f"accepted is {show(info.low, info.kind, unit)} to {show(info.high, info.kind, unit)}"
@@ -195,5 +209,5 @@ def longest_list(root: Struct, path: str) -> int | None:
     """How many things the list at ``path`` may hold; ``None`` without a limit."""
     owner_path, _, key = path.rpartition(".")
     owner = get_value(root, owner_path) if owner_path else root
-    meta = _meta(_hints(type(owner))[key])
+    meta = _meta(declared(type(owner))[key])
     return None if meta is None else meta.max_length

@@ -92,7 +92,7 @@ Deviation = Annotated[
         "Uncertainty (1 σ)",
         "number",
         0.0,
-        1e6,
+        1e12,
         "About two readings in three fall within this; in the number's own SI unit.",
     ),
 ]

@@ -8,7 +8,6 @@ value: all remembering of answers rests on that. Edits with the same merge key, 
 
 from __future__ import annotations
 
-import contextlib
 import math
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
@@ -22,7 +21,7 @@ from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.paths import (
     accept,
-    accepted_words,
+    accept_sigma,
     as_declared,
     field_info,
     get_value,
@@ -32,6 +31,7 @@ from stoutlink.core.document.paths import (
 )
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.document.shape import check_shape, refusal
 from stoutlink.core.editing.anchoring import put_on
 from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
@@ -56,6 +56,7 @@ class Edit(ABC):
         """The next project, checked where it differs; raises a :class:`~stoutlink.core.errors.StoutError` when it
         cannot be, and then nothing has changed."""
         after = self.change(project)
+        check_shape(after, project)
         check_project(after, project)
         return after
 
@@ -94,7 +95,7 @@ class SetNumber(Edit):
             field=self.path,
             text=self.text,
             basis=self.basis,
-            sigma=self.sigma,
+            sigma=accept_sigma(project, self.path, self.sigma),
             readings=self.readings,
             spread=self.spread,
         )
@@ -116,13 +117,12 @@ class SetSource(Edit):
         return "Set how sure"
 
     def change(self, project: Project) -> Project:
-        if self.sigma is not None and not 0 <= self.sigma <= 1e6:
-            raise ValueOutOfRange("D125", f"A ± of {2 * self.sigma:g} cannot be; it must be 0 or more.")
+        sigma = accept_sigma(project, self.path, self.sigma)
         known = project.entry(self.path)
         return noted(
             project,
             [self.path],
-            msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=self.sigma),
+            msgspec.structs.replace(known or Entry(field=self.path), basis=self.basis, sigma=sigma),
         )
 
 
@@ -288,7 +288,11 @@ class MovePivot(Edit):
         for i, text in enumerate(self.texts):
             if text:
                 path = f"layouts.{layout.id}.links.{link.id}.{field}.{i}"
-                after = noted(after, [path], Entry(field=path, text=text, basis=self.basis, sigma=self.sigma))
+                after = noted(
+                    after,
+                    [path],
+                    Entry(field=path, text=text, basis=self.basis, sigma=accept_sigma(project, path, self.sigma)),
+                )
         return after
 
 
@@ -366,18 +370,7 @@ def _valid(item: Any, unit: UnitSystem) -> Any:
     try:
         return same_or_converted(item, type(item))
     except msgspec.ValidationError as why:
-        message, _, place = str(why).partition(" - at `$.")
-        path = place.rstrip("`").replace("[", ".").replace("]", "")
-        key = next((part for part in reversed(path.split(".")) if not part.isdigit()), path)
-        with contextlib.suppress(KeyError):
-            info, value = field_info(item, path), get_value(item, path)
-            raise ValueOutOfRange(
-                "D126",
-                f"That cannot be: {info.title} ({key}) is {show(value, info.kind, unit)}; {accepted_words(info, unit)}.",
-            ) from None
-        raise ValueOutOfRange(
-            "D126", f"That cannot be: {message.replace('`', '')} - at {path}.".lower().capitalize()
-        ) from None
+        raise refusal(item, item, "", unit, str(why)) from None
 
 
 def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSystem) -> Point:

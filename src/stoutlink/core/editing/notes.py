@@ -8,6 +8,9 @@ import msgspec
 
 from stoutlink.core.document.project import Entry, Project
 
+LONGEST_TEXT = 60
+"""What a note on a number takes as its text."""
+
 
 def without_notes(project: Project, gone: Callable[[str], bool]) -> Project:
     """The project without the notes on the paths that are ``gone``; the same one when there are none.
@@ -26,4 +29,6 @@ def noted(project: Project, paths: Iterable[str], entry: Entry | None) -> Projec
     after = without_notes(project, gone.__contains__)
     if entry is None or not (entry.text or entry.basis != "typed" or entry.sigma is not None):
         return after
+    if len(entry.text) > LONGEST_TEXT:
+        entry = msgspec.structs.replace(entry, text="")  # the number says as much
     return msgspec.structs.replace(after, entries=(*after.entries, entry))

@@ -13,6 +13,7 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
+from stoutlink.core.errors import TextError
 from stoutlink.core.quantity.constants import FOOT, INCH, MILE, POUND, POUND_FORCE
 from stoutlink.core.quantity.duration_text import format_duration, parse_duration
 from stoutlink.core.quantity.length_text import (
@@ -141,6 +142,13 @@ def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
     sigma = None
     if match := _PLUS_MINUS.fullmatch(plain):
         plain = match[1].strip()
+        if not plain or not match[2].strip():
+            missing = "before" if not plain else "after"
+            raise TextError(
+                "Q106",
+                f"“{text.strip()}” has no number {missing} the ±.",
+                "Type both, such as 34 ± 1/2, or take the ± away.",
+            )
         band = parse_quantity(match[2], kind, unit)
         if band < 0:
             raise not_understood(text, match[2])

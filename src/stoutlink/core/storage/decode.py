@@ -14,6 +14,7 @@ from typing import Any, cast
 import msgspec
 
 from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.project import FORMAT, VERSION, Project
 from stoutlink.core.errors import FileError
 from stoutlink.core.storage.migrations import migrate
@@ -166,41 +167,6 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
     else:  # a word that is none of those the field has
         message = "that is not one of the accepted words (docs/project-file.md lists them)"
     return FileError("F115", f"{source}: {field} is {_shown(here)}; {message}.")
-
-
-_TYPE_WORDS = {
-    "float": "a number",
-    "int": "a whole number",
-    "str": "text",
-    "array": "a list",
-    "object": "an object",
-    "bool": "true or false",
-}
-_WORDS: tuple[tuple[str, str], ...] = (
-    (r"text matching regex '\^\[a-z0-9\].*'", "a short name of up to 48 of a–z, 0–9, - and _"),
-    (r"text of length >= 1\b", "text that is not empty"),
-    (r"text of length <= (\d+)", r"text of at most \1 characters"),
-    (r"of length (\d+)", r"of \1"),
-    (r"of length >= (\d+)", r"of at least \1"),
-    (r"of length <= (\d+)", r"of at most \1"),
-    (r" \| null", " or null"),
-    (r" >= ", " of at least "),
-    (r" <= ", " of at most "),
-    (r"(\d)\.0\b", r"\1"),
-)
-
-
-def accepted_plainly(expected: str) -> str:
-    """The decoder's words for what it expected, in plain ones.
-
-    >>> accepted_plainly("float >= 0.0"), accepted_plainly("str of length <= 40"), accepted_plainly("int | null")
-    ('a number of at least 0', 'text of at most 40 characters', 'a whole number or null')
-    """
-    for name, words in _TYPE_WORDS.items():
-        expected = re.sub(rf"\b{name}\b", words, expected)
-    for pattern, words in _WORDS:
-        expected = re.sub(pattern, words, expected)
-    return expected
 
 
 def _shown(value: Any) -> str:

@@ -17,8 +17,8 @@ import msgspec
 
 from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
+from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.errors import CatalogueError
-from stoutlink.core.storage.decode import accepted_plainly
 
 COLUMNS = (*FIELDS, "marks")
 MOST_ROWS = 2000

@@ -1,0 +1,89 @@
+"""Whether a changed project still is what its declarations say, looked at only where it changed.
+
+What passes here can be written to a file and read again: ranges, lengths of texts and lists, and words.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+from msgspec import Struct
+
+from stoutlink.core.document.paths import accepted_words, declared, field_info
+from stoutlink.core.document.plain_words import accepted_plainly
+from stoutlink.core.document.project import Project
+from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
+from stoutlink.core.text import one_line
+
+
+def check_shape(project: Project, before: Project) -> None:
+    """Raise :class:`ValueOutOfRange` (D126) for the first value that is not the very same one as ``before`` and that
+    its field does not take.
+
+    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
+    >>> p = read_project(demo_file("basalt.stoutlink")); check_shape(p, p)
+    """
+    for path, value, hint in _changed(project, before, ""):
+        try:
+            msgspec.convert(msgspec.to_builtins(value), hint)
+        except msgspec.ValidationError as why:
+            raise refusal(project, value, path, project.settings.units, str(why)) from None
+
+
+def _changed(now: Any, before: Any, path: str) -> Iterator[tuple[str, Any, Any]]:
+    """Values that differ from those before, as small as they can be had, with what is declared for them."""
+    hints = declared(type(now))
+    for name in now.__struct_fields__:
+        one, old = getattr(now, name), getattr(before, name) if type(before) is type(now) else None
+        if one is old:
+            continue
+        here = f"{path}.{name}" if path else name
+        if isinstance(one, Struct) and isinstance(old, Struct) and type(one) is type(old):
+            yield from _changed(one, old, here)
+        elif isinstance(one, tuple) and one and isinstance(one[0], Struct):
+            known = {getattr(o, "id", i): o for i, o in enumerate(old)} if isinstance(old, tuple) else {}
+            most = _longest(hints[name])
+            if most is not None and len(one) > most:
+                yield here, one, hints[name]
+            for i, item in enumerate(one):
+                key = getattr(item, "id", i)
+                same = known.get(key)
+                if item is same:
+                    continue
+                if same is not None and type(same) is type(item):
+                    yield from _changed(item, same, f"{here}.{key}")
+                else:
+                    yield f"{here}.{key}", item, type(item)
+        else:
+            yield here, one, hints[name]
+
+
+def _longest(hint: Any) -> int | None:
+    for extra in getattr(hint, "__metadata__", ()):
+        if isinstance(extra, msgspec.Meta) and extra.max_length is not None:
+            return extra.max_length
+    return None
+
+
+def refusal(root: Struct, value: Any, path: str, unit: UnitSystem, why: str) -> ValueOutOfRange:
+    """The sentence for a ``value`` at a ``path`` of ``root`` (itself, with an empty path) that the decoder refuses with
+    ``why``: what it is called, what it is, and what is accepted."""
+    message, _, place = why.partition(" - at `$")
+    inner = re.sub(r"\[(\d+)\]", r".\1", place.rstrip("`")).strip(".")
+    for part in inner.split(".") if inner else ():
+        value = value[int(part)] if part.isdigit() else getattr(value, part)
+    full = ".".join(x for x in (path, inner) if x)
+    try:
+        info = field_info(root, full)
+    except (KeyError, ValueError):
+        shown = f"{len(value)} long" if isinstance(value, tuple) else f"“{one_line(str(value), 40)}”"
+        expected = message.replace("`", "").removeprefix("Expected ").split(", got")[0]
+        return ValueOutOfRange("D126", f"{full} cannot be {shown}; accepted is {accepted_plainly(expected)}.")
+    return ValueOutOfRange(
+        "D126", f"{info.title} cannot be {show(value, info.kind, unit)}; {accepted_words(info, unit)}."
+    )
