@@ -242,7 +242,7 @@ def test_wrong_text_stays_and_nothing_is_lost(qtbot: QtBot, tape: MainWindow) ->
     qtbot.keyClick(editor, Qt.Key.Key_Escape)
     assert editor.property("wrong") is False
     keys(qtbot, tape, "9999999↵")
-    assert "That cannot be" in said(tape)
+    assert "Reading cannot be 9999999″; accepted is" in said(tape)
     assert tape.workspace.project is before
 
 

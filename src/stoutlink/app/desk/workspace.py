@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from stoutlink.app.desk.background import ASKED, Background, Progress
 from stoutlink.app.desk.cycling import Cycling
+from stoutlink.app.desk.not_taken import NotTakenTexts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.editing.edits import Edit
@@ -33,6 +34,7 @@ class Workspace(QObject):
     changed = pyqtSignal()
     said = pyqtSignal(str, bool)
     end_changed = pyqtSignal()
+    texts_changed = pyqtSignal()
     take_reading = pyqtSignal(str, tuple)
     stop_reading = pyqtSignal()
 
@@ -42,6 +44,7 @@ class Workspace(QObject):
         self.file = file
         self.stamp: Stamp | None = None
         """What the file held when it was opened or saved here."""
+        self.not_taken = NotTakenTexts()
         self.end = "rear"
         self.dragging = False
         """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
@@ -80,15 +83,19 @@ class Workspace(QObject):
 
     def do(self, edit: Edit) -> bool:
         """Apply an edit; a refusal is said and changes nothing."""
-        before = self.project
         try:
-            self.session.do(edit)
+            self.attempt(edit)
         except StoutError as why:
             self.said.emit(f"{why.sentence} {why.hint}".strip(), True)
             return False
+        return True
+
+    def attempt(self, edit: Edit) -> None:
+        """Apply an edit; raises what it raises and then nothing has changed."""
+        before = self.project
+        self.session.do(edit)
         if self.project is not before:
             self._moved()
-        return True
 
     def undo(self) -> None:
         """One step back."""
@@ -132,6 +139,7 @@ class Workspace(QObject):
         """Start a new session on a project."""
         self.stop_reading.emit()
         self.discard()
+        self.not_taken.clear()
         self._hold(file if lock else None)
         self.session = Session(project, project if saved else None)
         self.file, self.stamp = file, stamp

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.files import PROJECTS, choose_to_write, heading_of, leave_field
+from stoutlink.app.desk.not_taken import not_taken_words
 from stoutlink.app.shell.hands import Hands
 from stoutlink.app.shell.print_out import sheet_as_pdf
 from stoutlink.app.steps import registry
@@ -27,13 +28,17 @@ class FileDesk:
         self._workspace = window.workspace
 
     def may_drop(self) -> bool:
-        """Ask about unsaved changes; ``True`` when the project may be replaced."""
+        """Ask about unsaved changes and what was typed and not taken; ``True`` when the project may be replaced."""
+        left = not_taken_words(self._workspace.not_taken.of(self._workspace.project))
         if not self._workspace.session.changed:
-            return True
+            if not left:
+                return True
+            answer = dialogs.ask(self._window.widget, "Typed, but not taken", left, ("Go on without it", "Cancel"))
+            return answer == "Go on without it"
         answer = dialogs.ask(
             self._window.widget,
             "Unsaved changes",
-            f"{self._workspace.project.name} has unsaved changes.",
+            f"{self._workspace.project.name} has unsaved changes.{' ' if left else ''}{left}",
             ("Save", "Throw away", "Cancel"),
         )
         if answer == "Save":
@@ -118,7 +123,8 @@ class FileDesk:
             self._window.say(f"{why.sentence} {why.hint}", True)
             dialogs.ask(self._window.widget, "Not saved", f"{why.sentence}\n\n{why.hint}", ("OK",))
             return False
-        self._window.say(f"Saved {path}")
+        left = not_taken_words(self._workspace.not_taken.of(self._workspace.project))
+        self._window.say(f"Saved {path}{'. ' if left else ''}{left}", bool(left))
         return True
 
     def _ask_foreign(self, path: Path) -> str:

@@ -25,6 +25,7 @@ from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.actions import make_actions
 from stoutlink.app.desk.files import leave_field
+from stoutlink.app.desk.not_taken import not_taken_words
 from stoutlink.app.desk.resources import ICONS
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.command_box import CommandBox
@@ -109,6 +110,7 @@ class MainWindow(QMainWindow):
         workspace.cycling.done.connect(self._refresh_rest)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)
+        workspace.texts_changed.connect(self._file_state)
         workspace.end_changed.connect(self._end_changed)
         self.show_step(self.step)
 
@@ -133,8 +135,7 @@ class MainWindow(QMainWindow):
             self._rest.start()
         else:
             self._refresh_rest()
-        name = w.file.name if w.file else "not saved yet"
-        self._state.setText(f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}   ")
+        self._file_state()
         self.setWindowTitle(f"{'*' if w.session.changed else ''}{w.project.name} – Stout Link")
         undo, redo = w.session.undo_label, w.session.redo_label
         for key, word, label in (("undo", "Undo", undo), ("redo", "Redo", redo)):
@@ -148,6 +149,15 @@ class MainWindow(QMainWindow):
         self._rest.stop()
         self.knock_ons.refresh(self.theme)
         self.route.refresh(self.workspace.study, self.theme)
+
+    def _file_state(self) -> None:
+        """What is in the window, where it is kept, and how much of what was typed is not taken."""
+        w = self.workspace
+        name = w.file.name if w.file else "not saved yet"
+        left = w.not_taken.of(w.project)
+        more = f" · ▲ {len(left)} not taken" if left else ""
+        self._state.setText(f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}{more}   ")
+        self._state.setToolTip(not_taken_words(left))
 
     def say(self, text: str, problem: bool = False) -> None:
         """One sentence in the status line."""

@@ -6,15 +6,18 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
+from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.document.default_sigma import sigma_of
 from stoutlink.core.document.paths import field_info, get_value
 from stoutlink.core.document.project import Basis
 from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import Kind, Typed, edit_text, parse_quantity, parse_typed, show, unit_name
+from stoutlink.core.text import whole
 
 BASES: tuple[tuple[Basis, str], ...] = (
     ("measured", "Measured"),
@@ -32,11 +35,11 @@ RECORD_BASES: tuple[tuple[Basis, str], ...] = (
 MakeEdit = Callable[[Typed], Edit]
 
 
-class QuantityField(QLineEdit):
+class QuantityField(KeptLine):
     """A number of the project by its path.
 
     Unfocused it shows the value for reading; focused it offers the text as typed. Enter or leaving takes it, Esc
-    brings the old value back, wrong text stays with a message and the project keeps its value. ``34 1/4 ± 1/2`` says
+    brings the old value back; wrong text stays, marked, whatever else changes, and the project keeps its value. ``34 1/4 ± 1/2`` says
     how sure, ``~34`` that it is an estimate; the context menu says the same. ``make_edit`` replaces the plain edit
     (for pivots); ``fallback`` is what an empty optional field stands for, shown as an estimate. ``channels`` names
     what an instrument feeds in: Space takes the reading while nothing is being typed.
@@ -54,17 +57,15 @@ class QuantityField(QLineEdit):
         dim: bool = True,
         channels: tuple[str, ...] = (),
     ) -> None:
-        super().__init__(parent)
-        self._workspace = workspace
+        super().__init__(workspace, parent)
         self._make_edit = make_edit
         self._fallback = fallback
-        self._started = ""
         self.channels = channels
         self.fallback_basis: Callable[[], str] = lambda: "estimated"
         self.path = path
         self.setProperty("dim", dim)
         self.setAlignment(Qt.AlignmentFlag.AlignCenter if dim else Qt.AlignmentFlag.AlignRight)
-        self._title = title
+        self._given_title = title
         self.set_path(path)
 
     def unmarked(self) -> str:
@@ -82,10 +83,11 @@ class QuantityField(QLineEdit):
 
     def set_path(self, path: str) -> None:
         """Show another number."""
+        self.move_to(path)
         self.path = path
         info = field_info(self._workspace.project, path)
         self.setObjectName(f"field_{path}")
-        self._name = self._title or info.title
+        self.title = self._given_title or info.title
         self._kind = info.kind
         self.refresh()
 
@@ -103,14 +105,8 @@ class QuantityField(QLineEdit):
         basis = self.fallback_basis() if estimated else (entry.basis if entry else self.unmarked())
         if self.property("basis") != basis:
             self.setProperty("basis", basis)
-            self._restyle()
+            self.restyle()
         text = show(shown, info.kind, unit)
-        if not (self.hasFocus() and self.isModified()):
-            if self.hasFocus():
-                self._offer()
-            else:
-                self.setText(text)
-            self._mark(wrong=False)
         word = {
             "measured": "measured",
             "estimated": "estimate",
@@ -118,8 +114,15 @@ class QuantityField(QLineEdit):
             "sheet": "from a sheet",
             "claim": "seller's claim",
         }.get(basis, "")
-        self.setAccessibleName(f"{self._name}, {text}{', ' + word if word else ''}")
-        self.setToolTip(f"{self._name}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
+        self.setAccessibleName(f"{self.title}, {text}{', ' + word if word else ''}")
+        self.setToolTip(f"{self.title}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
+        if self.kept() or (self.hasFocus() and self.isModified()):
+            return
+        if self.hasFocus():
+            self._offer()
+        else:
+            self.setText(text)
+            self.setModified(False)
 
     def _how_sure(self, shown: float | None, kind: Kind, word: str, *, stands_in: bool) -> str:
         """The end of the hover text: where it is from, its ±, and how to say so."""
@@ -136,12 +139,17 @@ class QuantityField(QLineEdit):
         )
 
     def _offer(self) -> None:
+        self.setText(self._as_typed() or "")
+        self.setPlaceholderText(unit_name(self._kind, self._workspace.unit))
+        self.setModified(False)
+
+    def _as_typed(self) -> str | None:
+        """The project's value as it would be typed; ``None`` when what it is about has just been taken out."""
         project, unit = self._workspace.project, self._workspace.unit
         try:
             value = get_value(project, self.path)
-        except KeyError:  # what it was about has just been taken out
-            self.setModified(False)
-            return
+        except KeyError:
+            return None
         entry = project.entry(self.path)
         text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
         if (
@@ -154,10 +162,7 @@ class QuantityField(QLineEdit):
             text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit)}"
         if entry and entry.basis == "estimated" and value is not None:
             text = f"~{text}"
-        self._started = text
-        self.setText(text)
-        self.setPlaceholderText(unit_name(self._kind, unit))
-        self.setModified(False)
+        return text
 
     def _parsed(self, text: str, value: float | None) -> float:
         try:
@@ -176,20 +181,17 @@ class QuantityField(QLineEdit):
         if event is not None and event.reason() == Qt.FocusReason.PopupFocusReason:
             return
         if self.take():
-            self.setModified(False)
             self.refresh()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self._workspace.stop_reading.emit()
-            self.setModified(False)
-            self._mark(wrong=False)
+            self.release()
             self._offer()
             self.clearFocus()
             return
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self.take():
-                self.setModified(False)
                 self.focusNextChild()
             return
         if event is not None and event.key() == Qt.Key.Key_Space and self.channels and not self.isModified():
@@ -222,51 +224,38 @@ class QuantityField(QLineEdit):
 
     def take(self) -> bool:
         """Use the typed text; ``False`` when it is not a value (it stays, marked, and the project is unchanged)."""
-        text = self.text().strip()
-        if not self.isModified() or text == self._started:
+        text = whole(self.text().strip())
+        if not self.isModified():
+            return True
+        started = self._as_typed()
+        if started is None or text == started:  # gone with what it was about, or as it was
+            self.release()
             return True
         try:
-            project = self._workspace.project
-            try:
-                info = field_info(project, self.path)
-            except KeyError:  # what it was about is gone, and what was typed with it
-                return True
-            edit: Edit
-            if not text and info.optional:
-                edit = SetNumber(self.path, None, title=self._name)
-            else:
-                typed = parse_typed(text, info.kind, self._workspace.unit)
-                edit = (
-                    self._make_edit(typed)
-                    if self._make_edit
-                    else SetNumber(
-                        self.path,
-                        typed.value,
-                        typed.text,
-                        "estimated" if typed.estimated else "measured",
-                        self._name,
-                        typed.sigma,
-                    )
-                )
+            edit = self._edit(text)
+            if edit is None:
+                self.refuse(text, "The ± is larger than the number; it was not meant so.")
+                return False
+            self.setModified(False)
+            self._workspace.not_taken.remove(self.place)
+            self._workspace.attempt(edit)
         except StoutError as why:
-            self._mark(wrong=True)
-            self._workspace.said.emit(f"{self._name}: {why.sentence} {why.hint}", True)
+            self.refuse(text, f"{why.sentence} {why.hint}".strip())
             return False
-        self.setModified(False)
-        done = self._workspace.do(edit)
-        if not done:
-            self.setText(text)
-            self.setModified(True)
-        self._mark(wrong=not done)
-        return done
+        self.release()
+        return True
 
-    def _mark(self, *, wrong: bool) -> None:
-        if bool(self.property("wrong")) != wrong:
-            self.setProperty("wrong", wrong)
-            self._restyle()
-
-    def _restyle(self) -> None:
-        style = self.style()
-        if style is not None:
-            style.unpolish(self)
-            style.polish(self)
+    def _edit(self, text: str) -> Edit | None:
+        """What the text asks for; ``None`` when the user did not mean its ±. Raises for what is no value."""
+        info = field_info(self._workspace.project, self.path)
+        if not text and info.optional:
+            return SetNumber(self.path, None, title=self.title)
+        typed = parse_typed(text, info.kind, self._workspace.unit)
+        if typed.sigma is not None and info.low >= 0 and 2 * typed.sigma > abs(typed.value):
+            words = f"{self.title}: the ± in “{text}” is larger than the number itself."
+            if dialogs.ask(self.window() or self, "A large ±", words, ("Take it", "Go back")) != "Take it":
+                return None
+        if self._make_edit:
+            return self._make_edit(typed)
+        basis: Basis = "estimated" if typed.estimated else "measured"
+        return SetNumber(self.path, typed.value, typed.text, basis, self.title, typed.sigma)

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
+from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.verdict import Gauge, target_id
 from stoutlink.core.document.project import OwnTarget
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import parse_quantity
+from stoutlink.core.text import whole
 
 
 class TargetRow(QWidget):
@@ -20,17 +23,19 @@ class TargetRow(QWidget):
         super().__init__(parent)
         self._workspace = workspace
         self._gauge: Gauge | None = None
-        self._end = ""
+        self._end, self._typing = "", ""
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 0, 12, 8)
         grid.setSpacing(4)
-        self.low, self.high, self.why = QLineEdit(self), QLineEdit(self), QLineEdit(self)
+        self.low, self.high, self.why = (KeptLine(workspace, self) for _ in range(3))
         for line, name, tip in (
             (self.low, "from", "Lower end of the band you want, in the gauge's own unit."),
             (self.high, "to", "Upper end of the band you want."),
             (self.why, "why", "Why this band: kept in the project beside it."),
         ):
             line.setAccessibleName(f"Wanted {name}")
+            line.title = f"Wanted {name}"
+            line.textEdited.connect(self._begun)
             line.setPlaceholderText(name)
             line.setToolTip(tip)
             line.setFont(font(9))
@@ -63,30 +68,52 @@ class TargetRow(QWidget):
         self._back.setObjectName(f"target_{gauge.id}_back")
         own = next((t for t in self._workspace.project.targets if t.id == target_id(end, gauge.id)), None)
         self._back.setEnabled(own is not None)
-        if any(line.hasFocus() and line.isModified() for line in (self.low, self.high, self.why)):
+        here = f"targets.{NEW}.{target_id(end, gauge.id)}"
+        if self._typing == here:  # the three are taken together
             return
-        self.low.setText("" if gauge.target is None else f"{gauge.target.low:g}")
-        self.high.setText("" if gauge.target is None else f"{gauge.target.high:g}")
-        self.why.setText("" if own is None else own.why)
+        self._typing = ""
+        for line, name, text in (
+            (self.low, "from", "" if gauge.target is None else f"{gauge.target.low:g}"),
+            (self.high, "to", "" if gauge.target is None else f"{gauge.target.high:g}"),
+            (self.why, "why", "" if own is None else own.why),
+        ):
+            line.offer(f"{here}.{name}", text)
+
+    def _begun(self) -> None:
+        if self._gauge is not None:
+            self._typing = f"targets.{NEW}.{target_id(self._end, self._gauge.id)}"
 
     def _take(self) -> None:
         gauge = self._gauge
         if gauge is None:
             return
+        ends = []
+        for line in (self.low, self.high):
+            text = line.text().strip()
+            try:
+                ends.append(parse_quantity(text, "number", self._workspace.unit))
+            except StoutError as why:
+                line.refuse(text, f"{gauge.title}: {why.sentence} {why.hint}".strip())
+                return
+            line.release()
+        own = OwnTarget(
+            id=target_id(self._end, gauge.id), low=ends[0], high=ends[1], why=whole(self.why.text().strip())
+        )
+        before, self._typing = self._typing, ""
         try:
-            low, high = (
-                parse_quantity(line.text().strip(), "number", self._workspace.unit) for line in (self.low, self.high)
-            )
+            self._workspace.attempt(PutInList("targets", own, f"Want another {gauge.title.split(' · ')[0].lower()}"))
         except StoutError as why:
-            self._workspace.said.emit(f"Wanted {gauge.title}: {why.sentence} {why.hint}", True)
+            self._typing = before
+            self.high.refuse(self.high.text().strip(), f"{gauge.title}: {why.sentence} {why.hint}".strip())
             return
-        own = OwnTarget(id=target_id(self._end, gauge.id), low=low, high=high, why=self.why.text().strip())
-        if self._workspace.do(PutInList("targets", own, f"Want another {gauge.title.split(' · ')[0].lower()}")):
-            for line in (self.low, self.high, self.why):
-                line.setModified(False)
+        for line in (self.low, self.high, self.why):
+            line.release()
 
     def _forget(self) -> None:
         if self._gauge is not None:
+            self._typing = ""
+            for line in (self.low, self.high, self.why):
+                line.release()
             self._workspace.do(
                 TakeFromList("targets", (target_id(self._end, self._gauge.id),), "Use the school's band")
             )

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.catalogue.donor import ToothPair
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.errors import StoutError
+from stoutlink.core.text import whole
 
 Read = Callable[[str], object]
 """Turns what was typed into the value; raises ``ValueError`` when it is not understood."""
@@ -29,9 +34,9 @@ def read_pairs(words: str) -> tuple[ToothPair, ...]:
     return tuple(p for word in words.replace(",", " ").split() if (p := read_pair(word)) is not None)
 
 
-class WordField(QLineEdit):
-    """Words by path. Refused words give way to the old ones; words that are not understood stay, with a message, and
-    nothing changes.
+class WordField(KeptLine):
+    """Words by path. Words that are refused or not understood stay, marked, and nothing changes; Esc brings the old
+    ones back.
 
     ``path`` may be changed, and ``None`` stands for nothing to show.
     """
@@ -47,8 +52,8 @@ class WordField(QLineEdit):
         example: str = "",
         name: str = "",
     ) -> None:
-        super().__init__(parent)
-        self._workspace, self._title, self._read, self._example = workspace, title, read, example
+        super().__init__(workspace, parent)
+        self.title, self._read, self._example = title, read, example
         self.path = path
         self.setObjectName(name or f"words_{path}")
         self.setAccessibleName(title)
@@ -58,10 +63,20 @@ class WordField(QLineEdit):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the project's words, unless the user is typing here."""
+        """Show the project's words, unless the user is typing here or typed what could not be taken."""
+        words = self._words() or ""
+        self.setToolTip(f"{self.title}{f', such as {self._example}' if self._example else ''}.")
+        self.offer(self.path or "", words)
         if not self.hasFocus():
-            self.setText(self._words() or "")
             self.setCursorPosition(0)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.release()
+            self.setText(self._words() or "")
+            self.clearFocus()
+            return
+        super().keyPressEvent(event)
 
     def _words(self) -> str | None:
         """The project's words; None when what they are about is gone."""
@@ -76,13 +91,22 @@ class WordField(QLineEdit):
         return "" if value is None else str(value)
 
     def _take(self) -> None:
-        old, words = self._words(), self.text().strip()
-        if old is None or self.path is None or words == old:
+        old, words = self._words(), whole(self.text().strip())
+        if old is None or self.path is None or not self.isModified():
+            return
+        if words == old:
+            self.release()
             return
         try:
             value = self._read(words)
         except ValueError:
-            self._workspace.said.emit(f"{self._title}: “{words}” is not understood; accepted is {self._example}.", True)
+            self.refuse(words, f"“{words}” is not understood; accepted is {self._example}.")
             return
-        if not self._workspace.do(SetChoice(self.path, value, self._title.lower())):
-            self.setText(old)
+        self.setModified(False)
+        self._workspace.not_taken.remove(self.place)
+        try:
+            self._workspace.attempt(SetChoice(self.path, value, self.title.lower()))
+        except StoutError as why:
+            self.refuse(words, f"{why.sentence} {why.hint}".strip())
+            return
+        self.release()

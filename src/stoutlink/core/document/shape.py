@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, get_args
 
 import msgspec
 from msgspec import Struct
 
-from stoutlink.core.document.paths import accepted_words, declared, field_info
+from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import ValueOutOfRange
@@ -68,6 +68,20 @@ def _longest(hint: Any) -> int | None:
         if isinstance(extra, msgspec.Meta) and extra.max_length is not None:
             return extra.max_length
     return None
+
+
+def accepted_at(root: Struct, path: str, why: str) -> str:
+    """What the field at a path accepts, for the end of a sentence, from the decoder's refusal: its words where it has
+    some."""
+    owner_path, _, key = path.rpartition(".")
+    owner = get_value(root, owner_path) if owner_path else root
+    hint = declared(type(owner)).get(key) if isinstance(owner, Struct) else None
+    words = [w for one in (hint, *get_args(hint)) for w in get_args(one) if isinstance(w, str)]
+    words += [w for w in get_args(hint) if isinstance(w, str)]
+    if words and why.startswith("Invalid enum"):
+        return f"accepted is {', '.join(dict.fromkeys(words))}"
+    expected = why.partition(" - at `")[0].replace("`", "").removeprefix("Expected ").split(", got")[0]
+    return f"accepted is {accepted_plainly(expected)}"
 
 
 def refusal(root: Struct, value: Any, path: str, unit: UnitSystem, why: str) -> ValueOutOfRange:

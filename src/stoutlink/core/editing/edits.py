@@ -31,12 +31,13 @@ from stoutlink.core.document.paths import (
 )
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.document.shape import check_shape, refusal
+from stoutlink.core.document.shape import accepted_at, check_shape, refusal
 from stoutlink.core.editing.anchoring import put_on
 from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.text import one_line
 
 
 class Edit(ABC):
@@ -234,8 +235,10 @@ class SetChoice(Edit):
     def change(self, project: Project) -> Project:
         try:
             value = as_declared(project, self.path, self.value)
-        except msgspec.ValidationError:
-            raise ValueOutOfRange("D122", f"{self.title or self.path} cannot be “{str(self.value)[:60]}”.") from None
+        except msgspec.ValidationError as why:
+            accepted = accepted_at(project, self.path, str(why))
+            shown = one_line(str(self.value), 60)
+            raise ValueOutOfRange("D122", f"{self.title or self.path} cannot be “{shown}”; {accepted}.") from None
         return with_value(project, self.path, value)
 
 

@@ -13,23 +13,25 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.analysis.swap.inspection import LOOKS, STATE_WORDS, Judgement
 from stoutlink.core.document.swap import CheckState, Inspection, InspectionCheck
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import parse_quantity
+from stoutlink.core.quantity.shown import edit_text, parse_quantity
+from stoutlink.core.text import whole
 
 STATES: tuple[CheckState, ...] = ("good", "worn", "bad")
 SIGNS = {"keep": "✓", "repair": "◐", "walk away": "✗", "unfinished": "…"}
@@ -75,8 +77,8 @@ class InspectLook(DonorLook):
         outer.addWidget(area, 1)
         self._area = area
         self.buttons: dict[tuple[str, str], QPushButton] = {}
-        self.notes: dict[str, QLineEdit] = {}
-        self.costs: dict[str, QLineEdit] = {}
+        self.notes: dict[str, KeptLine] = {}
+        self.costs: dict[str, KeptLine] = {}
         self._rows: dict[str, list[QWidget]] = {}
         for i, one in enumerate(LOOKS):
             title = QLabel(f"<b>{one.title}</b><br>{one.how}", inner)
@@ -116,7 +118,8 @@ class InspectLook(DonorLook):
                 ),
             )
             for kept, key, words, tip, slot, column in lines:
-                line = QLineEdit(inner)
+                line = KeptLine(workspace, inner)
+                line.title = f"{one.title}: {words}"
                 line.setObjectName(f"look_{one.id}_{key}")
                 line.setAccessibleName(f"{one.title}: {words}")
                 line.setPlaceholderText(key)
@@ -167,9 +170,9 @@ class InspectLook(DonorLook):
         if found is None:
             return
         old = found.check(look) or InspectionCheck(id=look)
-        words = self.notes[look].text().strip()
-        if words != old.note:
-            self._put(found, msgspec.structs.replace(old, note=words[:200]))
+        words = whole(self.notes[look].text().strip())
+        if self.notes[look].isModified():
+            self._put(found, msgspec.structs.replace(old, note=words), self.notes[look])
 
     def _cost(self, look: str) -> None:
         """A price of one's own for mending what a look found."""
@@ -180,17 +183,26 @@ class InspectLook(DonorLook):
         try:
             amount = parse_quantity(words, "money", self.workspace.unit) if words else None
         except StoutError as why:
-            self.workspace.said.emit(f"Cost of mending: {why.sentence} {why.hint}", True)
+            if self.costs[look].isModified():
+                self.costs[look].refuse(words, f"{why.sentence} {why.hint}".strip())
             return
-        if amount != old.cost:
-            self._put(found, msgspec.structs.replace(old, cost=amount))
+        if self.costs[look].isModified():
+            self._put(found, msgspec.structs.replace(old, cost=amount), self.costs[look])
 
-    def _put(self, found: Inspection, check: InspectionCheck) -> None:
+    def _put(self, found: Inspection, check: InspectionCheck, line: KeptLine | None = None) -> None:
+        """Note what was found; a ``line`` keeps the text it has when that cannot be."""
         rest = [c for c in found.checks if c.id != check.id]
         title = next(one.title for one in LOOKS if one.id == check.id).lower()
-        self.workspace.do(
-            PutInList("inspections", msgspec.structs.replace(found, checks=(*rest, check)), f"Inspect {title}")
-        )
+        edit = PutInList("inspections", msgspec.structs.replace(found, checks=(*rest, check)), f"Inspect {title}")
+        if line is None:
+            self.workspace.do(edit)
+            return
+        words = line.text().strip()
+        line.release()
+        try:
+            self.workspace.attempt(edit)
+        except StoutError as why:
+            line.refuse(words, f"{why.sentence} {why.hint}".strip())
 
     def prepare(self) -> None:
         w, donor, t = self.workspace, self.donor, self.theme
@@ -226,11 +238,9 @@ class InspectLook(DonorLook):
                     widget.setVisible(donor.end in one.ends)
                 for state in STATES:
                     self.buttons[one.id, state].setChecked(check is not None and check.state == state)
-                if not self.notes[one.id].hasFocus():
-                    self.notes[one.id].setText(check.note if check is not None else "")
-                if not self.costs[one.id].hasFocus():
-                    own = check.cost if check is not None else None
-                    self.costs[one.id].setText("" if own is None else f"{own:g}")
+                here, own = f"inspections.{donor.id}.{NEW}.{one.id}", check.cost if check is not None else None
+                self.notes[one.id].offer(f"{here}.note", check.note if check is not None else "")
+                self.costs[one.id].offer(f"{here}.cost", "" if own is None else edit_text(own, "money", w.unit))
             self.who.path = f"inspections.{donor.id}.who"
             self.who.refresh()
             self.who.setToolTip(f"Who looked it over, on {found.when}." if found.when else "Who looked it over.")

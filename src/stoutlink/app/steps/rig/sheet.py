@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
@@ -24,7 +23,7 @@ from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.tyre_board import TyreBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
 from stoutlink.app.steps.step import Sheet
-from stoutlink.core.editing.edits import SetChoice
+from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.quantity.shown import show
 
 LOOKS = (
@@ -48,12 +47,9 @@ class RigSheet(Sheet):
         outer.setSpacing(0)
         row = QHBoxLayout()
         row.setContentsMargins(14, 8, 14, 6)
-        self.name = QLineEdit(self)
-        self.name.setObjectName("rig_name")
-        self.name.setAccessibleName("Name of the rig")
+        self.name = WordField(workspace, "rig.name", "Name of the rig", self, name="rig_name")
         self.name.setFont(font(12, bold=True))
         self.name.setFixedWidth(170)
-        self.name.editingFinished.connect(self._rename)
         row.addWidget(self.name)
         row.addSpacing(6)
         self._buttons = QButtonGroup(self)
@@ -94,13 +90,6 @@ class RigSheet(Sheet):
         if self._theme is not None:
             self.refresh(self._theme)
 
-    def _rename(self) -> None:
-        name = self.name.text().strip()
-        if name != self._workspace.project.rig.name and not self._workspace.do(
-            SetChoice("rig.name", name, "name of the rig")
-        ):
-            self.name.setText(self._workspace.project.rig.name)
-
     def minimumSizeHint(self) -> QSize:
         """Small enough for a small screen; what does not fit is cut at the right."""
         return QSize(480, 360)
@@ -108,11 +97,8 @@ class RigSheet(Sheet):
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""
         self._theme = theme
-        project, unit = self._workspace.project, self._workspace.unit
-        if not self.name.hasFocus():
-            self.name.setText(project.rig.name)
-            self.name.setCursorPosition(0)
-            self.name.setToolTip(project.rig.name)
+        unit = self._workspace.unit
+        self.name.refresh()
         n = self._workspace.study.rig_numbers()
         front = n["front_load"].value or 0.0
         rear = n["rear_load"].value or 0.0

@@ -6,16 +6,16 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.lettering import dimension, words
 from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
+from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Line, Oval
-from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import Kind, show
 
 ENDS = ("rear", "front")
@@ -56,23 +56,18 @@ class TyreBoard(Board):
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "tyres", _spots(), parent)
-        self.sizes: dict[str, QLineEdit] = {}
+        self.sizes: dict[str, WordField] = {}
         for end in ENDS:
-            size = QLineEdit(self)
-            size.setObjectName(f"tyre_text_{end}")
-            size.setAccessibleName(f"Printed size of the {end} tyre")
-            size.setToolTip("As printed on the sidewall: 37x12.50R17 or 315/70R17.")
+            size = WordField(
+                workspace,
+                f"rig.{end}.tyre_text",
+                f"Printed size of the {end} tyre",
+                self,
+                example="37x12.50R17 or 315/70R17 on the sidewall",
+                name=f"tyre_text_{end}",
+            )
             size.setPlaceholderText("37x12.50R17")
-            size.setMaxLength(40)
-            size.editingFinished.connect(lambda e=end: self._sized(e))
             self.sizes[end] = size
-
-    def _sized(self, end: str) -> None:
-        text = self.sizes[end].text().strip()
-        if text != self.rig.end(end).tyre_text and not self.workspace.do(
-            SetChoice(f"rig.{end}.tyre_text", text, f"{end} tyre size")
-        ):
-            self.sizes[end].setText(self.rig.end(end).tyre_text)
 
     def frames(self) -> dict[str, Frame]:
         w = self.width()
@@ -87,9 +82,8 @@ class TyreBoard(Board):
 
     def refresh(self, theme: Theme) -> None:
         super().refresh(theme)
-        for end, size in self.sizes.items():
-            if not size.hasFocus():
-                size.setText(self.rig.end(end).tyre_text)
+        for size in self.sizes.values():
+            size.refresh()
 
     def paint_board(self, p: QPainter, t: Theme) -> None:
         unit = self.workspace.unit

@@ -10,7 +10,7 @@ from collections.abc import Callable
 import msgspec
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPen
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame, paint
@@ -18,6 +18,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.weight import WeightItem
@@ -325,10 +326,7 @@ class _Drawer(QWidget):
         inner = QVBoxLayout(self._detail)
         inner.setContentsMargins(0, 4, 0, 0)
         inner.setSpacing(3)
-        self.name = QLineEdit(self._detail)
-        self.name.setObjectName("item_name")
-        self.name.setAccessibleName("Name of the item")
-        self.name.editingFinished.connect(self._rename)
+        self.name = WordField(workspace, None, "Name of the item", self._detail, name="item_name")
         inner.addWidget(self.name)
         self._fields: list[tuple[str, QuantityField, QLabel]] = []
         self._inner = inner
@@ -367,8 +365,8 @@ class _Drawer(QWidget):
         self._detail.setVisible(chosen_item is not None)
         if chosen_item is None:
             return
-        if not self.name.hasFocus():
-            self.name.setText(chosen_item.name)
+        self.name.path = f"rig.weight.items.{chosen_item.id}.name"
+        self.name.refresh()
         here = f"rig.weight.items.{chosen_item.id}"
         if not self._fields:
             for key, caption in (
@@ -389,7 +387,6 @@ class _Drawer(QWidget):
                 self._fields.append((key, field, label))
         for key, field, _ in self._fields:
             if field.path != f"{here}.{key}":
-                field.setModified(False)
                 field.set_path(f"{here}.{key}")
             field.setObjectName(f"item_{key}")
             field.refresh()
@@ -417,11 +414,6 @@ class _Drawer(QWidget):
             self.workspace.do(
                 PutInList("rig.weight.items", msgspec.structs.replace(item, **changes), f"Change {item.name}")
             )
-
-    def _rename(self) -> None:
-        item, text = self._item(), self.name.text().strip()
-        if item is not None and text and text != item.name:
-            self._change(name=text[:120])
 
     def _remove(self) -> None:
         item = self._item()

@@ -214,7 +214,9 @@ class TapeSheet(Sheet):
             field.refresh()
 
     def show_survey(self, survey_id: str | None) -> None:
-        """Work on another survey."""
+        """Work on another survey; what is being typed is taken first, or kept where it was typed."""
+        self.strip.take()
+        self.strip.editor.setModified(False)
         self.survey_id = survey_id
         self.drawer.point_id = None
         self.strip.column = self.strip.row = 0

@@ -6,11 +6,12 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.analysis.survey.survey_points import read_point
 from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, Solid, SurveyPoint, TubeSolid
 from stoutlink.core.editing.edits import PutInList, TakeFromList
@@ -63,7 +64,7 @@ class TapeDrawer(QWidget):
         self._body: QWidget | None = None
         self._fields: list[QuantityField] = []
         self._boxes: dict[str, QComboBox] = {}
-        self.name: QLineEdit | None = None
+        self.name: WordField | None = None
         self.list: QListWidget | None = None
         self._summary: QLabel | None = None
 
@@ -150,11 +151,8 @@ class TapeDrawer(QWidget):
         self._boxes[key] = box
 
     def _name_line(self, grid: QGridLayout, row: int) -> None:
-        self.name = QLineEdit(self)
-        self.name.setObjectName("tape_name")
-        self.name.setAccessibleName("Name")
+        self.name = WordField(self._workspace, None, "Name", self, name="tape_name")
         self.name.setPlaceholderText("name")
-        self.name.editingFinished.connect(self._rename)
         grid.addWidget(self.name, row, 0, 1, 2)
 
     def _point_form(self, grid: QGridLayout, point: SurveyPoint) -> None:
@@ -264,8 +262,10 @@ class TapeDrawer(QWidget):
         shown = solid if solid is not None else point
         if shown is None:
             return
-        if self.name is not None and not self.name.hasFocus():
-            self.name.setText(shown.name)
+        if self.name is not None:
+            owner = "solids" if solid is not None else f"surveys.{self.survey_id}.points"
+            self.name.path = f"{owner}.{shown.id}.name"
+            self.name.refresh()
         for key, box in self._boxes.items():
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(shown, key)))
@@ -277,12 +277,6 @@ class TapeDrawer(QWidget):
     def _chosen(self) -> None:
         if self.list is not None:
             self.picked_solid.emit(self._workspace.project.solids[self.list.currentRow()].id)
-
-    def _rename(self) -> None:
-        shown = self.solid() or self.point()
-        text = self.name.text().strip() if self.name is not None else ""
-        if shown is not None and text != shown.name and (text or self.solid() is None):
-            self.change(name=text[:80])
 
     def change(self, **changes: object) -> None:
         """Change the point or solid shown."""

@@ -14,6 +14,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QLineEdit, QWidget
 
+from stoutlink.app.desk.not_taken import NEW, NotTaken
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.ids import free_id
@@ -22,6 +23,7 @@ from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem, format_length_text, parse_length
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.text import whole
 
 ROWS = ("station", "height", "side", "name")
 TITLES = {"station": "Station", "height": "Height", "side": "Width", "name": "Name"}
@@ -75,7 +77,7 @@ class TapeStrip(QAbstractScrollArea):
         self.survey_id: str | None = None
         self.suspects: set[tuple[str, str]] = set()
         self.column, self.row = 0, 0
-        self._started = ""
+        self._started, self._shown = "", ""
         self.make_survey: Callable[[], str | None] = lambda: None
         self.editor = _Editor(self)
         self.editor.setObjectName("tape_editor")
@@ -107,7 +109,11 @@ class TapeStrip(QAbstractScrollArea):
         self._theme = theme
         self.column = min(self.column, len(self.points()))
         self._range()
-        if not (self.editor.hasFocus() and self.editor.isModified()):
+        if self.editor.isModified() and self._shown != self._place_name:  # its cell has moved away from under it
+            title = f"{TITLES[self._shown.rsplit('.', 1)[-1]]} of a station"
+            self._workspace.not_taken.keep(NotTaken(self._shown, title, self.editor.text(), "It was not entered yet."))
+            self.editor.setModified(False)
+        if not self.editor.isModified():
             self._offer()
         self._place()
         self._view().update()
@@ -166,7 +172,23 @@ class TapeStrip(QAbstractScrollArea):
 
     # Editing
 
+    @property
+    def _place_name(self) -> str:
+        """Where the text of the cell in hand belongs."""
+        point = self.here()
+        return f"surveys.{self.survey_id}.points.{point.id if point else NEW}.{ROWS[self.row]}"
+
     def _offer(self) -> None:
+        """Put the cell's text into the editor: what was typed there and could not be taken, else what the survey has."""
+        self._offer_read()
+        self._shown = self._place_name
+        kept = self._workspace.not_taken.at(self._place_name)
+        if kept is not None:
+            self.editor.setText(kept.text)
+            self.editor.setModified(True)
+            self.mark(wrong=True)
+
+    def _offer_read(self) -> None:
         point = self.here()
         key = ROWS[self.row]
         if point is None:
@@ -211,31 +233,45 @@ class TapeStrip(QAbstractScrollArea):
 
     def take(self) -> bool:
         """Use the typed text; ``False`` when it is no reading (it stays, marked, and nothing is changed)."""
-        text = self.editor.text().strip()
+        text = whole(self.editor.text().strip())
         if not self.editor.isModified() or text == self._started:
-            self.editor.setModified(False)
+            self.forget_text()
             return True
+        title = f"{TITLES[ROWS[self.row]]} {self.column + 1}"
         try:
             point = self._changed(text)
-        except StoutError as why:
-            self.mark(wrong=True)
-            self._workspace.said.emit(f"{TITLES[ROWS[self.row]]} {self.column + 1}: {why.sentence} {why.hint}", True)
-            return False
-        if self.survey_id is None:
-            self.survey_id = self.make_survey()
-        self.editor.setModified(False)
-        if not self._workspace.do(
-            PutInList(
-                f"surveys.{self.survey_id}.points",
-                point,
-                f"Set {TITLES[ROWS[self.row]].lower()} of station {self.column + 1}",
+            if self.survey_id is None:
+                self.survey_id = self.make_survey()
+            place = self._place_name
+            self.editor.setModified(False)
+            self._workspace.not_taken.remove(place)
+            self._workspace.attempt(
+                PutInList(
+                    f"surveys.{self.survey_id}.points",
+                    point,
+                    f"Set {TITLES[ROWS[self.row]].lower()} of station {self.column + 1}",
+                )
             )
-        ):
+        except StoutError as why:
+            sentence = f"{why.sentence} {why.hint}".strip()
+            self._workspace.not_taken.keep(NotTaken(self._place_name, title, text, sentence))
+            self.editor.setText(text)
             self.editor.setModified(True)
             self.mark(wrong=True)
+            self._workspace.said.emit(f"{title}: {sentence}", True)
+            self._workspace.texts_changed.emit()
             return False
         self._started = text
+        self.forget_text()
         return True
+
+    def forget_text(self) -> None:
+        """The cell in hand has no text that is not taken."""
+        self.editor.setModified(False)
+        self.mark(wrong=False)
+        if self._workspace.not_taken.at(self._place_name) is not None:
+            self._workspace.not_taken.remove(self._place_name)
+        self._workspace.texts_changed.emit()
 
     def cycle_across(self) -> None:
         """Full width, left, right, middle."""
@@ -255,7 +291,7 @@ class TapeStrip(QAbstractScrollArea):
         """Take the column out."""
         point = self.here()
         if point is not None and self.survey_id is not None:
-            self.editor.setModified(False)
+            self.forget_text()
             self._workspace.do(
                 TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), f"Remove station {self.column + 1}")
             )
@@ -398,7 +434,7 @@ class _Editor(QLineEdit):
             if s.take():
                 s.cycle_across()
         elif key == Qt.Key.Key_Escape:
-            self.setModified(False)
+            s.forget_text()
             s.go(s.column, s.row)
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             if s.take():

@@ -1,0 +1,241 @@
+"""What was typed and is no value stays where it was typed, marked, until the user takes it away; save and close say so."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps import registry
+from stoutlink.app.steps.tape.sheet import TapeSheet
+from stoutlink.app.widgets.kept_line import KeptLine
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.app.widgets.word_field import WordField
+from stoutlink.core.document.paths import get_value
+from stoutlink.core.editing.edits import SetChoice, SetNumber
+from stoutlink.core.storage.files import read_project
+from tests.app.conftest import Answers
+
+
+def looks(window: MainWindow) -> Iterator[tuple[str, str]]:
+    """Every look of every step, put up one after the other."""
+    for step in registry.STEPS:
+        for key in [look[0] for look in step.looks] or [""]:
+            window.show_step(step.id)
+            if key:
+                window.sheets[step.id].look(key)
+            yield step.id, key
+
+
+def in_view(window: MainWindow, kind: type[KeptLine]) -> list[KeptLine]:
+    """The lines of a kind that can be typed in now."""
+    return [line for line in window.findChildren(kind) if line.isVisible() and line.isEnabled()]
+
+
+def typed(qtbot: QtBot, line: QLineEdit, text: str) -> None:
+    """Type in place of what is there."""
+    line.setFocus()
+    line.selectAll()
+    qtbot.keyClicks(line, text)
+
+
+def state(window: MainWindow) -> str:
+    """The words at the right of the status line."""
+    label = window.findChild(QLabel, "file_state")
+    assert isinstance(label, QLabel)
+    return label.text()
+
+
+def said(window: MainWindow) -> str:
+    """The message."""
+    return window._said.toolTip()
+
+
+def test_wrong_text_stays_in_every_field_through_changes_elsewhere(qtbot: QtBot, window: MainWindow) -> None:
+    """Each field of each look in turn: typed, left, something else changed, undone, redone, another look and back."""
+    n = 0
+    for _ in looks(window):
+        for one in in_view(window, QuantityField):
+            if one.isReadOnly() or window.workspace.not_taken.at(one.place) is not None:
+                continue
+            assert isinstance(one, QuantityField)
+            before = get_value(window.workspace.project, one.path)
+            typed(qtbot, one, "34,5,6")
+            window.setFocus()
+            window.workspace.do(SetNumber("rig.cg_height_m", 0.8 + 0.001 * (n % 50)))
+            window.undo()
+            window.redo()
+            assert one.text() == "34,5,6", one.path
+            assert one.property("wrong") is True, one.path
+            assert "34,5,6" in one.toolTip(), one.path
+            assert get_value(window.workspace.project, one.path) == before or one.path == "rig.cg_height_m"
+            n += 1
+            qtbot.keyClick(one, Qt.Key.Key_Escape)
+            assert one.text() != "34,5,6"
+            assert one.property("wrong") is False
+    assert n > 60
+    assert window.workspace.not_taken.of(window.workspace.project) == ()
+
+
+def test_words_too(qtbot: QtBot, window: MainWindow) -> None:
+    n = 0
+    for _ in looks(window):
+        for one in in_view(window, WordField):
+            assert isinstance(one, WordField)
+            if one.path is None or one._words() is None:
+                continue
+            one.setFocus()
+            one.selectAll()
+            one.insert("x" * 5001)
+            one.setModified(True)
+            window.setFocus()
+            window.workspace.do(SetNumber("rig.cg_height_m", 0.8 + 0.001 * n))
+            assert one.text() == "x" * 5001, one.path
+            assert one.property("wrong") is True, one.path
+            assert "accepted is" in one.toolTip(), one.path
+            qtbot.keyClick(one, Qt.Key.Key_Escape)
+            assert one.text() == (one._words() or "")
+            n += 1
+    assert n >= 5
+
+
+def test_it_is_found_again_where_it_was_typed_and_save_and_close_say_so(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window.show_step("rig")
+    window.sheets["rig"].look("weight")
+    items = window.workspace.project.rig.weight.items
+    board = window.findChild(QLineEdit, "item_name")
+    assert board is not None
+    first = next(line for line in in_view(window, QuantityField) if line.place.startswith("rig.weight"))
+    typed(qtbot, first, "12..5")
+    window.show_step("layout")
+    assert "1 not taken" in state(window)
+    answers.path = tmp_path / "kept"
+    assert window.files.save()
+    assert said(window).endswith(f"Not taken: {first.title} “12..5”.")
+    assert first.text() == "12..5"
+    assert read_project(tmp_path / "kept.stoutlink") == window.workspace.project
+    assert not window.files.may_drop()
+    assert answers.asked == [f"Typed, but not taken: Not taken: {first.title} “12..5”."]
+    window.switch_units()
+    assert not window.files.may_drop() or answers.say == "Throw away"
+    assert answers.asked[-1].endswith(f"has unsaved changes. Not taken: {first.title} “12..5”.")
+    window.show_step("rig")
+    qtbot.keyClick(first, Qt.Key.Key_Escape)
+    assert "not taken" not in state(window)
+    assert len(items) == len(window.workspace.project.rig.weight.items)
+
+
+def test_a_form_for_many_things_shows_each_its_own_text(qtbot: QtBot, window: MainWindow) -> None:
+    """One form serves all the items: the text stays with the item it was typed for."""
+    window.show_step("rig")
+    window.sheets["rig"].look("weight")
+    board = window.sheets["rig"].boards["weight"]  # type: ignore[attr-defined]
+    one, two = (item.id for item in window.workspace.project.rig.weight.items[:2])
+    board.select(one)
+    mass = window.findChild(QuantityField, "item_mass_kg")
+    assert mass is not None
+    typed(qtbot, mass, "heavy")
+    board.select(two)
+    window.refresh()
+    assert mass.text() != "heavy"
+    assert not mass.property("wrong")
+    board.select(one)
+    window.refresh()
+    assert mass.text() == "heavy"
+    assert mass.property("wrong") is True
+    typed(qtbot, mass, "44")
+    qtbot.keyClick(mass, Qt.Key.Key_Return)
+    assert window.workspace.not_taken.of(window.workspace.project) == ()
+    assert not mass.property("wrong")
+
+
+def test_what_stood_on_something_that_is_gone_goes_and_comes_with_it(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("rig")
+    window.sheets["rig"].look("weight")
+    board = window.sheets["rig"].boards["weight"]  # type: ignore[attr-defined]
+    board.select(window.workspace.project.rig.weight.items[0].id)
+    window.refresh()
+    mass = window.findChild(QuantityField, "item_mass_kg")
+    assert mass is not None
+    typed(qtbot, mass, "heavy")
+    remove = window.findChild(QPushButton, "remove_item")
+    assert remove is not None
+    remove.setFocus()
+    remove.click()
+    assert window.workspace.not_taken.of(window.workspace.project) == ()
+    window.undo()
+    assert [t.text for t in window.workspace.not_taken.of(window.workspace.project)] == ["heavy"]
+
+
+def test_the_tape_keeps_it_too(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("tape")
+    strip = window.sheet(TapeSheet).strip
+    strip.go(1, 1)
+    before = window.workspace.project.surveys
+    strip.editor.selectAll()
+    qtbot.keyClicks(strip.editor, "34,5,6")
+    window.setFocus()
+    window.workspace.do(SetChoice("notes", "changed elsewhere"))
+    window.undo()
+    assert strip.editor.text() == "34,5,6"
+    assert strip.editor.property("wrong") is True
+    assert "1 not taken" in state(window)
+    window.show_step("rig")
+    window.show_step("tape")
+    assert strip.editor.text() == "34,5,6"
+    assert window.workspace.project.surveys == before
+    window.sheet(TapeSheet).show_survey(window.workspace.project.surveys[1].id)
+    assert strip.editor.text() != "34,5,6"
+    window.sheet(TapeSheet).show_survey(window.workspace.project.surveys[0].id)
+    strip.go(1, 1)
+    assert strip.editor.text() == "34,5,6"
+    qtbot.keyClick(strip.editor, Qt.Key.Key_Escape)
+    assert strip.editor.property("wrong") is False
+    assert "not taken" not in state(window)
+
+
+def test_another_project_brings_no_old_texts(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    window.show_step("rig")
+    one = in_view(window, QuantityField)[0]
+    typed(qtbot, one, "no")
+    window.setFocus()
+    answers.say = "Go on without it"
+    window.files.new()
+    assert window.workspace.not_taken.of(window.workspace.project) == ()
+    assert "not taken" not in state(window)
+    assert one.text() != "no"
+
+
+@pytest.mark.parametrize(("say", "taken"), [("Take it", True), ("Go back", False)])
+def test_a_doubt_larger_than_the_number_is_asked_about(
+    qtbot: QtBot, window: MainWindow, answers: Answers, say: str, taken: bool
+) -> None:
+    window.show_step("rig")
+    one = next(line for line in in_view(window, QuantityField) if line.place == "rig.wheelbase_m")
+    answers.say = say
+    typed(qtbot, one, "100 ± 101")
+    qtbot.keyClick(one, Qt.Key.Key_Return)
+    assert answers.asked == [f"A large ±: {one.title}: the ± in “100 ± 101” is larger than the number itself."]
+    entry = window.workspace.project.entry("rig.wheelbase_m")
+    assert (entry is not None and entry.sigma == pytest.approx(50.5 * 0.0254)) is taken
+    assert bool(one.property("wrong")) is not taken
+    QApplication.processEvents()
+
+
+def test_a_pasted_line_end_is_one_line_in_the_message(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("rig")
+    one = in_view(window, QuantityField)[0]
+    one.setFocus()
+    one.selectAll()
+    one.insert("34\nand more")
+    one.setModified(True)
+    window.setFocus()
+    assert "\n" not in said(window)
+    assert "not understood" in said(window)
