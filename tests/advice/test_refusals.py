@@ -295,7 +295,6 @@ CASES: dict[str, Act] = {
     "F138": cli("new", "FOLDER/n.stoutlink", "--name", ""),
     "F139": cli("export", "DEMO", "--drawing", "middle", "side", "FOLDER/a.pdf"),
     "F145": cli("export", "DEMO", "--drawing", "rear", "below", "FOLDER/a.pdf"),
-    "F140": lambda p, f: read_outlines(f / "none.dxf"),
     "F141": file_of("a.dxf", b"no drawing", read_outlines),
     "F142": file_of("a.dxf", DXF % 20, read_outlines),
     "F143": file_of("a.dxf", DXF % 4, read_outlines),

@@ -6,8 +6,8 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+from PyQt6.QtCore import QEventLoop, Qt, QTimer
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
 Ask = Callable[[QWidget, str, str, tuple[str, ...]], str]
 
@@ -51,6 +51,27 @@ def _ask_text(parent: QWidget, title: str, prompt: str) -> str | None:
     return text if ok else None
 
 
+def _wait(parent: QWidget, words: str, done: Callable[[], bool], stop: Callable[[], None]) -> bool:
+    """Wait beside the window until ``done``, saying so after a moment; ``False`` when it was given up."""
+    box = QProgressDialog(words, "Give up", 0, 0, parent)
+    box.setObjectName("waiting")
+    box.setWindowModality(Qt.WindowModality.WindowModal)
+    box.setMinimumDuration(400)
+    loop, look = QEventLoop(), QTimer()
+    look.timeout.connect(lambda: loop.quit() if done() else None)
+    box.canceled.connect(loop.quit)
+    look.start(15)
+    loop.exec()
+    look.stop()
+    ended = done()
+    if not ended:
+        stop()
+    box.reset()
+    box.deleteLater()
+    return ended
+
+
 ask: Ask = _ask
+wait: Callable[[QWidget, str, Callable[[], bool], Callable[[], None]], bool] = _wait
 choose_file: Callable[[QWidget, str, str, str, bool], Path | None] = _choose_file
 ask_text: Callable[[QWidget, str, str], str | None] = _ask_text

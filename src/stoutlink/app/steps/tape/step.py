@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
@@ -13,6 +14,7 @@ from stoutlink.core.document.survey import OutlineSolid, Survey
 from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
+from stoutlink.core.storage.dxf_apart import DrawingReader
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.route_state import tape_state
 
@@ -47,11 +49,12 @@ def take_survey(shell: Shell, path: Path) -> None:
 
 def take_outline(shell: Shell, path: Path) -> None:
     """Take the closed outlines of a drawing in as flat solids in the view the user names."""
-    from stoutlink.core.storage.dxf_outline import read_outlines  # noqa: PLC0415 - slow to load and rarely wanted
-
-    work = shell.workspace
+    work, reader = shell.workspace, DrawingReader(path, shell.workspace.unit)
+    if not dialogs.wait(shell.sheet(TapeSheet), f"Reading {path.name}", reader.done, reader.stop):
+        shell.say(f"{path.name}: given up, nothing is taken")
+        return
     try:
-        outlines = read_outlines(path, work.unit)
+        outlines = reader.outlines()
     except StoutError as why:
         shell.say(f"{why.sentence} {why.hint}", True)
         return
