@@ -5,7 +5,10 @@ rows left out (import), 2 the input cannot be used.
 from __future__ import annotations
 
 import argparse
+import codecs
+import contextlib
 import datetime
+import io
 import json
 import math
 import os
@@ -39,7 +42,7 @@ from stoutlink.core.reports.ranking import ranking_results, ranking_text
 from stoutlink.core.reports.results import results
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.reports.travel_results import travel_results, travel_text
-from stoutlink.core.storage.disk import write_bytes
+from stoutlink.core.storage.disk import reason, write_bytes
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
@@ -49,6 +52,9 @@ from stoutlink.demo import demo_file
 
 def main(argv: Sequence[str] | None = None) -> int:
     """Run one command; every explained failure is one line on standard error and exit code 2."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):  # a terminal that has no such sign gets the nearest it has
+            stream.reconfigure(errors="plainer")
     args = _parser().parse_args(argv)
     try:
         code: int = args.run(args)
@@ -58,8 +64,34 @@ def main(argv: Sequence[str] | None = None) -> int:
         print(f"stout-link: {why}" + (f" {why.hint}" if why.hint else ""), file=sys.stderr)
         return 2
     except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _hush()
         return 0
+    except OSError as why:  # files are written by the disk's own room, so this is where the words go
+        _hush()
+        with contextlib.suppress(OSError):
+            print(f"stout-link: The answer cannot be written: {reason(why)}.", file=sys.stderr)
+        return 2
+
+
+def _hush() -> None:
+    """What is still to be printed goes nowhere, so that the end of the program does not fail on it again."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+_NEAREST = {
+    "°": " deg", "″": '"', "′": "'", "−": "-", "–": "-", "±": "+/-", "“": '"', "”": '"', "×": "x", "·": "-", "≈": "~", "³": "3", "²": "2",
+    "…": "...", "½": "1/2", "▲": "!", "✗": "x", "’": "'", "→": "->", "≤": "<=", "≥": ">=", "µ": "u", "σ": "sigma",
+}  # fmt: skip
+
+
+def _plainer(why: UnicodeError) -> tuple[str, int]:
+    """The nearest ASCII has for signs that a terminal cannot show."""
+    if not isinstance(why, UnicodeEncodeError):
+        raise why
+    return "".join(_NEAREST.get(c, "?") for c in why.object[why.start : why.end]), why.end
+
+
+codecs.register_error("plainer", _plainer)
 
 
 def _parser() -> argparse.ArgumentParser:

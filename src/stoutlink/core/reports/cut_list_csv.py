@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import format_fraction
+from stoutlink.core.tables import table_text
 
 COLUMNS = (
     "axle", "layout", "link", "centre_to_centre_m", "tube_cut_m", "tube_cut_in", "tube_cut_in_sixteenths", "tube_od_m", "tube_wall_m", "tube_bore_m",
@@ -26,9 +25,7 @@ _TURN = {
 
 def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
     """Write the cut list; an empty one has the heading only. Lengths to 0.01 mm."""
-    out = io.StringIO()
-    csv.writer(out, lineterminator="\n").writerows(cut_list_rows(cuts))
-    return out.getvalue()
+    return table_text(cut_list_rows(cuts))
 
 
 def cut_list_rows(cuts: tuple[LinkCut, ...]) -> list[tuple[str, ...]]:

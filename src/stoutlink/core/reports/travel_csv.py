@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 
 import numpy as np
 
 from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.tables import table_text
 
 _UNITS = {
     "length": ("mm", 1000.0),
@@ -24,12 +23,11 @@ def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
     """Write the table: one row a station, columns ``over`` (heave or roll), ``heave_mm``, ``roll_deg``, then each
     number with its unit, and with ``sure`` its ± (95 %, 2 σ) in columns ending in ``_pm``; what is not reached or not
     defined is left empty. Ends with one row a pair of parts: least distance and where, under headings of its own."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
+    rows: list[list[str]] = []
     names = [f"{c.id}_{_UNITS[c.kind][0]}".rstrip("_") for c in travel.curves]
     sure = sure or {}
     banded = [c for c in travel.curves if c.id in sure]
-    writer.writerow(
+    rows.append(
         [
             "over",
             "heave_mm",
@@ -44,7 +42,7 @@ def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
             heave, roll = (g.heave[i], 0.0) if over == "heave" else (0.0, g.roll[i])
             values = [(c.heave if over == "heave" else c.roll)[i] * _UNITS[c.kind][1] for c in travel.curves]
             values += [2.0 * sure[c.id][0 if over == "heave" else 1][i] * _UNITS[c.kind][1] for c in banded]
-            writer.writerow(
+            rows.append(
                 [
                     over,
                     f"{heave * 1000:.2f}",
@@ -52,10 +50,10 @@ def travel_csv(travel: AxleTravel, sure: Bands | None = None) -> str:
                     *(f"{v:.5g}" if np.isfinite(v) else "" for v in values),
                 ]
             )
-    writer.writerow([])
-    writer.writerow(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
+    rows.append([])
+    rows.append(["one", "other", "least_mm", "wanted_mm", "heave_mm", "roll_deg", "steer_deg"])
     for c in travel.interference.contacts:
         steer = "" if c.steer is None else f"{math.degrees(c.steer):.1f}"
         where = ["", ""] if c.apart else [f"{c.heave * 1000:.1f}", f"{math.degrees(c.roll):.1f}"]
-        writer.writerow([c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", *where, steer])
-    return out.getvalue()
+        rows.append([c.one, c.other, f"{c.least * 1000:.1f}", f"{c.wanted * 1000:.1f}", *where, steer])
+    return table_text(rows)

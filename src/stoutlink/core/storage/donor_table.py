@@ -19,6 +19,8 @@ from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.errors import CatalogueError
+from stoutlink.core.storage.table_file import read_table_text
+from stoutlink.core.tables import plain_cell, table_text
 
 COLUMNS = (*FIELDS, "marks")
 MOST_ROWS = 2000
@@ -89,7 +91,7 @@ def _read_row(row: dict[str, str | None]) -> tuple[DonorAxle, dict[str, Basis]]:
         raise ValueError(f"the row has {'more' if None in row else 'fewer'} cells than the heading")
     plain: dict[str, object] = {}
     for name, cell in row.items():
-        value = (cell or "").strip()
+        value = plain_cell((cell or "").strip())
         if value:
             plain[name] = value
     for name in _REQUIRED:
@@ -165,11 +167,7 @@ def write_donors(axles: tuple[DonorAxle, ...], marks: Marks | None = None) -> st
         )
         rows.append(cells)
     columns = [c for c in COLUMNS if c in _REQUIRED or any(cells[c] != "" for cells in rows)]
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(columns)
-    writer.writerows([cells[c] for c in columns] for cells in rows)
-    return out.getvalue()
+    return table_text([columns, *([cells[c] for c in columns] for cells in rows)])
 
 
 def _cell(value: object) -> object:
@@ -184,9 +182,4 @@ def _cell(value: object) -> object:
 
 def read_donor_file(path: Path) -> DonorTable:
     """Read a catalogue file; raises :class:`CatalogueError` when it cannot be opened or is not text."""
-    try:
-        return read_donors(path.read_text(encoding="utf-8-sig"))
-    except OSError as why:
-        raise CatalogueError("C104", f"{path.name} cannot be opened: {why.strerror}.") from why
-    except UnicodeDecodeError as why:
-        raise CatalogueError("C105", f"{path.name} is not UTF-8 text.") from why
+    return read_donors(read_table_text(path))

@@ -175,8 +175,8 @@ def _joined(loose: list[list[Flat]]) -> list[tuple[Flat, ...]]:
             continue
         free.discard(i)
         chain = list(loose[i])
-        while math.dist(chain[0], chain[-1]) > JOINED and (piece := take(chain[-1])) is not None:
-            chain += piece[1:]
+        while math.dist(chain[0], chain[-1]) > JOINED and (following := take(chain[-1])) is not None:
+            chain += following[1:]
         if math.dist(chain[0], chain[-1]) <= JOINED and len(chain) > 3:
             out.append(tuple(chain[:-1]))
     return out

@@ -12,6 +12,7 @@ import csv
 import io
 import re
 from dataclasses import dataclass
+from pathlib import Path
 
 import msgspec
 
@@ -19,6 +20,8 @@ from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.errors import CatalogueError, TextError
 from stoutlink.core.quantity.constants import INCH, POUND_FORCE
 from stoutlink.core.quantity.length_text import parse_length
+from stoutlink.core.storage.table_file import read_table_text
+from stoutlink.core.tables import plain_cell
 
 _INCH, _POUND = INCH, POUND_FORCE
 COLUMNS: dict[str, tuple[str, float]] = {
@@ -100,7 +103,7 @@ def _read_row(row: dict[str, str | None], number: int) -> SpringOffer:
         raise ValueError(f"the row has {'more' if None in row else 'fewer'} cells than the heading")
     plain: dict[str, object] = {"id": f"spring-{number}"}
     for column, cell in row.items():
-        value = (cell or "").strip()
+        value = plain_cell((cell or "").strip())
         if not value:
             continue
         if column in COLUMNS:
@@ -122,3 +125,8 @@ def _read_row(row: dict[str, str | None], number: int) -> SpringOffer:
     if found.solid_m is not None and found.solid_m >= found.free_m:
         raise ValueError("it is no longer free than at coil bind")
     return found
+
+
+def read_spring_file(path: Path) -> SpringTable:
+    """Read a file of springs; raises :class:`CatalogueError` when it cannot be opened or is not text."""
+    return read_springs(read_table_text(path))

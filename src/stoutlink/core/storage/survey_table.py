@@ -9,8 +9,10 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import math
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
@@ -18,11 +20,14 @@ from typing import Any
 
 import msgspec
 
-from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import CatalogueError, TextError
 from stoutlink.core.quantity.length_text import UnitSystem, parse_length
 from stoutlink.core.quantity.shown import parse_quantity
+from stoutlink.core.storage.table_file import read_table_text
+from stoutlink.core.tables import plain_cell, table_text
+from stoutlink.core.text import one_line, whole
 
 READINGS = ("station", "height", "side")
 LENGTHS = ("diameter", "station_sigma", "height_sigma", "side_sigma")
@@ -34,6 +39,8 @@ ORDER = (
 _UNIT = re.compile(r"(.*?)[\s_]*[\[(]?(in|mm|cm|m)[\])]?$")
 _EXACT = re.compile(r"-?\d+(\.\d+)? m")
 """How this program writes a length for which no text as typed is kept."""
+MOST_POINTS = 5000
+"""Stations that a survey takes."""
 _DATUM = ("zero_x_m", "direction", "stood", "front_rise_m", "rear_rise_m", "centre_offset_m", "zero_sigma_m")
 
 
@@ -47,18 +54,15 @@ class SurveyTable:
 
 def write_survey(survey: Survey, unit: UnitSystem) -> str:
     """Write a survey that :func:`read_survey` reads back without loss, texts as typed included."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["# survey", _one_line(survey.name)])
+    rows: list[list[object]] = [["# survey", _one_line(survey.name)]]
     if survey.notes:
-        writer.writerow(["# notes", _one_line(survey.notes)])
+        rows.append(["# notes", _one_line(survey.notes)])
     plain = msgspec.to_builtins(survey.datum)
     for key in _DATUM:
-        writer.writerow([f"# {key}", _number(plain[key]) if isinstance(plain[key], float) else plain[key]])
-    writer.writerow([f"{c}_{unit}" if c in READINGS + LENGTHS else c for c in ORDER])
-    for point in survey.points:
-        writer.writerow([_cell(point, column, unit) for column in ORDER])
-    return out.getvalue()
+        rows.append([f"# {key}", _number(plain[key]) if isinstance(plain[key], float) else plain[key]])
+    rows.append([f"{c}_{unit}" if c in READINGS + LENGTHS else c for c in ORDER])
+    rows += [[_cell(point, column, unit) for column in ORDER] for point in survey.points]
+    return table_text(rows)
 
 
 _ESCAPED = {"\\": "\\\\", "\n": "\\n", "\r": "\\r"}
@@ -117,19 +121,23 @@ def read_survey(
         )
     first = lines[heading]
     delimiter = ";" if first.count(";") > first.count(",") else "\t" if "\t" in first and "," not in first else ","
-    columns = _columns(first, delimiter, unit)
-    notes = _comments(lines[:heading], delimiter)
     points: list[SurveyPoint] = []
     problems: list[str] = []
     taken: set[str] = set()
+    fresh = (f"p{n}" for n in itertools.count(1))
     try:
+        columns = _columns(first, delimiter, unit)
+        notes = _comments(lines[:heading], delimiter)
         rows = csv.reader(io.StringIO("".join(lines[heading + 1 :])), delimiter=delimiter, strict=True)
         for row in rows:
             line = heading + 1 + rows.line_num
             if not any(cell.strip() for cell in row):
                 continue
+            if len(points) >= MOST_POINTS:
+                problems.append(f"Line {line} and what follows: {MOST_POINTS} stations are the most a survey takes.")
+                break
             try:
-                points.append(_row(row, columns, delimiter == ";", taken))
+                points.append(_row(row, columns, delimiter == ";", taken, fresh))
             except ValueError as why:
                 problems.append(f"Line {line}, {why}")
     except csv.Error as why:
@@ -149,7 +157,7 @@ def _comments(lines: list[str], delimiter: str) -> dict[str, str]:
     out = {}
     for row in csv.reader(io.StringIO("".join(lines)), delimiter=delimiter):
         if len(row) >= 2:
-            out[row[0].lstrip("# ").strip()] = row[1]
+            out[row[0].lstrip("# ").strip()] = plain_cell(row[1])
     return out
 
 
@@ -178,13 +186,19 @@ def _columns(heading: str, delimiter: str, unit: UnitSystem) -> list[tuple[str, 
     return out
 
 
-def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: bool, taken: set[str]) -> SurveyPoint:
+def _row(
+    row: list[str],
+    columns: list[tuple[str, str, str]],
+    decimal_comma: bool,
+    taken: set[str],
+    fresh: Iterator[str],
+) -> SurveyPoint:
     if len(row) != len(columns):
         raise ValueError(f"the row has {len(row)} cells, the heading {len(columns)}.")
     plain: dict[str, Any] = {}
     where: dict[str, str] = {}
     for cell, (written, key, unit) in zip(row, columns, strict=True):
-        cell = cell.strip()
+        cell = plain_cell(cell.strip())
         if not cell and key != "name":
             continue
         try:
@@ -203,7 +217,9 @@ def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: boo
                 where[key] = written
         except TextError as why:
             raise ValueError(f"column {written}: {why.sentence}") from None
-    identity = plain.setdefault("id", free_id("p", taken))
+    if "id" not in plain:
+        plain["id"] = next(name for name in fresh if name not in taken)
+    identity = plain["id"]
     if identity in taken:
         raise ValueError(f"column id: “{identity}” stands twice.")
     try:
@@ -213,7 +229,11 @@ def _row(row: list[str], columns: list[tuple[str, str, str]], decimal_comma: boo
         key = re.split(r"[.\[`]", path)[0]
         shown = plain.get(key)
         text = shown[0]["text"] if isinstance(shown, list) else str(shown)
-        raise ValueError(f"column {where.get(key, key)}: “{text}” cannot be: {message.lower()}.") from None
+        expected = message.replace("`", "").removeprefix("Expected ").split(", got")[0]
+        accepted = "a word this column has" if message.startswith("Invalid") else accepted_plainly(expected)
+        raise ValueError(
+            f"column {where.get(key, key)}: “{one_line(text, 40)}” cannot be; accepted is {accepted}."
+        ) from None
     taken.add(identity)
     return point
 
@@ -250,11 +270,4 @@ def _angle(text: str, decimal_comma: bool) -> float:
 
 def read_survey_file(path: Path, unit: UnitSystem, survey_id: str) -> SurveyTable:
     """Read a survey file; raises :class:`CatalogueError` when it cannot be opened or is not text."""
-    try:
-        return read_survey(path.read_text(encoding="utf-8-sig"), unit, path.stem, survey_id)
-    except OSError as why:
-        raise CatalogueError(
-            "C104", f"{path.name} cannot be opened: {(why.strerror or 'unknown reason').lower()}."
-        ) from why
-    except UnicodeDecodeError as why:
-        raise CatalogueError("C105", f"{path.name} is not UTF-8 text.") from why
+    return read_survey(read_table_text(path), unit, whole(path.stem), survey_id)

@@ -12,7 +12,7 @@ from stoutlink.core.editing.edits import ReplaceList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.shaft_sheet import shaft_sheet
 from stoutlink.core.reports.travel_csv import travel_csv
-from stoutlink.core.storage.spring_table import read_springs
+from stoutlink.core.storage.spring_table import read_spring_file
 from stoutlink.core.study.route_state import travel_state
 
 NOT_YET = "The travel is not worked out yet: look at Travel first."
@@ -22,10 +22,7 @@ NO_SHAFT = "There is no driveshaft to order yet: it needs the output's place in 
 def take_springs(shell: Shell, path: Path) -> None:
     """Take a list of springs in place of the one that is there; bad rows are named and the others taken."""
     try:
-        table = read_springs(path.read_text(encoding="utf-8-sig", errors="replace"))
-    except OSError as why:
-        shell.say(f"{path.name} cannot be read: {why.strerror}.", True)
-        return
+        table = read_spring_file(path)
     except StoutError as why:
         shell.say(f"{why.sentence} {why.hint}", True)
         return

@@ -1,0 +1,63 @@
+"""The command line where its words cannot go: a full device, a closed pipe, a terminal without the signs."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import msgspec
+import pytest
+
+from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.demo import demo_file
+
+DEMO = str(demo_file("basalt.stoutlink"))
+COMMAND = [sys.executable, "-m", "stoutlink.cli.main"]
+
+
+@pytest.mark.parametrize("words", [["analyze"], ["analyze", "--json"], ["rank"], ["find", "--json"]])
+def test_a_full_device(words: list[str]) -> None:
+    with Path("/dev/full").open("w") as full:
+        done = subprocess.run(
+            [*COMMAND, words[0], DEMO, *words[1:]], stdout=full, stderr=subprocess.PIPE, text=True, check=False
+        )
+    assert done.returncode == 2
+    assert done.stderr == "stout-link: The answer cannot be written: no space left on device.\n"
+
+
+def test_a_reader_that_goes_away() -> None:
+    with subprocess.Popen(
+        [*COMMAND, "analyze", DEMO, "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE
+    ) as process:
+        assert process.stdout is not None
+        assert process.stderr is not None
+        process.stdout.read(10)
+        process.stdout.close()
+        assert process.stderr.read() == b""
+        assert process.wait() == 0
+
+
+def test_a_terminal_without_the_signs(tmp_path: Path) -> None:
+    """Degrees, primes and ± in the nearest ASCII has; any other sign is a question mark, never a traceback."""
+    project = read_project(demo_file("basalt.stoutlink"))
+
+    path = tmp_path / "odd.stoutlink"
+    write_project(msgspec.structs.replace(project, name="Kröte 🛻"), path)
+    env = {**os.environ, "PYTHONIOENCODING": "ascii", "LC_ALL": "C", "PYTHONUTF8": "0"}
+    for words in (
+        ["analyze", str(path)],
+        ["check", str(path)],
+        ["travel", str(path)],
+        ["analyze", str(tmp_path / "ö")],
+    ):
+        done = subprocess.run([*COMMAND, *words], env=env, capture_output=True, check=False)
+        assert b"Traceback" not in done.stderr
+        done.stdout.decode("ascii")
+        done.stderr.decode("ascii")
+    done = subprocess.run([*COMMAND, "analyze", str(path)], env=env, capture_output=True, check=False)
+    text = done.stdout.decode("ascii")
+    assert text.startswith("Kr?te ?: Basalt\n")
+    assert "+/- 93 lb" in text
+    assert '34.2" +/- 3.1"' in text
