@@ -16,8 +16,6 @@ SOURCE = Path(stoutlink.__file__).parent
 ROOT = SOURCE.parents[1]
 SAID = ("Finding", "Rule", "PairRule")
 MORE_PLACES_THAN_ONE = {
-    "C104",
-    "C105",
     "D112",
     "D123",
     "D124",

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QWidget
 
 from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_desk import KIND_WORDS, KINDS, SIMULATED, InstrumentDesk, parse_device
@@ -33,7 +34,7 @@ class InstrumentBar(QWidget):
         self._zeros: dict[str, QPushButton] = {}
         self._connects: dict[str, QPushButton] = {}
         for kind in KINDS:
-            label = QLabel(self)
+            label = Label("", self)
             label.setObjectName(f"live_{kind}")
             label.setFont(font(9))
             zero = QPushButton("Zero", self)
@@ -53,7 +54,7 @@ class InstrumentBar(QWidget):
             row.addSpacing(10)
             self._labels[kind], self._zeros[kind], self._connects[kind] = label, zero, connect
         row.addStretch(1)
-        self._hint = QLabel(self)
+        self._hint = Label("", self)
         self._hint.setFont(font(8.5))
         self._hint.setProperty("quiet", True)
         row.addWidget(self._hint)

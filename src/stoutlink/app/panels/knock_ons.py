@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.labels import Label, MarkedLabel
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.advice.finding import Finding
@@ -33,16 +34,16 @@ class _Card(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 6, 8, 6)
         layout.setSpacing(4)
-        head = QLabel(f"<span style='color:{colour.name()}'>{SIGN[finding.severity]}</span>  {finding.code}", self)
+        head = MarkedLabel(f"<span style='color:{colour.name()}'>{SIGN[finding.severity]}</span>  {finding.code}", self)
         head.setFont(font(8.5))
         layout.addWidget(head)
-        text = QLabel(finding.sentence, self)
+        text = Label(finding.sentence, self)
         text.setTextFormat(Qt.TextFormat.PlainText)
         text.setWordWrap(True)
         text.setFont(font(9.5))
         text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(text)
-        why = QLabel(finding.why if accepted is None else f"Accepted {accepted}", self)
+        why = Label(finding.why if accepted is None else f"Accepted {accepted}", self)
         why.setTextFormat(Qt.TextFormat.PlainText)
         why.setWordWrap(True)
         why.setFont(font(8.5))
@@ -92,7 +93,7 @@ class KnockOns(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
-        self._title = QLabel("Knock-ons", self)
+        self._title = Label("Knock-ons", self)
         self._title.setFont(font(12, bold=True))
         self._title.setContentsMargins(10, 8, 10, 6)
         outer.addWidget(self._title)
@@ -167,7 +168,7 @@ class KnockOns(QWidget):
         self._list.addStretch(1)
 
     def _words(self, name: str, text: str) -> QLabel:
-        label = QLabel(text, self._inner)
+        label = Label(text, self._inner)
         label.setObjectName(name)
         label.setWordWrap(True)
         label.setContentsMargins(6, 6, 6, 6)

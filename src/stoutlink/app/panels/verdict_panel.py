@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from stoutlink.app.desk.labels import Label, MarkedLabel
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.target_row import TargetRow
@@ -110,9 +112,9 @@ class GaugeBar(QAbstractButton):
 
 def explain(g: Gauge) -> str:
     """What drives a gauge, what band is wanted, and what to measure better, as rich text."""
-    lines = [g.feels, g.drives]
+    lines = [escape(g.feels), escape(g.drives)]
     if g.target is not None:
-        lines.append(f"Wanted: {g.target.reason}")
+        lines.append(f"Wanted: {escape(g.target.reason)}")
     if g.parts:
         lines.append(f"The ± ({g.method}) comes from:<br>" + "<br>".join(_part(g, p) for p in g.parts[:3]))
     return "<br><br>".join(lines)
@@ -123,7 +125,7 @@ def _part(g: Gauge, part: Part) -> str:
     per = 2 * g.per_unit
     digits = 3 if g.sigma < 0.02 else 2 if g.sigma < 0.5 else 1
     gain = f"half its ± would make it ± {per * part.if_halved:.{digits}f} instead of ± {2 * g.sigma:.{digits}f}"
-    return f"<b>{part.share:.0%} {part.what}</b>: {gain}; {part.better}."
+    return f"<b>{part.share:.0%} {escape(part.what)}</b>: {gain}; {escape(part.better)}."
 
 
 class VerdictPanel(QWidget):
@@ -140,7 +142,7 @@ class VerdictPanel(QWidget):
         outer.setSpacing(0)
         head = QHBoxLayout()
         head.setContentsMargins(10, 8, 10, 6)
-        title = QLabel("Verdict", self)
+        title = Label("Verdict", self)
         title.setFont(font(12, bold=True))
         head.addWidget(title)
         head.addStretch(1)
@@ -163,7 +165,7 @@ class VerdictPanel(QWidget):
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
         self._bars: list[tuple[GaugeBar, QLabel, TargetRow]] = []
-        self._problem = QLabel(inner)
+        self._problem = MarkedLabel("", inner)
         self._problem.setObjectName("verdict_problem")
         self._problem.setWordWrap(True)
         self._problem.setContentsMargins(10, 6, 10, 6)
@@ -194,7 +196,7 @@ class VerdictPanel(QWidget):
                     wanted.show_gauge(end, axle.gauges[i])
         if axle.problem is not None:
             self._problem.setText(
-                f"<b>No numbers for the {end} axle.</b><br>{axle.problem.sentence}<br>{axle.problem.hint}"
+                f"<b>No numbers for the {end} axle.</b><br>{escape(axle.problem.sentence)}<br>{escape(axle.problem.hint)}"
             )
         elif not axle.gauges:
             self._problem.setText(f"No layout for the {end} axle in this project yet: start one in Layout.")
@@ -205,7 +207,7 @@ class VerdictPanel(QWidget):
             self.refresh(self._theme)
 
     def _add_bar(self) -> None:
-        bar, note, wanted = GaugeBar(self), QLabel(self), TargetRow(self._workspace, self)
+        bar, note, wanted = GaugeBar(self), MarkedLabel("", self), TargetRow(self._workspace, self)
         note.setWordWrap(True)
         note.setContentsMargins(12, 2, 12, 8)
         note.setFont(font(9))

@@ -12,7 +12,6 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplicatio
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMainWindow,
     QMenu,
@@ -25,6 +24,7 @@ from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.actions import make_actions
 from stoutlink.app.desk.files import leave_field
+from stoutlink.app.desk.labels import Label, MarkedLabel
 from stoutlink.app.desk.not_taken import not_taken_words
 from stoutlink.app.desk.resources import ICONS
 from stoutlink.app.desk.workspace import Workspace
@@ -84,11 +84,11 @@ class MainWindow(QMainWindow):
         row.addWidget(self.stack, 1)
         row.addWidget(side)
         self.setCentralWidget(body)
-        self._said = QLabel(self)
+        self._said = MarkedLabel("", self)
         self._said.setObjectName("message")
         self._said.setAccessibleName("Message")
         self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self._state = QLabel(self)
+        self._state = Label("", self)
         self._state.setObjectName("file_state")
         bar = self.statusBar()
         assert bar is not None

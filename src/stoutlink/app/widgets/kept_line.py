@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from stoutlink.app.desk.labels import plain_tip
 from stoutlink.app.desk.not_taken import NotTaken
 from stoutlink.app.desk.workspace import Workspace
 
@@ -32,6 +33,9 @@ class KeptLine(QLineEdit):
         self.mark(wrong=True)
         self.setToolTip(f"Not taken: {kept.why} The project keeps what it had; Esc brings that back.")
         return True
+
+    def setToolTip(self, text: str | None) -> None:
+        super().setToolTip(plain_tip(text or ""))
 
     def move_to(self, place: str) -> None:
         """Be for another place; what is being typed stays with the one it was typed for."""

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolTip, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
@@ -166,7 +167,7 @@ def scrolled(inside: QWidget, parent: QWidget) -> QScrollArea:
 
 def quiet_label(words: str, parent: QWidget) -> QLabel:
     """The word before a field."""
-    label = QLabel(words, parent)
+    label = Label(words, parent)
     label.setFont(font(8.5))
     label.setProperty("quiet", True)
     return label

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
@@ -42,7 +43,7 @@ class TargetRow(QWidget):
             line.returnPressed.connect(self._take)
         self.low.setFixedWidth(56)
         self.high.setFixedWidth(56)
-        self._label = QLabel("wanted", self)
+        self._label = Label("wanted", self)
         self._label.setFont(font(8.5))
         self._back = QPushButton("Use the school's", self)
         self._back.setProperty("flat", True)

@@ -6,8 +6,9 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.step import Sheet
@@ -249,7 +250,7 @@ class CutSheet(Sheet):
         outer.setSpacing(0)
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 4)
-        self._title = QLabel(self)
+        self._title = Label("", self)
         self._title.setFont(font(12, bold=True))
         self._title.setWordWrap(True)
         head.addWidget(self._title, 1)
@@ -263,7 +264,7 @@ class CutSheet(Sheet):
             button.clicked.connect(signal.emit)
             head.addWidget(button)
         outer.addLayout(head)
-        note = QLabel(
+        note = Label(
             "Cut once the pivots are final. Welding on links is work for a qualified welder; have it inspected.", self
         )
         note.setFont(font(9))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 from functools import partial
+from html import escape
 
 import msgspec
 from PyQt6.QtCore import Qt
@@ -12,13 +13,13 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from stoutlink.app.desk.labels import Label, MarkedLabel
 from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
@@ -44,7 +45,7 @@ class InspectLook(DonorLook):
         super().__init__(workspace, "inspect", "Inspection on delivery", parent)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(14, 8, 14, 6)
-        self.verdict = QLabel(self)
+        self.verdict = MarkedLabel("", self)
         self.verdict.setObjectName("inspection_verdict")
         self.verdict.setWordWrap(True)
         self.verdict.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -81,7 +82,7 @@ class InspectLook(DonorLook):
         self.costs: dict[str, KeptLine] = {}
         self._rows: dict[str, list[QWidget]] = {}
         for i, one in enumerate(LOOKS):
-            title = QLabel(f"<b>{one.title}</b><br>{one.how}", inner)
+            title = MarkedLabel(f"<b>{one.title}</b><br>{one.how}", inner)
             title.setWordWrap(True)
             title.setFont(font(8.5))
             grid.addWidget(title, i, 0)
@@ -222,7 +223,7 @@ class InspectLook(DonorLook):
             ):
                 path = f"inspections.{donor.id}.{key}"
                 if key not in self.fields:
-                    label = QLabel(words, self._count)
+                    label = Label(words, self._count)
                     label.setFont(font(9))
                     field = QuantityField(w, path, self._count, title=words.capitalize())
                     field.setFixedSize(74, 24)
@@ -247,9 +248,11 @@ class InspectLook(DonorLook):
         colour = {"keep": t.text, "repair": t.brass, "walk away": t.oxide, "unfinished": t.quiet}[j.verdict]
         money = f" Repairs about {j.cost:.0f} {w.project.choosing.currency}".rstrip() + "." if j.cost else ""
         counted = f" Counted ratio {j.counted:.2f}." if j.counted is not None else ""
-        trouble = f"<br><span style='color:{t.torch.name()}'>▲ {j.ratio_trouble}</span>" if j.ratio_trouble else ""
+        trouble = (
+            f"<br><span style='color:{t.torch.name()}'>▲ {escape(j.ratio_trouble)}</span>" if j.ratio_trouble else ""
+        )
         self.verdict.setText(
-            f"<span style='font-size:15pt; color:{colour.name()}'><b>{SIGNS[j.verdict]} {j.verdict.capitalize()}</b></span>&nbsp;&nbsp; {j.why}{money}{counted}{trouble}"
+            f"<span style='font-size:15pt; color:{colour.name()}'><b>{SIGNS[j.verdict]} {j.verdict.capitalize()}</b></span>&nbsp;&nbsp; {escape(j.why)}{escape(money)}{counted}{trouble}"
             f"<br><span style='color:{t.quiet.name()}; font-size:8.5pt'>Block the axle so that it cannot roll or tip; springs and parking brakes store energy. A look over replaces no licensed inspection.</span>"
         )
 

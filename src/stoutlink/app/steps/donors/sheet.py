@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from html import escape
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 
 from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.labels import Label, MarkedLabel, plain_tip
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.axle_look import AxleLook
@@ -148,7 +149,7 @@ class DonorSheet(Sheet):
         right.setSpacing(0)
         right.addWidget(self._titles())
         right.addWidget(self._stack, 1)
-        self.caution = QLabel(self)
+        self.caution = MarkedLabel("", self)
         self.caution.setObjectName("donor_caution")
         self.caution.setWordWrap(True)
         self.caution.setFont(font(9))
@@ -198,7 +199,7 @@ class DonorSheet(Sheet):
         bar = QWidget(self)
         row = QHBoxLayout(bar)
         row.setContentsMargins(12, 2, 10, 4)
-        self._name = QLabel(bar)
+        self._name = Label("", bar)
         self._name.setObjectName("donor_name")
         self._name.setFont(font(12, bold=True))
         row.addWidget(self._name, 1)
@@ -260,7 +261,7 @@ class DonorSheet(Sheet):
                 continue
             item = QListWidgetItem(donor.name)
             item.setData(Qt.ItemDataRole.UserRole, self._workspace.study.in_rig(donor.id))
-            item.setToolTip(f"{donor.name}. {donor.notes}".strip())
+            item.setToolTip(plain_tip(f"{donor.name}. {donor.notes}".strip()))
             self.list.addItem(item)
             if donor.id == wanted:
                 row = self.list.count() - 1
@@ -390,8 +391,8 @@ class DonorSheet(Sheet):
                 else ""
             )
             sign = {"danger": "⚠", "warn": "▲", "note": "·"}[worst.severity]
-            self.caution.setText(f"<b>{sign} {worst.sentence}</b>{more}")
-            self.caution.setToolTip("\n".join(f.sentence for f in found))
+            self.caution.setText(f"<b>{sign} {escape(worst.sentence)}</b>{more}")
+            self.caution.setToolTip(plain_tip("\n".join(f.sentence for f in found)))
         else:
             colour = t.edge
             self.caution.setText(

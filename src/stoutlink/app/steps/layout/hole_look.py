@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from html import escape
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.canvas.plot import Plot
+from stoutlink.app.desk.labels import Label, MarkedLabel
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
@@ -50,14 +52,14 @@ class HoleLook(LayoutLook):
                 box.addItem(HEADLINES[key].field[0].upper() + HEADLINES[key].field[1:], key)
             box.setCurrentIndex(at)
             box.currentIndexChanged.connect(self._other_numbers)
-            label = QLabel(title, self)
+            label = Label(title, self)
             label.setFont(font(8.5))
             row.addWidget(label)
             row.addWidget(box, 1)
         inside.addLayout(row)
         self.map = _Map(self)
         inside.addWidget(self.map, 1)
-        self.pivot = QLabel(self)
+        self.pivot = MarkedLabel("", self)
         self.pivot.setObjectName("hole_pivot")
         self.pivot.setFont(font(9))
         self.pivot.setWordWrap(True)
@@ -116,9 +118,9 @@ class HoleLook(LayoutLook):
         if link is None:
             self.pivot.setText("Pick a pivot on the drawing to give it a row or a fan of holes.")
         elif bracket is None:
-            self.pivot.setText(f"{link.name}, {chosen[1] if chosen else ''}: one place, no holes.")
+            self.pivot.setText(f"{escape(link.name)}, {chosen[1] if chosen else ''}: one place, no holes.")
         else:
-            self.pivot.setText(f"<b>{bracket.name}</b>, hole {bracket.hole} of {bracket.holes}")
+            self.pivot.setText(f"<b>{escape(bracket.name)}</b>, hole {bracket.hole} of {bracket.holes}")
         self.drawer.show_entries(_entries(layout, bracket) if bracket is not None else ())
         assert self.theme is not None
         self.map.show_map(self.theme)

@@ -6,8 +6,9 @@ import html
 import math
 
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
@@ -70,7 +71,7 @@ class PivotLook(LayoutLook):
         self.follow.setToolTip("Put pivots that were put on a rail where that rail is surveyed now.")
         self.follow.clicked.connect(self._follow)
         inside.addWidget(self.follow)
-        self.length = QLabel(self)
+        self.length = Label("", self)
         self.length.setObjectName("link_length")
         self.length.setFont(font(8.5))
         self.length.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -78,14 +79,14 @@ class PivotLook(LayoutLook):
         self.travel = TravelPanel(workspace, self)
         self.travel.moved.connect(self.travelled)
         inside.addWidget(self.travel, 1)
-        self.differences = QLabel(self)
+        self.differences = Label("", self)
         self.differences.setObjectName("differences")
         self.differences.setAccessibleName("Differences to the compared layout")
         self.differences.setWordWrap(True)
         self.differences.setFont(font(8.5))
         self.differences.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         inside.addWidget(self.differences)
-        self._problem = QLabel(self)
+        self._problem = Label("", self)
         self._problem.setWordWrap(True)
         inside.addWidget(self._problem)
         views.selected_changed.connect(self._selected)

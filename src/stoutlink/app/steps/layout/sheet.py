@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.find_look import FindLook
@@ -118,7 +119,7 @@ class LayoutSheet(Sheet):
 
     def _kind_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self._kind = QLabel(self._head)
+        self._kind = Label("", self._head)
         self._kind.setFont(font(9))
         row.addWidget(self._kind, 1)
         self.against = QComboBox(self._head)

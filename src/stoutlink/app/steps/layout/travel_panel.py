@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.advice.verdict import school_words
@@ -112,7 +113,7 @@ class TravelPanel(QWidget):
         row.addWidget(self.slider, 1)
         row.addWidget(self.up)
         layout.addLayout(row)
-        self.where = QLabel(self)
+        self.where = Label("", self)
         self.where.setObjectName("travel_where")
         self.where.setAlignment(Qt.AlignmentFlag.AlignCenter)
         layout.addWidget(self.where)

@@ -6,13 +6,13 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
@@ -70,7 +70,7 @@ class RigSheet(Sheet):
             row.addWidget(button)
             self._stack.addWidget(self.boards[key])
         row.addStretch(1)
-        self._facts = QLabel(self)
+        self._facts = Label("", self)
         self._facts.setObjectName("rig_facts")
         self._facts.setFont(font(9))
         row.addWidget(self._facts)

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QListWidget, QPushButt
 
 from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame, paint
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
@@ -302,7 +303,7 @@ class _Drawer(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 4, 10, 6)
         layout.setSpacing(4)
-        title = QLabel("Comes on, comes off", self)
+        title = Label("Comes on, comes off", self)
         title.setFont(font(10, bold=True))
         layout.addWidget(title)
         self.list = QListWidget(self)
@@ -311,7 +312,7 @@ class _Drawer(QWidget):
         self.list.setFont(font(9))
         self.list.currentRowChanged.connect(self._picked)
         layout.addWidget(self.list, 1)
-        self._empty = QLabel(
+        self._empty = Label(
             "Armour, people, fuel, a camper: add each with its weight and place. Take off with a minus.", self
         )
         self._empty.setWordWrap(True)
@@ -375,7 +376,7 @@ class _Drawer(QWidget):
                 ("y_m", "left of middle"),
                 ("z_m", "above ground"),
             ):
-                label = QLabel(caption, self._detail)
+                label = Label(caption, self._detail)
                 label.setFont(font(8.5))
                 label.setProperty("quiet", True)
                 field = QuantityField(

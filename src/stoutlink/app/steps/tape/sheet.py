@@ -7,6 +7,7 @@ from PyQt6.QtCore import QSignalBlocker, QSize, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
@@ -119,7 +120,7 @@ class TapeSheet(Sheet):
             ("rear_rise_m", "rear"),
             ("centre_offset_m", "middle off"),
         ):
-            label = QLabel(caption, self)
+            label = Label(caption, self)
             label.setFont(font(8.5))
             label.setProperty("quiet", True)
             self._datum_labels.append(label)

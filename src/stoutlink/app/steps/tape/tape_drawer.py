@@ -8,6 +8,7 @@ import msgspec
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
@@ -124,7 +125,7 @@ class TapeDrawer(QWidget):
     def _caption(
         self, grid: QGridLayout, text: str, row: int, column: int = 0, span: int = 1, *, big: bool = False
     ) -> QLabel:
-        label = QLabel(text, self)
+        label = Label(text, self)
         label.setFont(font(10, bold=True) if big else font(8.5))
         label.setProperty("quiet", not big)
         label.setWordWrap(span > 1)

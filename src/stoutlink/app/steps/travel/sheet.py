@@ -8,8 +8,9 @@ import math
 
 from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.step import Sheet
@@ -60,7 +61,7 @@ class TravelSheet(Sheet):
         inside = QVBoxLayout(self._corner)
         inside.setContentsMargins(12, 8, 12, 6)
         inside.setSpacing(5)
-        self.state = QLabel(self._corner)
+        self.state = Label("", self._corner)
         self.state.setObjectName("travel_state")
         self.state.setFont(font(9.5, bold=True))
         self.state.setWordWrap(True)
@@ -116,7 +117,7 @@ class TravelSheet(Sheet):
             (1, "scrub_roll", "Roll", "Right side up to left side up."),
             (1, "scrub_steer", "Steer", "Front tyres, lock to lock."),
         ):
-            label = QLabel(words, self._corner)
+            label = Label(words, self._corner)
             label.setFont(font(8.5))
             slider = QSlider(Qt.Orientation.Horizontal, self._corner)
             slider.setObjectName(name)
