@@ -84,7 +84,7 @@ class InstrumentBar(QWidget):
                 for c, s in sorted(line.values.items())
             ]
             what = f"{'Scales' if kind == 'scales' else 'Angle'}{', simulated' if line.device == SIMULATED else ''}{', ' + name if kind == 'scales' else ''}"
-            self._labels[kind].setText(f"{what}:  " + ("  ".join(parts) or "waiting"))
+            self._labels[kind].setText(f"{what}:  " + ("  ".join(parts) or line.trouble or "waiting"))
             self._labels[kind].setVisible(True)
         self._hint.setText("steadying…" if self._desk.taking else "Space reads" if self._desk.lines else "")
         self.update()

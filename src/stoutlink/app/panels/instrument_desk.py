@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -16,15 +17,15 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.instruments.averaging import Averager, Taken
 from stoutlink.core.instruments.port import BAUDS, SILENT, Port
 from stoutlink.core.instruments.protocol import Answer, Identity, InstrumentError, Sample
-from stoutlink.core.instruments.stand_in import StandIn
+from stoutlink.core.instruments.stand_in import CHANNELS, UNITS, StandIn
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.storage.disk import write_bytes
 
 KINDS = ("scales", "angle")
 KIND_WORDS = {"scales": "scales", "angle": "angle finder"}
-CHANNEL_KIND = {"FL": "scales", "FR": "scales", "RL": "scales", "RR": "scales", "A": "angle"}
+CHANNEL_KIND = {channel: kind for kind, channels in CHANNELS.items() for channel in channels}
 SIMULATED = "simulated"
-TICK_MS = 10
+TICK_MS, AGE_MS = 10, 500
 """How often the simulated instruments are given time."""
 
 
@@ -38,6 +39,13 @@ class Line:
     stand_in: StandIn | None = None
     name: str = ""
     values: dict[str, Sample] = field(default_factory=dict)
+    """The newest reading of each channel, for as long as it is fresh."""
+    heard: dict[str, float] = field(default_factory=dict)
+    """When it came, s of the steady clock."""
+    trouble: str = ""
+    """What is wrong with what it sends, in a word or two; empty when nothing is."""
+    garbled: int = 0
+    """Lines that could not be read when that was last looked at."""
     notifier: QSocketNotifier | None = None
 
 
@@ -45,6 +53,8 @@ class Line:
 class _Taking:
     path: str
     averagers: dict[str, Averager]
+    garbled: int
+    """Garbled lines before it began."""
     taken: dict[str, Taken] = field(default_factory=dict)
 
 
@@ -64,6 +74,9 @@ class InstrumentDesk(QObject):
         self._ticks = QTimer(self)
         self._ticks.setInterval(TICK_MS)
         self._ticks.timeout.connect(self._tick)
+        self._ages = QTimer(self)
+        self._ages.setInterval(AGE_MS)
+        self._ages.timeout.connect(self.look_at_ages)
         self._watch = QTimer(self)
         self._watch.setSingleShot(True)
         self._watch.timeout.connect(self._silent)
@@ -94,6 +107,7 @@ class InstrumentDesk(QObject):
         line.notifier = QSocketNotifier(line.port.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         line.notifier.activated.connect(lambda *_: self._read(line))
         self.lines[kind] = line
+        self._ages.start()
         if line.stand_in is not None:
             self._ticks.start()
         self.settings[kind] = {"device": device, "baud": baud}
@@ -127,8 +141,28 @@ class InstrumentDesk(QObject):
     def close(self) -> None:
         """Close all lines."""
         self._ticks.stop()
+        self._ages.stop()
         for kind in tuple(self.lines):
             self.disconnect_from(kind)
+
+    def look_at_ages(self) -> None:
+        """A reading that is not renewed is not shown as if it were; garbled lines are called that."""
+        now = time.monotonic()
+        for line in self.lines.values():
+            old = [c for c, at in line.heard.items() if now - at > self.patience_ms / 1000.0]
+            garbled = line.port.garbled if line.port is not None else 0
+            trouble = line.trouble
+            if old and not (set(line.heard) - set(old)):
+                trouble = "garbled" if garbled > line.garbled else "silent"
+            for channel in old:
+                line.values.pop(channel, None)
+                line.heard.pop(channel, None)
+            if not line.heard and not old and garbled > line.garbled:
+                trouble = "garbled"
+            if old or trouble != line.trouble:
+                line.trouble = trouble
+                self.changed.emit()
+            line.garbled = garbled
 
     def zero(self, kind: str) -> None:
         """Press the instrument's zero button."""
@@ -168,7 +202,8 @@ class InstrumentDesk(QObject):
             words = " and ".join(KIND_WORDS[k] for k in sorted(missing))
             self._workspace.said.emit(f"No {words} connected. Connect it below the drawing, or type the number.", True)
             return
-        self._taking = _Taking(path, {c: Averager(c) for c in channels})
+        port = self.lines[CHANNEL_KIND[channels[0]]].port
+        self._taking = _Taking(path, {c: Averager(c) for c in channels}, port.garbled if port is not None else 0)
         self._watch.start(self.patience_ms)
         self._workspace.said.emit("Taking a reading: waiting until it is steady (Esc stops)", False)
         self.changed.emit()
@@ -191,9 +226,31 @@ class InstrumentDesk(QObject):
             return
         for one in messages:
             if isinstance(one, Sample):
-                line.values[one.channel] = one
+                if one.channel not in CHANNELS[line.kind]:
+                    continue  # nothing here can be filled from it
+                if one.unit != UNITS[line.kind]:
+                    self._gone(
+                        line,
+                        InstrumentError(
+                            "I103",
+                            f"They sent {one.value:g} {one.unit}, where {UNITS[line.kind]} is read.",
+                            "Set the instrument's unit, or connect the right one.",
+                        ),
+                    )
+                    return
+                line.values[one.channel], line.heard[one.channel], line.trouble = one, time.monotonic(), ""
                 self._add(one)
             elif isinstance(one, Identity):
+                if one.kind != line.kind:
+                    self._gone(
+                        line,
+                        InstrumentError(
+                            "I104",
+                            f"At {line.device} there is “{one.name}”, which is another kind of instrument.",
+                            "Connect it where it belongs.",
+                        ),
+                    )
+                    return
                 line.name = one.name
             elif isinstance(one, Answer) and not one.done:
                 self._workspace.said.emit(f"The {KIND_WORDS[line.kind]} refused: {one.words}", True)
@@ -219,7 +276,12 @@ class InstrumentDesk(QObject):
         mean = sum(t.mean for t in now.taken.values())
         spread = sum(t.spread**2 for t in now.taken.values()) ** 0.5
         count = min(t.count for t in now.taken.values())
-        info = field_info(self._workspace.project, now.path)
+        try:
+            info = field_info(self._workspace.project, now.path)
+        except KeyError:
+            self._workspace.said.emit("What the reading was taken for is gone; nothing has changed", True)
+            self.changed.emit()
+            return
         done = self._workspace.do(SetNumber(now.path, mean, "", "measured", info.title, None, count, spread))
         if done:
             unit = self._workspace.unit
@@ -235,9 +297,16 @@ class InstrumentDesk(QObject):
         kind = CHANNEL_KIND[next(iter(now.averagers))]
         line = self.lines.get(kind)
         if line is not None:
+            garbled = line.port is not None and line.port.garbled > now.garbled
             self._gone(
                 line,
                 InstrumentError(
+                    "I105",
+                    f"What the {KIND_WORDS[kind]} send is garbled.",
+                    "A wrong baud rate or a loose plug does that.",
+                )
+                if garbled
+                else InstrumentError(
                     "I112",
                     f"The {KIND_WORDS[kind]} went silent.",
                     "Nothing typed has changed. Check the plug and take the reading again.",

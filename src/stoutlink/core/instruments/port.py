@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 
 import serial
 
@@ -24,13 +25,14 @@ class Port:
         self._lines = Lines()
         self.garbled = 0
         try:
-            self._serial = serial.Serial(device, baud, timeout=0, write_timeout=0.5)
+            self._serial = serial.Serial(device, baud, timeout=0, write_timeout=0.5, exclusive=True)
         except (serial.SerialException, OSError, ValueError) as why:
-            number = getattr(why, "errno", None)
+            number = errno.EWOULDBLOCK if "exclusively" in str(why) else getattr(why, "errno", None)
             reason = {
-                2: "there is no such device",
-                13: "permission denied (the dialout group may be needed)",
-                16: "it is busy",
+                errno.ENOENT: "there is no such device",
+                errno.EACCES: "permission denied (the dialout group may be needed)",
+                errno.EBUSY: "it is busy",
+                errno.EWOULDBLOCK: "another window or program has it",
             }.get(number or 0, "it does not answer as a serial device")
             raise InstrumentError(
                 "I110", f"{device} cannot be opened: {reason}.", "Check the plug and the device path."
