@@ -188,7 +188,7 @@ def _march(
         order = line.outward(way)
         at, s_at = base[:, :, columns].copy(), 0.0
         alive = np.ones(len(columns), bool)
-        done = np.zeros(len(columns), int)
+        done = np.zeros(len(columns), np.intp)
         for n, i in enumerate(order):
             with np.errstate(all="ignore"):
                 step = line.s[i] - s_at
@@ -206,14 +206,56 @@ def _march(
             done[alive] = n + 1
             if not alive.any():
                 break
-        for k, got in zip(columns, done, strict=True):
-            if got < len(order):
-                tilted = _Line.through(heave, np.full_like(heave, roll[k]), (0.0, float(roll[k])))
-                made = q[:, :, k : k + 1].copy()
-                err = error[:, k : k + 1].copy()
-                got, _ = _walk(bars, tilted, order, int(got), base[:, :, k : k + 1], made, 0, np.float64(sign), err)
-                q[:, :, k], error[:, k] = made[..., 0], err[:, 0]
-                reached[order[:got], k] = True
+        _halved(c, line, order, tilts, done, base[:, :, columns], sign, q, reached, error, columns)
+
+
+def _halved(
+    c: Closure,
+    line: _Line,
+    order: NDArray[np.intp],
+    tilts: Array,
+    done: NDArray[np.intp],
+    base: Array,
+    sign: float,
+    q: Array,
+    reached: Flags,
+    error: Array,
+    columns: NDArray[np.intp],
+) -> None:
+    """Go on with rows that a whole step ended, each in halved steps of its own and all at the same time, until the
+    last of them has come to its end; see :func:`_march`. ``done`` says how many stations of ``order`` each has.
+    """
+    last = np.where(done > 0, order[np.maximum(done, 1) - 1], -1)
+    at = np.where(done > 0, q[:, np.maximum(last, 0), columns], base[:, 0])[:, None]
+    s_at = np.where(done > 0, line.s[np.maximum(last, 0)], 0.0)
+    part = np.ones(len(columns))
+    going = done < len(order)
+    while going.any():
+        now = np.flatnonzero(going)
+        station = order[done[now]]
+        far = line.s[station] - s_at[now]
+        to = s_at[now] + part[now] * far
+        with np.errstate(all="ignore"):
+            c.at(s_at[now][None], tilts[:, now])
+            here = at[:, :, now]
+            _, rates = c.motion(c.rows(here))
+            ahead = _slope(here, rates, line) * (to - s_at[now])
+            there = here + ahead
+            c.at(to[None], tilts[:, now])
+            det, off = _converge(c, there)
+            bent = np.abs(there - here - ahead).max(axis=0)
+            good = ((off <= 1e-10) & (det * sign > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
+        good |= far == 0.0
+        whole = good & (part[now] == 1.0)
+        kept = now[good]
+        at[:, :, kept], s_at[kept] = there[:, :, good], to[good]
+        came, column = station[whole], columns[now[whole]]
+        q[:, came, column], error[came, column] = there[:, 0, whole], off[0, whole]
+        reached[came, column] = True
+        done[now[whole]] += 1
+        part[now] = np.where(good, np.minimum(1.0, 2.0 * part[now]), 0.5 * part[now])
+        left = np.abs(line.s[station] - s_at[now]) * part[now]
+        going[now] = np.where(whole, done[now] < len(order), left >= FINEST)
 
 
 @dataclass(frozen=True)
