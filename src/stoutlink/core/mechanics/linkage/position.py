@@ -14,7 +14,7 @@ import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
@@ -206,45 +206,54 @@ def _march(
             done[alive] = n + 1
             if not alive.any():
                 break
-        _halved(c, line, order, tilts, done, base[:, :, columns], sign, q, reached, error, columns)
+        signs = np.full(len(columns), sign)
+        _halved(lambda _: c, line, order, tilts, done, base[:, :, columns], signs, q, reached, error, columns)
 
 
 def _halved(
-    c: Closure,
+    closure: Callable[[NDArray[np.intp]], Closure],
     line: _Line,
     order: NDArray[np.intp],
     tilts: Array,
     done: NDArray[np.intp],
     base: Array,
-    sign: float,
+    sign: Array,
     q: Array,
     reached: Flags,
     error: Array,
     columns: NDArray[np.intp],
-) -> None:
-    """Go on with rows that a whole step ended, each in halved steps of its own and all at the same time, until the
-    last of them has come to its end; see :func:`_march`. ``done`` says how many stations of ``order`` each has.
+) -> Array:
+    """Go on with columns that a whole step ended, each in halved steps of its own and all at the same time, until the
+    last of them has come to its end.
+
+    ``closure`` gives the bars of some of the columns, ``tilts`` ``(1, columns)`` is their roll beside the line's, and
+    ``done`` says how many stations of ``order`` each has, before and after. Written into ``q`` ``(4, stations, …)``,
+    ``reached`` and ``error`` ``(stations, …)`` at ``columns``; returns how far along the line each came.
     """
+    (h0, r0), (per_h, per_r) = line.start, line.per_s
     last = np.where(done > 0, order[np.maximum(done, 1) - 1], -1)
     at = np.where(done > 0, q[:, np.maximum(last, 0), columns], base[:, 0])[:, None]
     s_at = np.where(done > 0, line.s[np.maximum(last, 0)], 0.0)
     part = np.ones(len(columns))
     going = done < len(order)
+    now, c = np.empty(0, np.intp), None
     while going.any():
-        now = np.flatnonzero(going)
+        if c is None or not going[now].all():
+            now = np.flatnonzero(going)
+            c = closure(now)
         station = order[done[now]]
         far = line.s[station] - s_at[now]
         to = s_at[now] + part[now] * far
         with np.errstate(all="ignore"):
-            c.at(s_at[now][None], tilts[:, now])
+            c.at((h0 + s_at[now] * per_h)[None], r0 + s_at[now] * per_r + tilts[:, now])
             here = at[:, :, now]
             _, rates = c.motion(c.rows(here))
             ahead = _slope(here, rates, line) * (to - s_at[now])
             there = here + ahead
-            c.at(to[None], tilts[:, now])
+            c.at((h0 + to * per_h)[None], r0 + to * per_r + tilts[:, now])
             det, off = _converge(c, there)
             bent = np.abs(there - here - ahead).max(axis=0)
-            good = ((off <= 1e-10) & (det * sign > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
+            good = ((off <= 1e-10) & (det * sign[now] > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
         good |= far == 0.0
         whole = good & (part[now] == 1.0)
         kept = now[good]
@@ -256,6 +265,7 @@ def _halved(
         part[now] = np.where(good, np.minimum(1.0, 2.0 * part[now]), 0.5 * part[now])
         left = np.abs(line.s[station] - s_at[now]) * part[now]
         going[now] = np.where(whole, done[now] < len(order), left >= FINEST)
+    return s_at
 
 
 @dataclass(frozen=True)
@@ -290,15 +300,8 @@ class _Line:
         inside = np.flatnonzero(self.s >= 0) if sign > 0 else np.flatnonzero(self.s < 0)
         return inside[np.argsort(np.abs(self.s[inside]), kind="stable")]
 
-    def at(self, i: int, part: float, s_from: float) -> tuple[float, float, float]:
-        """heave, roll and s a fraction of the way from s_from to station i."""
-        s = s_from + part * (self.s[i] - s_from)
-        k = s / self.s[i] if self.s[i] else 0.0
-        h0, r0 = self.start
-        return h0 + k * (self.heave[i] - h0), r0 + k * (self.roll[i] - r0), s
 
-
-def _cut(b: Bars, rows: slice) -> Bars:
+def _cut(b: Bars, rows: slice | NDArray[np.intp]) -> Bars:
     """Some of the candidate layouts, counted flat."""
     n = b.count
     points = (v.reshape(-1, n, 3)[rows] for v in (b.frame, b.axle))
@@ -306,10 +309,15 @@ def _cut(b: Bars, rows: slice) -> Bars:
     return Bars(b.centre.reshape(-1, 3)[rows], *points, *values)
 
 
+def _closure_of(bars: Bars, columns: NDArray[np.intp], some: NDArray[np.intp]) -> Closure:
+    """The bars of some of the columns, to be put where each stands."""
+    return Closure(_cut(bars, columns[some]), np.zeros(1), np.zeros(1))
+
+
 def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Array]:
     """Newton on all poses of ``c`` together, in place; returns the determinant and the final error, both per pose."""
-    r = c.rows(q)
     with np.errstate(all="ignore"):
+        r = c.rows(q)
         for _ in range(most):
             det, moved = c.step(q, r)
             if c.n != 4:
@@ -426,16 +434,19 @@ def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDAr
         within = np.where(reached, line.own[:, None], own_start)
         limits = [np.minimum(within.min(axis=0), own_start), np.maximum(within.max(axis=0), own_start)]
         return q, error, reached, limits[0], limits[1]
-    for k in [] if reached.all() else np.flatnonzero(~reached.all(axis=0)):
-        one = _cut(bars, slice(k, k + 1))
+    if not reached.all():
+        limits[0][~ok], limits[1][~ok] = np.nan, np.nan
         for side, direction in enumerate((-1, 1)):
             order = line.outward(direction)
-            if not ok[k]:
-                limits[side][k] = np.nan
-            elif not reached[order, k].all():
-                done = int(reached[order, k].argmin())
-                done, limits[side][k] = _walk(one, line, order, done, base[:, :, k : k + 1], q, int(k), sign[k], error)
-                reached[order[:done], k] = True
+            ended = np.flatnonzero(ok & ~reached[order].all(axis=0))
+            if not len(ended):
+                continue
+            done = reached[np.ix_(order, ended)].argmin(axis=0)
+            level = np.zeros((1, len(ended)))
+            cut = partial(_closure_of, bars, ended)
+            s_end = _halved(cut, line, order, level, done, base[:, :, ended], sign[ended], q, reached, error, ended)
+            own = own_start + s_end * line.per_s[0 if line.own is line.heave else 1]
+            limits[side][ended] = np.where(done == len(order), line.own[order[-1]], own)
     return q, error, reached, limits[0], limits[1]
 
 
@@ -471,60 +482,3 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
     out = np.empty_like(closed)
     out[order] = good if there else np.delete(good, zero, axis=0)
     return out
-
-
-def _walk(
-    bars: Bars,
-    line: _Line,
-    order: NDArray[np.intp],
-    done: int,
-    base: Array,
-    out: Array,
-    k: int,
-    sign: float,
-    error: Array,
-) -> tuple[int, float]:
-    """Continue one layout station by station with halved steps; returns stations reached and the limit."""
-    at, s_at = base.copy(), 0.0
-    own_at = line.start[0] if line.own is line.heave else line.start[1]
-    if done:
-        last = int(order[done - 1])
-        at, s_at, own_at = out[:, last : last + 1, k : k + 1].copy(), float(line.s[last]), float(line.own[last])
-    while done < len(order):
-        i = int(order[done])
-        part = 1.0
-        while abs(line.s[i] - s_at) > 0:
-            h, r, s = line.at(i, part, s_at)
-            got = _advance(bars, line, at, s_at, (h, r, s), i, sign)
-            if got is not None:
-                at, s_at, own_at = got[0], s, (h if line.own is line.heave else r)
-                error[i, k] = got[1]
-                if part == 1.0:
-                    break
-                part = min(1.0, 2.0 * part)
-            else:
-                part *= 0.5
-            if abs(line.s[i] - s_at) * part < FINEST:
-                return done, own_at
-        out[:, i, k] = at[:, 0, 0]
-        done += 1
-    return done, float(line.own[order[-1]])
-
-
-def _advance(
-    bars: Bars, line: _Line, at: Array, s_at: float, to: tuple[float, float, float], i: int, sign: float
-) -> tuple[Array, float] | None:
-    """One proven step along the line, or ``None``."""
-    k = s_at / line.s[i] if line.s[i] else 0.0
-    h0, r0 = line.start
-    c = Closure(bars, np.array([h0 + k * (line.heave[i] - h0)]), np.array([r0 + k * (line.roll[i] - r0)]))
-    with np.errstate(all="ignore"):
-        _, rates = c.motion(c.rows(at))
-        ahead = _slope(at, rates, line) * (to[2] - s_at)
-        q = at + ahead
-        c.at(np.array([to[0]]), np.array([to[1]]))
-        det, error = _converge(c, q)
-        bent = np.abs(q - at - ahead).max()
-    if not (error.max() <= 1e-10 and det[0, 0] * sign > 0 and bent <= SMOOTH * abs(to[2] - s_at)):
-        return None
-    return q, float(error[0, 0])
