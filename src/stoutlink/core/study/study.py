@@ -12,6 +12,7 @@ from stoutlink.core.advice.hanging_rules import (
     steering_findings,
 )
 from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, motion_findings
+from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
@@ -46,6 +47,10 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     @question(on.entered, on.chosen, on.solids, on.survey, on.units, on.notes_on_rig, on.layouts_used)
     def _rig_findings(self) -> tuple[Finding, ...]:
         return rig_findings(self.project, self.true)
+
+    @question(on.entered, on.vehicle, on.units, on.layouts_used)
+    def _plausible(self) -> tuple[Finding, ...]:
+        return plausible_findings(self.project, self.true)
 
     @question(on.survey, on.units, on.wheelbase)
     def _survey_findings(self) -> tuple[Finding, ...]:
@@ -97,7 +102,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     @property
     def findings_so_far(self) -> tuple[Finding, ...]:
         """Everything there is to say without waiting for the travel (see :attr:`cycled`), the worst first."""
-        found = [*self._swap_findings(), *self._rig_findings(), *self._survey_findings()]
+        found = [*self._swap_findings(), *self._rig_findings(), *self._plausible(), *self._survey_findings()]
         for end in ENDS:
             found += self.axle_findings(end)
         for end in ENDS:
