@@ -71,7 +71,9 @@ def test_what_changed_results_without_a_word(plain: Project, path: str, value: o
     assert len(found) == 1, said(changed)
     study = Study(changed)
     assert [f.severity for f in study.open_so_far if f.code == "R120" and words in f.sentence] == ["warn"]
-    assert next(f.step for f in study.open_so_far if f.code == "R120") == ("rig" if path.startswith("rig") else "layout")
+    assert next(f.step for f in study.open_so_far if f.code == "R120") == (
+        "rig" if path.startswith("rig") else "layout"
+    )
 
 
 def test_a_layout_not_in_use_is_left_alone(plain: Project) -> None:
