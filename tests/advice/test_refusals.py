@@ -158,15 +158,25 @@ def _steering_holes(project: Project, folder: Path) -> object:
     assert layout.steering is not None
     row = Holes(holes=12, hole=1)
     bar = next(link.id for link in layout.links if link.role == "panhard")
-    brackets = tuple(Bracket(id=end, name=end, link=bar, end=end, holes=12) for end in ("frame", "axle"))  # type: ignore[arg-type]
+    brackets = tuple(Bracket(id=end, name=end, link=bar, end=end, holes=12) for end in ("frame", "axle"))
     steering = msgspec.structs.replace(layout.steering, pitman_holes=row, knuckle_holes=row)
     layout = msgspec.structs.replace(layout, steering=steering, brackets=brackets)
     return best_holes(Study(project).true.rig, layout, project.joints, 0.1, 0.1)
 
 
-def _touched(path: Path) -> Path:
+def _large(path: Path) -> Path:
     path.touch()
+    os.truncate(path, 64 * 1024 * 1024 + 1)
     return path
+
+
+def _linked(folder: Path) -> Path:
+    (folder / "link").symlink_to(folder)
+    return folder / "link"
+
+
+def _keep_in(folder: Path, project: Project) -> None:
+    Recovery(folder).keep(project, None)
 
 
 def _no_donors(project: Project, folder: Path) -> object:
@@ -266,7 +276,7 @@ CASES: dict[str, Act] = {
     "D152": raw(lambda d: d["layouts"][1]["steering"].update(sector_m=d["layouts"][1]["steering"]["pitman_m"])),
     "D153": raw(lambda d: d["layouts"][1]["steering"].update(knuckle_m=d["layouts"][1]["steering"]["kingpin_m"])),
     "D154": lambda p, f: FitSteeringHoles("front-a", 1, 1).apply(SetChoice("layouts.front-a.steering", None).apply(p)),
-    "F101": lambda p, f: (os.truncate(_touched(f / "big"), 64 * 1024 * 1024 + 1), read_project(f / "big")),
+    "F101": lambda p, f: read_project(_large(f / "big")),
     "F102": text(b"  \n"),
     "F103": text(b"\xff\xfe\x00"),
     "F104": text(b'{"format": "stout-link-pro'),
@@ -285,7 +295,7 @@ CASES: dict[str, Act] = {
     "F121": lambda p, f: read_project(f / "none.stoutlink"),
     "F122": lambda p, f: write_project(p, f / "no such folder" / "a.stoutlink"),
     "F123": lambda p, f: write_project(msgspec.structs.replace(p, name=""), f / "a.stoutlink"),
-    "F124": lambda p, f: ((f / "link").symlink_to(f), Recovery(f / "link").keep(p, None)),
+    "F124": lambda p, f: _keep_in(_linked(f), p),
     "F130": cli("analyze", "DEMO", "--pose", "5000", "0"),
     "F131": cli("export", "DEMO"),
     "F132": cli("export", "DEMO", "--survey", "gone", "FOLDER/a.csv"),

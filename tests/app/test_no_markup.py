@@ -38,7 +38,7 @@ def drawn_as_markup(text: str, form: Qt.TextFormat) -> bool:
     if NAME.split("<", 1)[1] not in text and "c</b>" not in text:
         return False
     return form in (Qt.TextFormat.RichText, Qt.TextFormat.MarkdownText) or (
-        form == Qt.TextFormat.AutoText and Qt.mightBeRichText(text)
+        form == Qt.TextFormat.AutoText and Qt.mightBeRichText(text)  # type: ignore[attr-defined]
     )
 
 
