@@ -283,6 +283,17 @@ def test_suffixes(typed: str, name: str) -> None:
     assert with_suffix_of(Path(typed), PROJECTS).name == name
 
 
+@pytest.mark.parametrize("name", ["x" * 300, "a\0b", "loop"])
+def test_a_name_that_cannot_be_is_one_sentence(window: MainWindow, answers: Answers, tmp_path: Path, name: str) -> None:
+    (tmp_path / "loop.stoutlink").symlink_to(tmp_path / "loop.stoutlink")
+    answers.say, answers.path = "Replace", tmp_path / name
+    assert not window.files.save_as()
+    assert answers.asked[-1].startswith("Not saved: ")
+    assert "cannot be written" in answers.asked[-1]
+    window.files.open_path(tmp_path / f"{name}.stoutlink")
+    assert answers.asked[-1].startswith("Cannot open: ")
+
+
 @pytest.mark.parametrize(("say", "replaced"), [("Replace", True), ("Cancel", False)])
 def test_a_name_without_suffix_does_not_write_over_the_one_with_it(
     window: MainWindow, answers: Answers, basalt: Project, tmp_path: Path, say: str, replaced: bool

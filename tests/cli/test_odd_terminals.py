@@ -61,3 +61,21 @@ def test_a_terminal_without_the_signs(tmp_path: Path) -> None:
     assert text.startswith("Kr?te ?: Basalt\n")
     assert "+/- 93 lb" in text
     assert '34.2" +/- 3.1"' in text
+
+
+def test_given_up_by_hand(tmp_path: Path) -> None:
+    """Ctrl+C during a search: one sentence, the usual exit code, the file as it was."""
+    path = tmp_path / "rig.stoutlink"
+    write_project(read_project(demo_file("basalt.stoutlink")), path)
+    before = path.read_bytes()
+    code = (
+        "import os, signal, sys, threading\n"
+        "from stoutlink.cli import main as cli\n"
+        "threading.Timer(0.2, lambda: os.kill(os.getpid(), signal.SIGINT)).start()\n"
+        "sys.exit(cli.main(sys.argv[1:]))\n"
+    )
+    words = [sys.executable, "-c", code, "find", str(path), "--take"]
+    done = subprocess.run(words, capture_output=True, text=True, check=False)
+    assert done.returncode == 130
+    assert done.stderr == "stout-link: given up; nothing was written.\n"
+    assert path.read_bytes() == before

@@ -66,6 +66,9 @@ def main(argv: Sequence[str] | None = None) -> int:
     except BrokenPipeError:
         _hush()
         return 0
+    except KeyboardInterrupt:
+        print("stout-link: given up; nothing was written.", file=sys.stderr)
+        return 130
     except OSError as why:  # files are written by the disk's own room, so this is where the words go
         _hush()
         with contextlib.suppress(OSError):

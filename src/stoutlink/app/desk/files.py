@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 from pathlib import Path
 
@@ -38,7 +39,7 @@ def choose_to_write(parent: QWidget, title: str, start: Path, pattern: str) -> P
     if chosen is None:
         return None
     path = with_suffix_of(chosen, pattern)
-    if path.exists() or path.is_symlink():
+    if os.path.lexists(path):
         words = f"{path.name} is already in {path.parent}."
         if dialogs.ask(parent, "Replace it?", words, ("Replace", "Cancel")) != "Replace":
             return None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from pathlib import Path
 
 import platformdirs
@@ -242,13 +243,13 @@ class Workspace(QObject):
         """Files opened or saved before, newest first, those that still exist."""
         try:
             names = json.loads(self._recent_file.read_text(encoding="utf-8"))
-            return [Path(n) for n in names if isinstance(n, str) and Path(n).exists()][:MOST_RECENT]
+            return [Path(n) for n in names if isinstance(n, str) and os.path.exists(n)][:MOST_RECENT]
         except (OSError, ValueError, TypeError):
             return []
 
     def remember(self, path: Path) -> None:
         """Put a file at the head of the recent ones; a disk that refuses is no reason to complain."""
-        path = path.resolve()
+        path = Path(os.path.realpath(path))
         names = [str(path), *(str(p) for p in self.recent() if p != path)][:MOST_RECENT]
         try:
             self._recent_file.parent.mkdir(parents=True, exist_ok=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import os
 from collections.abc import Callable
 from pathlib import Path
 
@@ -129,7 +130,8 @@ class FileDesk:
 
     def _ask_foreign(self, path: Path) -> str:
         """Ask before what somebody else has written, or has open, is written over; "" when there is nothing to ask."""
-        own = self._workspace.file is not None and path.resolve() == self._workspace.file.resolve()
+        here = self._workspace.file
+        own = here is not None and os.path.lexists(path) and os.path.realpath(path) == os.path.realpath(here)
         changed = self._workspace.changed_on_disk() if own else None
         if changed is not None:
             return dialogs.ask(

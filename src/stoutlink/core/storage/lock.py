@@ -32,7 +32,10 @@ def lock_of(path: Path) -> Path:
 
 def holder_of(path: Path) -> Holder | None:
     """Who else has the file open now; ``None`` when nobody, or this process itself."""
-    found = _read(lock_of(path))
+    try:
+        found = _read(lock_of(path))
+    except ValueError:  # no file can have that name
+        return None
     return found if found is not None and found.owner != this_process() and found.owner.runs else None
 
 

@@ -15,6 +15,7 @@ from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.search import PivotBox, Search, Want
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.constants import INCH
+from stoutlink.core.quantity.shown import show_both
 
 Array = NDArray[np.float64]
 INSIDE = 0.12
@@ -159,7 +160,7 @@ def ask(setting: Setting, search: Search) -> Question:
             if low > high:
                 raise ValueOutOfRange(
                     "L213",
-                    f"The box of {box.id} runs from {low:g} to {high:g} m along {'xyz'[axis]}; the first must not be more than the second.",
+                    f"The box of {box.id} runs from {show_both(low, 'length')} to {show_both(high, 'length')} along {'xyz'[axis]}; the first must not be more than the second.",
                 )
             empty = high - low < 1e-9  # stands where its box says
             moved.append(

@@ -19,6 +19,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import AXLE_GUESS, WHEEL_GUESS, Rig, WheelEnd
 from stoutlink.core.errors import StoutError, ValueOutOfRange
 from stoutlink.core.mechanics.weighing import Lump, TiltResult, combined, height_by_tilting, level_scales
+from stoutlink.core.quantity.shown import show_both
 
 T = TypeVar("T")
 
@@ -237,13 +238,13 @@ def _impossible(rig: Rig) -> ValueOutOfRange | None:
     if not 0.0 < rig.cg_ahead_of_rear_m < rig.wheelbase_m:
         return ValueOutOfRange(
             "W113",
-            f"The masses put the balance point {rig.cg_ahead_of_rear_m:.2f} m ahead of the rear axle, outside the wheelbase.",
+            f"The masses put the balance point {show_both(rig.cg_ahead_of_rear_m, 'length')} ahead of the rear axle, outside the wheelbase.",
             "One weight or place is wrong.",
         )
     if not 0.2 <= rig.cg_height_m <= 3.0:
         return ValueOutOfRange(
             "W114",
-            f"The readings put the balance point {rig.cg_height_m:.2f} m high; 0.2 to 3 m can be.",
+            f"The readings put the balance point {show_both(rig.cg_height_m, 'length')} high; {show_both(0.2, 'length')} to {show_both(3.0, 'length')} can be.",
             "Read the tilted scales and the angle again.",
         )
     sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
@@ -251,7 +252,7 @@ def _impossible(rig: Rig) -> ValueOutOfRange | None:
     if sprung <= 0.05 * rig.mass_kg or rig.mass_kg * rig.cg_height_m - low <= 0.05 * sprung:
         return ValueOutOfRange(
             "W115",
-            f"The axles and wheels weigh {rig.front.unsprung + rig.rear.unsprung:.0f} kg of {rig.mass_kg:.0f} kg in all, which leaves no sprung mass.",
+            f"The axles and wheels weigh {show_both(rig.front.unsprung + rig.rear.unsprung, 'mass')} of {show_both(rig.mass_kg, 'mass')} in all, which leaves no sprung mass.",
             "One weight is wrong.",
         )
     return None

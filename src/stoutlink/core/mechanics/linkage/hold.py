@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.errors import GeometryError
+from stoutlink.core.quantity.shown import show_both
 
 Array = NDArray[np.float64]
 
@@ -64,7 +65,7 @@ def free_motion(rows: Array) -> str | None:
         return "nothing holds the axle fore and aft"
     if abs(yaw) > 0.05 * abs(v_y):
         ahead = -(v_y / yaw) * ARM
-        where = f"{abs(ahead):.2f} m {'ahead of' if ahead > 0 else 'behind'}"
+        where = f"{show_both(abs(ahead), 'length')} {'ahead of' if ahead > 0 else 'behind'}"
         return f"nothing stops the axle from steering about a point {where} its centre"
     return "nothing holds the axle sideways"
 
