@@ -164,6 +164,28 @@ def test_what_one_page_does_not_hold_goes_on_over_more_and_nothing_is_lost(tmp_p
     assert seen == set(range(13))
 
 
+def test_crosses_of_neighbouring_pages_lie_on_one_another() -> None:
+    """Where two pages meet, the marks of both stand at the same place of the drawing, in the middle of what both show,
+    and what is drawn stays within the page's own window."""
+    shapes: list[Shape] = [Line(((0.0, 0.0), (0.6, 0.0)), "cut"), Line(((0.272, 0.0), (0.272, 0.02)), "cut")]
+    data = pdf_bytes(shapes, TITLE, "A4", 1.0, "mm")
+    centres: list[set[float]] = []
+    posts: list[float] = []
+    for page in (1, 2, 3):
+        found = [p for p in paths(data, page) if len(p) == 2]
+        level = [p for p in found if p[0][1] == p[1][1] and math.dist(*p) == pytest.approx(0.006, abs=1e-5)]
+        upright = [p for p in found if p[0][0] == p[1][0] and math.dist(*p) == pytest.approx(0.006, abs=1e-5)]
+        assert len(level) == len(upright) == (4 if page == 2 else 2)
+        middles = {(round(0.5 * (p[0][0] + p[1][0]), 5), round(0.5 * (p[0][1] + p[1][1]), 5)) for p in level}
+        assert middles == {(round(p[0][0], 5), round(0.5 * (p[0][1] + p[1][1]), 5)) for p in upright}
+        centres.append({x for x, _ in middles})
+        posts += [p[0][0] for p in found if p[0][0] == p[1][0] and math.dist(*p) == pytest.approx(0.02, abs=1e-5)][:1]
+    assert posts[0] - posts[1] == pytest.approx(0.267, abs=1e-5)  # 277 mm of room less 10 mm that both show
+    assert max(centres[0]) - min(centres[1]) == pytest.approx(0.267, abs=1e-5)
+    assert max(centres[1]) - min(centres[2]) == pytest.approx(0.267, abs=1e-5)
+    assert max(centres[0]) == pytest.approx(0.010 + 0.277 - 0.005, abs=1e-5)
+
+
 def test_the_scale_that_fits() -> None:
     assert scale_to_fit(PLATE, "A4") == 1
     assert scale_to_fit([Line(((0.0, 0.0), (2.7, 0.0)), "cut")], "A4") == 10
