@@ -108,3 +108,30 @@ def test_a_formula_says_what_goes_in_what_comes_out_and_where_it_is_from(module:
         }
         for error in raised - {"not_understood", "AssertionError"}:
             assert error in text or "Raise" in text, f"{module}.{key} does not say that it raises {error}"
+
+
+PROPOSALS = {
+    "air_for", "arm_holes_for", "bar_for", "bracket_for", "coil_for", "coilover_for", "default_search", "drag_link_beside",
+    "next_gear", "next_torque_point", "output_for", "rank_springs", "shock_for", "tie_rod_behind", "tubes_for",
+}  # fmt: skip
+"""Something new to start from, made when a button is pressed."""
+READERS = {
+    "case_words", "circles_differ", "clear_part", "combinations", "heavier_axle", "on_the_same", "place_point",
+    "plan_angle_words", "read_point", "roll_stiffness", "said_at", "standing", "steer_range", "steering_holes",
+    "wheel_turns", "why_ahead",
+}  # fmt: skip
+"""One thing read off an answer or a record that is there already, or a word for it."""
+
+
+def test_a_sheet_asks_the_study() -> None:
+    """Whatever is worked out of a project is asked of the study, which remembers it for everybody."""
+    called = set()
+    for path in FILES:
+        if "app" not in path.relative_to(SOURCE).parts:
+            continue
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("stoutlink.core.analysis"):
+                called |= {a.name for a in node.names if a.name[0].islower()}
+    known = PROPOSALS | READERS
+    assert called <= known, called - known  # a question is missing in the study
+    assert known <= called, known - called

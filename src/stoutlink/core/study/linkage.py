@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import numpy as np
+from numpy.typing import NDArray
+
 from stoutlink.core.advice.leaf_verdict import leaf_verdict
 from stoutlink.core.advice.verdict import Gauge, verdict
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
@@ -19,6 +22,7 @@ from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
 from stoutlink.core.analysis.search.find import Found, find_layouts
 from stoutlink.core.analysis.search.proposals import Proposal, propose, switched
 from stoutlink.core.analysis.survey.rail_anchors import Anchored, left_behind
+from stoutlink.core.analysis.vehicle.anti_numbers import drive_percent
 from stoutlink.core.document.layout import Kind, Layout
 from stoutlink.core.document.search import Search
 from stoutlink.core.study import parts as on
@@ -29,6 +33,14 @@ from stoutlink.core.study.vehicle import End, VehicleQuestions
 
 class LinkageQuestions(VehicleQuestions):
     """What can be asked of a layout in use. Questions take its end."""
+
+    @question(on.vehicle, on.layout, on.joints, on.way, on.schools)
+    def drive_over_heave(self, end: str) -> NDArray[np.float64]:
+        """Anti-squat (anti-lift in front) over heave in the school in force, % by station of the motion's sweep."""
+        motion, s = self.motion(end), self.project.settings
+        if motion is None:
+            return np.empty(0)
+        return drive_percent(self.true.rig, end, motion.heave.side.slope, s.thrust_school, s.height_school)
 
     @question(on.vehicle, on.layout, on.joints, on.way)
     def motion(self, end: str) -> AxleMotion | None:

@@ -15,7 +15,6 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.advice.verdict import school_words
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
-from stoutlink.core.analysis.vehicle.anti_numbers import drive_percent
 from stoutlink.core.quantity.shown import show
 
 Rows = list[tuple[str, NDArray[np.float64], str, str]]
@@ -174,10 +173,9 @@ class TravelPanel(QWidget):
         self._curves.update()
 
     def _rows(self, m: AxleMotion, i: int) -> Rows:
-        project, unit = self._workspace.project, self._workspace.unit
-        s = project.settings
+        unit = self._workspace.unit
         t = m.heave
-        drive = drive_percent(self._workspace.rig, m.end, t.side.slope, s.thrust_school, s.height_school)
+        drive = self._workspace.study.drive_over_heave(m.end)
         deg = np.degrees
 
         def length(v: float) -> str:
