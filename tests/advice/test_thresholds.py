@@ -281,7 +281,7 @@ def test_margins(margin: float, wanted: dict[str, str]) -> None:
     ],
 )
 def test_what_does_not_go_together(standing_: str, what: str, wanted: dict[str, str]) -> None:
-    fit: Any = Thing(standing=standing_, what=what, link=Thing(id="l", name="Lower"), end="frame", sentence="no.")
+    fit: Any = Thing(how=standing_, what=what, link=Thing(id="l", name="Lower"), end="frame", sentence="no.")
     layout: Any = Thing(id="rear-a")
     assert said(fit_findings(layout, (fit,))) == wanted
 

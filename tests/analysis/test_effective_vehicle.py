@@ -9,7 +9,7 @@ import pytest
 
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers, tyre_numbers
-from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.stance import low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import tyre_effects
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
@@ -227,13 +227,13 @@ def test_low_points_ride_on_the_chosen_tyres() -> None:
         measured_on_front_m=0.40,
         measured_on_rear_m=0.44,
     )
-    at = standing(msgspec.structs.replace(rig(), stance=stance))
+    at = low_points(msgspec.structs.replace(rig(), stance=stance))
     assert at.belly == pytest.approx((1.4, 0.52))
     assert at.front is not None
     assert at.front[1] == pytest.approx(0.7 + 0.04 * 3.5 / 2.8)
     assert at.rear is not None
     assert at.rear[1] == pytest.approx(0.7 - 0.04 * 0.6 / 2.8)
-    assert standing(rig()).approach is None
+    assert low_points(rig()).approach is None
 
 
 def test_axles_heavier_than_the_rig_are_said_and_nothing_falls_over() -> None:

@@ -127,7 +127,7 @@ def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: Mai
     put_up(window, "fit")
     look = window.sheet(LayoutSheet).looks["fit"]
     assert isinstance(look, FitLook)
-    assert look.fits[0].standing == "misfit"
+    assert look.fits[0].how == "misfit"
     click(qtbot, look.list, "lower_left axle on the tube")
     assert window.sheet(LayoutSheet).views.selected == ("lower_left", "axle")
     saddle = next(f for f in look.findChildren(QuantityField) if f.path.endswith(".saddle_m"))
@@ -135,7 +135,7 @@ def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: Mai
     saddle.selectAll()
     qtbot.keyClicks(saddle, "3 1/2")
     qtbot.keyClick(saddle, Qt.Key.Key_Return)
-    assert not any(f.standing == "misfit" for f in look.fits)
+    assert not any(f.how == "misfit" for f in look.fits)
     assert not any(f.code == "G220" and f.subject.startswith("rear-a") for f in window.workspace.study.findings)
     assert "fits\tLeft lower\taxle\ton the tube" in look.as_text()
 

@@ -131,7 +131,7 @@ def test_brackets_that_cannot_be(basalt: Project, bracket: dict[str, Any], why: 
 def fits(project: Project, end: str = "rear") -> dict[str, tuple[str, float | None]]:
     found = project.layout(end)
     assert found is not None
-    return {f"{f.link.id} {f.end} {f.what}": (f.standing, f.by) for f in will_it_fit(project, found)}
+    return {f"{f.link.id} {f.end} {f.what}": (f.how, f.by) for f in will_it_fit(project, found)}
 
 
 @pytest.mark.parametrize(

@@ -174,13 +174,9 @@ def test_a_width_off_the_run_is_told_as_it_was_taped(across: str, factor: float)
     points = []
     for n in range(9):
         half = 0.40 + (0.03 if n == 4 else 0.0)
-        read = {"station": 0.3 * n, "height": 0.6, "side": factor * half}
+        read = [(Reading(value_m=v),) for v in (0.3 * n, 0.6, factor * half)]
         points.append(
-            SurveyPoint(
-                id=f"p{n}",
-                across=across,  # type: ignore[arg-type]
-                **{key: (Reading(value_m=v),) for key, v in read.items()},
-            )
+            SurveyPoint(id=f"p{n}", across=across, station=read[0], height=read[1], side=read[2])  # type: ignore[arg-type]
         )
     survey = Survey(id="s", name="s", points=tuple(points))
     (found,) = (f.finding for f in smooth_run_findings(survey, place_survey(survey, 3.0), 3.0, "mm"))

@@ -80,11 +80,11 @@ def load_findings(layout: Layout, loads: LinkLoads, wanted: float, unit: UnitSys
 def fit_findings(layout: Layout, fits: tuple[Fit, ...]) -> Iterator[Finding]:
     """What does not go together."""
     for one in fits:
-        if one.standing not in ("misfit", "tight") or one.what == "bracket":
+        if one.how not in ("misfit", "tight") or one.what == "bracket":
             continue
         yield Finding(
             "G220",
-            "danger" if one.standing == "misfit" else "warn",
+            "danger" if one.how == "misfit" else "warn",
             f"{one.link.name}, {one.end}, {one.what}: {one.sentence}",
             "Found before it is bought or welded; steering and suspension welds are work for a qualified welder, and looked at by another.",
             "layout",

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.survey.clearances import too_near
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
-from stoutlink.core.analysis.vehicle.stance import standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.stance import low_points, surveyed_ride
 from stoutlink.core.document.default_sigma import CG_HEIGHT, sigma_of
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.weighing import LEAST_TILT
@@ -157,7 +157,7 @@ def _tyres(project: Project) -> Iterator[Finding]:
 
 
 def _stance(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
-    unit, wanted, at = project.settings.units, project.rig.stance.belly_wanted_m, standing(true.rig)
+    unit, wanted, at = project.settings.units, project.rig.stance.belly_wanted_m, low_points(true.rig)
     if wanted is not None and at.belly_clearance is not None and at.belly_clearance < wanted - 1e-6:
         yield Finding(
             "R101",

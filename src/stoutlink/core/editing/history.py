@@ -10,7 +10,7 @@ from stoutlink.core.editing.edits import Edit
 
 
 @dataclass(frozen=True)
-class Step:
+class Change:
     """One undoable step: what it was called and the project before it."""
 
     label: str
@@ -24,8 +24,8 @@ class Session:
 
     project: Project
     saved: Project | None = None
-    _past: list[Step] = field(default_factory=list)
-    _future: list[Step] = field(default_factory=list)
+    _past: list[Change] = field(default_factory=list)
+    _future: list[Change] = field(default_factory=list)
     _open_key: str | None = None
 
     def do(self, edit: Edit) -> Project:
@@ -35,7 +35,7 @@ class Session:
             return after
         key = edit.merge_key
         if key is None or key != self._open_key or not self._past:
-            self._past.append(Step(edit.label, self.project, key))
+            self._past.append(Change(edit.label, self.project, key))
         self._open_key = key
         self._future.clear()
         self.project = after
@@ -49,7 +49,7 @@ class Session:
         """Back one step; nothing happens at the beginning."""
         if self._past:
             step = self._past.pop()
-            self._future.append(Step(step.label, self.project, step.merge_key))
+            self._future.append(Change(step.label, self.project, step.merge_key))
             self.project = step.before
         self._open_key = None
         return self.project
@@ -58,7 +58,7 @@ class Session:
         """Forward one step; nothing happens at the end."""
         if self._future:
             step = self._future.pop()
-            self._past.append(Step(step.label, self.project, step.merge_key))
+            self._past.append(Change(step.label, self.project, step.merge_key))
             self.project = step.before
         self._open_key = None
         return self.project

@@ -191,7 +191,7 @@ class SpringShape:
     shackle: float
     lean: float
     reversed_shackle: bool = False
-    standing: bool = False
+    shackle_up: bool = False
 
     @property
     def fixed(self) -> float:
@@ -213,7 +213,7 @@ class SpringShape:
         """The shackle's pivot on the frame, (x, z): above the eye for a hanging shackle, below it for a standing one."""
         x, z = self.moving_eye
         s, c = self.shackle * math.sin(self.lean), self.shackle * math.cos(self.lean)
-        return (x - s, z - c) if self.standing else (x + s, z + c)
+        return (x - s, z - c) if self.shackle_up else (x + s, z + c)
 
     def motion(self) -> SeatMotion:
         """Through ride."""
@@ -243,7 +243,7 @@ class SpringShape:
         if eye is None:
             return SpringPose(heave, forward, tilt, math.nan, (math.nan, math.nan))
         px, pz = self.frame_pivot
-        upper, lower = (eye, (px, pz)) if self.standing else ((px, pz), eye)
+        upper, lower = (eye, (px, pz)) if self.shackle_up else ((px, pz), eye)
         return SpringPose(heave, forward, tilt, math.atan2(upper[0] - lower[0], upper[1] - lower[1]), eye)
 
 

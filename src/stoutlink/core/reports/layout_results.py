@@ -29,7 +29,7 @@ def hanging(study: Study, axle: AxleStudy, layout: Layout) -> dict[str, Any]:
                 "link": f.link.id,
                 "end": f.end,
                 "what": f.what,
-                "standing": f.standing,
+                "standing": f.how,
                 "sentence": f.sentence,
                 "off_by_m": f.by,
             }

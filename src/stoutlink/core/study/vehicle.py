@@ -10,7 +10,7 @@ from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
-from stoutlink.core.analysis.vehicle.stance import Standing, standing, surveyed_ride
+from stoutlink.core.analysis.vehicle.stance import LowPoints, low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
 from stoutlink.core.document.project import Project
 from stoutlink.core.study import parts as on
@@ -58,9 +58,9 @@ class VehicleQuestions(Asked):
         return tyre_effects(self.project, self.true.rig, end)
 
     @question(on.entered)
-    def standing(self) -> Standing:
+    def low_points(self) -> LowPoints:
         """How the rig stands: low points and ground angles."""
-        return standing(self.project.rig)
+        return low_points(self.project.rig)
 
     @question(on.entered, on.survey)
     def surveyed_ride(self, end: str) -> float | None:

@@ -120,8 +120,8 @@ class FitLook(LayoutLook):
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 4.0
-        bad = sum(f.standing == "misfit" for f in self.fits)
-        unknown = sum(f.standing == "unknown" for f in self.fits)
+        bad = sum(f.how == "misfit" for f in self.fits)
+        unknown = sum(f.how == "unknown" for f in self.fits)
         head = f"{bad} {'does' if bad == 1 else 'do'} not fit" if bad else "Nothing found that does not fit"
         text(
             p,
@@ -135,7 +135,7 @@ class FitLook(LayoutLook):
         colours = {"misfit": t.torch, "tight": t.brass, "unknown": t.quiet, "fits": t.soap}
         for one in self.fits:
             top = y
-            text(p, QRectF(4, y, 14, 15), MARKS[one.standing], colours[one.standing], size=9, bold=True)
+            text(p, QRectF(4, y, 14, 15), MARKS[one.how], colours[one.how], size=9, bold=True)
             chosen = self.views.selected == (one.link.id, one.end)
             text(
                 p,
@@ -152,7 +152,7 @@ class FitLook(LayoutLook):
                     p,
                     QRectF(20, y, w - 26, 200),
                     one.sentence,
-                    t.quiet if one.standing in ("unknown", "fits") else colours[one.standing],
+                    t.quiet if one.how in ("unknown", "fits") else colours[one.how],
                     size=8.5,
                 )
                 + 4
@@ -168,4 +168,4 @@ class FitLook(LayoutLook):
             picture.setMinimumHeight(int(y))
 
     def as_text(self) -> str:
-        return "\n".join(f"{f.standing}\t{f.link.name}\t{f.end}\t{f.what}\t{f.sentence}" for f in self.fits)
+        return "\n".join(f"{f.how}\t{f.link.name}\t{f.end}\t{f.what}\t{f.sentence}" for f in self.fits)

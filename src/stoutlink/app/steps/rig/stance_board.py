@@ -15,7 +15,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber
-from stoutlink.core.analysis.vehicle.stance import standing
+from stoutlink.core.analysis.vehicle.stance import low_points
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
 from stoutlink.core.drawing.shapes import Flat
@@ -24,7 +24,7 @@ from stoutlink.core.quantity.shown import show
 
 
 def _low(place: str, rig: Rig) -> Flat | None:
-    at = standing(rig)
+    at = low_points(rig)
     return {"front_low": at.front, "belly": at.belly, "rear_low": at.rear}[place]
 
 
@@ -139,7 +139,7 @@ class StanceBoard(Board):
         side = frames["side"]
         paint(p, rig_side(rig), side, t)
         paint(p, rig_plan(rig), frames["plan"], t)
-        at, numbers = self.workspace.study.standing(), self.workspace.study.rig_numbers()
+        at, numbers = self.workspace.study.low_points(), self.workspace.study.rig_numbers()
         self._ground_angles(p, t, side, rig, numbers)
         for point in (at.front, at.belly, at.rear):
             if point is not None:
@@ -176,7 +176,7 @@ class StanceBoard(Board):
 
     def _ground_angles(self, p: QPainter, t: Theme, f: Frame, rig: Rig, numbers: dict[str, SureNumber]) -> None:
         """Planes tangent to the tyres with their angles."""
-        at = standing(rig)
+        at = low_points(rig)
         for name, angle, axle, radius, way in (
             ("approach", at.approach, rig.wheelbase_m, rig.front.loaded, 1.0),
             ("departure", at.departure, 0.0, rig.rear.loaded, -1.0),

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.travel.line_look import LineLook, Said, deg
+from stoutlink.app.steps.travel.line_look import LineLook, LookLine, deg
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.behaviour import Behaviour, on_the_same
 from stoutlink.core.storage.files import read_project
@@ -38,7 +38,7 @@ class ClimbLook(LineLook):
         )
         self.work: Background[Rival] = Background(self)
         self.buttons.addStretch(1)
-        self._said: tuple[tuple[object, ...], list[Said]] | None = None
+        self._said: tuple[tuple[object, ...], list[LookLine]] | None = None
 
     def _open(self) -> None:
         path = dialogs.choose_file(self, "Another rig", "", "Stout Link projects (*.stoutlink)", False)
@@ -70,7 +70,7 @@ class ClimbLook(LineLook):
             Entry("loads.ledge_m", "ledge"),
         )
 
-    def lines(self) -> list[Said]:
+    def lines(self) -> list[LookLine]:
         """The same at every pose, so worked out once for what it rests on."""
         now = (self.workspace.project, *self.shown.both.values())
         if (
@@ -81,7 +81,7 @@ class ClimbLook(LineLook):
             self._said = (now, self._all())
         return self._said[1]
 
-    def _all(self) -> list[Said]:
+    def _all(self) -> list[LookLine]:
         both = self.shown.both
         project, study = self.workspace.project, self.workspace.study
         out = self._lines(study.behaviour({"front": both.get("front"), "rear": both.get("rear")}))
@@ -108,12 +108,15 @@ class ClimbLook(LineLook):
         )
 
     @staticmethod
-    def _beside(out: list[Said], against: list[Said], names: str, tip: str) -> list[Said]:
+    def _beside(out: list[LookLine], against: list[LookLine], names: str, tip: str) -> list[LookLine]:
         other = {one.word: one.value for one in against}
-        head = Said(f"Beside it, in blue, {names}.", tip=tip)
-        return [head, *(Said(x.word, x.value, x.tip, x.bad, other.get(x.word, "–") if x.value else "") for x in out)]
+        head = LookLine(f"Beside it, in blue, {names}.", tip=tip)
+        return [
+            head,
+            *(LookLine(x.word, x.value, x.tip, x.bad, other.get(x.word, "–") if x.value else "") for x in out),
+        ]
 
-    def _lines(self, found: Behaviour) -> list[Said]:
+    def _lines(self, found: Behaviour) -> list[LookLine]:
         grip = self.workspace.project.choosing.friction
         return [
             *self._grade(found, grip),
@@ -126,12 +129,12 @@ class ClimbLook(LineLook):
     def _length(self, v: float) -> str:
         return self.say(v, "length", 1).replace("-", "−")
 
-    def _grade(self, found: Behaviour, grip: float) -> list[Said]:
+    def _grade(self, found: Behaviour, grip: float) -> list[LookLine]:
         slope = deg(found.grade, 0)
         c = found.climb
         front, rear = found.loads if c is None else (c.front, c.rear)
         out = [
-            Said(
+            LookLine(
                 f"{slope} grade, front and rear",
                 f"{self.say(front, 'force')}, {self.say(rear, 'force')}",
                 "Moments about the contacts"
@@ -142,13 +145,13 @@ class ClimbLook(LineLook):
                 ),
                 front < 0,
             ),
-            Said(
+            LookLine(
                 "Grip it takes, all driven",
                 f"{found.needed:.2f} of {grip:.2f}",
                 "Thrust over the load on driven wheels, and what the tyres hold: less than that, or it slides first.",
                 found.needed > grip,
             ),
-            Said(
+            LookLine(
                 "Grip it takes, rear alone",
                 f"{found.needed_rear:.2f}",
                 "The same with the front axle not driven.",
@@ -157,27 +160,27 @@ class ClimbLook(LineLook):
         ]
         if c is not None:
             out += [
-                Said(
+                LookLine(
                     "Thrust, front and rear",
                     f"{1 - c.share_rear:.0%}, {c.share_rear:.0%}",
                     "A locked transfer shares it by axle load on the grade (a convention: one speed, like slip); an open centre half each.",
                 ),
-                Said(
+                LookLine(
                     "Rear squats, front rises",
                     f"{self._length(c.travel_rear)}, {self._length(-c.travel_front)}",
                     "Springs, stops and support slopes of both axles at ride; gone round with the balance point as moved.",
                 ),
-                Said("Nose up by that", deg(c.nose_up), "On top of the grade itself."),
+                LookLine("Nose up by that", deg(c.nose_up), "On top of the grade itself."),
             ]
-        out.append(Said("Over backward, rigid", deg(found.back_over), "The balance point over the rear contact."))
+        out.append(LookLine("Over backward, rigid", deg(found.back_over), "The balance point over the rear contact."))
         if found.back_over_sprung is not None and found.back_over_flat is not None:
             out += [
-                Said(
+                LookLine(
                     "Backward on its springs",
                     deg(found.back_over_sprung),
                     "Front hanging at its droop limit, all thrust at the rear. More anti-squat lifts the rear and costs back-over angle while it gains attitude.",
                 ),
-                Said(
+                LookLine(
                     "The same, links neutral",
                     deg(found.back_over_flat),
                     "With links that neither lift nor squat under thrust: what this geometry costs or gains.",
@@ -185,14 +188,14 @@ class ClimbLook(LineLook):
             ]
         else:
             out.append(
-                Said(
+                LookLine(
                     "Squat, rise and back-over on the springs need springs at both axles: place coilovers or air springs in Springs, or leaves in Layout."
                 )
             )
-        out.append(Said("Over its nose, rigid", deg(found.nose_over), "Downhill, rigid."))
+        out.append(LookLine("Over its nose, rigid", deg(found.nose_over), "Downhill, rigid."))
         return out
 
-    def _ledge(self, found: Behaviour, grip: float) -> list[Said]:
+    def _ledge(self, found: Behaviour, grip: float) -> list[LookLine]:
         def words(all_driven: float | None, rear: float | None) -> str:
             return f"{'–' if all_driven is None else f'{all_driven:.2f}'}, {'no grip does' if rear is None else f'{rear:.2f}'}"
 
@@ -200,13 +203,13 @@ class ClimbLook(LineLook):
         high = self.say(found.ledge_height, "length", 1)
         tip = "Least grip, all wheels driven and the rear alone; statics of both contacts, rigid on its springs, both tyres of the axle at once."
         return [
-            Said(
+            LookLine(
                 f"{high} ledge, front tyres",
                 words(one.front_all, one.front_rear_drive),
                 tip,
                 one.front_all is None or one.front_all > grip,
             ),
-            Said(
+            LookLine(
                 f"{high} ledge, rear tyres",
                 words(one.rear_all, one.rear_rear_drive),
                 f"{tip} The front stands on top.",
@@ -214,28 +217,28 @@ class ClimbLook(LineLook):
             ),
         ]
 
-    def _braking(self, found: Behaviour) -> list[Said]:
+    def _braking(self, found: Behaviour) -> list[LookLine]:
         d = found.dive
         if d is None:
             return []
         return [
-            Said(
+            LookLine(
                 f"Braking, {d.locks} locks first",
                 f"{d.deceleration:.2f} g",
                 "On the level with the rig's brake split, until the first axle slides.",
                 d.locks == "rear",
             ),
-            Said(
+            LookLine(
                 "Front drops, rear rises",
                 f"{self._length(d.drop)}, {self._length(d.rise)}",
                 "First order; the brakes' torque stays in the housing.",
             ),
-            Said("Nose down by that", deg(d.nose_down), "Drop and rise over the wheelbase."),
+            LookLine("Nose down by that", deg(d.nose_down), "Drop and rise over the wheelbase."),
         ]
 
-    def _across(self, found: Behaviour) -> list[Said]:
+    def _across(self, found: Behaviour) -> list[LookLine]:
         out = [
-            Said(
+            LookLine(
                 "Tips sideways, rigid",
                 deg(found.tip[0])
                 if abs(found.tip[0] - found.tip[1]) < 1e-4
@@ -245,7 +248,7 @@ class ClimbLook(LineLook):
         ]
         s = found.across
         if s is None:
-            return [*out, Said("Lean, load transfer and first wheel lift need springs at both axles.")]
+            return [*out, LookLine("Lean, load transfer and first wheel lift need springs at both axles.")]
         slope = deg(s.asked.slope, 0)
         if s.asked.lean is None:
             why = (
@@ -255,24 +258,24 @@ class ClimbLook(LineLook):
             )
             return [
                 *out,
-                Said(f"On a {slope} side slope", "finds no rest", why, bad=True),
+                LookLine(f"On a {slope} side slope", "finds no rest", why, bad=True),
                 *self._lifts(s.lift, s.lifts, s.tip),
             ]
         up, down = s.asked.uphill, s.asked.downhill
         return [
             *out,
-            Said(
+            LookLine(
                 f"Leans on a {slope} side slope",
                 deg(s.asked.lean),
                 "Body against its axles, springs and anti-roll bars of both; stops not counted.",
             ),
-            Said(
+            LookLine(
                 "Front tyres, up and down",
                 f"{self.say(max(0.0, up[0]), 'force')}, {self.say(down[0], 'force')}",
                 "Load of the uphill and the downhill tyre.",
                 up[0] < 1.0,
             ),
-            Said(
+            LookLine(
                 "Rear tyres, up and down",
                 f"{self.say(max(0.0, up[1]), 'force')}, {self.say(down[1], 'force')}",
                 "Load of the uphill and the downhill tyre.",
@@ -281,14 +284,14 @@ class ClimbLook(LineLook):
             *self._lifts(s.lift, s.lifts, s.tip),
         ]
 
-    def _lifts(self, lift: float | None, which: str, tip: float | None) -> list[Said]:
+    def _lifts(self, lift: float | None, which: str, tip: float | None) -> list[LookLine]:
         out = []
         if lift is not None:
             words = "both uphill wheels" if which == "both" else f"{which} uphill wheel"
-            out.append(Said("First wheel lifts", f"{deg(lift)}, {words}", "The stiffer end in roll lifts first."))
+            out.append(LookLine("First wheel lifts", f"{deg(lift)}, {words}", "The stiffer end in roll lifts first."))
         if tip is not None:
             out.append(
-                Said(
+                LookLine(
                     "Tips sideways, on its springs",
                     deg(tip),
                     "Both uphill wheels off the ground; after the first lift only the other axle's springs wind further.",
@@ -296,8 +299,8 @@ class ClimbLook(LineLook):
             )
         return out
 
-    def _ramp(self, found: Behaviour) -> list[Said]:
+    def _ramp(self, found: Behaviour) -> list[LookLine]:
         if found.ramp is None or not math.isfinite(found.ramp):
             return []
         tip = f"1000 × distance up the ramp over the wheelbase; stopped by {found.ramp_stopped_by}; springs taken as soft enough to let it."
-        return [Said("Ramp index, 20°", f"{found.ramp:.0f}", tip)]
+        return [LookLine("Ramp index, 20°", f"{found.ramp:.0f}", tip)]

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.travel.line_look import LineLook, Said, deg, least, most
+from stoutlink.app.steps.travel.line_look import LineLook, LookLine, deg, least, most
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
 from stoutlink.core.analysis.cycle.travel import AxleTravel
@@ -84,23 +84,23 @@ class DrivelineLook(LineLook):
             ]
         return tuple(out)
 
-    def lines(self) -> list[Said]:
+    def lines(self) -> list[LookLine]:
         travel = self.shown.travel
         shaft = travel.shaft if travel is not None else None
         if travel is None or shaft is None:
             return [
-                Said(
+                LookLine(
                     "The driveshaft needs the transfer case output's place (Rig, drivetrain) and the chosen axle's pinion offset (Donors)."
                 )
             ]
         out = [*self._angles(travel, shaft), *self._speeds(shaft), *self._lengths(travel, shaft)]
         if shaft.snout_assumed:
-            out.append(Said("The axle's snout length is not known; 300 mm is taken."))
+            out.append(LookLine("The axle's snout length is not known; 300 mm is taken."))
         if shaft.carrier_assumed:
-            out.append(Said("The carrier bearing is taken half way along at ride: place it where it is."))
+            out.append(LookLine("The carrier bearing is taken half way along at ride: place it where it is."))
         return out
 
-    def _angles(self, travel: AxleTravel, shaft: ShaftTravel) -> list[Said]:
+    def _angles(self, travel: AxleTravel, shaft: ShaftTravel) -> list[LookLine]:
         eq = shaft.at_ride[2]
         row, column = self.shown.row, self.shown.column
         here = travel.grid.reached[row, column]
@@ -113,28 +113,28 @@ class DrivelineLook(LineLook):
         worst = [most(v, travel) for v in each]
         ride = ", ".join(deg(float(v[i, j])) + (half if k == 0 else "") for k, v in enumerate(each))
         return [
-            Said(
+            LookLine(
                 "Joints at ride",
                 ride,
                 f"In the order {names}. Between the axes in space, plan offset included. One to three degrees at cruise (common practice).",
             ),
-            Said(
+            LookLine(
                 "Joints here",
                 ", ".join(deg(float(v[row, column])) for v in each) if here else "not reached",
                 "At the pose picked.",
             ),
-            Said(
+            LookLine(
                 "Largest over the travel",
                 ", ".join(deg(v) for v in worst),
                 "Within the stops.",
                 limit is not None and max(worst) > limit,
             ),
-            Said(
+            LookLine(
                 "Equivalent angle at ride",
                 deg(eq, 2),
                 "One joint that would make the same wave; equal angles mean little where the planes differ.",
             ),
-            Said(
+            LookLine(
                 "Pinion wanted",
                 f"{deg(shaft.pinion_wanted)} up, now {deg(shaft.pinion_now)}",
                 "Parallel to the output with one joint each end, to the front piece with two pieces, at the case with a double joint there; set for wrap.",
@@ -142,23 +142,23 @@ class DrivelineLook(LineLook):
             ),
         ]
 
-    def _speeds(self, shaft: ShaftTravel) -> list[Said]:
+    def _speeds(self, shaft: ShaftTravel) -> list[LookLine]:
         if shaft.torsional is None or shaft.inertia is None or shaft.speed is None or shaft.whirl_part is None:
-            return [Said("Speeds", "need a gear ratio in Donors", "Shaft speed at road speed follows from it.")]
+            return [LookLine("Speeds", "need a gear ratio in Donors", "Shaft speed at road speed follows from it.")]
         return [
-            Said(
+            LookLine(
                 "Torsional excitation",
                 f"{shaft.torsional:.0f} rad/s² of {LIMIT_DRIVE:.0f}",
                 f"ω²·β² at the road speed the rig holds, {shaft.speed * 30 / math.pi:.0f} rpm; limit from SAE AE-7, from memory.",
                 shaft.torsional > LIMIT_DRIVE,
             ),
-            Said(
+            LookLine(
                 "Inertia, drive and coast",
                 f"{shaft.inertia[0]:.0f}, {shaft.inertia[1]:.0f} rad/s² of {LIMIT_INERTIA:.0f}",
                 "Of the shaft itself; limit from SAE AE-7, from memory.",
                 max(shaft.inertia) > LIMIT_INERTIA,
             ),
-            Said(
+            LookLine(
                 "First bending speed",
                 f"{shaft.whirl * 30 / math.pi:.0f} rpm, used {shaft.whirl_part:.0%}",
                 "Keep below 75 %; beyond it two pieces and a carrier bearing.",
@@ -166,36 +166,36 @@ class DrivelineLook(LineLook):
             ),
         ]
 
-    def _lengths(self, travel: AxleTravel, shaft: ShaftTravel) -> list[Said]:
+    def _lengths(self, travel: AxleTravel, shaft: ShaftTravel) -> list[LookLine]:
         length = shaft.at_ride[3]
         longest, shortest = most(shaft.length, travel), least(shaft.length, travel)
         out = []
         if shaft.carrier is not None:
             out.append(
-                Said(
+                LookLine(
                     "Front piece, joint to joint",
                     self.say(shaft.front_length, "length"),
                     "Output to the joint behind the carrier bearing; it does not move.",
                 )
             )
         out += [
-            Said(
+            LookLine(
                 "Length, joint to joint, to order",
                 self.say(length, "length"),
                 "At ride height, measured on the ground with the weight on; of two pieces the rear one.",
             ),
-            Said(
+            LookLine(
                 "Shortest and longest",
                 f"{self.say(shortest, 'length')}, {self.say(longest, 'length')}",
                 "Within the stops; the longest is not always full droop.",
             ),
-            Said("Slip used", self.say(longest - shortest, "length"), "Longest less shortest."),
+            LookLine("Slip used", self.say(longest - shortest, "length"), "Longest less shortest."),
         ]
         if shaft.shaft.spline_m is not None:
             left = shaft.shaft.spline_m - (longest - length)
             wanted = shaft.shaft.spline_diameter_m or 0.0
             out.append(
-                Said(
+                LookLine(
                     "Spline left at the longest",
                     self.say(left, "length"),
                     "One spline diameter at the least (common practice).",
@@ -205,7 +205,7 @@ class DrivelineLook(LineLook):
         if shaft.shaft.slip_in_m is not None:
             left = shaft.shaft.slip_in_m - (length - shortest)
             out.append(
-                Said(
+                LookLine(
                     "Slip left at the shortest",
                     self.say(left, "length"),
                     "Nothing left pushes on the bearings.",

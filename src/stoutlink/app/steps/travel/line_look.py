@@ -23,7 +23,7 @@ from stoutlink.core.quantity.shown import Kind, show
 
 
 @dataclass(frozen=True)
-class Said:
+class LookLine:
     """A line: word, value, hover, whether it is out of what is wanted; beside it the same for what it is held
     against, and what a click does. Without a value it is a sentence."""
 
@@ -98,7 +98,7 @@ class LineLook(TravelLook):
         """Fields below."""
         return ()
 
-    def lines(self) -> list[Said]:
+    def lines(self) -> list[LookLine]:
         """Lines above."""
         return []
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.travel.line_look import LineLook, Said, least, most
+from stoutlink.app.steps.travel.line_look import LineLook, LookLine, least, most
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import Offered, rank_springs
@@ -155,21 +155,23 @@ class SpringLook(LineLook):
             out += [Entry(f"{at}.anti_roll_bar.{key}", word) for key, word in sizes]
         return tuple(out)
 
-    def lines(self) -> list[Said]:
+    def lines(self) -> list[LookLine]:
         travel = self.shown.travel
         if travel is None:
             return []
         low, high = travel.grid.limits
         ends = f"{self.say(high, 'length', 1)} up, {self.say(-low, 'length', 1)} down"
         out = [
-            Said("Travel of one side", ends, "Between bump stop and strap where they are known, else what was asked.")
+            LookLine(
+                "Travel of one side", ends, "Between bump stop and strap where they are known, else what was asked."
+            )
         ]
         return [*out, *self._shock(travel), *self._spring(travel), *self._roll(travel), *self._offered(travel)]
 
-    def _shock(self, travel: AxleTravel) -> list[Said]:
+    def _shock(self, travel: AxleTravel) -> list[LookLine]:
         springs, shock, row, column = travel.springs, travel.layout.shock, self.shown.row, self.shown.column
         if springs.shock is None or shock is None:
-            return [Said("No shocks placed yet: their length budget, and coilovers on them, follow once they are.")]
+            return [LookLine("No shocks placed yet: their length budget, and coilovers on them, follow once they are.")]
         g = travel.grid
         i, j = g.ride
         low, high = g.limits
@@ -193,33 +195,35 @@ class SpringLook(LineLook):
             else "–"
         )
         return [
-            Said(
+            LookLine(
                 "Shock at ride",
                 f"{self.say(ride, 'length')}, {(shock.extended_m - ride) / stroke:.0%} in",
                 "How much of its stroke is used standing: 40 to 60 % is usual (common practice).",
             ),
-            Said("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
-            Said("Cross-axled, short and long", both, "At ride height with one side at bump and the other at droop."),
-            Said(
+            LookLine("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
+            LookLine(
+                "Cross-axled, short and long", both, "At ride height with one side at bump and the other at droop."
+            ),
+            LookLine(
                 "Stroke used over the travel",
                 f"{(longest - shortest) / stroke:.0%}",
                 "Longest less shortest over what it has.",
                 longest - shortest > stroke,
             ),
-            Said(
+            LookLine(
                 "Here, left and right",
                 f"{self.say(level[0], 'length')}, {self.say(level[1], 'length')}"
                 if g.reached[row, column]
                 else "not reached",
                 "At the pose picked.",
             ),
-            Said(
+            LookLine(
                 "Left when shortest",
                 self.say(shortest - shock.collapsed_m, "length").replace("-", "−"),
                 "Bump stop first, shock last: leave some.",
                 shortest < shock.collapsed_m + 0.003,
             ),
-            Said(
+            LookLine(
                 "Left when longest",
                 self.say(shock.extended_m - longest, "length").replace("-", "−"),
                 "A strap, or the links, end droop before the shock does.",
@@ -227,17 +231,17 @@ class SpringLook(LineLook):
             ),
         ]
 
-    def _spring(self, travel: AxleTravel) -> list[Said]:
+    def _spring(self, travel: AxleTravel) -> list[LookLine]:
         s = travel.springs
         if travel.leaf is not None:
             leaf = travel.leaf
             return [
-                Said(
+                LookLine(
                     "Leaves, one spring",
                     f"{self.say(leaf.halves.heave_rate, 'spring_rate')} in heave",
                     "The pack itself stands in Layout, Leaves.",
                 ),
-                Said(
+                LookLine(
                     "Frequency",
                     f"{math.sqrt(leaf.halves.heave_rate / (s.seat_load / GRAVITY)) / (2 * math.pi):.2f} Hz"
                     if s.seat_load > 0
@@ -247,28 +251,28 @@ class SpringLook(LineLook):
             ]
         if s.ratio is None or s.wheel_rate is None or s.rate is None:
             return [
-                Said(
+                LookLine(
                     "No springs yet: coilovers on the shocks, coils or air springs; wheel rate, frequency and roll stiffness follow."
                 )
             ]
         j = travel.grid.ride[1]
         out = [
-            Said(
+            LookLine(
                 "Motion ratio at ride",
                 f"{float(s.ratio[j]):.3f}",
                 "Spring shortens by this for each unit the wheel goes up, lean included.",
             ),
-            Said(
+            LookLine(
                 "Wheel rate at ride",
                 f"{self.say(float(s.wheel_rate[j]), 'spring_rate')} a side",
                 "k·MR², and what the ratio's own change does to the load.",
             ),
-            Said(
+            LookLine(
                 "Frequency",
                 f"{s.frequency:.2f} Hz" if s.frequency is not None else "–",
                 "Of the sprung weight of this end; 1 to 1.5 is supple, 2 is stiff (common practice).",
             ),
-            Said(
+            LookLine(
                 "Load on the spring side",
                 self.say(s.seat_load, "force"),
                 "Half of what this end carries, without the axle.",
@@ -276,7 +280,7 @@ class SpringLook(LineLook):
         ]
         if s.free is not None:
             out.append(
-                Said(
+                LookLine(
                     "Free length that carries it",
                     self.say(s.free, "length"),
                     "Both springs together, at ride height with the weight as it is.",
@@ -286,12 +290,12 @@ class SpringLook(LineLook):
         if air is not None and s.pressure is not None and s.pressures is not None:
             high = air.most_pa is not None and s.pressures[1] > air.most_pa
             out += [
-                Said(
+                LookLine(
                     "Pressure at ride",
                     self.say(s.pressure, "pressure"),
                     "Gauge, from the load it carries and its effective area.",
                 ),
-                Said(
+                LookLine(
                     "Pressure over the travel",
                     f"{self.say(s.pressures[0], 'pressure')} to {self.say(s.pressures[1], 'pressure')}",
                     "Heave alone, squeezed fast (n = 1.4); slowly it changes less.",
@@ -300,12 +304,12 @@ class SpringLook(LineLook):
             ]
         return out
 
-    def _roll(self, travel: AxleTravel) -> list[Said]:
+    def _roll(self, travel: AxleTravel) -> list[LookLine]:
         s, out = travel.springs, []
         springs = travel.leaf.roll_stiffness if travel.leaf is not None else s.roll_stiffness
         if springs is not None and math.isfinite(springs):
             out.append(
-                Said(
+                LookLine(
                     "Roll stiffness of the springs",
                     f"{springs * math.pi / 180:.0f} N·m per degree",
                     "½·k·b², b between the springs, never the track.",
@@ -313,12 +317,12 @@ class SpringLook(LineLook):
             )
         if s.bar is not None:
             out += [
-                Said(
+                LookLine(
                     "Anti-roll bar adds",
                     f"{s.bar[0] * math.pi / 180:.0f} N·m per degree",
                     "Bar and arms in series: G·J/L·(links apart over arm)², less what the arms bend.",
                 ),
-                Said(
+                LookLine(
                     "Bar, at its ends",
                     self.say(s.bar[1], "spring_rate"),
                     "For each unit one end goes up against the other.",
@@ -327,7 +331,7 @@ class SpringLook(LineLook):
             whole = roll_stiffness(travel)
             if whole is not None:
                 out.append(
-                    Said(
+                    LookLine(
                         "Both together",
                         f"{whole * math.pi / 180:.0f} N·m per degree",
                         "What this axle holds the body up with in roll.",
@@ -335,21 +339,23 @@ class SpringLook(LineLook):
                 )
         return out
 
-    def _offered(self, travel: AxleTravel) -> list[Said]:
+    def _offered(self, travel: AxleTravel) -> list[LookLine]:
         layout, offers = travel.layout, self.workspace.project.springs
         if layout.spring is None:
             return []
         if not offers:
             return [
-                Said("Springs on offer: List… reads a CSV table with name, rate and free length; they are ranked here.")
+                LookLine(
+                    "Springs on offer: List… reads a CSV table with name, rate and free length; they are ranked here."
+                )
             ]
         ranked = rank_springs(travel.springs, offers, travel.grid.limits)
-        out = [Said(f"On offer, nearest to {layout.wanted_hz:.2f} Hz first; a click fits one as a single spring:")]
+        out = [LookLine(f"On offer, nearest to {layout.wanted_hz:.2f} Hz first; a click fits one as a single spring:")]
         for n, one in enumerate(ranked[:MOST_SHOWN]):
             out.append(self._offer(layout, one, n))
         return out
 
-    def _offer(self, layout: Layout, one: Offered, n: int) -> Said:
+    def _offer(self, layout: Layout, one: Offered, n: int) -> LookLine:
         fitted = (
             layout.spring is not None
             and layout.spring.second_n_per_m is None
@@ -362,7 +368,7 @@ class SpringLook(LineLook):
         )
         tip = f"{self.say(one.at_ride, 'length')} at ride, {bind}, {self.say(max(0.0, one.at_droop), 'length', 1)} of it still pressed at full droop."
         value = f"{self.say(one.offer.rate_n_per_m, 'spring_rate')}, {one.frequency:.2f} Hz{', ' + one.trouble if one.trouble else ''}"
-        return Said(
+        return LookLine(
             one.offer.name,
             value,
             tip.replace("-", "−"),

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.travel.line_look import LineLook, Said, deg, most
+from stoutlink.app.steps.travel.line_look import LineLook, LookLine, deg, most
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.steer import SteerTravel, wheel_turns
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, steering_holes
@@ -173,24 +173,26 @@ class SteerLook(LineLook):
                 ]
         return tuple(out)
 
-    def lines(self) -> list[Said]:
+    def lines(self) -> list[LookLine]:
         travel, layout = self.shown.travel, self.layout_shown
         if travel is None or layout is None:
             return []
         if layout.end != "front":
             return [
-                Said("The rear axle does not steer. Its own steer in roll stands in the verdict and among the curves.")
+                LookLine(
+                    "The rear axle does not steer. Its own steer in roll stands in the verdict and among the curves."
+                )
             ]
         if layout.steering is None:
-            return [Said("No steering yet: add a drag link here, or in Layout under Sideways.")]
+            return [LookLine("No steering yet: add a drag link here, or in Layout under Sideways.")]
         if layout.steering.kind == "hydraulic":
-            return [Said(HYDRAULIC, bad=True)]
+            return [LookLine(HYDRAULIC, bad=True)]
         s = travel.steer
         if s is None:
             return []
         return [*self._travel(travel, s), *self._lock(s), *self._choices(layout)]
 
-    def _travel(self, travel: AxleTravel, s: SteerTravel) -> list[Said]:
+    def _travel(self, travel: AxleTravel, s: SteerTravel) -> list[LookLine]:
         unit = "inch" if self.workspace.unit == "in" else "25 mm"
         row, column = self.shown.row, self.shown.column
         worst = max(most(abs(s.left), travel), most(abs(s.right), travel))
@@ -201,33 +203,33 @@ class SteerLook(LineLook):
             else "not reached"
         )
         out = [
-            Said(
+            LookLine(
                 "Steering",
                 f"{s.words}, serves the {s.near} wheel",
                 "Crossover: across the axle. Push-pull: along the frame. Drag link on the tie rod: both wheels through it.",
             ),
-            Said(
+            LookLine(
                 "Wheels here, left and right",
                 here,
                 "Headings with the steering wheel held straight, the axle's own turn included.",
             ),
-            Said(
+            LookLine(
                 f"Bump steer per {unit}",
                 self._way(s.per_step, 3),
                 "Half the change from 25 mm of droop to 25 mm of bump, of the served wheel.",
             ),
-            Said(
+            LookLine(
                 "Roll steer of the road wheel",
                 f"{s.roll_steer:+.3f}°/°".replace("-", "−"),
                 "Heading for a degree of the axle's roll (left side up +) at ride, steering wheel held; left is +.",
             ),
-            Said(
+            LookLine(
                 "Largest over the travel",
                 deg(worst),
                 "Of either wheel within the stops, roll included.",
                 worst > math.radians(4.0),
             ),
-            Said(
+            LookLine(
                 "Steering wheel here, at most",
                 f"{self._way(float(s.hands[row, column]), 0)}, {deg(hands, 0)}"
                 if math.isfinite(float(s.hands[row, column]))
@@ -238,7 +240,7 @@ class SteerLook(LineLook):
         if abs(self.shown.steer) > 1e-3:
             out.insert(
                 1,
-                Said(
+                LookLine(
                     "Steered now, left and right",
                     ", ".join(self._way(v) for v in wheel_turns(s, self.shown.steer)),
                     "About the kingpins at the steer picked above, against the axle.",
@@ -248,7 +250,7 @@ class SteerLook(LineLook):
             caster = travel.curve("caster")
             if caster is not None and math.isfinite(float(caster.heave[column])):
                 out.append(
-                    Said(
+                    LookLine(
                         "Caster here, kingpin in",
                         f"{deg(float(caster.heave[column]))}, {deg(s.steering.kingpin_in_rad)}",
                         "Caster at this heave without roll. Much of it steadies, and makes the axle's turn under bump felt more.",
@@ -256,23 +258,23 @@ class SteerLook(LineLook):
                 )
         if not s.reaches:
             out.append(
-                Said(
+                LookLine(
                     "The drag link does not reach over the whole travel: it would pull the steering wheel out of your hands or break.",
                     bad=True,
                 )
             )
         return out
 
-    def _lock(self, s: SteerTravel) -> list[Said]:
+    def _lock(self, s: SteerTravel) -> list[LookLine]:
         k = s.lock
         if k is None:
-            return [Said("Drag link and tie rod lock up at once: check their places.", bad=True)]
+            return [LookLine("Drag link and tie rod lock up at once: check their places.", bad=True)]
         out = [
-            Said(
+            LookLine(
                 "Steering ratio in the middle", f"{k.ratio:.1f}:1", "Steering wheel over road wheel, arms as they lie."
             ),
-            Said("Lock to lock", f"{k.turns:.1f} turns", f"Ended by {k.ended_by}."),
-            Said(
+            LookLine("Lock to lock", f"{k.turns:.1f} turns", f"Ended by {k.ended_by}."),
+            LookLine(
                 "Inner and outer wheel at lock",
                 f"{deg(k.inner)}, {deg(k.outer)}",
                 "The other wheel follows by the tie rod; without one both are taken alike.",
@@ -280,7 +282,7 @@ class SteerLook(LineLook):
         ]
         if s.knuckle.tie is not None:
             out.append(
-                Said(
+                LookLine(
                     "Outer wheel to roll freely",
                     f"{deg(k.ideal_outer)}, {deg(abs(k.apart))} {'more' if k.apart > 0 else 'less'} now",
                     "cot δo − cot δi = kingpins apart over wheelbase. What it turns beyond that scrubs on hard ground; on loose ground it hardly matters (common practice).",
@@ -288,18 +290,18 @@ class SteerLook(LineLook):
             )
         return out
 
-    def _choices(self, layout: Layout) -> list[Said]:
+    def _choices(self, layout: Layout) -> list[LookLine]:
         if self.progress:
-            return [Said(self.progress)]
+            return [LookLine(self.progress)]
         if self.answer is None or self.answer[0] is not layout:
             if steering_holes(layout) > 1:
                 return [
-                    Said(
+                    LookLine(
                         f"{steering_holes(layout)} combinations of holes in arms and panhard brackets: Best holes ranks them."
                     )
                 ]
             return []
-        out = [Said("Holes, the least steer over the travel first; a click bolts them:")]
+        out = [LookLine("Holes, the least steer over the travel first; a click bolts them:")]
         brackets = {b.id: b.name.replace(",", "").lower() for b in layout.brackets}
         for n, one in enumerate(self.answer[1][:MOST_SHOWN]):
             arms = (
@@ -316,7 +318,7 @@ class SteerLook(LineLook):
             value = deg(abs(one.largest), 2) if math.isfinite(one.largest) else "does not reach"
             tip = f"Largest heading over the travel without roll; the axle is pushed {self.say(one.side_shift, 'length')} sideways; {self._way(one.per_step, 3)} per 25 mm; panhard {self.say(one.panhard_height, 'length', 1)} up on the centreline."
             out.append(
-                Said(
+                LookLine(
                     ", ".join(words),
                     value + (" (now)" if one.current else ""),
                     tip,

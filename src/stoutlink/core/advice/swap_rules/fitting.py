@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
+from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
 from stoutlink.core.analysis.swap.cost_to_ready import same_circle
 from stoutlink.core.analysis.swap.fit_up import axle_track
 
@@ -17,7 +17,7 @@ LOW = 0.254
 TRACK_AGREES = 0.02
 
 
-def _poke(s: Seen) -> Iterator[Said]:
+def _poke(s: RuleCase) -> Iterator[Said]:
     value = s.fit.poke
     if value is not None and value > 0.003:
         yield (
@@ -27,7 +27,7 @@ def _poke(s: Seen) -> Iterator[Said]:
         )
 
 
-def _at_lock(s: Seen) -> Iterator[Said]:
+def _at_lock(s: RuleCase) -> Iterator[Said]:
     room = s.fit.room_at_lock
     if room is not None and room < NEAR_FRAME:
         words = "touch" if room < 0 else f"come within {s.show(room, 'length')} of"
@@ -38,7 +38,7 @@ def _at_lock(s: Seen) -> Iterator[Said]:
         )
 
 
-def _straight_room(s: Seen) -> Iterator[Said]:
+def _straight_room(s: RuleCase) -> Iterator[Said]:
     room = s.fit.room_straight
     if room is not None and room < NEAR_FRAME and s.donor.end == "rear":
         yield (
@@ -48,7 +48,7 @@ def _straight_room(s: Seen) -> Iterator[Said]:
         )
 
 
-def _clearance(s: Seen) -> Iterator[Said]:
+def _clearance(s: RuleCase) -> Iterator[Said]:
     value = s.fit.under_housing
     if value is not None and value < LOW:
         yield (
@@ -58,7 +58,7 @@ def _clearance(s: Seen) -> Iterator[Said]:
         )
 
 
-def _wheels_at_hand(s: Seen) -> Iterator[Said]:
+def _wheels_at_hand(s: RuleCase) -> Iterator[Said]:
     fit, d = s.rig.fittings, s.donor
     if (
         fit.wheel_bolt_count is None
@@ -75,7 +75,7 @@ def _wheels_at_hand(s: Seen) -> Iterator[Said]:
         )
 
 
-def _adapters(s: Seen) -> Iterator[Said]:
+def _adapters(s: RuleCase) -> Iterator[Said]:
     thick = s.rig.end(s.donor.end).adapter_m
     if thick > 0:
         yield (
@@ -85,7 +85,7 @@ def _adapters(s: Seen) -> Iterator[Said]:
         )
 
 
-def _other_side(s: Seen) -> Iterator[Said]:
+def _other_side(s: RuleCase) -> Iterator[Said]:
     a, b = s.fit.pinion_side, s.fit.output_side
     if s.donor.end == "front" and {a, b} == {"left", "right"}:
         yield (
@@ -96,12 +96,12 @@ def _other_side(s: Seen) -> Iterator[Said]:
     elif s.donor.end == "rear" and s.fit.shaft_plan_angle is not None and s.fit.shaft_plan_angle > math.radians(7):
         yield (
             "note",
-            f"Seen from above the rear driveshaft stands {math.degrees(s.fit.shaft_plan_angle):.0f}° sideways.",
+            f"RuleCase from above the rear driveshaft stands {math.degrees(s.fit.shaft_plan_angle):.0f}° sideways.",
             "Judge its joints by the combined angle of both views; narrow one side more to bring the pinion over.",
         )
 
 
-def _joint_series(s: Seen) -> Iterator[Said]:
+def _joint_series(s: RuleCase) -> Iterator[Said]:
     here, there = s.donor.pinion_joint_series, s.rig.fittings.joint_series(s.donor.end)
     if here and there and here.casefold() != there.casefold():
         yield (
@@ -111,7 +111,7 @@ def _joint_series(s: Seen) -> Iterator[Said]:
         )
 
 
-def _steep_shaft(s: Seen) -> Iterator[Said]:
+def _steep_shaft(s: RuleCase) -> Iterator[Said]:
     angle, length = s.fit.shaft_angle, s.fit.shaft_length
     if angle is not None and (angle > STEEP or (length is not None and length < SHORT)):
         yield (
@@ -121,7 +121,7 @@ def _steep_shaft(s: Seen) -> Iterator[Said]:
         )
 
 
-def _brake_threads(s: Seen) -> Iterator[Said]:
+def _brake_threads(s: RuleCase) -> Iterator[Said]:
     here, there = s.donor.brake_thread, s.rig.fittings.brake_thread
     if here and there and here.casefold() != there.casefold():
         yield (
@@ -131,7 +131,7 @@ def _brake_threads(s: Seen) -> Iterator[Said]:
         )
 
 
-def _no_brakes(s: Seen) -> Iterator[Said]:
+def _no_brakes(s: RuleCase) -> Iterator[Said]:
     if s.donor.brake == "none":
         yield (
             "warn",
@@ -140,7 +140,7 @@ def _no_brakes(s: Seen) -> Iterator[Said]:
         )
 
 
-def _parking_brake(s: Seen) -> Iterator[Said]:
+def _parking_brake(s: RuleCase) -> Iterator[Said]:
     have, axle = s.rig.fittings.parking_brake, s.donor.parking_brake
     if s.donor.end != "rear" or axle is None or (have is None and axle != "none"):
         return
@@ -164,7 +164,7 @@ def _parking_brake(s: Seen) -> Iterator[Said]:
         )
 
 
-def _tyre_and_brakes(s: Seen) -> Iterator[Said]:
+def _tyre_and_brakes(s: RuleCase) -> Iterator[Said]:
     old = s.rig.fittings.old_rolling_radius_m
     now = s.rig.end(s.donor.end).rolling
     if s.donor.end == "front" and old is not None and now > TALLER * old:
@@ -175,7 +175,7 @@ def _tyre_and_brakes(s: Seen) -> Iterator[Said]:
         )
 
 
-def _anti_lock(s: Seen) -> Iterator[Said]:
+def _anti_lock(s: RuleCase) -> Iterator[Said]:
     if s.rig.fittings.anti_lock == "fitted" and s.donor.abs_sensor != "wheel" and s.donor.abs_sensor is not None:
         yield (
             "danger" if s.rig.road_legal else "warn",
@@ -184,7 +184,7 @@ def _anti_lock(s: Seen) -> Iterator[Said]:
         )
 
 
-def _brackets(s: Seen) -> Iterator[Said]:
+def _brackets(s: RuleCase) -> Iterator[Said]:
     if s.linked and s.donor.link_brackets is not True:
         yield (
             "note",
@@ -193,7 +193,7 @@ def _brackets(s: Seen) -> Iterator[Said]:
         )
 
 
-def _old_pads(s: Seen) -> Iterator[Said]:
+def _old_pads(s: RuleCase) -> Iterator[Said]:
     if s.linked and s.donor.spring_pads in ("over", "under"):
         yield (
             "note",
@@ -202,7 +202,7 @@ def _old_pads(s: Seen) -> Iterator[Said]:
         )
 
 
-def _pads_missing(s: Seen) -> Iterator[Said]:
+def _pads_missing(s: RuleCase) -> Iterator[Said]:
     if not s.linked and s.donor.spring_pads == "none":
         yield (
             "note",
@@ -211,7 +211,7 @@ def _pads_missing(s: Seen) -> Iterator[Said]:
         )
 
 
-def _arms(s: Seen) -> Iterator[Said]:
+def _arms(s: RuleCase) -> Iterator[Said]:
     if s.donor.end == "front" and s.donor.steering_arms == "none":
         yield (
             "warn",
@@ -220,7 +220,7 @@ def _arms(s: Seen) -> Iterator[Said]:
         )
 
 
-def _lock_outs(s: Seen) -> Iterator[Said]:
+def _lock_outs(s: RuleCase) -> Iterator[Said]:
     if (
         s.donor.end == "front"
         and s.donor.lockouts in ("none", "drive_flange")
@@ -233,7 +233,7 @@ def _lock_outs(s: Seen) -> Iterator[Said]:
         )
 
 
-def _heavier(s: Seen) -> Iterator[Said]:
+def _heavier(s: RuleCase) -> Iterator[Said]:
     old, new = s.rig.end(s.donor.end).old_axle_mass_kg, s.donor.weight_kg
     if old is not None and new is not None and new - old > HEAVIER:
         yield (
@@ -243,12 +243,12 @@ def _heavier(s: Seen) -> Iterator[Said]:
         )
 
 
-def _missing(s: Seen) -> Iterator[Said]:
+def _missing(s: RuleCase) -> Iterator[Said]:
     if s.donor.missing:
         yield "warn", f"Not there: {s.donor.missing}.", "Find it before buying, or take it off the price."
 
 
-def _unseen_claim(s: Seen) -> Iterator[Said]:
+def _unseen_claim(s: RuleCase) -> Iterator[Said]:
     if s.donor.basis == "claim" and s.judged is None:
         yield (
             "note",
@@ -257,7 +257,7 @@ def _unseen_claim(s: Seen) -> Iterator[Said]:
         )
 
 
-def _inspected(s: Seen) -> Iterator[Said]:
+def _inspected(s: RuleCase) -> Iterator[Said]:
     j = s.judged
     if j is None:
         return
@@ -271,12 +271,12 @@ def _inspected(s: Seen) -> Iterator[Said]:
         )
 
 
-def _counted(s: Seen) -> Iterator[Said]:
+def _counted(s: RuleCase) -> Iterator[Said]:
     if s.judged is not None and s.judged.ratio_trouble:
         yield "warn", s.judged.ratio_trouble, "Count teeth with the cover off before ordering gears for the other end."
 
 
-def _narrowing_caution(s: Seen) -> Iterator[Said]:
+def _narrowing_caution(s: RuleCase) -> Iterator[Said]:
     n = s.narrowed
     if n is None or abs(n.total) < 1e-6:
         return
@@ -289,7 +289,7 @@ def _narrowing_caution(s: Seen) -> Iterator[Said]:
     )
 
 
-def _already_right(s: Seen) -> Iterator[Said]:
+def _already_right(s: RuleCase) -> Iterator[Said]:
     if s.narrowed is not None and s.narrowed.alternatives:
         names = ", ".join(a.name for a in s.narrowed.alternatives[:2])
         yield (
@@ -299,7 +299,7 @@ def _already_right(s: Seen) -> Iterator[Said]:
         )
 
 
-def _track(s: Seen) -> Iterator[Said]:
+def _track(s: RuleCase) -> Iterator[Said]:
     now, said = axle_track(s.rig, s.donor, s.plan), s.rig.end(s.donor.end).track_m
     if now is not None and abs(now - said) > TRACK_AGREES:
         yield (

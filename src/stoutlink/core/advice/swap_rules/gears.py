@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
+from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
 from stoutlink.core.catalogue.donor import LOCKER_WORDS
 
 HIGH_RPM = 3200.0
 """Steady engine speed above which road use gets loud and thirsty (common practice)."""
 
 
-def _spool_on_road(s: Seen) -> Iterator[Said]:
+def _spool_on_road(s: RuleCase) -> Iterator[Said]:
     if s.locker in ("spool", "automatic", "drop_in") and not s.locker_guessed and s.on_road:
         yield (
             "warn",
@@ -20,7 +20,7 @@ def _spool_on_road(s: Seen) -> Iterator[Said]:
         )
 
 
-def _engine_speed(s: Seen) -> Iterator[Said]:
+def _engine_speed(s: RuleCase) -> Iterator[Said]:
     rpm = s.it.rpm_at_road_speed
     if rpm is not None and rpm > HIGH_RPM:
         yield (
@@ -30,7 +30,7 @@ def _engine_speed(s: Seen) -> Iterator[Said]:
         )
 
 
-def _lugging(s: Seen) -> Iterator[Said]:
+def _lugging(s: RuleCase) -> Iterator[Said]:
     rpm, band = s.it.rpm_at_road_speed, s.gears.band
     if rpm is not None and band is not None and rpm < band[0] and s.on_road:
         yield (
@@ -40,7 +40,7 @@ def _lugging(s: Seen) -> Iterator[Said]:
         )
 
 
-def _gears_not_made(s: Seen) -> Iterator[Said]:
+def _gears_not_made(s: RuleCase) -> Iterator[Said]:
     wanted = s.plan.gears
     if wanted is not None and not s.donor.takes(wanted):
         have = ", ".join(f"{p.ratio:.2f} ({p})" for p in s.donor.offers)
@@ -51,7 +51,7 @@ def _gears_not_made(s: Seen) -> Iterator[Said]:
         )
 
 
-def _carrier_break(s: Seen) -> Iterator[Said]:
+def _carrier_break(s: RuleCase) -> Iterator[Said]:
     line, wanted, now = s.donor.carrier_break_ratio, s.plan.gears_for(s.donor), s.donor.ratio
     if line is not None and wanted is not None and now is not None and (wanted.ratio > line) != (now > line):
         yield (
@@ -61,7 +61,7 @@ def _carrier_break(s: Seen) -> Iterator[Said]:
         )
 
 
-def _speedometer_off(s: Seen) -> Iterator[Said]:
+def _speedometer_off(s: RuleCase) -> Iterator[Said]:
     offer = next((o for o in s.gears.offers if o.pair == s.pair), None)
     if (
         s.donor.end == "rear"
@@ -77,7 +77,7 @@ def _speedometer_off(s: Seen) -> Iterator[Said]:
         )
 
 
-def _one_opening(s: Seen) -> Iterator[Said]:
+def _one_opening(s: RuleCase) -> Iterator[Said]:
     gears = s.plan.gears_for(s.donor) not in (None, s.donor.pair)
     locker = s.plan.locker is not None and s.plan.locker != s.donor.locker
     if gears and locker:
@@ -88,7 +88,7 @@ def _one_opening(s: Seen) -> Iterator[Said]:
         )
 
 
-def _air_supply(s: Seen) -> Iterator[Said]:
+def _air_supply(s: RuleCase) -> Iterator[Said]:
     if s.locker == "air" and s.rig.fittings.air_supply is not True:
         yield (
             "warn",
@@ -99,7 +99,7 @@ def _air_supply(s: Seen) -> Iterator[Said]:
         )
 
 
-def _actuator_room(s: Seen) -> Iterator[Said]:
+def _actuator_room(s: RuleCase) -> Iterator[Said]:
     if s.locker == "electric" and s.donor.third_member:
         yield (
             "warn",
@@ -108,7 +108,7 @@ def _actuator_room(s: Seen) -> Iterator[Said]:
         )
 
 
-def _locker_wiring(s: Seen) -> Iterator[Said]:
+def _locker_wiring(s: RuleCase) -> Iterator[Said]:
     if s.locker == "electric" and s.rig.fittings.spare_circuit is not True:
         yield (
             "note",
@@ -117,7 +117,7 @@ def _locker_wiring(s: Seen) -> Iterator[Said]:
         )
 
 
-def _locker_spline(s: Seen) -> Iterator[Said]:
+def _locker_spline(s: RuleCase) -> Iterator[Said]:
     fits = [
         p
         for p in s.project.shelf
@@ -132,7 +132,7 @@ def _locker_spline(s: Seen) -> Iterator[Said]:
             )
 
 
-def _drop_in_carrier(s: Seen) -> Iterator[Said]:
+def _drop_in_carrier(s: RuleCase) -> Iterator[Said]:
     if s.plan.locker == "drop_in" and s.donor.locker not in (None, "open", "drop_in"):
         yield (
             "danger",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from stoutlink.core.advice.swap_rules.rule import PairRule, Said, Seen
+from stoutlink.core.advice.swap_rules.rule import PairRule, RuleCase, Said
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART
@@ -14,7 +14,7 @@ from stoutlink.core.mechanics.spline import same_spline
 APART = 0.05
 
 
-def _bolt_circles(f: Seen, r: Seen) -> Iterator[Said]:
+def _bolt_circles(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     a, b = f.donor, r.donor
     if circles_differ(a, b):
         words = [f"{d.bolt_count} on {f.show(d.bolt_circle_m, 'length')}" for d in (a, b)]
@@ -25,7 +25,7 @@ def _bolt_circles(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _gearing(f: Seen, r: Seen) -> Iterator[Said]:
+def _gearing(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     one, two = f.pair, r.pair
     if one is None or two is None:
         return
@@ -46,7 +46,7 @@ def _gearing(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _ruled_out(f: Seen, r: Seen) -> Iterator[Said]:
+def _ruled_out(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     if f.gears.ruled_out:
         yield (
             "danger",
@@ -55,7 +55,7 @@ def _ruled_out(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _widths(f: Seen, r: Seen) -> Iterator[Said]:
+def _widths(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     wider = f.fit.wider_than_other
     if wider is not None and abs(wider) > APART:
         which, other = ("front", "rear") if wider > 0 else ("rear", "front")
@@ -66,7 +66,7 @@ def _widths(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _both_locked(f: Seen, r: Seen) -> Iterator[Said]:
+def _both_locked(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     always = ("spool", "automatic", "drop_in")
     if f.locker in always and r.locker in always and f.on_road and not f.locker_guessed and not r.locker_guessed:
         yield (
@@ -76,7 +76,7 @@ def _both_locked(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _hub_ratios(f: Seen, r: Seen) -> Iterator[Said]:
+def _hub_ratios(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     if abs(f.donor.hub_ratio - r.donor.hub_ratio) > 0.01:
         yield (
             "warn",
@@ -85,7 +85,7 @@ def _hub_ratios(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _brakes(f: Seen, r: Seen) -> Iterator[Said]:
+def _brakes(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     a, b = f.donor.brake, r.donor.brake
     if a is not None and b is not None and "none" not in (a, b) and a != b:
         yield (
@@ -95,7 +95,7 @@ def _brakes(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _spares(f: Seen, r: Seen) -> Iterator[Said]:
+def _spares(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     one, two = spline_of(f.donor), spline_of(r.donor)
     if one is None or two is None:
         return
@@ -108,7 +108,7 @@ def _spares(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _uneven(f: Seen, r: Seen) -> Iterator[Said]:
+def _uneven(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     a, b = f.ladder.weakest, r.ladder.weakest
     if a is None or b is None or max(a.margin, b.margin) == float("inf"):
         return
@@ -121,7 +121,7 @@ def _uneven(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _budget(f: Seen, r: Seen) -> Iterator[Said]:
+def _budget(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     cost = cost_to_ready(f.project, f.rig, f.donor, r.donor)
     if cost.left is not None and cost.left < 0:
         unit = f.project.choosing.currency
@@ -133,7 +133,7 @@ def _budget(f: Seen, r: Seen) -> Iterator[Said]:
         )
 
 
-def _axle_joints(f: Seen, r: Seen) -> Iterator[Said]:
+def _axle_joints(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     a, b = f.donor.pinion_joint_series, r.donor.pinion_joint_series
     if a and b and a.casefold() != b.casefold():
         yield (

@@ -20,7 +20,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
 
 
-class Seen:
+class RuleCase:
     """One axle in its rig, with what the analyses say of it, each worked out when first asked."""
 
     def __init__(self, project: Project, rig: Rig, donor: DonorAxle) -> None:
@@ -100,9 +100,9 @@ class Rule:
 
     code: str
     step: Step
-    look: Callable[[Seen], Iterator[Said]]
+    look: Callable[[RuleCase], Iterator[Said]]
 
-    def findings(self, seen: Seen) -> Iterator[Finding]:
+    def findings(self, seen: RuleCase) -> Iterator[Finding]:
         """What the rule says of an axle."""
         for severity, sentence, why in self.look(seen):
             yield Finding(self.code, severity, sentence, why, self.step, seen.donor.id)
@@ -114,9 +114,9 @@ class PairRule:
 
     code: str
     step: Step
-    look: Callable[[Seen, Seen], Iterator[Said]]
+    look: Callable[[RuleCase, RuleCase], Iterator[Said]]
 
-    def findings(self, front: Seen, rear: Seen) -> Iterator[Finding]:
+    def findings(self, front: RuleCase, rear: RuleCase) -> Iterator[Finding]:
         """What the rule says of a pair."""
         for severity, sentence, why in self.look(front, rear):
             yield Finding(self.code, severity, sentence, why, self.step, f"{front.donor.id}/{rear.donor.id}")

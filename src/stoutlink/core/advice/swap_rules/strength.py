@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Severity
-from stoutlink.core.advice.swap_rules.rule import Rule, Said, Seen
+from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
 from stoutlink.core.analysis.swap.ladder import CASES
 from stoutlink.core.analysis.swap.locker_advice import SMALL_FRONT
 from stoutlink.core.mechanics.axle_torque import drives_on_coast
 
 
-def _weakest_part(s: Seen) -> Iterator[Said]:
+def _weakest_part(s: RuleCase) -> Iterator[Said]:
     weak = s.ladder.weakest
     if weak is None or weak.margin >= 1.0:
         return
@@ -25,7 +25,7 @@ def _weakest_part(s: Seen) -> Iterator[Said]:
     )
 
 
-def _little_known(s: Seen) -> Iterator[Said]:
+def _little_known(s: RuleCase) -> Iterator[Said]:
     names = [u.title.lower() for u in s.ladder.unknown if u.part not in ("output", "knuckle")]
     if len(names) >= 3:
         yield (
@@ -35,7 +35,7 @@ def _little_known(s: Seen) -> Iterator[Said]:
         )
 
 
-def _bound_wheel(s: Seen) -> Iterator[Said]:
+def _bound_wheel(s: RuleCase) -> Iterator[Said]:
     worst = min((r for r in s.ladder.rungs if r.wedged == r.wedged), key=lambda r: r.wedged, default=None)
     if worst is not None and 0.0 < worst.wedged < 0.25 and s.locker not in ("open",):
         yield (
@@ -45,7 +45,7 @@ def _bound_wheel(s: Seen) -> Iterator[Said]:
         )
 
 
-def _coast_flank(s: Seen) -> Iterator[Said]:
+def _coast_flank(s: RuleCase) -> Iterator[Said]:
     cut = s.donor.cut
     if cut is not None and drives_on_coast(s.donor.end, cut):
         front = s.donor.end == "front"
@@ -61,7 +61,7 @@ def _coast_flank(s: Seen) -> Iterator[Said]:
         )
 
 
-def _upside_down(s: Seen) -> Iterator[Said]:
+def _upside_down(s: RuleCase) -> Iterator[Said]:
     if s.donor.cut == "standard" and s.donor.pinion_height == "high":
         yield (
             "danger",
@@ -70,7 +70,7 @@ def _upside_down(s: Seen) -> Iterator[Said]:
         )
 
 
-def _pitch_unclear(s: Seen) -> Iterator[Said]:
+def _pitch_unclear(s: RuleCase) -> Iterator[Said]:
     if s.it.pitch_asked and s.donor.spline_major_diameter_m is not None:
         yield (
             "warn",
@@ -79,7 +79,7 @@ def _pitch_unclear(s: Seen) -> Iterator[Said]:
         )
 
 
-def _c_clips(s: Seen) -> Iterator[Said]:
+def _c_clips(s: RuleCase) -> Iterator[Said]:
     if s.donor.c_clips:
         yield (
             "warn",
@@ -88,7 +88,7 @@ def _c_clips(s: Seen) -> Iterator[Said]:
         )
 
 
-def _semi_float(s: Seen) -> Iterator[Said]:
+def _semi_float(s: RuleCase) -> Iterator[Said]:
     if s.donor.floating == "semi" and (s.rig.uses.part("rock") > 0.3 or s.rig.uses.part("tow") > 0.1):
         yield (
             "note",
@@ -97,7 +97,7 @@ def _semi_float(s: Seen) -> Iterator[Said]:
         )
 
 
-def _small_front_lock(s: Seen) -> Iterator[Said]:
+def _small_front_lock(s: RuleCase) -> Iterator[Said]:
     teeth = s.donor.spline_teeth
     if (
         s.donor.end == "front"
@@ -112,7 +112,7 @@ def _small_front_lock(s: Seen) -> Iterator[Said]:
         )
 
 
-def _spool_bolts(s: Seen) -> Iterator[Said]:
+def _spool_bolts(s: RuleCase) -> Iterator[Said]:
     if s.locker == "spool":
         yield (
             "note",
@@ -121,7 +121,7 @@ def _spool_bolts(s: Seen) -> Iterator[Said]:
         )
 
 
-def _hub_gears(s: Seen) -> Iterator[Said]:
+def _hub_gears(s: RuleCase) -> Iterator[Said]:
     if s.donor.hub_ratio > 1.001:
         drop = s.donor.hub_drop_m
         lift = (
@@ -136,7 +136,7 @@ def _hub_gears(s: Seen) -> Iterator[Said]:
         )
 
 
-def _unit_bearings(s: Seen) -> Iterator[Said]:
+def _unit_bearings(s: RuleCase) -> Iterator[Said]:
     wheel = s.rig.end(s.donor.end)
     if s.donor.wheel_bearing == "unit" and wheel.free > 0.445:
         yield (

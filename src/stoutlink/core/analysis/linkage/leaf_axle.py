@@ -107,7 +107,7 @@ class LeafAxle:
         """What flipping the shackle turns the pinion by, rad, nose up +: the moving eye goes from one side of its
         frame pivot to the other.
         """
-        moved = 2.0 * self.leaf.shackle_m * math.cos(self.leaf.shackle_rad) * (1.0 if self.shape.standing else -1.0)
+        moved = 2.0 * self.leaf.shackle_m * math.cos(self.leaf.shackle_rad) * (1.0 if self.shape.shackle_up else -1.0)
         down = eye_tilt(-moved, self.leaf.front_m, self.leaf.rear_m) * (-1.0 if self.shape.reversed_shackle else 1.0)
         forward = 1.0 if self.layout.end == "rear" else -1.0
         return -forward * down

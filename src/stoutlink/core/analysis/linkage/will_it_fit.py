@@ -31,7 +31,7 @@ SOCKET = 0.9
 """Outside radius of a socket over the bolt's thread diameter (from memory)."""
 NUT, WASHER, PITCHES = 1.0, 0.0025, 0.006
 """A nut as high as its thread, one washer under it, and thread that stands out, m (common practice)."""
-Standing = Literal["fits", "tight", "misfit", "unknown"]
+HowItFits = Literal["fits", "tight", "misfit", "unknown"]
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ class Fit:
     link: Link
     end: PivotEnd
     what: str
-    standing: Standing
+    how: HowItFits
     sentence: str
     by: float | None = None
 
@@ -56,8 +56,8 @@ class _At:
     end: PivotEnd
     unit: UnitSystem
 
-    def fit(self, what: str, standing: Standing, sentence: str, by: float | None = None) -> Fit:
-        return Fit(self.link, self.end, what, standing, sentence, by)
+    def fit(self, what: str, how: HowItFits, sentence: str, by: float | None = None) -> Fit:
+        return Fit(self.link, self.end, what, how, sentence, by)
 
     def say(self, v: float) -> str:
         return show(v, "length", self.unit, decimals=3 if self.unit == "in" else 1)
@@ -75,7 +75,7 @@ def will_it_fit(project: Project, layout: Layout) -> tuple[Fit, ...]:
             end = one.frame_end if which == "frame" else one.axle_end
             out += _end(project, layout, one, which, end, known.get(end.joint), layout.bracket(link.id, which))
     rank = {"misfit": 0, "tight": 1, "unknown": 2, "fits": 3}
-    return tuple(sorted(out, key=lambda f: rank[f.standing]))
+    return tuple(sorted(out, key=lambda f: rank[f.how]))
 
 
 def _end(

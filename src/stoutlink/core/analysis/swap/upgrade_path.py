@@ -23,7 +23,7 @@ MOST_STEPS = 6
 
 
 @dataclass(frozen=True)
-class Step:
+class Strengthening:
     """One state of the path: what was done, the price of it, and the weakest part then with its margin."""
 
     did: str
@@ -37,7 +37,7 @@ class Step:
 class Path:
     """The steps, the first as it comes; ``end`` says in words why it ends."""
 
-    steps: tuple[Step, ...]
+    steps: tuple[Strengthening, ...]
     end: str
 
 
@@ -54,13 +54,13 @@ def upgrade_path(
     bigger axle.
     """
     now = ladder(rig, donor, plan, choosing)
-    steps: list[Step] = []
+    steps: list[Strengthening] = []
     price, did, name = 0.0, "as planned" if plan.upgrades else "as it comes", ""
     while True:
         weak = now.weakest
         if weak is None:
             return Path(tuple(steps), "Too little is known of this axle to say.")
-        steps.append(Step(did, name, price, weak.title, weak.margin))
+        steps.append(Strengthening(did, name, price, weak.title, weak.margin))
         if weak.margin >= ENOUGH:
             missing = f" {len(now.unknown)} parts are not known." if now.unknown else ""
             return Path(tuple(steps), f"Everything known holds with one wheel carrying the axle.{missing}")

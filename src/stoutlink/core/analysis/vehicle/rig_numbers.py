@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve
 from stoutlink.core.analysis.vehicle.rig_readings import RigCase, rig_cases, rig_entries, rig_project
-from stoutlink.core.analysis.vehicle.stance import standing
+from stoutlink.core.analysis.vehicle.stance import low_points
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.default_sigma import radius_sigma, sigma_of
 from stoutlink.core.document.paths import get_value, with_value
@@ -69,10 +69,10 @@ NUMBERS: tuple[tuple[str, str, Kind, Value], ...] = (
     ("front_unsprung", "Front unsprung weight", "mass", lambda r: r.front.unsprung),
     ("rear_unsprung", "Rear unsprung weight", "mass", lambda r: r.rear.unsprung),
     ("gvwr_left", "Left under the weight rating", "mass", _gvwr_left),
-    ("belly", "Belly clearance", "length", lambda r: standing(r).belly_clearance),
-    ("approach", "Approach angle", "angle", lambda r: standing(r).approach),
-    ("breakover", "Breakover angle", "angle", lambda r: standing(r).breakover),
-    ("departure", "Departure angle", "angle", lambda r: standing(r).departure),
+    ("belly", "Belly clearance", "length", lambda r: low_points(r).belly_clearance),
+    ("approach", "Approach angle", "angle", lambda r: low_points(r).approach),
+    ("breakover", "Breakover angle", "angle", lambda r: low_points(r).breakover),
+    ("departure", "Departure angle", "angle", lambda r: low_points(r).departure),
 )
 BENT = 0.10
 STANCE_READINGS = (

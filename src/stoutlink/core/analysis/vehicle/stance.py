@@ -15,7 +15,7 @@ FRAME_NEAR = 0.6
 
 
 @dataclass(frozen=True)
-class Standing:
+class LowPoints:
     """Low points (x, z) m as they stand now, and what follows: angles in rad, ``None`` where the point is not known."""
 
     front: Flat | None
@@ -52,7 +52,7 @@ def surveyed_ride(project: Project, end: str) -> float | None:
     return before.z + part * (after.z - before.z) - project.rig.end(end).loaded
 
 
-def standing(rig: Rig) -> Standing:
+def low_points(rig: Rig) -> LowPoints:
     """Stand the rig on its chosen tyres; the tyre is the circle of its loaded radius (see ground_angles)."""
     s, wheelbase = rig.stance, rig.wheelbase_m
     front_up = rig.front.loaded - (s.measured_on_front_m if s.measured_on_front_m is not None else rig.front.loaded)
@@ -67,7 +67,7 @@ def standing(rig: Rig) -> Standing:
     front, belly, rear = lifted("front_low"), lifted("belly"), lifted("rear_low")
     known = [p for p in (front, belly, rear) if p is not None]
     radii = (rig.front.loaded, rig.rear.loaded)
-    return Standing(
+    return LowPoints(
         front=front,
         belly=belly,
         rear=rear,
