@@ -86,6 +86,7 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(body)
         self._said = MarkedLabel("", self)
         self._said.setObjectName("message")
+        self._refused = False
         self._said.setAccessibleName("Message")
         self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._state = Label("", self)
@@ -108,9 +109,10 @@ class MainWindow(QMainWindow):
         self.route.picked.connect(self.show_step)
         self.knock_ons.go.connect(self._go)
         workspace.cycling.done.connect(self._refresh_rest)
+        workspace.changed.connect(self._quiet_down)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)
-        workspace.texts_changed.connect(self._file_state)
+        workspace.texts_changed.connect(self._texts_changed)
         workspace.end_changed.connect(self._end_changed)
         self.show_step(self.step)
 
@@ -164,6 +166,17 @@ class MainWindow(QMainWindow):
         colour = self.theme.torch.name() if problem else self.theme.quiet.name()
         self._said.setText(f"<span style='color:{colour}'>{'▲ ' if problem else ''}{html.escape(text)}</span>")
         self._said.setToolTip(text)
+        self._refused = problem
+
+    def _quiet_down(self) -> None:
+        """A refusal goes with the next thing that goes well; what is not taken stays marked in its field."""
+        if self._refused:
+            self.say("")
+
+    def _texts_changed(self) -> None:
+        self._file_state()
+        if not self.workspace.not_taken.of(self.workspace.project):
+            self._quiet_down()
 
     def set_theme(self, name: str) -> None:
         """Change the theme."""

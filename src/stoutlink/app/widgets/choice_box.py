@@ -6,15 +6,16 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker
-from PyQt6.QtWidgets import QComboBox, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.editing.edits import SetChoice
 
 
-class ChoiceBox(QComboBox):
+class ChoiceBox(StillBox):
     """Words for the value at a path; ``None`` is shown as "not known" or what ``nothing`` says."""
 
     def __init__(

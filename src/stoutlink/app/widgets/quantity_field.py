@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent
+from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from stoutlink.app.desk import dialogs
@@ -60,6 +60,7 @@ class QuantityField(KeptLine):
         super().__init__(workspace, parent)
         self._make_edit = make_edit
         self._fallback = fallback
+        self._by_mouse = self._holds = False
         self.channels = channels
         self.fallback_basis: Callable[[], str] = lambda: "estimated"
         self.path = path
@@ -172,9 +173,26 @@ class QuantityField(KeptLine):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
+        self._by_mouse = event is not None and event.reason() == Qt.FocusReason.MouseFocusReason
         if not self.isModified():
             self._offer()
             self.selectAll()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """The click that brings the keys selects all, so that what is typed replaces it; the next sets the cursor."""
+        first, self._by_mouse = self._by_mouse, False
+        super().mousePressEvent(event)
+        self._holds = first and not self.isModified()
+        if self._holds:
+            self.selectAll()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if not self._holds:
+            super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        super().mouseReleaseEvent(event)
+        self._holds = False
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)

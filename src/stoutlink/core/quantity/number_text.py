@@ -14,7 +14,10 @@ from stoutlink.core.errors import TextError
 _DECIMAL = re.compile(r"\d+\.\d*|\.\d+|\d+")
 _FRACTION = re.compile(r"(\d+)/(\d+)")
 _MIXED = re.compile(r"(\d+)(?:\s+|-)(\d+)/(\d+)")
+_COMMA = re.compile(r"(\d+),(\d+)")
 _LONGEST = 60
+DIVIDED = (2, 3, 4, 5, 6, 8, 10, 12, 16, 20, 32, 64, 100)
+"""What tapes and scales are divided in; any other fraction beside a whole number is two numbers run together."""
 
 
 def tidy(text: str) -> str:
@@ -46,21 +49,29 @@ def tidy(text: str) -> str:
 def parse_unsigned(text: str, whole_text: str) -> Fraction:
     """Read one unsigned number exactly; ``whole_text`` is what the user typed, for the message.
 
-    Accepts ``41``, ``41.5``, ``.5``, ``1/2``, ``41 1/2`` and ``41-1/2``. Raises :class:`TextError` otherwise, also
+    Accepts ``41``, ``41.5``, ``41,5``, ``.5``, ``1/2``, ``41 1/2`` and ``41-1/2``. Raises :class:`TextError` otherwise, also
     for a zero denominator and for a mixed number whose fraction is one or more. ``text`` is the number alone, no
     sign.
 
-    >>> parse_unsigned("41-1/2", "41-1/2")
-    Fraction(83, 2)
+    >>> parse_unsigned("41-1/2", "41-1/2"), parse_unsigned("41,5", "41,5")
+    (Fraction(83, 2), Fraction(83, 2))
     """
     text = text.strip()
     if len(whole_text) > _LONGEST:
         raise TextError("Q104", f"“{whole_text[:24]}…” is too long to be a number.", "Type a number such as 41 1/2.")
+    if (match := _COMMA.fullmatch(text)) and text.isascii():
+        text = _with_point(match[1], match[2], whole_text)
     if _DECIMAL.fullmatch(text) and text.isascii():
         return Fraction(text + "0" if text.endswith(".") else text)
     if (match := _FRACTION.fullmatch(text)) and text.isascii():
         return _divide(match[1], match[2], whole_text)
     if (match := _MIXED.fullmatch(text)) and text.isascii():
+        if int(match[3]) not in DIVIDED and int(match[3]) != 0:
+            raise TextError(
+                "Q107",
+                f"In “{whole_text}” the fraction is in {match[3]}ths, which nothing is divided in.",
+                "Write halves to 64ths, thirds, fifths, tenths, twelfths, or a decimal.",
+            )
         part = _divide(match[2], match[3], whole_text)
         if part >= 1:
             raise TextError(
@@ -70,6 +81,17 @@ def parse_unsigned(text: str, whole_text: str) -> Fraction:
             )
         return Fraction(match[1]) + part
     raise not_understood(whole_text, text)
+
+
+def _with_point(whole: str, part: str, whole_text: str) -> str:
+    """A decimal comma as a point, where it can only be that; raises where it may stand between thousands."""
+    if len(part) == 3 and len(whole) <= 3 and whole.strip("0"):
+        raise TextError(
+            "Q108",
+            f"“{whole_text}” may be {whole}.{part} or {whole}{part}.",
+            f"Type {whole}.{part}, or {whole}{part} without the comma.",
+        )
+    return f"{whole}.{part}"
 
 
 def _divide(top: str, bottom: str, whole_text: str) -> Fraction:

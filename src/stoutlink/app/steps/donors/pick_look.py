@@ -12,6 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.background import Background, Progress
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
@@ -69,7 +70,7 @@ class PickLook(DonorLook):
         second.setContentsMargins(12, 0, 12, 2)
         for words, start in (("across", "cost"), ("up", "strength")):
             tag = quiet_label(words, self)
-            box = QComboBox(self)
+            box = StillBox(self)
             box.setObjectName(f"pick_{words}")
             box.setAccessibleName(f"Criterion {words}")
             box.setToolTip("Which of the six the picture shows.")
@@ -81,7 +82,7 @@ class PickLook(DonorLook):
             second.addWidget(tag)
             second.addWidget(box)
             self.axes.append(box)
-        self.scope = QComboBox(self)
+        self.scope = StillBox(self)
         self.scope.setObjectName("pick_scope")
         self.scope.setAccessibleName("Which ends are open")
         self.scope.setToolTip("Whether both ends are picked, or one stays as chosen.")

@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.canvas.plot import Plot
 from stoutlink.app.desk.labels import Label, MarkedLabel
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
@@ -42,7 +43,7 @@ class HoleLook(LayoutLook):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(5)
         row = QHBoxLayout()
-        self.across, self.up = QComboBox(self), QComboBox(self)
+        self.across, self.up = StillBox(self), StillBox(self)
         for box, name, title, at in ((self.across, "hole_across", "Across", 0), (self.up, "hole_up", "Up", 1)):
             box.setObjectName(name)
             box.setAccessibleName(f"Number {title.lower()}")

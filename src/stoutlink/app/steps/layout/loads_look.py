@@ -7,8 +7,9 @@ from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
@@ -33,7 +34,7 @@ class LoadsLook(LayoutLook):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(4)
         row = QHBoxLayout()
-        self.case = QComboBox(self)
+        self.case = StillBox(self)
         self.case.setObjectName("load_case")
         self.case.setAccessibleName("Load case")
         self.case.setFont(font(9))

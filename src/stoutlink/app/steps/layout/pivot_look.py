@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
@@ -33,7 +34,7 @@ class PivotLook(LayoutLook):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(6)
         row = QHBoxLayout()
-        self.pivots = QComboBox(self)
+        self.pivots = StillBox(self)
         self.pivots.setObjectName("pivot_choice")
         self.pivots.setAccessibleName("Pivot to edit")
         self.pivots.setToolTip(

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget,
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.find_look import FindLook
@@ -95,7 +96,7 @@ class LayoutSheet(Sheet):
 
     def _layout_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.layouts = QComboBox(self._head)
+        self.layouts = StillBox(self._head)
         self.layouts.setObjectName("layout_choice")
         self.layouts.setAccessibleName("Layout in use")
         self.layouts.setToolTip("The layout of this axle that is worked on; the others of this end keep their numbers.")
@@ -122,7 +123,7 @@ class LayoutSheet(Sheet):
         self._kind = Label("", self._head)
         self._kind.setFont(font(9))
         row.addWidget(self._kind, 1)
-        self.against = QComboBox(self._head)
+        self.against = StillBox(self._head)
         self.against.setObjectName("compare_choice")
         self.against.setAccessibleName("Compare with")
         self.against.setToolTip(

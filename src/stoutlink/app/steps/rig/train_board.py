@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QPushButton, QWidget
 
 from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
@@ -55,7 +56,7 @@ class TrainBoard(Board):
         super().__init__(workspace, "drivetrain", _spots(), parent)
         self._boxes: dict[str, QComboBox] = {}
         for key, (title, choices) in CHOICES.items():
-            box = QComboBox(self)
+            box = StillBox(self)
             box.setObjectName(f"choice_{key}")
             box.setAccessibleName(title)
             box.setToolTip(f"{title}.")

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QListWidget, QPushButt
 from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
@@ -134,7 +135,7 @@ class WeightBoard(Board):
         self.selected: str | None = None
         self._boxes: dict[str, QComboBox] = {}
         for key, (title, choices) in SOURCES.items():
-            box = QComboBox(self)
+            box = StillBox(self)
             box.setObjectName(f"choice_{key}")
             box.setAccessibleName(f"{title} comes from")
             box.setToolTip(f"{title}: which of the numbers counts.")
@@ -147,7 +148,7 @@ class WeightBoard(Board):
                 )
             )
             self._boxes[key] = box
-        self._raised = QComboBox(self)
+        self._raised = StillBox(self)
         self._raised.setObjectName("choice_raised")
         self._raised.setAccessibleName("Which end was raised")
         self._raised.setFont(font(9))
@@ -331,7 +332,7 @@ class _Drawer(QWidget):
         inner.addWidget(self.name)
         self._fields: list[tuple[str, QuantityField, QLabel]] = []
         self._inner = inner
-        self.carried = QComboBox(self._detail)
+        self.carried = StillBox(self._detail)
         self.carried.setObjectName("item_on")
         self.carried.setAccessibleName("What carries it")
         for value, word in CARRIED:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, 
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
@@ -67,7 +68,7 @@ class TapeSheet(Sheet):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setContentsMargins(14, 8, 14, 4)
-        self.surveys = QComboBox(self)
+        self.surveys = StillBox(self)
         self.surveys.setObjectName("surveys")
         self.surveys.setAccessibleName("Survey")
         self.surveys.setMinimumWidth(170)
@@ -134,7 +135,7 @@ class TapeSheet(Sheet):
         return row
 
     def _box(self, name: str, choices: tuple[tuple[str, str], ...], key: str) -> QComboBox:
-        box = QComboBox(self)
+        box = StillBox(self)
         box.setObjectName(name)
         box.setAccessibleName({"direction": "Which way stations grow", "stood": "How the frame stood"}[key])
         box.setFont(font(9))

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
@@ -142,7 +143,7 @@ class TapeDrawer(QWidget):
         self._fields.append(field)
 
     def _choice(self, grid: QGridLayout, key: str, choices: tuple[tuple[str, str], ...], row: int) -> None:
-        box = QComboBox(self)
+        box = StillBox(self)
         box.setObjectName(f"tape_{key}")
         box.setFont(font(9))
         for value, word in choices:

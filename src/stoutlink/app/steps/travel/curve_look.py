@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.canvas.plot import Plot
 from stoutlink.app.desk.background import Background, Progress
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.look import WAIT, TravelLook
@@ -54,7 +55,7 @@ class CurveLook(TravelLook):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(4)
         row = QHBoxLayout()
-        self.which, self.over = QComboBox(self), QComboBox(self)
+        self.which, self.over = StillBox(self), StillBox(self)
         for box, name, title in ((self.which, "curve_which", "Number"), (self.over, "curve_over", "Over")):
             box.setObjectName(name)
             box.setAccessibleName(title)
