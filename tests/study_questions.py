@@ -14,12 +14,22 @@ Asked = tuple[str, tuple[Any, ...]]
 
 def questions(project: Project) -> Iterator[Asked]:
     """Name and arguments of everything that can be asked without an answer of another study in hand."""
-    for name in ("_true", "rig_numbers", "standing", "matrix", "_rig_findings", "_survey_findings", "_swap_findings"):
+    for name in (
+        "_true",
+        "rig_numbers",
+        "low_points",
+        "matrix",
+        "_rig_findings",
+        "_plausible",
+        "_survey_findings",
+        "_swap_findings",
+    ):
         yield name, ()
     for end in ("rear", "front"):
         for name in (
             *("tyre_numbers", "tyre_effects", "surveyed_ride", "motion", "leaf", "gauges", "compared", "loads"),
             *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
+            "drive_over_heave",
         ):
             yield name, (end,)
         axle = project.donor(end)

@@ -15,6 +15,7 @@ import platformdirs
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
+from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
@@ -95,6 +96,7 @@ def make_window(project: Project, file: Path | None, theme_name: str) -> MainWin
 
 def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="stout-link-app", description="Plan a solid axle swap.")
+    parser.add_argument("--version", action="version", version=f"stout-link-app {__version__}")
     parser.add_argument("file", nargs="?", type=Path, help="project to open")
     parser.add_argument(
         "--demo",

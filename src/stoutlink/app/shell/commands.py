@@ -9,6 +9,7 @@ from stoutlink.app.shell.hands import Hands
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import Sheet
 from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.papers import PAPERS
 
 
 def command_list(window: Hands) -> list[Command]:
@@ -24,6 +25,9 @@ def command_list(window: Hands) -> list[Command]:
             window.show_step(of)
 
         return show
+
+    def read(name: str) -> Callable[[], object]:
+        return lambda: window.read_paper(name)
 
     def here() -> Sheet:
         return window.sheets[window.step]
@@ -140,6 +144,10 @@ def command_list(window: Hands) -> list[Command]:
             "Ctrl+K",
             "Do anything by typing its name.",
             window.show_box,
+        ),
+        *(
+            Command(f"read_{name}", f"Read: {title}", "Help", "", f"The paper {name}.md.", read(name))
+            for name, title in PAPERS.items()
         ),
         Command("keys", "Keys and gestures", "Help", "F1", "What the keys and the mouse do.", window.show_keys),
         Command("about", "About Stout Link", "Help", "", "What this is and what it is not.", window.about),

@@ -51,6 +51,9 @@ class Hands(Shell, Protocol):
     def close(self) -> bool:
         """Close the window."""
 
+    def read_paper(self, name: str) -> None:
+        """Read one of the papers that ship with the program."""
+
     def refresh(self) -> None:
         """Show the current project everywhere it is in view."""
 

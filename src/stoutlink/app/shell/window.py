@@ -31,6 +31,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.command_box import CommandBox
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
 from stoutlink.app.panels.knock_ons import KnockOns
+from stoutlink.app.panels.reading import Reading
 from stoutlink.app.panels.route import Route, Station
 from stoutlink.app.panels.verdict_panel import VerdictPanel
 from stoutlink.app.shell.commands import command_list
@@ -39,6 +40,7 @@ from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import S, Sheet
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.papers import font_licences
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.results import results
 
@@ -105,6 +107,7 @@ class MainWindow(QMainWindow):
         self.actions_by_id = make_actions(self.commands, self)
         self.box = CommandBox(self.commands, self)
         self.box.chosen.connect(lambda name: self.actions_by_id[name].trigger())
+        self.reading = Reading(self)
         self._menus()
         self.route.picked.connect(self.show_step)
         self.knock_ons.go.connect(self._go)
@@ -321,11 +324,17 @@ class MainWindow(QMainWindow):
         )
         dialogs.ask(self, "Keys and gestures", f"{hands}\n\n{keys}", ("OK",))
 
+    def read_paper(self, name: str) -> None:
+        """Read one of the papers that ship with the program, in a window of its own."""
+        self.reading.read(name)
+
     def about(self) -> None:
         """What this is."""
+        fonts = "\n".join(f"{font}: {name}" for font, name in font_licences().items())
         text = (
             f"Stout Link {__version__}\n\nPlans a solid axle swap: arithmetic, records and a first judgement. It does not replace local vehicle codes, "
             "inspection, or licensed and certified people; welds on steering, suspension and axles are work for a qualified welder."
+            f"\n\nLicence: MIT; the text ships with the program. Fonts that ship with it:\n{fonts}"
         )
         dialogs.ask(self, "About", text, ("OK",))
 

@@ -189,7 +189,7 @@ def show_both(value: float, kind: Kind) -> str:
     """An SI ``value`` of a ``kind`` in both systems, for sentences made where the project's unit is not known.
 
     >>> show_both(0.508, "length"), show_both(100.0, "mass")
-    ('20.00″ (508 mm)', '220 lb (100 kg)')
+    ('20″ (508 mm)', '220 lb (100 kg)')
     """
     return f"{show(value, kind, 'in')} ({show(value, kind, 'mm')})"
 
