@@ -135,3 +135,13 @@ def test_a_sheet_asks_the_study() -> None:
     known = PROPOSALS | READERS
     assert called <= known, called - known  # a question is missing in the study
     assert known <= called, known - called
+
+
+def test_what_only_drawings_need_is_loaded_with_a_drawing() -> None:
+    """The start loads neither the reader and writer of drawings nor that of paper: a third of its time."""
+    code = (
+        "import sys, stoutlink.app.main; "
+        "print([n for n in ('ezdxf', 'reportlab', 'scipy', 'serial.tools') if n in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

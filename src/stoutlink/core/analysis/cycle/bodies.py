@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
-from ezdxf.math.triangulation import mapbox_earcut_2d
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
@@ -266,6 +265,8 @@ def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
     """The outline cut into triangles, each with the thickness."""
     across, first, second = VIEW_AXES[solid.view]
     out: list[tuple[Body, Array, Array]] = []
+    from ezdxf.math.triangulation import mapbox_earcut_2d  # noqa: PLC0415 - slow to load, for outlines alone
+
     for three in mapbox_earcut_2d(solid.outline_m):
         corners = np.array([(v[0], v[1]) for v in three])
         low, high = np.empty((3, 1)), np.empty((3, 1))
