@@ -57,6 +57,7 @@ def quiet(one: DonorAxle | None = None, two: DonorAxle | None = None, on: Rig | 
 CURVE = tuple(TorquePoint(rpm=r, torque_nm=t) for r, t in ((2500.0, 200.0), (3500.0, 400.0), (4500.0, 390.0)))
 SPEAKS: dict[str, Callable[[], Project]] = {
     "K101": lambda: quiet(two=rear(spline_teeth=20)),
+    "K163": lambda: quiet(two=rear(ring_teeth=41, pinion_teeth=None)),
     "K102": lambda: quiet(two=rear(c_clips=True)),
     "K103": lambda: quiet(two=rear(locker="automatic")),
     "K104": lambda: quiet(on=rig(road_speed_m_per_s=50.0)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
@@ -25,7 +26,7 @@ def read_pair(words: str) -> ToothPair | None:
     """Teeth as typed, ``41/10``; nothing for nothing."""
     if not words:
         return None
-    ring, pinion = words.split("/")
+    ring, pinion = re.split(r"[/:]", words)
     return ToothPair(ring=int(ring), pinion=int(pinion))
 
 

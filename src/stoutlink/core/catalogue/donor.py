@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -362,6 +363,21 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     def takes(self, pair: ToothPair) -> bool:
         """Whether a gear set is made for this axle, as far as is known: with no list of sets any may be."""
         return not self.ratios or pair in self.offers
+
+
+def pairs_near(text: str, sold: tuple[ToothPair, ...]) -> tuple[ToothPair, ...]:
+    """The tooth pairs that are meant by what was typed: teeth (``41/8``, ``41:8``, ``41-8``), or a ratio (``5.13``) with
+    the pairs of ``sold`` that are that ratio as it is printed, two places; nothing for anything else.
+
+    >>> [str(p) for p in pairs_near("41:8", ())], [str(p) for p in pairs_near("5.13", (ToothPair(ring=41, pinion=8),))]
+    (['41/8'], ['41/8'])
+    """
+    if match := re.fullmatch(r"(\d{1,3})\s*[/:-]\s*(\d{1,3})", text.strip()):
+        return (ToothPair(ring=int(match[1]), pinion=int(match[2])),)
+    if match := re.fullmatch(r"(\d{1,2})[.,](\d{1,3})(?:\s*:\s*1)?", text.strip()):
+        ratio, places = float(f"{match[1]}.{match[2]}"), min(2, len(match[2]))
+        return tuple(p for p in sold if abs(p.ratio - ratio) <= 0.5 * 10.0**-places + 0.005)
+    return ()
 
 
 LOCKERS: tuple[Locker, ...] = (

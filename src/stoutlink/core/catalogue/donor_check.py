@@ -47,10 +47,6 @@ def donor_trouble(donor: DonorAxle) -> tuple[str, str] | None:
             "spline_engaged_m",
             f"{donor.spline_engaged_m * 1e3:.1f} mm engaged is more than the spline's {donor.spline_length_m * 1e3:.1f} mm",
         )
-    if (donor.ring_teeth is None) != (donor.pinion_teeth is None):
-        return (
-            "pinion_teeth" if donor.pinion_teeth is None else "ring_teeth"
-        ), "a gear set needs both, ring gear and pinion teeth"
     if donor.ring_teeth is not None and donor.pinion_teeth is not None and donor.pinion_teeth >= donor.ring_teeth:
         return (
             "pinion_teeth",

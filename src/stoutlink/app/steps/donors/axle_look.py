@@ -12,6 +12,7 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.steps.donors.teeth_field import TeethField
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Picture, dimension, quiet_label, text
 from stoutlink.app.widgets.quantity_field import QuantityField
@@ -163,9 +164,8 @@ class AxleLook(DonorLook):
             for name, caption, *_ in spots:
                 path = f"donors.{donor.id}.{name}"
                 if name not in self.fields:
-                    field = QuantityField(
-                        self.workspace, path, self.bands[part], title=caption[:1].upper() + caption[1:]
-                    )
+                    kind = TeethField if name in ("ring_teeth", "pinion_teeth") else QuantityField
+                    field = kind(self.workspace, path, self.bands[part], title=caption[:1].upper() + caption[1:])
                     field.setFixedSize(W, H)
                     field.setFont(font(9))
                     self.fields[name] = field

@@ -141,6 +141,17 @@ def _drop_in_carrier(s: RuleCase) -> Iterator[Said]:
         )
 
 
+def _half_counted(s: RuleCase) -> Iterator[Said]:
+    ring, pinion = s.donor.ring_teeth, s.donor.pinion_teeth
+    if (ring is None) != (pinion is None):
+        known, missing = (f"{ring} ring", "pinion") if pinion is None else (f"{pinion} pinion", "ring")
+        yield (
+            "note",
+            f"Of its gear set only the {known} teeth are counted, so its ratio is not known.",
+            f"Count the {missing} teeth too; 41/8 in either field puts both in.",
+        )
+
+
 RULES: tuple[Rule, ...] = (
     Rule("K103", "donors", _spool_on_road),
     Rule("K104", "donors", _engine_speed),
@@ -154,4 +165,5 @@ RULES: tuple[Rule, ...] = (
     Rule("K155", "donors", _locker_wiring),
     Rule("K156", "donors", _locker_spline),
     Rule("K157", "donors", _drop_in_carrier),
+    Rule("K163", "donors", _half_counted),
 )
