@@ -122,7 +122,8 @@ def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -
     assert window.workspace.project.donors[-1].locker == "air"
     window.sheet(DonorSheet).look("ladder")
     assert "Inner shaft" in window.sheet(DonorSheet).as_text()
-    for _ in range(4):
+    assert window.workspace.project.donors[-1].ring_teeth == 41
+    for _ in range(5):
         window.undo()
     assert all(d.id != donor.id for d in window.workspace.project.donors)
 
