@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import msgspec
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
@@ -80,3 +81,31 @@ def test_nor_in_a_question(qtbot: QtBot, basalt: Project, monkeypatch: Any) -> N
     monkeypatch.setattr(QMessageBox, "exec", shown)
     assert dialogs._ask(parent, "Title", f"{NAME} has unsaved changes.", ("Save", "Cancel")) == "Cancel"
     assert seen == [(f"{NAME} has unsaved changes.", Qt.TextFormat.PlainText)]
+
+
+@pytest.mark.parametrize(
+    ("answers", "default"),
+    [
+        (("Save", "Throw away", "Cancel"), "Save"),
+        (("Replace", "Cancel"), "Cancel"),
+        (("Save over it", "Save mine under another name", "Open theirs", "Cancel"), "Cancel"),
+        (("OK",), "OK"),
+    ],
+)
+def test_enter_alone_gives_nothing_away(
+    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, answers: tuple[str, ...], default: str
+) -> None:
+    make_app("dark")
+    parent = QWidget()
+    qtbot.addWidget(parent)
+    seen: list[str] = []
+
+    def shown(box: QMessageBox) -> int:
+        box.show()
+        one = box.defaultButton() or next((b for b in box.buttons() if b.isDefault()), None)
+        seen.append(one.text() if one is not None else "")
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", shown)
+    dialogs._ask(parent, "Title", "What?", answers)
+    assert seen == [default]

@@ -12,6 +12,10 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDia
 Ask = Callable[[QWidget, str, str, tuple[str, ...]], str]
 
 
+RISKY = ("Replace", "Save over it", "Save all the same", "Open it all the same", "Go on without it", "Take it")
+"""Answers that Enter alone does not give: with one of these first, the last is what it gives."""
+
+
 def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> str:
     """Ask and return the chosen answer; closing the box is the last answer."""
     box = QMessageBox(parent)
@@ -26,7 +30,10 @@ def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> st
             if answer == answers[-1] and len(answers) > 1
             else QMessageBox.ButtonRole.AcceptRole
         )
-        buttons[box.addButton(answer, role)] = answer
+        button = box.addButton(answer, role)
+        buttons[button] = answer
+        if answers[0] in RISKY and answer == answers[-1]:
+            box.setDefaultButton(button)
     box.exec()
     clicked = box.clickedButton()
     return next((name for button, name in buttons.items() if button is clicked), answers[-1])

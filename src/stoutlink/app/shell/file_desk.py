@@ -137,7 +137,7 @@ class FileDesk:
             return dialogs.ask(
                 self._window.widget,
                 "Changed on disk",
-                f"{path.name} was changed by another program or window at {_when(changed)}, after it was opened here."
+                f"{path.name} was changed by another program or window {_when(changed)}, after it was opened here."
                 f"\n\nSaving over it keeps that version as {previous_of(path).name}.",
                 ("Save over it", "Save mine under another name", "Open theirs", "Cancel"),
             )
