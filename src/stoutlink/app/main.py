@@ -16,7 +16,7 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from stoutlink import __version__
-from stoutlink.app.desk import dialogs, theme
+from stoutlink.app.desk import desktop_entry, dialogs, theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
@@ -35,6 +35,8 @@ DEMOS = ("basalt", "tamarack")
 def main(argv: Sequence[str] | None = None) -> int:
     """Run the window; returns the exit code."""
     args = _arguments(argv)
+    if args.install_desktop or args.remove_desktop:
+        return _in_the_menu(install=args.install_desktop)
     app = make_app(args.theme)
     trouble: StoutError | None = None
     asked = args.file is not None and args.shot is None and holder_of(args.file) is not None
@@ -72,6 +74,20 @@ def main(argv: Sequence[str] | None = None) -> int:
     return app.exec()
 
 
+def _in_the_menu(*, install: bool) -> int:
+    """Entry, icon and file type in the user's own folders, or out of them."""
+    try:
+        done = desktop_entry.install() if install else desktop_entry.remove()
+    except StoutError as why:
+        print(f"stout-link-app: {why}", file=sys.stderr)
+        return 2
+    for path in done:
+        print(f"{'written' if install else 'removed'}: {path}")
+    if not done:
+        print("nothing to remove")
+    return 0
+
+
 def _asked_to_end(app: QApplication, window: MainWindow) -> None:
     """Somebody ends the program from outside: unsaved work is kept for the next start, nothing is asked."""
     window.workspace.autosave()
@@ -105,6 +121,8 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
         choices=DEMOS,
         help="start with an invented rig: the crawler Basalt, or the pickup Tamarack",
     )
+    parser.add_argument("--install-desktop", action="store_true", help="put entry, icon and file type in your own menu")
+    parser.add_argument("--remove-desktop", action="store_true", help="take them out again")
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
     parser.add_argument("--view", choices=[one.id for one in registry.STEPS], default=registry.STEPS[0].id)
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
