@@ -10,7 +10,8 @@ from pathlib import Path
 import msgspec
 import pytest
 
-from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.cli import main as cli
+from stoutlink.core.storage.files import read_project, read_stamped, write_project
 from stoutlink.demo import demo_file
 
 DEMO = str(demo_file("basalt.stoutlink"))
@@ -79,3 +80,25 @@ def test_given_up_by_hand(tmp_path: Path) -> None:
     assert done.returncode == 130
     assert done.stderr == "stout-link: given up; nothing was written.\n"
     assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize("words", [["find", "FILE", "--take"], ["import", "FILE", "--donors", "DONORS"]])
+def test_what_somebody_wrote_meanwhile_is_left_alone(
+    tmp_path: Path, words: list[str], monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """F126: a window saves while the command is at work."""
+    path = tmp_path / "rig.stoutlink"
+    project = read_project(demo_file("basalt.stoutlink"))
+    write_project(project, path)
+    theirs = msgspec.structs.replace(project, name="Saved meanwhile")
+
+    def read(file: Path) -> object:
+        found = read_stamped(file)
+        write_project(theirs, path)
+        return found
+
+    monkeypatch.setattr("stoutlink.cli.main.read_stamped", read)
+    args = [w.replace("FILE", str(path)).replace("DONORS", str(demo_file("donors.csv"))) for w in words]
+    assert cli.main(args) == 2
+    assert "was changed by somebody else meanwhile; nothing was written." in capsys.readouterr().err
+    assert read_project(path) == theirs

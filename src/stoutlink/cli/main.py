@@ -44,7 +44,7 @@ from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.reports.travel_results import travel_results, travel_text
 from stoutlink.core.storage.disk import reason, write_bytes
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
-from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.core.storage.files import Stamp, read_project, read_stamped, stamp_of, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -268,8 +268,18 @@ def _draw(study: Study, end: str, view: str, out: Path, args: argparse.Namespace
     print(f"{out} written")
 
 
+def _write_back(project: Project, path: Path, stamp: Stamp) -> Stamp:
+    """Write a project where it was read, unless somebody else has written there since."""
+    now = stamp_of(path)
+    if now is None or now.digest != stamp.digest:
+        raise FileError(
+            "F126", f"{path.name} was changed by somebody else meanwhile; nothing was written.", "Run it again."
+        )
+    return write_project(project, path)
+
+
 def _import(args: argparse.Namespace) -> int:
-    project = read_project(args.file)
+    project, stamp = read_stamped(args.file)
     if args.survey is None and args.donors is None:
         raise FileError(
             "F136", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv."
@@ -281,7 +291,7 @@ def _import(args: argparse.Namespace) -> int:
             print(f"stout-link: {problem}", file=sys.stderr)
         marks = tuple((one, name, basis) for (one, name), basis in donors.marks.items())
         project = ImportDonors(donors.axles, marks, args.known).apply(project)
-        write_project(project, args.file)
+        stamp = _write_back(project, args.file, stamp)
         print(f"{len(donors.axles)} axles taken in, {len(donors.problems)} rows left out")
         left_out = len(donors.problems)
     if args.survey is None:
@@ -290,7 +300,7 @@ def _import(args: argparse.Namespace) -> int:
     table = read_survey_file(args.survey, project.settings.units, new)
     for problem in table.problems:
         print(f"stout-link: {problem}", file=sys.stderr)
-    write_project(PutInList("surveys", table.survey, "Import survey").apply(project), args.file)
+    _write_back(PutInList("surveys", table.survey, "Import survey").apply(project), args.file, stamp)
     print(f"{len(table.survey.points)} stations taken in as {new}, {len(table.problems)} rows left out")
     return 1 if table.problems or left_out else 0
 
@@ -308,7 +318,7 @@ def _rank(args: argparse.Namespace) -> int:
 
 
 def _find(args: argparse.Namespace) -> int:
-    project = read_project(args.file)
+    project, stamp = read_stamped(args.file)
     layout = project.layout(args.end)
     if layout is None or layout.leaf is not None:
         raise FileError(
@@ -338,7 +348,7 @@ def _find(args: argparse.Namespace) -> int:
                 msgspec.structs.replace(one.layout, id=new, name=f"{layout.name[:100]}, found {i + 1}"), (), "Take it"
             ).apply(project)
         project = msgspec.structs.replace(project, **{f"{args.end}_layout": layout.id, f"{args.end}_compare": None})
-        write_project(project, args.file)
+        _write_back(project, args.file, stamp)
         print(f"{len(found.answers)} layouts taken in", file=sys.stderr)
     return 0 if found.answers else 1
 
