@@ -24,7 +24,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice, SetNumber
 from stoutlink.core.errors import FileError
 from stoutlink.core.storage.disk import previous_of
-from stoutlink.core.storage.files import read_project, write_project
+from stoutlink.core.storage.files import read_project, stamp_of, write_project
 from stoutlink.core.storage.lock import holder_of, lock_of
 from stoutlink.core.storage.recovery import Recovery
 from tests.app.conftest import Answers
@@ -254,6 +254,33 @@ def test_a_file_open_in_another_window(window: MainWindow, answers: Answers, bas
         other.kill()
     window.close()
     assert not lock_of(path).exists()
+
+
+def test_what_is_brought_back_takes_no_file_from_another_window(
+    window: MainWindow, answers: Answers, basalt: Project, tmp_path: Path
+) -> None:
+    path = tmp_path / "shop.stoutlink"
+    write_project(basalt, path)
+    code = (
+        "import sys, time; from pathlib import Path; from stoutlink.core.storage.lock import take_lock\n"
+        "take_lock(Path(sys.argv[1])); print('held', flush=True); time.sleep(60)\n"
+    )
+    with subprocess.Popen([sys.executable, "-c", code, str(path)], stdout=subprocess.PIPE, text=True) as other:
+        assert other.stdout is not None
+        assert other.stdout.readline() == "held\n"
+        left = Recovery(window.workspace.recovery.slot.parent)
+        left.keep(msgspec.structs.replace(basalt, name="Left"), path, stamp_of(path))
+        gone(left.slot)
+        answers.say = "Bring it back"
+        window.files.offer_recovery()
+        assert window.workspace.project.name == "Left"
+        holder = holder_of(path)
+        assert holder is not None
+        assert holder.owner.number == other.pid
+        assert not window.files.save()  # it is asked, and cancelled
+        assert "is open in another window" in answers.asked[-1]
+        assert read_project(path) == basalt
+        other.kill()
 
 
 def test_the_lock_goes_with_the_file(window: MainWindow, basalt: Project, answers: Answers, tmp_path: Path) -> None:

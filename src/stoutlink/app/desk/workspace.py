@@ -20,7 +20,7 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.storage.disk import write_bytes
 from stoutlink.core.storage.files import Stamp, read_stamped, stamp_of, write_project
-from stoutlink.core.storage.lock import release, take_lock
+from stoutlink.core.storage.lock import holder_of, release, take_lock
 from stoutlink.core.storage.recovery import Leftover, Recovery
 from stoutlink.core.study.study import Study
 
@@ -206,7 +206,8 @@ class Workspace(QObject):
 
     def bring_back(self, left: Leftover) -> bool:
         """Go on with what an earlier run left unsaved. It is kept anew first; only then the old copy goes."""
-        self.take(left.project, left.file, saved=False, stamp=Stamp(left.digest or "", left.when))
+        free = left.file is None or holder_of(left.file) is None  # else saving asks
+        self.take(left.project, left.file, saved=False, stamp=Stamp(left.digest or "", left.when), lock=free)
         if not self.autosave():
             return False
         self._recovery.forget(left.kept)
