@@ -15,6 +15,7 @@ from stoutlink.core.analysis.cycle.grid import axle_grid
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
+from stoutlink.core.document.paths import with_value
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 
@@ -47,6 +48,10 @@ def main() -> None:
 
     one = best(lambda: axle_motion.__wrapped__(rig, layout, project.joints, s.droop_m, s.bump_m))
     grid = best(fresh(lambda: axle_grid(rig, layout, project.joints, s.droop_m, s.bump_m)))
+    deep = with_value(project, f"layouts.{layout.id}.links.upper_left.frame_pivot_m.2", -1.9).layout("rear")
+    assert deep is not None
+    binding = best(fresh(lambda: axle_grid(rig, deep, project.joints, s.droop_m, s.bump_m)), 2)
+    print(f"travel: a layout of which most rows end, over one that goes all the way {binding / grid:.1f}")
     poses = best(fresh(lambda: [axle_travel(project, rig, end, touch=False) for end in ("rear", "front")]))
     whole = best(fresh(lambda: [axle_travel(project, rig, end) for end in ("rear", "front")]), 2)
     print(
