@@ -30,7 +30,7 @@ BOX = BoxSolid(id="b", name="b", kind="other", low_m=(0, 0, 0), high_m=(1, 1, 1)
             "2000, 1000 rpm",
         ),
         ("rig.rear.roll_out_m", 2.0, "D106", "rolling radius of 4.18″"),
-        ("rig.rear.loaded_radius_road_m", 0.2, "D106", "loaded_radius_road_m is 7.87″"),
+        ("rig.rear.loaded_radius_road_m", 0.2, "D106", "Loaded radius (rear) is 7.87″"),
         ("solids", (BOX, BOX), "D112", "“b” twice"),
         ("solids", (msgspec.structs.replace(BOX, high_m=(1, 0, 1)),), "D117", "along y"),
         (

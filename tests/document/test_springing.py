@@ -42,4 +42,4 @@ def test_such_a_file_is_named_not_traced(tmp_path: Path, capsys: pytest.CaptureF
     bad = tmp_path / "bad.stoutlink"
     bad.write_text(json.dumps(data))
     assert main(["travel", str(bad)]) == 2
-    assert "driveshaft.tube_wall_m" in capsys.readouterr().err
+    assert "Shaft tube wall (driveshaft) of " in capsys.readouterr().err

@@ -134,8 +134,8 @@ def test_all_are_done(rig: Project) -> None:
 @pytest.mark.parametrize(
     ("edit", "refused"),
     [
-        (edits.SetChoice("settings.units", "furlong", "units"), "units cannot be “furlong”"),
-        (edits.SetChoice("rig.drivetrain.transfer_case", 7, "transfer case"), "transfer case cannot be “7”"),
+        (edits.SetChoice("settings.units", "furlong", "units"), "Units cannot be “furlong”"),
+        (edits.SetChoice("rig.drivetrain.transfer_case", 7, "transfer case"), "Transfer case cannot be “7”"),
         (edits.ReplaceList("rig.drivetrain.gear_ratios", (3.0, 99.0), "Gears"), "99"),
         (layout_edits.MovePoint("layouts.front-a.steering.pitman_m", (99.0, 0.0, 0.5), "pitman"), "3897.64"),
         (edits.SetNumber("rig.cg_ahead_of_rear_m", 7.0), "not less than the wheelbase"),

@@ -51,7 +51,7 @@ def test_edits_of_one_gesture_are_one_step(basalt: Project) -> None:
             "Weight of the item cannot be 22044 lb",
         ),
         (PutInList(POINTS, SurveyPoint(id="a", station=(Reading(value_m=999.0),)), "x"), "Reading cannot be 39330.71″"),
-        (PutInList("surveys", Survey(id="No Good", name="a"), "x"), "id"),
+        (PutInList("surveys", Survey(id="No Good", name="a"), "x"), "Id cannot be “No Good”"),
         (ReplaceList("rig.drivetrain.torque_curve", (TorquePoint(rpm=50.0, torque_nm=100.0),), "x"), "rpm"),
         (ReplaceList("rig.drivetrain.gear_ratios", (99.0,), "x"), "Gear ratio cannot be 99.00:1"),
     ],

@@ -14,6 +14,7 @@ from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.document.spoken import spoken
 from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -34,9 +35,12 @@ def check_project(project: Project, before: Project | None = None) -> None:
     >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
     >>> p = read_project(demo_file("basalt.stoutlink")); check_project(p, p)
     """
-    for parts, check in _CHECKS:
-        if before is None or not _the_same(parts(before), parts(project)):
-            check(project, before)
+    try:
+        for parts, check in _CHECKS:
+            if before is None or not _the_same(parts(before), parts(project)):
+                check(project, before)
+    except ValueOutOfRange as why:
+        raise ValueOutOfRange(why.code, spoken(project, why.sentence), why.hint) from None
 
 
 def _the_same(one: tuple[object, ...], two: tuple[object, ...]) -> bool:

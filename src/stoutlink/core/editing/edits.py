@@ -32,6 +32,7 @@ from stoutlink.core.document.paths import (
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.shape import accepted_at, check_shape, refusal
+from stoutlink.core.document.spoken import spoken
 from stoutlink.core.editing.anchoring import put_on
 from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
@@ -56,9 +57,12 @@ class Edit(ABC):
     def apply(self, project: Project) -> Project:
         """The next project, checked where it differs; raises a :class:`~stoutlink.core.errors.StoutError` when it
         cannot be, and then nothing has changed."""
-        after = self.change(project)
-        check_shape(after, project)
-        check_project(after, project)
+        try:
+            after = self.change(project)
+            check_shape(after, project)
+            check_project(after, project)
+        except ValueOutOfRange as why:
+            raise ValueOutOfRange(why.code, spoken(project, why.sentence), why.hint) from None
         return after
 
     @abstractmethod
