@@ -308,7 +308,7 @@ def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindo
     look.prepare()
     assert not gc.isenabled()
     window.sheet(DonorSheet).stop()
-    assert gc.isenabled()
+    qtbot.waitUntil(gc.isenabled, timeout=10_000)  # the autosave may still be under way
 
 
 def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:
