@@ -28,7 +28,7 @@ from stoutlink.core.storage.files import read_project, stamp_of, write_project
 from stoutlink.core.storage.lock import holder_of, lock_of
 from stoutlink.core.storage.recovery import Recovery
 from tests.app.conftest import Answers
-from tests.storage.test_recovery_and_lock import gone, note
+from tests.storage.test_recovery_and_lock import gone, held_elsewhere, note
 
 PROJECTS = "Stout Link projects (*.stoutlink *.json)"
 
@@ -230,13 +230,7 @@ def test_a_file_open_in_another_window(window: MainWindow, answers: Answers, bas
     """A second real process has it open: who and since when is said, and both ways are offered."""
     path = tmp_path / "shop.stoutlink"
     write_project(basalt, path)
-    code = (
-        "import sys, time; from pathlib import Path; from stoutlink.core.storage.lock import take_lock\n"
-        "take_lock(Path(sys.argv[1])); print('held', flush=True); time.sleep(60)\n"
-    )
-    with subprocess.Popen([sys.executable, "-c", code, str(path)], stdout=subprocess.PIPE, text=True) as other:
-        assert other.stdout is not None
-        assert other.stdout.readline() == "held\n"
+    with held_elsewhere(path):
         before = window.workspace.project
         window.files.open_path(path)
         assert window.workspace.project is before
@@ -251,7 +245,6 @@ def test_a_file_open_in_another_window(window: MainWindow, answers: Answers, bas
         window.files.open_path(path)
         assert window.workspace.file == path
         assert holder_of(path) is None  # it is this window now
-        other.kill()
     window.close()
     assert not lock_of(path).exists()
 
@@ -261,13 +254,7 @@ def test_what_is_brought_back_takes_no_file_from_another_window(
 ) -> None:
     path = tmp_path / "shop.stoutlink"
     write_project(basalt, path)
-    code = (
-        "import sys, time; from pathlib import Path; from stoutlink.core.storage.lock import take_lock\n"
-        "take_lock(Path(sys.argv[1])); print('held', flush=True); time.sleep(60)\n"
-    )
-    with subprocess.Popen([sys.executable, "-c", code, str(path)], stdout=subprocess.PIPE, text=True) as other:
-        assert other.stdout is not None
-        assert other.stdout.readline() == "held\n"
+    with held_elsewhere(path) as other:
         left = Recovery(window.workspace.recovery.slot.parent)
         left.keep(msgspec.structs.replace(basalt, name="Left"), path, stamp_of(path))
         gone(left.slot)
@@ -280,7 +267,6 @@ def test_what_is_brought_back_takes_no_file_from_another_window(
         assert not window.files.save()  # it is asked, and cancelled
         assert "is open in another window" in answers.asked[-1]
         assert read_project(path) == basalt
-        other.kill()
 
 
 def test_the_lock_goes_with_the_file(window: MainWindow, basalt: Project, answers: Answers, tmp_path: Path) -> None:

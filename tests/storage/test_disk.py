@@ -93,13 +93,20 @@ def test_a_kill_in_the_middle_leaves_nothing_behind_after_the_next_save(tmp_path
     assert previous_of(path).read_bytes() == data
 
 
-def test_what_another_writes_at_the_same_time_is_not_swept(tmp_path: Path) -> None:
-    path = tmp_path / "rig"
-    write_bytes(b"1", path)
-    other = tmp_path / "elsewhere.part"
-    other.write_bytes(b"not ours")
+def test_what_another_writes_at_the_same_time_is_not_swept(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Two part files of the same target: the one of a process that runs stays, the one of a process that is gone goes."""
+    path, parts = tmp_path / "rig", []
+    with monkeypatch.context() as patched:  # a write that ends before its part file takes the name
+        patched.setattr(os, "replace", lambda part, _: parts.append(Path(part)))
+        write_bytes(b"1", path)
+    (alive,) = parts
+    ended = subprocess.Popen([sys.executable, "-c", ""])
+    ended.wait()
+    dead = alive.with_name(alive.name.replace(f".{os.getpid()}.", f".{ended.pid}."))
+    dead.write_bytes(b"half")
     write_bytes(b"2", path)
-    assert other.exists()
+    assert alive.exists()
+    assert not dead.exists()
 
 
 @pytest.mark.parametrize("length", [200, 244, 247, 253, 255])

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import stat
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +28,22 @@ def note(kept: Path, change: Callable[[dict[str, Any]], object]) -> None:
     raw = json.loads(there.read_text(encoding="ascii"))
     change(raw)
     there.write_text(json.dumps(raw), encoding="ascii")
+
+
+@contextlib.contextmanager
+def held_elsewhere(file: Path) -> Iterator[subprocess.Popen[str]]:
+    """A second real process that has a file open; it is killed at the end."""
+    code = (
+        "import sys, time; from pathlib import Path; from stoutlink.core.storage.lock import take_lock\n"
+        "take_lock(Path(sys.argv[1])); print('held', flush=True); time.sleep(60)\n"
+    )
+    with subprocess.Popen([sys.executable, "-c", code, str(file)], stdout=subprocess.PIPE, text=True) as other:
+        assert other.stdout is not None
+        assert other.stdout.readline() == "held\n"
+        try:
+            yield other
+        finally:
+            other.kill()
 
 
 def gone(kept: Path) -> None:
@@ -147,22 +164,13 @@ def test_who_has_a_file_open(tmp_path: Path) -> None:
     file = tmp_path / ("x" * 240 + ".stoutlink")
     file.touch()
     (tmp_path / "other name").symlink_to(file)
-    code = (
-        "import sys, time; from pathlib import Path; from stoutlink.core.storage.lock import take_lock\n"
-        "take_lock(Path(sys.argv[1])); print('held', flush=True); time.sleep(60)\n"
-    )
-    other = subprocess.Popen([sys.executable, "-c", code, str(file)], stdout=subprocess.PIPE, text=True)
-    assert other.stdout is not None
-    assert other.stdout.readline() == "held\n"
-    found = holder_of(tmp_path / "other name")
-    assert found is not None
-    assert found.owner.number == other.pid
-    assert found.who
-    release(file)  # not ours: it stays
-    assert lock_of(file).exists()
-    other.kill()
-    other.wait()
-    other.stdout.close()
+    with held_elsewhere(file) as other:
+        found = holder_of(tmp_path / "other name")
+        assert found is not None
+        assert found.owner.number == other.pid
+        assert found.who
+        release(file)  # not ours: it stays
+        assert lock_of(file).exists()
     assert holder_of(file) is None
     assert take_lock(file)
     assert holder_of(file) is None  # it is this process

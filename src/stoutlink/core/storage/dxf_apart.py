@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import resource
 import subprocess
 import sys
@@ -14,6 +15,8 @@ from stoutlink.core.errors import FileError
 
 Flat = tuple[float, float]
 MEMORY, SECONDS = 1_500_000_000, 15
+ALONE = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "MALLOC_ARENA_MAX": "2"}
+"""One thread is enough: a pool for every core would reserve more than the limit on a large machine before it begins."""
 
 
 class DrawingReader:
@@ -25,7 +28,11 @@ class DrawingReader:
         self._said = tempfile.TemporaryFile("w+", encoding="utf-8")  # noqa: SIM115 - closed with the answer
         command = [sys.executable, "-m", "stoutlink.core.storage.dxf_outline", "--", str(path), unit]
         self._process = subprocess.Popen(
-            command, stdout=self._said, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL
+            command,
+            stdout=self._said,
+            stderr=subprocess.DEVNULL,
+            stdin=subprocess.DEVNULL,
+            env={**os.environ, **ALONE},
         )
         resource.prlimit(self._process.pid, resource.RLIMIT_AS, (MEMORY, MEMORY))
 
