@@ -37,7 +37,7 @@ def questions(project: Project) -> Iterator[Asked]:
             yield "in_rig", (axle.id,)
             for name in (
                 *("in_rig_planned", "ladder", "ladder_sure", "upgrade_path", "stronger_axles", "lockers", "gears"),
-                *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings"),
+                *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings", "upgrade_effects"),
             ):
                 yield name, (axle,)
     for survey in project.surveys:
@@ -61,10 +61,16 @@ def asked_of_answers(study: Study) -> Iterator[Asked]:
             yield "leaf_sure", (one.leaf,)
         if one.problem is None and (travel := study.travel(end)) is not None:
             yield "map_of", (travel,)
+            layout = study.project.layout(end)
+            arms = None if layout is None else layout.steering
+            if arms is not None and (arms.pitman_holes or arms.knuckle_holes) is not None:
+                yield "best_steering_holes", (end, travel)
             yield "_travel_findings", (travel,)
+            yield "bump_sheet", (travel,)
             yield "curve_sure", (travel,)
     if all(study.axles[end].problem is None for end in ("rear", "front")):
         yield "_behaviour", (study.travel("front"), study.travel("rear"))
+        yield "_laden", (study.travel("front"), study.travel("rear"))
 
 
 def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:

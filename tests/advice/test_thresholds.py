@@ -23,6 +23,7 @@ from stoutlink.core.advice.hanging_rules import (
     load_findings,
     over_constraint_findings,
     panhard_findings,
+    shock_findings,
     steering_findings,
 )
 from stoutlink.core.advice.layout_rules import cut_findings, motion_findings
@@ -205,7 +206,9 @@ def cut(**over: Any) -> Any:
         how=values["how"], per_turn=0.003,
     )  # fmt: skip
     link = Thing(id="upper_left", name="Left upper", role=values["role"])
-    return Thing(link=link, layout=Thing(id="rear-a", name="Rear"), cut=made, frame_joint=joint, axle_joint=joint)
+    return Thing(
+        link=link, layout=Thing(id="rear-a", name="Rear"), cut=made, frame_joint=joint, axle_joint=joint, at_hand=False
+    )
 
 
 @pytest.mark.parametrize(
@@ -356,12 +359,12 @@ def test_side_shift(shift: float | None, wanted: dict[str, str], monkeypatch: py
 def leaf(**over: Any) -> Any:
     """Leaf springs about which there is nothing to say, but for what is changed."""
     values: dict[str, Any] = {
-        "wrap": 3.0, "perch": 0.0, "reached": (-0.12, 0.12), "shackles": (10.0, 30.0), "stress": 0.9e9, "pull": None,
+        "wrap": 3.0, "perch": 0.0, "reached": (-0.12, 0.12), "shackles": (10.0, 30.0), "stress": 0.9e9, "pull": None, "lift": 0.0, "off": None,
     } | over  # fmt: skip
     return Thing(
-        layout=Thing(end="rear", id="rear-l"), leaf=Thing(pinion_allowance_rad=5 * DEG), wrap=values["wrap"] * DEG, perch_apart=values["perch"],
+        layout=Thing(end="rear", id="rear-l"), leaf=Thing(pinion_allowance_rad=5 * DEG, seat_z_m=0.5), wrap=values["wrap"] * DEG, perch_apart=values["perch"],
         reached=values["reached"], poses=[Thing(shackle=v * DEG) for v in values["shackles"]], stress_bump=values["stress"],
-        panhard_pull=values["pull"],
+        panhard_pull=values["pull"], perch=Thing(seat=0.5 + values["lift"], lift=values["lift"], axle_off=values["off"]),
     )  # fmt: skip
 
 
@@ -371,7 +374,9 @@ def leaf(**over: Any) -> Any:
         ({}, {}),
         ({"wrap": -5.01}, {"G240": "warn"}),
         ({"wrap": 4.99}, {}),
-        ({"perch": 0.0016}, {"G241": "danger"}),
+        ({"perch": 0.0016}, {"G241": "note"}),
+        ({"perch": -0.0049}, {"G241": "note"}),
+        ({"perch": 0.0051}, {"G241": "danger"}),
         ({"perch": -0.0014}, {}),
         ({"reached": (-0.12, 0.0998)}, {"G242": "danger"}),
         ({"reached": (-0.0998, 0.12)}, {"G242": "danger"}),
@@ -382,10 +387,29 @@ def leaf(**over: Any) -> Any:
         ({"stress": 1.11e9}, {"G244": "warn"}),
         ({"pull": 0.0061}, {"G245": "warn"}),
         ({"pull": 0.0059}, {}),
+        ({"lift": 0.0121}, {"G246": "warn"}),
+        ({"lift": -0.0119}, {}),
+        ({"off": -0.0061}, {"G247": "warn"}),
+        ({"off": 0.0059}, {}),
     ],
 )
 def test_leaves(change: dict[str, Any], wanted: dict[str, str]) -> None:
     assert said(leaf_findings(leaf(**change), 0.1, 0.1, "in")) == wanted
+
+
+@pytest.mark.parametrize(("shut", "wanted"), [(0.2499, {"G248": "warn"}), (0.2501, {})])
+def test_a_shock_is_longer_shut_than_its_stroke(shut: float, wanted: dict[str, str]) -> None:
+    it: Any = Thing(id="rear-l", end="rear", shock=Thing(collapsed_m=shut, extended_m=0.5))
+    assert said(shock_findings(it, "mm")) == wanted
+    none: Any = Thing(shock=None)
+    assert said(shock_findings(none, "mm")) == {}
+
+
+def test_which_way_stack_and_hanger_move_it_is_told() -> None:
+    for lift, word in ((0.05, "50 mm higher"), (-0.05, "50 mm lower")):
+        assert word in one(leaf_findings(leaf(lift=lift), 0.1, 0.1, "mm"), "G246").why
+    for off, word in ((0.02, "20 mm forward of"), (-0.02, "20 mm behind")):
+        assert word in one(leaf_findings(leaf(off=off), 0.1, 0.1, "mm"), "G247").sentence
 
 
 def test_wider_and_narrower_pads_are_told_apart() -> None:
@@ -403,17 +427,27 @@ def contact(**over: Any) -> Any:
     return Thing(heave=0.1, roll=0.05, steer=0.0, **values)
 
 
+def hose(spare: float | None) -> Any:
+    """A hose with 50 mm of slack asked for."""
+    return Thing(
+        line=Thing(id="h", name="Hose", slack_m=0.05),
+        spare=spare,
+        needed=0.45,
+        longest=Thing(heave=0.0, roll=0.0, steer=0.0),
+    )
+
+
 def travel(**over: Any) -> Any:
     """A travel about which there is nothing to say, but for what is changed."""
     values: dict[str, Any] = {
-        "contacts": [], "pinion": 0.0, "torsional": 300.0, "inertia": (500.0, 500.0), "whirl": 0.5, "air": None, "pressure": 5e5, "reaches": True,
+        "contacts": [], "pinion": 0.0, "torsional": 300.0, "inertia": (500.0, 500.0), "whirl": 0.5, "air": None, "pressure": 5e5, "reaches": True, "lines": (), "supply": True,
     } | over  # fmt: skip
     shaft = Thing(
         pinion_now=values["pinion"] * DEG, pinion_wanted=0.0, torsional=values["torsional"], inertia=values["inertia"], whirl_part=values["whirl"]
     )  # fmt: skip
     return Thing(
-        layout=Thing(id="rear-a", end="rear", air=values["air"]), interference=Thing(contacts=values["contacts"]), shaft=shaft,
-        springs=Thing(pressures=(4e5, values["pressure"])), steer=Thing(reaches=values["reaches"]), grid=Thing(within=np.ones((2, 2), bool)),
+        layout=Thing(id="rear-a", end="rear", air=values["air"]), interference=Thing(contacts=values["contacts"]), shaft=shaft, lines=values["lines"],
+        springs=Thing(pressures=(4e5, values["pressure"])), steer=Thing(reaches=values["reaches"]), grid=Thing(within=np.ones((2, 2), bool), rig=Thing(fittings=Thing(air_supply=values["supply"]))),
     )  # fmt: skip
 
 
@@ -438,7 +472,15 @@ NOTHING: Any = Thing(runs_out=())
         ({"air": Thing(most_pa=4.99e5)}, {"T330": "danger"}),
         ({"air": Thing(most_pa=5.01e5)}, {}),
         ({"air": Thing(most_pa=None)}, {}),
+        ({"air": Thing(most_pa=None), "supply": None}, {"T331": "warn"}),
+        ({"air": Thing(most_pa=None), "supply": False}, {"T331": "warn"}),
+        ({"supply": False}, {}),
         ({"reaches": False}, {"T320": "danger"}),
+        ({"lines": [hose(spare=-0.001)]}, {"T340": "danger"}),
+        ({"lines": [hose(spare=0.0)]}, {"T341": "warn"}),
+        ({"lines": [hose(spare=0.049)]}, {"T341": "warn"}),
+        ({"lines": [hose(spare=0.05)]}, {}),
+        ({"lines": [hose(spare=None)]}, {}),
     ],
 )
 def test_travel(change: dict[str, Any], wanted: dict[str, str]) -> None:

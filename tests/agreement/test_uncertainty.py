@@ -11,12 +11,12 @@ import pytest
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, axle_motion
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.linkage.uncertainty import Cases, headlines, how_sure, pivot_readings
 from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.analysis.swap.donor_sure import NUMBERS, donor_sure
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.analysis.vehicle.rig_numbers import rig_numbers
 from stoutlink.core.analysis.vehicle.rig_readings import rig_cases

@@ -111,7 +111,7 @@ def test_tilting_and_the_bell_housing() -> None:
     ("book", "code"),
     [
         (WeightBook(mass_from="scales"), "W111"), (WeightBook(height_from="tilt", scales=SCALES), "W111"), (WeightBook(height_from="bell_housing"), "W111"),
-        (WeightBook(mass_from="items", curb_mass_kg=1500.0), "W111"),
+        (WeightBook(mass_from="items"), "W111"), (WeightBook(along_from="items", curb_mass_kg=1500.0), "W111"), (WeightBook(height_from="items", curb_mass_kg=1500.0), "W111"),
         (WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(angle_rad=0.0, front_kg=900.0, rear_kg=1080.0)), "W112"),
         (WeightBook(height_from="tilt", scales=SCALES, tilt=Tilt(angle_rad=0.3, front_kg=200.0, rear_kg=1780.0)), "W114"),
     ],

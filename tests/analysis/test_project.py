@@ -87,8 +87,8 @@ def test_pinion_rate_is_its_slope_over_travel() -> None:
     slope = (one.heave.pinion[middle + 1] - one.heave.pinion[middle - 1]) / (2 * step)
     assert one.ride.pinion_per_metre == pytest.approx(slope, abs=1e-4)
     assert one.heave.caster is not None
-    assert one.heave.caster[middle] == pytest.approx(0.1)
-    apart = one.heave.caster - one.heave.pinion
+    assert one.heave.caster[0][middle] == pytest.approx(0.1)
+    apart = one.heave.caster[0] - one.heave.pinion
     assert np.abs(apart).max() < 2e-3  # pitch tips kingpin and forward-facing pinion alike, but for the small yaw
 
 
@@ -155,7 +155,7 @@ def test_cut_findings() -> None:
 
 def test_cut_list_table_reads_back(basalt: Project) -> None:
     cuts = Study(basalt).cuts
-    rows = list(csv.DictReader(io.StringIO(cut_list_csv(cuts))))
+    rows = list(csv.DictReader(io.StringIO(cut_list_csv(cuts, ()))))
     assert len(rows) == 8
     for row, cut in zip(rows, cuts, strict=True):
         whole = float(row["tube_cut_m"]) + float(row["frame_take_up_m"]) + float(row["axle_take_up_m"])
@@ -223,7 +223,7 @@ EDITS: list[Edit] = [
     MovePivot("rear-a", "upper_left", "frame", (0.9, 0.4, 0.8)),
     SetMirrored("rear-a", False),
     ChooseDonor("rear", None),
-    AcceptKnockOn("K120 a/b", "today", "spare fits"),
+    AcceptKnockOn(("K120 a/b",), "today", "spare fits"),
     SetSource("rig.wheelbase_m", "memory", 0.01),
     PutInList("surveys", Survey(id="third", name="Third"), "Start a survey"),
     TakeFromList("rig.weight.items", ("fuel",), "Remove it"),

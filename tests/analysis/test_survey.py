@@ -141,6 +141,13 @@ def test_kinks_and_steps_are_a_frame_and_not_a_slip() -> None:
     along = np.arange(20, dtype=float) * 0.15
     for shape in (np.interp(along, [0.0, 1.4, 3.0], [0.6, 0.6, 1.4]), 0.6 + 0.12 * (along >= 1.4).astype(float)):
         assert spikes(along, shape, 0.003) == ()
+    for drop in ((29, 29, 24, 24, 24, 24), (29, 24, 24, 24, 24), (24, 24, 24, 24, 29, 29), (29, 24, 24)):
+        for step in (6, 12, 30):  # an ordinary drop of the frame, anywhere along it, in inches
+            assert (
+                spikes(np.arange(len(drop), dtype=float) * step * 0.0254, np.array(drop, float) * 0.0254, 0.003) == ()
+            )
+    slip = 0.0254 * np.array([24, 26, 24, 24, 24, 24], float)  # and a bad second reading is still one
+    assert [s.index for s in spikes(np.arange(6, dtype=float) * 0.3, slip, 0.003)] == [1]
     with pytest.raises(ValueError, match="rise"):
         spikes(np.array([0.0, 1.0, 1.0, 2.0, 3.0]), np.zeros(5), 0.003)
 

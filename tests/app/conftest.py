@@ -37,6 +37,7 @@ def answers(monkeypatch: pytest.MonkeyPatch) -> Answers:
     monkeypatch.setattr(dialogs, "ask", ask)
     monkeypatch.setattr(dialogs, "ask_text", lambda *_: out.text)
     monkeypatch.setattr(dialogs, "choose_file", lambda *_: out.path)
+    monkeypatch.setattr(dialogs, "preview", lambda *_: None)
     return out
 
 

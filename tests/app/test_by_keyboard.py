@@ -63,15 +63,16 @@ def test_from_new_to_a_saved_swap(qtbot: QtBot, window: MainWindow, answers: Ans
     assert base.property("wrong") is True
     qtbot.keyClick(base, Qt.Key.Key_Escape)
     assert base.text() == "103 1/2″"
-    # Donors: the first rear axle of the list goes under it
+    # Donors: the examples are brought in, and the second rear axle of the list goes under it
     qtbot.keyClick(window, Qt.Key.Key_2, CONTROL)
+    qtbot.keyClick(tab_to(qtbot, window, named("start_examples")), Qt.Key.Key_Space)
     listed = tab_to(qtbot, window, lambda one: isinstance(one, QListWidget) and one.objectName() == "donor_list")
     assert isinstance(listed, QListWidget)
-    if listed.count():
-        qtbot.keyClick(listed, Qt.Key.Key_Down)
-        choose = tab_to(qtbot, window, named("choose_donor"))
-        qtbot.keyClick(choose, Qt.Key.Key_Space)
-        assert window.workspace.project.donor("rear") is not None
+    assert listed.count() > 5
+    qtbot.keyClick(listed, Qt.Key.Key_Down)
+    choose = tab_to(qtbot, window, named("choose_donor"))
+    qtbot.keyClick(choose, Qt.Key.Key_Space)
+    assert window.workspace.project.donor("rear") is not None
     # Tape: a survey of three stations
     qtbot.keyClick(window, Qt.Key.Key_3, CONTROL)
     press = tab_to(qtbot, window, named("new_survey"))
@@ -84,7 +85,7 @@ def test_from_new_to_a_saved_swap(qtbot: QtBot, window: MainWindow, answers: Ans
     stations = [p.station[0].value_m for p in window.workspace.project.surveys[-1].points]
     assert stations == pytest.approx([12 * INCH, 40 * INCH, 70 * INCH])
     # saved, opened again, and all of it taken back
-    answers.path = tmp_path / "keys"
+    answers.path, answers.text = tmp_path / "keys", "By keys"
     qtbot.keyClick(window, Qt.Key.Key_S, CONTROL)
     done = window.workspace.project
     assert read_project(tmp_path / "keys.stoutlink") == done

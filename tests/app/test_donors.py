@@ -9,7 +9,7 @@ from pathlib import Path
 import msgspec
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
@@ -68,7 +68,10 @@ def type_into(qtbot: QtBot, line: QLineEdit, text: str) -> None:
 def test_every_field_of_a_record_can_be_said_on_the_picture() -> None:
     numbers = {name for band in axle_look.SPOTS.values() for name, *_ in band}
     said = numbers | {name for name, *_ in axle_look.CHOICES} | {name for name, _ in axle_look.TEXTS}
-    assert {f.name for f in msgspec.structs.fields(DonorAxle)} - said == {"id"}
+    assert {f.name for f in msgspec.structs.fields(DonorAxle)} - said == {
+        "id",
+        "example",
+    }  # an example is made one's own with a button
     assert said <= {f.name for f in msgspec.structs.fields(DonorAxle)}
 
 
@@ -242,8 +245,11 @@ def test_what_the_vehicle_brings_is_typed_in_the_matrix(qtbot: QtBot, window: Ma
     type_into(qtbot, thread, "M12x1.0")
     assert {f.subject for f in window.workspace.study.open if f.code == "K143"} == {"gs-30f"}
     type_into(qtbot, field(window, "rig.fittings.wheel_bolt_count"), "8")
-    type_into(qtbot, field(window, "rig.fittings.wheel_bolt_circle_m"), "6 3/4")
-    assert {f.subject for f in window.workspace.study.open if f.code == "K149"} == {"gs-30f"}
+    type_into(qtbot, field(window, "rig.fittings.wheel_bolt_circle_m"), "7")  # no adapter on the shelf for these
+    assert {f.subject for f in window.workspace.study.open if f.code == "K149"} == {
+        "gs-30f",
+        "vh-36r",
+    }  # no adapter for them
 
 
 def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
@@ -252,13 +258,85 @@ def test_a_price_of_ones_own(qtbot: QtBot, window: MainWindow, answers: Answers)
     answers.text = "500"
     click(qtbot, window, "cost_lines", "line_driveshaft_front")
     after = _cost(window).columns[0].cost.total
-    assert after == pytest.approx(before + 2 * (500 - 380))
+    assert after == pytest.approx(before + 500 - 380)  # this end's
+    answers.text = "500 both"
+    click(qtbot, window, "cost_lines", "line_driveshaft_rear")
+    assert _cost(window).columns[0].cost.total == pytest.approx(before + 2 * (500 - 380))
     answers.text = "dear"
     look.ask_price("driveshaft")
     assert "dear" in window._said.text()
+    answers.text = "440.25, 3 h"
+    look.ask_price("driveshaft", "front")
+    line = next(x for x in _cost(window).columns[0].cost.lines if (x.id, x.end) == ("driveshaft", "front"))
+    assert (line.amount, line.hours) == (440.25, 3.0)
+    assert "440.25" in look.as_text()
     answers.text = ""
-    look.ask_price("driveshaft")
+    for end in ("front", "both"):
+        look.ask_price("driveshaft", end)
     assert _cost(window).columns[0].cost.total == pytest.approx(before)
+
+
+def _own_line(window: MainWindow) -> None:
+    hand = window.findChild(QPushButton, "own_cost")
+    assert hand is not None
+    hand.click()
+
+
+def test_a_line_of_ones_own_and_a_credit(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    look = _cost(window)
+    before = look.columns[0].cost
+    answers.text = "Old axle sold: -350.50"
+    _own_line(window)
+    assert _cost(window).columns[0].cost.total == pytest.approx(before.total - 350.50)
+    answers.text = "Trailer: 60, 2 h"
+    _own_line(window)
+    after = _cost(window).columns[0].cost
+    assert after.hours == pytest.approx(before.hours + 2)
+    answers.text = "no colon 60"
+    _own_line(window)
+    assert len(window.workspace.project.own_costs) == 2
+    assert "no colon 60" in window._said.text()
+    answers.text = ""
+    click(qtbot, window, "cost_lines", "line_own-1_both")
+    assert [one.title for one in window.workspace.project.own_costs] == ["Trailer"]
+
+
+def test_what_is_planned_counts_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:
+    look = _cost(window)
+
+    def ids() -> set[tuple[str, str]]:
+        return {(x.id, x.end) for x in _cost(window).columns[0].cost.lines}
+
+    def choose(button: str, action: str) -> None:
+        hand = window.findChild(QPushButton, button)
+        assert hand is not None
+        menu = hand.menu()
+        assert menu is not None
+        next(a for a in menu.actions() if a.objectName() == action).trigger()
+
+    assert ("swap", "rear") in ids()
+    choose("plan_rear", "rear_in_place")
+    assert not {name for name, end in ids() if end == "rear"} & {"swap", "driveshaft", "brakes", "link_brackets"}
+    assert look.columns[0].cost.lines[0].amount is not None
+    choose("plan_rear", "rear_disc_conversion")
+    choose("also_buy", "buy_tyres")
+    assert {("disc_conversion", "rear"), ("tyres", "both")} <= ids()
+    choose("plan_front", "front_keep_gears")
+    assert ("gear_set", "front") not in ids()
+    assert window.workspace.project.front_plan.keep_gears
+    choose("also_buy", "buy_tyres")
+    assert ("tyres", "both") not in ids()
+
+
+def test_the_measured_track_can_count(qtbot: QtBot, window: MainWindow) -> None:
+    up(window, "fit")
+    type_into(qtbot, field(window, "rig.rear.adapter_m"), "1")
+    rig = window.workspace.project.rig
+    assert window.workspace.rig.rear.track_m == pytest.approx(rig.rear.track_m + 2 * 0.0254, abs=1e-6)
+    box = window.findChild(QCheckBox, "track_measured")
+    assert box is not None
+    box.click()
+    assert window.workspace.rig.rear.track_m == rig.rear.track_m
 
 
 def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:

@@ -73,7 +73,7 @@ def test_a_ratio_finds_the_set_that_is_sold(qtbot: QtBot, new: MainWindow, answe
     new.take(project, None)
     new.show_step("donors")
     window_sheet = new.sheet(DonorSheet)
-    window_sheet.go(axle(new).id)
+    window_sheet.look_at(axle(new).id)
     teeth(qtbot, new, "ring_teeth", "5.13")
     assert axle(new).pair == sold[0]  # 41/8 is 5.125, printed 5.13
     answers.say = "86/20 (4.300)"

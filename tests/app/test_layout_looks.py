@@ -23,7 +23,9 @@ from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.editing.pivots import DRAG_LINK
+from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
@@ -83,7 +85,7 @@ def test_a_click_on_the_map_bolts_it(qtbot: QtBot, window: MainWindow) -> None:
     dots = {
         i: dot for i in range(len(look.found.holes)) if (dot := look.map.dot(i)) is not None and i != look.found.current
     }
-    row = next(i for i, dot in dots.items() if look.map.nearest(dot) == i)
+    row = next(i for i, dot in dots.items() if look.map.nearest(QPointF(dot.toPoint())) == i)
     spot = look.map.dot(row)
     assert spot is not None
     wanted = [int(h) for h in look.found.holes[row]]
@@ -124,6 +126,7 @@ def test_a_row_is_added_to_a_pivot_and_shaped(qtbot: QtBot, window: MainWindow) 
 
 
 def test_fit_goes_to_the_pivot_and_mends_with_the_part(qtbot: QtBot, window: MainWindow) -> None:
+    window.workspace.do(SetNumber("layouts.rear-a.brackets.lower-axle.saddle_m", 3.25 * INCH, "3 1/4"))
     put_up(window, "fit")
     look = window.sheet(LayoutSheet).looks["fit"]
     assert isinstance(look, FitLook)

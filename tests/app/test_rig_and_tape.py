@@ -193,7 +193,7 @@ def test_every_look_paints_in_both_units_and_themes(window: MainWindow, theme: s
             seen.add(window.sheet(RigSheet).grab().toImage().cacheKey())
         window.show_step("tape")
         window.sheet(TapeSheet).grab()
-    assert len(seen) == 8
+    assert len(seen) == 2 * len(window.sheet(RigSheet).boards)
 
 
 # Tape
@@ -279,7 +279,7 @@ def test_a_bad_reading_is_marked_and_can_be_gone_to(qtbot: QtBot, window: MainWi
     finding = next(f for f in window.workspace.study.open if f.code == "S103")
     assert window.sheet(TapeSheet).view.suspects() == {("as-built", "p8")}
     window.show_step("rig")
-    window._go("tape", finding.subject)
+    window.go_to_finding(finding)
     assert window.step == "tape"
     assert window.sheet(TapeSheet).drawer.point_id == "p8"
     assert window.sheet(TapeSheet).strip.column == 7
@@ -300,7 +300,7 @@ def test_edges_and_datum_move_what_is_drawn(window: MainWindow) -> None:
     box.setCurrentIndex(box.findData("bump"))
     box.activated.emit(box.currentIndex())
     assert window.sheet(TapeSheet).view.placed()[14].z == pytest.approx(
-        43.25 * INCH - 0.025 + window.workspace.project.settings.bump_m
+        43.25 * INCH - 0.025 + window.workspace.project.layout("rear").bump_m  # type: ignore[union-attr]
     )
     assert window.sheet(TapeSheet).view.placed()[15].z == pytest.approx(18.625 * INCH)  # the axle stays
     way = child(window, QComboBox, "datum_direction")

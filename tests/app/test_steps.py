@@ -16,6 +16,7 @@ from stoutlink.app.panels.knock_ons import KnockOns
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import Intake, Sheet, Shell, Step
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.study.study import Study
@@ -33,8 +34,8 @@ class WashSheet(Sheet):
     def look(self, key: str) -> None:
         SEEN.append(f"look {key}")
 
-    def go(self, subject: str) -> None:
-        SEEN.append(f"go {subject}")
+    def go(self, finding: Finding) -> None:
+        SEEN.append(f"go {finding.subject}")
 
     def stop(self) -> None:
         SEEN.append("stop")
@@ -98,7 +99,7 @@ def test_a_step_of_ones_own_is_one_line(
     window.box.popup()
     window.box.line.setText("rinse")
     assert any("Rinse it" in window.box.list.item(i).text() for i in range(window.box.list.count()))  # type: ignore[union-attr]
-    window.knock_ons.go.emit("wash", "gs-30f/hub")
+    window.knock_ons.go.emit(Finding("K101", "note", "Muddy.", "", "wash", "gs-30f/hub"))  # type: ignore[arg-type]
     assert SEEN[-1] == "go gs-30f/hub"
     assert window.workspace.end == "front"
     soap = tmp_path / "a.soap"

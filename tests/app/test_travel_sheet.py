@@ -276,8 +276,8 @@ def test_nothing_there_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None
 def test_a_travel_nobody_waits_for_is_dropped(qtbot: QtBot, window: MainWindow) -> None:
     """A change while it is worked out: the answer shown is for the project as it is."""
     window.show_step("travel")
-    window.workspace.do(SetNumber("settings.bump_m", 0.09))
-    window.workspace.do(SetNumber("settings.bump_m", 0.08))
+    window.workspace.do(SetNumber("layouts.rear-a.bump_m", 0.09))
+    window.workspace.do(SetNumber("layouts.rear-a.bump_m", 0.08))
     qtbot.waitUntil(lambda: window.sheet(TravelSheet).travel is not None, timeout=WAIT_MS)
     found = window.sheet(TravelSheet).travel
     assert found is not None

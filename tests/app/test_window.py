@@ -186,7 +186,7 @@ def test_choosing_a_donor_changes_knock_ons(qtbot: QtBot, window: MainWindow) ->
 
 def test_accepting_a_knock_on_is_kept_and_undone(qtbot: QtBot, window: MainWindow) -> None:
     count = len(window.workspace.study.open)
-    card = child(window.knock_ons, QWidget, "finding_K120 gs-30f/vh-36r")
+    card = child(window.knock_ons, QWidget, "finding_K121 gs-30f/vh-36r")
     qtbot.mouseClick(child(card, QPushButton, "accept"), Qt.MouseButton.LeftButton)
     assert len(window.workspace.study.open) == count - 1
     assert window.workspace.project.accepted[0].why == "because"
@@ -250,7 +250,7 @@ def test_unsaved_changes_are_asked_about(window: MainWindow, answers: Answers) -
     assert not window.close()
     answers.say = "Throw away"
     window.files.new()
-    assert window.workspace.project.name == "New swap"
+    assert window.workspace.project.name == "New project"
 
 
 def test_a_bad_file_leaves_the_open_project(window: MainWindow, answers: Answers, tmp_path: Path) -> None:

@@ -26,7 +26,6 @@ MORE_PLACES_THAN_ONE = {
     "I111",
     "Q111",
     "S102",
-    "S105",
     "S106",
 }
 """Codes said in several places that mean one thing: the same refusal for two kinds of table, a name twice, too many, …"""

@@ -111,14 +111,14 @@ def test_a_formula_says_what_goes_in_what_comes_out_and_where_it_is_from(module:
 
 
 PROPOSALS = {
-    "air_for", "arm_holes_for", "bar_for", "bracket_for", "coil_for", "coilover_for", "default_search", "drag_link_beside",
-    "next_gear", "next_torque_point", "output_for", "rank_springs", "shock_for", "tie_rod_behind", "tubes_for",
+    "air_for", "arm_holes_for", "bar_for", "bracket_for", "carrier_search", "coil_for", "coilover_for", "default_search", "drag_link_beside",
+    "front_output_for", "line_for", "next_gear", "next_torque_point", "output_for", "rank_springs", "sector_of", "shock_for", "tie_rod_behind", "tubes_for",
 }  # fmt: skip
 """Something new to start from, made when a button is pressed."""
 READERS = {
-    "case_words", "circles_differ", "clear_part", "combinations", "heavier_axle", "on_the_same", "place_point",
-    "low_points", "plan_angle_words", "read_point", "roll_stiffness", "said_at", "steer_range", "steering_holes",
-    "wheel_turns", "why_ahead",
+    "bag_radius", "case_words", "circles_differ", "clear_part", "combinations", "heavier_axle", "on_the_same", "place_point",
+    "low_points", "placed_lines", "plan_angle_words", "read_point", "roll_stiffness", "said_at", "steer_range", "steering_holes",
+    "turns_of", "wheel_turns", "why_ahead",
 }  # fmt: skip
 """One thing read off an answer or a record that is there already, or a word for it."""
 

@@ -90,7 +90,14 @@ def test_check_exit_codes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) ->
     assert main(["check", DEMO]) == 1
     assert "K121 danger" in capsys.readouterr().out
     assert main(["new", str(tmp_path / "n.stoutlink"), "--name", "Mine", "--units", "mm"]) == 0
-    assert main(["check", str(tmp_path / "n.stoutlink")]) == 0
+    assert main(["check", str(tmp_path / "n.stoutlink")]) == 1
+    said = capsys.readouterr().out
+    assert "R130 warn: Not entered yet: wheelbase, front tyre" in said
+    assert "1 open, 0 accepted" in said
+    assert main(["analyze", str(tmp_path / "n.stoutlink")]) == 0
+    said = capsys.readouterr().out
+    assert "not entered yet: Wheelbase, Front tyre" in said
+    assert "Weight, all up" not in said
     made = read_project(tmp_path / "n.stoutlink")
     assert (made.name, made.settings.units) == ("Mine", "mm")
     assert main(["new", str(tmp_path / "n.stoutlink")]) == 2

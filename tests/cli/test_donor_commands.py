@@ -8,8 +8,9 @@ from pathlib import Path
 import pytest
 
 from stoutlink.cli.main import main
+from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.storage.donor_table import read_donor_file
-from stoutlink.core.storage.files import read_project
+from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.demo import demo_file
 
 
@@ -53,7 +54,7 @@ def test_bad_rows_are_named_and_the_others_taken(
     assert main(["import", str(project), "--donors", str(table)]) == 1
     said = capsys.readouterr().err
     for words in (
-        "Line 3, column spline_major_diameter_m: 35 teeth of 24 pitch have a root of 35.98 mm",
+        "Line 3, column spline_major_diameter_m: 35 teeth of 24 pitch have a root of 1.42″ (36 mm)",
         "Line 4, column pinion_teeth",
         "magic",
         "torque_sensing",
@@ -96,3 +97,22 @@ def test_the_analysis_carries_the_ladder(project: Path, capsys: pytest.CaptureFi
     assert spline["demand_by_case_nm"]["one_wheel"] == pytest.approx(rear["shaft_demand_one_wheel_nm"])
     assert spline["demand_by_case_nm"]["level"] == pytest.approx(rear["shaft_demand_level_nm"])
     assert spline["capacity_nm"] >= rear["shaft_yield_torque_nm"]
+
+
+@pytest.mark.parametrize(("units", "weight", "room"), [("in", "lb", "″"), ("mm", "kg", "mm")])
+def test_a_ranking_speaks_the_projects_unit_and_the_axles_names(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], units: str, weight: str, room: str
+) -> None:
+    project = read_project(demo_file("basalt.stoutlink"))
+    path = tmp_path / "rig.stoutlink"
+    write_project(SetChoice("settings.units", units).apply(project), path)
+    assert main(["rank", str(path), "--top", "2"]) == 0
+    first = capsys.readouterr().out.splitlines()[1]
+    main(["rank", str(path), "--top", "2", "--json"])
+    best = json.loads(capsys.readouterr().out)["pairs"][0]
+    names = {d.id: d.name for d in project.donors}
+    assert f"{names[best['front']]} + {names[best['rear']]}" in first
+    number = best["weight_kg"] / (0.45359237 if units == "in" else 1.0)
+    assert f"weight {number:.0f} {weight}" in first
+    height = best["clearance_m"] / (0.0254 if units == "in" else 0.001)
+    assert f"under the housing {height:.{1 if units == 'in' else 0}f}{'' if units == 'in' else ' '}{room}" in first

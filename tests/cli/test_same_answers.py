@@ -32,7 +32,9 @@ def test_check_and_the_knock_ons_are_the_same_list(name: str, qtbot: QtBot, caps
         pass  # nobody has looked at the travel: it is cycled all the same
     study = window.workspace.study
     assert [f"{f.code} {f.severity}: {f.sentence} {f.why}" for f in study.open_so_far] == lines
-    assert window.knock_ons._title.text() == f"Knock-ons  {len(lines)} open"
+    listed = [c for key, c in window.knock_ons._cards.items() if key[2] is None]
+    assert sum(len(key[0].findings) for key in window.knock_ons._cards) == len(lines)
+    assert window.knock_ons._title.text() == f"Knock-ons  {len(listed)} open"
     assert count.startswith(f"{len(lines)} open, ")
     assert any(line.startswith("T3") for line in lines)
 
@@ -48,13 +50,18 @@ def test_json_text_and_window_list_the_same_cuts(
     make_app("dark")
     window = make_window(read_project(path), None, "dark")
     qtbot.addWidget(window)
-    sheet = [line.split("\t") for line in window.sheet(CutSheet).as_text().splitlines()]
-    assert len(data["cut_list"]) == len(table) - 1 == len(sheet) - 1
-    at = {name: sheet[0].index(name) for name in ("tube_cut_m", "adjust_longer_m", "adjust_shorter_m", "link")}
-    for one, row in zip(data["cut_list"], sheet[1:], strict=True):
-        assert row[at["link"]] == one["name"]
-        for name in ("tube_cut_m", "adjust_longer_m", "adjust_shorter_m"):
-            assert float(row[at[name]]) == pytest.approx(one[name], abs=1e-5)
+    for unit, metre, to in (("in", 0.0254, 5e-4), ("mm", 0.001, 0.05)):
+        if window.workspace.unit != unit:
+            window.switch_units()
+        sheet = [line.split("\t") for line in window.sheet(CutSheet).as_text().splitlines()[1:]]
+        assert len(data["cut_list"]) == len(table) - 1 == len(sheet) - 1
+        assert {len(row) for row in sheet} == {10}
+        for one, row in zip(data["cut_list"], sheet[1:], strict=True):
+            assert row[1] == one["name"]
+            for cell, name in ((row[2], "centre_to_centre_m"), (row[3], "tube_cut_m")):
+                number = float(cell.replace("″", " ").split()[0])
+                assert number * metre == pytest.approx(one[name], abs=1.01 * to * metre)
+    window.workspace.session.mark_saved()
 
 
 def test_findings_of_the_analysis_are_those_of_check(capsys: pytest.CaptureFixture[str]) -> None:

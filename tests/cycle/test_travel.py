@@ -12,9 +12,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
 from stoutlink.core.analysis.cycle.behaviour import behaviour, roll_stiffness
-from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits
+from stoutlink.core.analysis.cycle.grid import axle_grid, stop_limits, stop_spacing
 from stoutlink.core.analysis.cycle.shaft import shaft_travel
 from stoutlink.core.analysis.cycle.steer import wheel_turns
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
@@ -257,14 +258,15 @@ def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
     assert donor is not None
     rig_ = effective_vehicle(project).rig
     out = np.array(rig_.drivetrain.front_output_m)
-    down, up = rig_.drivetrain.output_angle_rad, found.layout.pinion_up_rad
+    down, up = -rig_.drivetrain.output_angle_rad, found.layout.pinion_up_rad
+    snout, rise = donor.snout_length_m or 0.0, donor.pinion_rise_m or 0.0
     for row, column in (g.ride, (12, 80), (25, 40)):
         turn = rotation(g.yaw[row, column], g.roll[row], g.pitch[row, column])
         local = np.array(
             [
-                -(donor.snout_length_m or 0) * math.cos(up),
+                -snout * math.cos(up) + rise * math.sin(up),
                 donor.pinion_offset_m,
-                (donor.pinion_rise_m or 0.0) + (donor.snout_length_m or 0) * math.sin(up),
+                (donor.hub_drop_m or 0.0) + rise * math.cos(up) + snout * math.sin(up),
             ]
         )
         joint = g.at[row, column] + turn @ local
@@ -286,7 +288,9 @@ def test_the_driveshaft_over_travel(front: tuple[Project, AxleTravel]) -> None:
 def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTravel]) -> None:
     project, found = front
     s = project.settings
-    m = axle_motion(effective_vehicle(project).rig, found.layout, project.joints, s.droop_m, s.bump_m)
+    m = axle_motion(
+        effective_vehicle(project).rig, found.layout, project.joints, found.layout.droop_m, found.layout.bump_m
+    )
     i, j = found.grid.ride
     drive, pinion, bump = (found.curve(n) for n in ("drive", "pinion_up", "right_wheel"))
     assert drive is not None
@@ -361,10 +365,16 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
     for x in (one, rear):  # an axle rolls by M/K until its stops; M where the lighter axle's tyre has nothing left
         stiff = roll_stiffness(x)
         assert stiff is not None
-        turns += min(moment / stiff, float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()))
-    assert found.ramp == pytest.approx(
-        1000 * rig_.front.track_m * math.sin(turns) / math.sin(math.radians(20)) / rig_.wheelbase_m
-    )
+        low, high = x.grid.limits
+        stop = math.asin(min(-low, high) / (0.5 * stop_spacing(rig_, x.layout)))
+        assert float(x.grid.roll[x.grid.within[:, x.grid.ride[1]]].max()) <= stop  # the grid stands at whole degrees
+        turns += min(moment / stiff, stop)
+    assert found.ramp_stopped_by.count("a tyre lifts") + found.ramp_stopped_by.count("stops") == 2
+    # hub of the wheel on the ramp: r over the ramp square to it, and as much higher than the other as the roll makes
+    slope, r = math.radians(20), rig_.front.loaded
+    up = rig_.front.track_m * math.sin(turns)
+    along = brentq(lambda d: d * math.sin(slope) + r * math.cos(slope) - r - up, 0.0, 10.0)
+    assert found.ramp == pytest.approx(1000 * along / rig_.wheelbase_m)
     bare = behaviour(project, rig_, {"front": None, "rear": None})
     assert (bare.climb, bare.across, bare.ramp) == (None, None, None)
 
@@ -390,7 +400,7 @@ def test_leaves_are_cycled_too() -> None:
 
 def test_shock_and_slip_limits_show(basalt: Project) -> None:
     short = SetNumber("layouts.rear-a.shock.extended_m", 0.70).apply(
-        SetNumber("layouts.rear-a.driveshaft.spline_m", 0.035).apply(basalt)
+        SetNumber("layouts.rear-a.driveshaft.in_hand.spline_m", 0.09).apply(basalt)
     )
     found = axle_travel(short, effective_vehicle(short).rig, "rear", touch=False)
     assert found is not None

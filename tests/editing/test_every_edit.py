@@ -51,13 +51,14 @@ def one_of_each(p: Project) -> list[Edit]:
         edits.MovePivot("rear-a", "upper_left", "frame", UPPER, texts=("35 7/8", "", "")),
         edits.SetMirrored("rear-a", False),
         edits.ChooseDonor("rear", heavy),
-        edits.AcceptKnockOn("A101 x", "today", "it is meant"),
+        edits.AcceptKnockOn(("A101 x",), "today", "it is meant"),
         layout_edits.CopyLayout("rear-a", "rear-b", "Second"),
         layout_edits.TakeLayout("front-a"),
         layout_edits.UseLayout("rear-a", "rear-a" if p.rear_compare else None)
         if p.rear_compare
         else layout_edits.UseLayout("rear-a", "rear-z"),
         layout_edits.PutLayout(msgspec.structs.replace(rear, id="rear-n", name="New"), (), "Start"),
+        layout_edits.OwnJoint("rear-a", "upper_left", "axle", "Ours"),
         layout_edits.FitHoles("rear-a", ((rear.brackets[0].id, 1 if rear.brackets[0].hole != 1 else 2),)),
         layout_edits.MovePoint("layouts.front-a.steering.pitman_m", (2.9, 0.24, 0.61), "pitman"),
         layout_edits.FollowRails("rear-a", (("upper_left", UPPER),)),
@@ -67,6 +68,7 @@ def one_of_each(p: Project) -> list[Edit]:
         steering_edits.FitSteeringHoles("front-a", 1, 1),
         swap_edits.ImportDonors((msgspec.structs.replace(other, id="come-in", name="Come in"),)),
         swap_edits.TakeDonor(heavy.id),
+        swap_edits.TakeExamples(),
         swap_edits.ChoosePair(other, heavy),
     ]
 
@@ -128,7 +130,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 31
+    assert len(one_of_each(rig)) == 33
 
 
 @pytest.mark.parametrize(

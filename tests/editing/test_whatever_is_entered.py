@@ -97,8 +97,8 @@ def test_any_text(basalt: Project, text: str) -> None:
             continue
         assert get_value(decode_project(encode_project(after)), path) == text.replace("\ud83d", "\ufffd")
     for edit in (
-        AcceptKnockOn("A101 x", "today", text),
-        AcceptKnockOn("A101 " + text, text[:40], "because"),
+        AcceptKnockOn(("A101 x",), "today", text),
+        AcceptKnockOn(("A101 " + text,), text[:40], "because"),
         CopyLayout(layout.id, "again", text),
         MovePivot(layout.id, layout.links[0].id, "frame", (0.9, 0.4, 0.8), texts=(text, "", "")),
         PutInList("rig.weight.items", msgspec.structs.replace(basalt.rig.weight.items[0], name=text), "x"),
@@ -116,7 +116,7 @@ def test_what_is_too_long_is_said_by_its_place(basalt: Project) -> None:
     with pytest.raises(StoutError, match=words):
         PutInList("rig.weight.items", item, "x").apply(basalt)
     with pytest.raises(StoutError, match=r"[Ww]hy cannot be “.*”; accepted is text of at most 4000 characters"):
-        AcceptKnockOn("A101 x", "today", "x" * 4001).apply(basalt)
+        AcceptKnockOn(("A101 x",), "today", "x" * 4001).apply(basalt)
 
 
 @pytest.mark.parametrize(

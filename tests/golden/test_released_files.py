@@ -44,6 +44,7 @@ def test_version_2_opens_and_keeps_what_it_said(name: str) -> None:
     old, new = json.loads(data), decode_project(data)
     assert new.version == VERSION
     written: dict[str, Any] = json.loads(encode_project(new))
+    _travel_went_to_layouts(written, old)
     for key in ("layouts", "surveys", "solids", "entries", "joints", "settings", "rear_donor", "front_donor"):
         _still_there(written[key], old[key])
     for key, value in old["rig"].items():
@@ -58,8 +59,28 @@ def test_version_3_opens_and_keeps_what_it_said(name: str) -> None:
     old, new = json.loads(data), decode_project(data)
     assert new.version == VERSION
     written = json.loads(encode_project(new))
+    _travel_went_to_layouts(written, old)
     _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
     assert all(not one.brackets and one.leaf is None and one.steering is None for one in new.layouts)
+
+
+@pytest.mark.parametrize("version", [5, 6])
+@pytest.mark.parametrize("name", ["basalt", "starter", "tamarack"])
+def test_versions_5_and_6_open_and_keep_what_they_said(name: str, version: int) -> None:
+    data = (FILES / f"{name}-v{version}.stoutlink").read_bytes()
+    old, new = json.loads(data), decode_project(data)
+    assert (old["version"], new.version) == (version, VERSION)
+    written = json.loads(encode_project(new))
+    _travel_went_to_layouts(written, old)
+    _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
+
+
+def test_what_was_typed_for_the_travel_of_both_ends_stands_at_each() -> None:
+    old = json.loads((FILES / "tamarack-v6.stoutlink").read_bytes())
+    old["entries"].append({"field": "settings.bump_m", "text": "4 3/8"})
+    new = decode_project(json.dumps(old).encode())
+    texts = {one.field: one.text for one in new.entries if one.field.endswith("bump_m")}
+    assert texts == {f"layouts.{one.id}.bump_m": "4 3/8" for one in new.layouts}
 
 
 @pytest.mark.parametrize("name", ["basalt-v4.stoutlink", "starter-v4.stoutlink", "tamarack-v4.stoutlink"])
@@ -69,11 +90,18 @@ def test_version_4_opens_and_keeps_what_it_said(name: str) -> None:
     assert new.version == VERSION
     assert old["version"] == 4
     written = json.loads(encode_project(new))
+    _travel_went_to_layouts(written, old)
     _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
     assert all(one.anchors == () for one in new.layouts)
 
 
 RENAMED = {"shut_m": "collapsed_m", "open_m": "extended_m"}
+
+
+def _travel_went_to_layouts(new: Any, old: Any) -> None:
+    """What version 6 and before asked of both ends is asked of every layout; taken out of ``old``."""
+    travel = {key: old["settings"].pop(key) for key in ("bump_m", "droop_m")}
+    assert all(one | travel == one for one in new["layouts"])
 
 
 def _still_there(new: Any, old: Any) -> None:

@@ -4,7 +4,9 @@ with what to relax.
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
+import math
 
 import msgspec
 import numpy as np
@@ -15,11 +17,12 @@ from stoutlink.core.advice.search_words import gives_up
 from stoutlink.core.advice.verdict import gauge_values
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
-from stoutlink.core.analysis.search.defaults import default_search, rail_at
+from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.analysis.search.find import APART, Answer, find_layouts
 from stoutlink.core.analysis.search.proposals import CANNOT, STARTS, propose, switched
 from stoutlink.core.analysis.search.question import ask
 from stoutlink.core.analysis.survey.clearances import link_gap
+from stoutlink.core.analysis.survey.rail_at import rail_at
 from stoutlink.core.analysis.survey.survey_points import placed_points
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.checking import check_project
@@ -30,6 +33,7 @@ from stoutlink.core.document.search import PivotBox, Search, Want
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.numerics.box_search import descend, spread_points
+from stoutlink.core.study.study import Study
 from tests.layouts import JOINT, PARALLEL, REDUNDANT, layout, rig
 
 
@@ -40,7 +44,9 @@ def test_every_answer_meets_what_it_claims_when_analysed_afresh(seed: int) -> No
     assert found.answers, seed  # each of these has a hidden layout that meets everything
     s = setting.settings
     for answer in found.answers:
-        fresh = gauge_values(s, axle_motion(setting.rig, answer.layout, setting.joints, s.droop_m, s.bump_m))
+        fresh = gauge_values(
+            s, axle_motion(setting.rig, answer.layout, setting.joints, answer.layout.droop_m, answer.layout.bump_m)
+        )
         for name in ("drive", "roll_centre", "steer", "hold", "pinion"):
             assert answer.values[name] == pytest.approx(fresh[name], rel=1e-6, abs=1e-9), name
         for want in search.wants:
@@ -62,6 +68,25 @@ def test_every_answer_meets_what_it_claims_when_analysed_afresh(seed: int) -> No
     for one, two in itertools.combinations(found.answers, 2):
         assert np.abs(np.subtract(one.point, two.point)).max() > APART
     assert [a.ease for a in found.answers] == sorted((a.ease for a in found.answers), reverse=True)
+
+
+def test_nothing_in_the_way_is_room_enough() -> None:
+    """Without solids there is endless room: the search finds what it finds with a solid far off."""
+    setting, search = problem(1)
+    bare = dataclasses.replace(setting, solids=())
+    found = find_layouts(bare, search, rounds=1)
+    assert found.answers
+    assert all(a.missed["clearance"] == 0.0 for a in found.answers)
+    assert all(a.values["clearance"] == math.inf for a in found.answers)
+
+
+def test_a_search_starts_with_the_verdict_s_own_bands(basalt: Project) -> None:
+    layout_ = basalt.layout("rear")
+    assert layout_ is not None
+    wants = {w.id: (w.low, w.high) for w in default_search(basalt, layout_).wants}
+    for gauge in Study(basalt).gauges("rear"):
+        if gauge.id in wants and gauge.target is not None:
+            assert wants[gauge.id] == pytest.approx((gauge.target.low, gauge.target.high)), gauge.id
 
 
 def test_the_same_question_gives_the_same_answers() -> None:
@@ -189,8 +214,11 @@ def test_every_kind_starts_on_the_surveyed_rig(basalt: Project, end: str, kind: 
         rail = rail_at(project, link.frame_pivot_m[0])
         if rail is not None and link.role != "panhard":
             assert abs(link.frame_pivot_m[1]) <= rail[0] + 0.07
-    assert made.said == ""
     values = gauge_values(project.settings, m)
+    assert (made.said == "") == (values["pinion"] <= 4.0 or "pinion" in CANNOT.get(kind, ()))
+    if made.said:
+        assert f"turns {values['pinion']:.1f}°" in made.said
+        assert values["pinion"] <= 10.0
     if end == "rear" and "drive" not in CANNOT.get(kind, ()):
         assert 110 <= values["drive"] <= 150
     assert 0.75 <= values["roll_centre"] <= 1.0

@@ -5,18 +5,22 @@ from __future__ import annotations
 import math
 from fractions import Fraction
 
+import msgspec
 import pytest
 from msgspec.structs import replace
 
+from stoutlink.core.advice.shaft_words import regions_words
+from stoutlink.core.analysis.swap.capacities import capacities
 from stoutlink.core.analysis.swap.cost_to_ready import same_circle
 from stoutlink.core.analysis.swap.gear_choice import neighbours
 from stoutlink.core.analysis.swap.ladder import axle_load
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.mechanics.axle_torque import LOCKED, OPEN, ring_capacity, seat_moment, side_torques
 from stoutlink.core.mechanics.gearing import counted_ratio, engine_rpm, mismatch, same_feel_ratio, speedometer
-from stoutlink.core.mechanics.narrowing import narrow_sides, shorten
+from stoutlink.core.mechanics.narrowing import ShaftRegions, narrow_sides, shaft_regions, shorten
 from stoutlink.core.mechanics.shaft import (
     SHEAR,
     flange_bolts,
@@ -26,6 +30,7 @@ from stoutlink.core.mechanics.shaft import (
 )
 from stoutlink.core.mechanics.spline import RootForm, pitch_from_major, spline_size, tooth_torque
 from stoutlink.core.mechanics.wheel_fit import at_lock, backspacing, driveshaft
+from tests.swap.rigs import plain_axle
 
 INCH = 0.0254
 
@@ -124,6 +129,28 @@ def test_flange_bolts_against_a_proof_load_table() -> None:
     friction, shear = flange_bolts(8, 0.012, 0.13)
     assert friction == pytest.approx(8 * 0.75 * 50.6e3 * 0.15 * 0.065, rel=0.01)
     assert shear > 3 * friction
+    # the same table: M12 of class 10.9 has 70.0 kN, of 12.9 81.8 kN
+    for grade, proof in (("10.9", 70.0e3), ("12.9", 81.8e3)):
+        friction, _ = flange_bolts(8, 0.012, 0.13, grade)
+        assert friction == pytest.approx(8 * 0.75 * proof * 0.15 * 0.065, rel=0.01)
+
+
+def test_flange_details_count() -> None:
+    """A class of bolts, fitted dowels where they carry more than friction, a rating over both."""
+    plain = plain_axle(flange_bolt_count=8, flange_bolt_diameter_m=0.011, flange_bolt_circle_m=0.12)
+
+    def carries(**change: object) -> tuple[float, str]:
+        found = capacities(msgspec.structs.replace(plain, **change), AxlePlan())["flange_bolts"]
+        assert found.value is not None
+        return found.value, found.why
+
+    assert carries()[0] == pytest.approx(flange_bolts(8, 0.011, 0.12)[0])
+    assert "8.8 bolts (taken)" in carries()[1]
+    assert carries(flange_bolt_class="12.9")[0] == pytest.approx(carries()[0] * 970 / 600)
+    few, many = (carries(flange_dowel_count=n, flange_dowel_diameter_m=0.006)[0] for n in (1, 6))
+    assert few == pytest.approx(carries()[0])
+    assert many == pytest.approx(6 * math.pi / 4 * 0.006**2 * 0.577 * 650e6 * 0.06)
+    assert carries(flange_rating_nm=5000.0) == (5000.0, "rated by its record")
 
 
 def test_spline_teeth_by_plain_areas() -> None:
@@ -202,9 +229,12 @@ def test_speedometer_from_turns_counted() -> None:
 
 
 def test_three_regions_of_a_shaft() -> None:
-    """Common practice: at most the unused spline (1/4 in), at least the necked length (3 1/2 in), nothing between."""
-    unused, neck = 0.25 * INCH, 3.5 * INCH
-    assert [shorten(v * INCH, unused, neck, True).how for v in (0.2, 0.25, 0.3, 2.0, 3.49, 3.5, 5.0)] == [
+    """Common practice: at most the unused spline (1/4 in), at least what is necked (3 1/2 in from the tip: 1.9 of spline
+    and 1.6 of neck), nothing between."""
+    at = shaft_regions(1.9 * INCH, 1.65 * INCH, 1.6 * INCH, 1.5 * INCH, 1.5 * INCH, "cut")
+    assert at.unused == pytest.approx(0.25 * INCH)
+    assert at.body_from == pytest.approx(3.5 * INCH)
+    assert [shorten(v * INCH, at).how for v in (0.2, 0.25, 0.3, 2.0, 3.49, 3.5, 5.0)] == [
         "spline",
         "spline",
         "custom",
@@ -213,9 +243,29 @@ def test_three_regions_of_a_shaft() -> None:
         "respline",
         "respline",
     ]
-    assert shorten(4 * INCH, unused, neck, False).how == "custom"
-    assert shorten(1 * INCH, unused, None, None).how == "unknown"
-    assert shorten(0.0, None, None, None).how == "none"
+    thin = shaft_regions(1.9 * INCH, 1.65 * INCH, 1.6 * INCH, 1.44 * INCH, 1.5 * INCH, "formed")
+    assert shorten(4 * INCH, thin).how == "custom"
+    # teeth raised above the bar: without a measurement there is no metal; teeth cut into it: measure it
+    for form, how in (("formed", "custom"), ("cut", "unknown"), ("", "unknown")):
+        assert shorten(4 * INCH, shaft_regions(0.05, 0.04, 0.04, None, 0.038, form)).how == how
+    assert shorten(1 * INCH, ShaftRegions(0.25 * INCH, None, None)).how == "unknown"
+    assert shorten(4 * INCH, ShaftRegions(None, 3.5 * INCH, True)).how == "unknown"
+    nothing = ShaftRegions(None, None, None)
+    assert shorten(0.0, nothing).how == "none"
+    assert shorten(-0.01, nothing).how == "custom"
+
+
+def test_what_a_shaft_takes_is_said_outright() -> None:
+    """Spline 1.85 of which 1.50 is engaged, neck 1.60 (in): 0.35 by cutting, then full body from 3.45."""
+    at = shaft_regions(1.85 * INCH, 1.5 * INCH, 1.6 * INCH, 1.5 * INCH, 1.5 * INCH, "cut")
+    assert shorten(2.0 * INCH, at).how == "custom"
+    assert regions_words(at, "in") == "up to 0.35″ a side by cutting, then nothing until 3.45″, in the full body"
+    assert "8.9 mm" in regions_words(at, "mm")
+    assert "87.6 mm" in regions_words(at, "mm")
+    thin = ShaftRegions(at.unused, at.body_from, False)
+    assert "then nothing: the body is thinner" in regions_words(thin, "in")
+    assert "if the body is as thick" in regions_words(ShaftRegions(at.unused, at.body_from, None), "in")
+    assert "how far the neck runs is not measured" in regions_words(ShaftRegions(at.unused, None, None), "in")
 
 
 def test_narrowing_moves_the_pinion_by_half_the_difference() -> None:

@@ -9,7 +9,7 @@ import pytest
 
 from stoutlink.core.advice.off_run_rules import smooth_run_findings
 from stoutlink.core.advice.pose_words import pose_words
-from stoutlink.core.analysis.cycle.behaviour import _axle_springs
+from stoutlink.core.analysis.cycle.axle_springs import axle_springs
 from stoutlink.core.analysis.cycle.steer_holes import best_holes
 from stoutlink.core.analysis.survey.survey_points import place_survey
 from stoutlink.core.analysis.swap.cost_to_ready import wants_speed_correction
@@ -128,9 +128,9 @@ def test_both_leaves_carry_the_axle(leaves: Project) -> None:
     travel = Study(leaves).travel("rear")
     assert travel is not None
     assert travel.leaf is not None
-    springs = _axle_springs(travel)
+    springs = axle_springs(travel)
     assert springs is not None
-    assert springs.more(0.03) == pytest.approx(2.0 * travel.leaf.halves.heave_rate * 0.03)
+    assert springs.sags(2.0 * travel.leaf.halves.heave_rate * 0.03) == pytest.approx(0.03)
 
 
 @pytest.mark.parametrize("name", ["basalt", "tamarack"])
@@ -141,9 +141,8 @@ def test_the_best_steering_holes_are_those_of_this_axle(name: str) -> None:
     travel = study.travel("front")
     assert travel is not None
     assert layout is not None
-    s = project.settings
     held = None if layout.leaf is None else travel.grid
-    direct = best_holes(study.true.rig, layout, project.joints, s.droop_m, s.bump_m, held=held)
+    direct = best_holes(study.true.rig, layout, project.joints, layout.droop_m, layout.bump_m, held=held)
     assert study.best_steering_holes("front", travel) == direct
     assert direct
 

@@ -29,7 +29,7 @@ ENGAGE = {"steel": 1.5, "aluminium": 2.0}
 
 def table(project: Project) -> dict[tuple[str, str], dict[str, str]]:
     """The cut list by layout and link, read by the standard library."""
-    rows = csv.DictReader(io.StringIO(cut_list_csv(Study(project).cuts)))
+    rows = csv.DictReader(io.StringIO(cut_list_csv(Study(project).cuts, ())))
     return {(row["layout"], row["link"]): row for row in rows}
 
 

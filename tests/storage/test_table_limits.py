@@ -48,7 +48,7 @@ def test_no_export_has_a_formula_and_none_loses_the_name(basalt: Project, name: 
     tables = {
         "survey": write_survey(survey, "in"),
         "donors": write_donors((donor,)),
-        "cuts": cut_list_csv(Study(msgspec.structs.replace(basalt, layouts=layouts)).cuts),
+        "cuts": cut_list_csv(Study(msgspec.structs.replace(basalt, layouts=layouts)).cuts, ()),
     }
     for table in tables.values():
         cells = [cell for row in csv.reader(io.StringIO(table)) for cell in row]

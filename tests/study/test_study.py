@@ -118,10 +118,12 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
     for question, args in derived.items():
         answer(before, question, args)
     paths = sorted(set(numbers(project)))
-    picked = random.Random(f"{name}{seed}").sample(paths, 24)
+    picked = random.Random(f"{name}{seed}").sample(paths, 16)
     versions = [(path, changed(project, path)) for path in picked]
     if seed == 0:
-        versions += [(path, with_value(project, path, value)) for path, value in words(project)]
+        versions += [
+            (path, with_value(project, path, value)) for path, value in list(words(project))[name == "basalt" :: 2]
+        ]
     looked = 0
     for n, (path, version) in enumerate(versions):
         if version is None:

@@ -129,6 +129,9 @@ SPEAKS: dict[str, Callable[[], Project]] = {
     "K159": lambda: quiet(on=fitted(old_rolling_radius_m=0.36)),
     "K160": lambda: quiet(two=rear(spring_pads="none")),
     "K162": lambda: quiet(on=rig(rear=msgspec.structs.replace(plain_rig().rear, wheel_offset_m=-0.03))),
+    "K164": lambda: quiet(
+        two=rear(stud_thread="M14x1.5", pilot_m=0.11), one=front(stud_thread="M12x1.5", pilot_m=0.11)
+    ),
     "K161": lambda: quiet(two=rear(pinion_joint_series="P2")),
 }
 LINKED = {"K146", "K147"}

@@ -11,12 +11,14 @@ from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
 
+import msgspec
 import platformdirs
 from PyQt6.QtCore import QEventLoop, QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QSplashScreen
 
 from stoutlink import __version__
 from stoutlink.app.desk import desktop_entry, dialogs, theme
+from stoutlink.app.desk.memory import Memory, recalled, remember
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
@@ -32,18 +34,25 @@ log = logging.getLogger("stoutlink")
 DEMOS = ("basalt", "tamarack")
 
 
-def main(argv: Sequence[str] | None = None) -> int:
-    """Run the window; returns the exit code."""
+def main(argv: Sequence[str] | None = None, splash: QSplashScreen | None = None) -> int:
+    """Run the window; returns the exit code. ``splash`` is shown meanwhile and taken away by the window."""
     args = _arguments(argv)
     if args.install_desktop or args.remove_desktop:
         return _in_the_menu(install=args.install_desktop)
-    app = make_app(args.theme)
+    memory = recalled() if args.shot is None else Memory()
+    if args.theme is not None:
+        memory = msgspec.structs.replace(memory, theme=args.theme)
+    shown = memory.theme if memory.theme != "system" else "dark"
+    app = make_app(shown)
     trouble: StoutError | None = None
     asked = args.file is not None and args.shot is None and holder_of(args.file) is not None
     project, file = read_project(demo_file(f"{args.demo or 'starter'}.stoutlink")), None
-    window = make_window(project, file, args.theme)
-    wide, high = args.size
-    window.resize(wide, high)
+    if not args.demo and args.file is None:
+        settings = msgspec.structs.replace(project.settings, units=memory.units)
+        project = msgspec.structs.replace(project, settings=settings)
+    window = make_window(project, file, shown)
+    window.memory = memory
+    window.resize(*args.size)
     if args.file is not None and not asked:
         try:
             window.workspace.open(args.file, lock=args.shot is None)
@@ -63,7 +72,18 @@ def main(argv: Sequence[str] | None = None) -> int:
     awake = QTimer()
     awake.timeout.connect(lambda: None)
     awake.start(400)
+    window.put_where_it_was(*args.size)
+    window.follow_system()
+    hints = app.styleHints()
+    if hints is not None:
+        hints.colorSchemeChanged.connect(lambda _: window.follow_system())
+    app.aboutToQuit.connect(lambda: remember(window.memory))
     window.show()
+    if splash is not None:
+        splash.finish(window)
+    last = next(iter(window.workspace.recent()), None)
+    if last is not None and not args.demo and args.file is None:
+        window.say(f"Last open: {last.name}. Ctrl+Shift+O opens it again.")
     if trouble is not None:
         window.say(f"{trouble.sentence} {trouble.hint}", True)
         said = f"{trouble.sentence}\n\n{trouble.hint}"
@@ -91,7 +111,7 @@ def _in_the_menu(*, install: bool) -> int:
 def _asked_to_end(app: QApplication, window: MainWindow) -> None:
     """Somebody ends the program from outside: unsaved work is kept for the next start, nothing is asked."""
     window.workspace.autosave()
-    app.exit(0)
+    QTimer.singleShot(0, lambda: app.exit(0))  # asked for before the loop of events runs, it would be forgotten
 
 
 def make_app(theme_name: str) -> QApplication:
@@ -126,7 +146,7 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser.add_argument("--shot", type=Path, metavar="FILE.png", help="write a picture of a view and exit")
     parser.add_argument("--view", choices=[one.id for one in registry.STEPS], default=registry.STEPS[0].id)
     parser.add_argument("--size", type=_size, default=(1280, 800), metavar="WxH")
-    parser.add_argument("--theme", choices=("dark", "light"), default="dark")
+    parser.add_argument("--theme", choices=("dark", "light", "system"))
     parser.add_argument("--units", choices=("in", "mm"))
     parser.add_argument("--end", choices=("rear", "front"), default="rear")
     parser.add_argument(
@@ -163,7 +183,7 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
         sheet.look(args.look)
     window.show_step(step.id)
     if args.donor is not None:
-        sheet.go(args.donor)
+        sheet.pick(args.donor, "")
     window.show()
     app.processEvents()
     if args.pivot:

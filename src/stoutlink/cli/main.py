@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, travel, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or
+"""``stout-link``: analyze, travel, options, export, import, rank, find, check, new. Exit 0 fine, 1 open findings (check) or
 rows left out (import), 2 the input cannot be used.
 """
 
@@ -20,11 +20,14 @@ from pathlib import Path
 import msgspec
 
 from stoutlink import __version__
+from stoutlink.cli.side_by_side import add_side_by_side
+from stoutlink.core.advice.search_words import free_words
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.ids import free_id
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.project import UNNAMED, Project
 from stoutlink.core.drawing.layout_sheet import TITLES as DRAWN
 from stoutlink.core.drawing.layout_sheet import layout_drawing
 from stoutlink.core.drawing.shapes import VIEWS
@@ -34,6 +37,7 @@ from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.behaviour_results import behaviour_results
+from stoutlink.core.reports.bump_sheet import bump_csv, bump_results
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.reports.dxf_writer import dxf_bytes
 from stoutlink.core.reports.layout_results import found_results
@@ -46,6 +50,7 @@ from stoutlink.core.storage.disk import reason, write_bytes
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.storage.files import Stamp, read_project, read_stamped, stamp_of, write_project
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
+from stoutlink.core.study.find_free import find_free
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
@@ -174,13 +179,26 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--end", choices=("rear", "front"), default="rear")
     one.add_argument("--json", action="store_true", help="as JSON, keys with units")
     one.add_argument("--csv", type=Path, metavar="OUT.csv", help="every curve over heave and roll as a table")
+    one.add_argument(
+        "--bump-sheet", type=Path, metavar="OUT.csv", help="what to measure at ride, at the stops and crossed"
+    )
     one.set_defaults(run=_travel)
+    one = commands.add_parser(
+        "from-bump", help="take pivots that were measured with the axle tacked at bump to ride height, in the project"
+    )
+    one.add_argument("file", type=Path)
+    one.add_argument("--end", choices=("rear", "front"), default="rear")
+    one.add_argument(
+        "--up", type=_finite, required=True, metavar="MM", help="axle above ride when measured; below 0: droop"
+    )
+    one.set_defaults(run=_from_bump)
+    add_side_by_side(commands)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
-    one = commands.add_parser("new", help="write a starter project")
+    one = commands.add_parser("new", help="write an empty project")
     one.add_argument("file", type=Path)
-    one.add_argument("--name", default="New swap")
+    one.add_argument("--name", default=UNNAMED)
     one.add_argument("--units", choices=("in", "mm"), default="in")
     one.add_argument("--force", action="store_true", help="replace a file that is already there")
     one.set_defaults(run=_new)
@@ -243,7 +261,7 @@ def _export(args: argparse.Namespace) -> int:
         for axle in found.axles.values():
             if axle.problem is not None:
                 print(f"stout-link: left out of the cut list: {axle.problem.sentence}", file=sys.stderr)
-        write_bytes(cut_list_csv(found.cuts).encode(), args.cutlist)
+        write_bytes(cut_list_csv(found.cuts, found.cut_waits).encode(), args.cutlist)
         print(f"{len(found.cuts)} links written to {args.cutlist}")
     return 0
 
@@ -313,19 +331,22 @@ def _rank(args: argparse.Namespace) -> int:
             "F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv."
         )
     data = ranking_results(project, Study(project).ranking(tuple(fronts), tuple(rears), args.top))
-    print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(data))
+    print(json.dumps(data, indent=1, allow_nan=False) if args.json else ranking_text(project, data))
     return 0
+
+
+def _links_in_use(project: Project, args: argparse.Namespace) -> Layout:
+    layout = project.layout(args.end)
+    if layout is None or layout.leaf is not None:
+        raise FileError("F134", f"{args.file.name} has no {args.end} layout of links in use, so it has no pivots.")
+    return layout
 
 
 def _find(args: argparse.Namespace) -> int:
     project, stamp = read_stamped(args.file)
-    layout = project.layout(args.end)
-    if layout is None or layout.leaf is not None:
-        raise FileError(
-            "F134", f"{args.file.name} has no {args.end} layout of links in use, so there are no pivots to search for."
-        )
+    layout = _links_in_use(project, args)
     search = project.search(args.end) or default_search(project, layout)
-    found = Study(project).find(args.end, search)
+    found = find_free(Study(project), args.end, search)
     unit = project.settings.units
     if args.json:
         print(json.dumps(found_results(found), indent=1, allow_nan=False))
@@ -334,6 +355,7 @@ def _find(args: argparse.Namespace) -> int:
             print(
                 f"{i + 1}  "
                 + ", ".join(headline_words(name, value, unit) for name, value in one.values.items() if name != "travel")
+                + f"; {free_words(one, unit)}"
             )
         if not found.answers and not found.relax:
             print("no layout within these boxes meets the bands, and widening one band alone would not do")
@@ -361,11 +383,30 @@ def _travel(args: argparse.Namespace) -> int:
     data = travel_results(travel)
     if args.json:
         data["behaviour"] = behaviour_results(found.behaviour())
+        data["bump_sheet"] = bump_results(found.bump_sheet(travel))
     print(json.dumps(data, indent=1, allow_nan=False) if args.json else travel_text(data))
+    if args.bump_sheet is not None:
+        write_bytes(bump_csv(found.project, travel, found.bump_sheet(travel)).encode(), args.bump_sheet)
+        print(f"{args.bump_sheet} written", file=sys.stderr)
     if args.csv is not None:
         write_bytes(travel_csv(travel, found.curve_sure(travel)).encode(), args.csv)
         print(f"{args.csv} written", file=sys.stderr)
     return 1 if data["poses"]["touches"] or data["poses"]["runs_out"] else 0
+
+
+def _from_bump(args: argparse.Namespace) -> int:
+    project, stamp = read_stamped(args.file)
+    layout = _links_in_use(project, args)
+    if abs(args.up) > 600:
+        raise FileError("F148", f"--up {args.up:g} is out of range; accepted is within ±600 mm.")
+    found = Study(project).from_bump(layout, args.up / 1000.0)
+    _write_back(PutLayout(found.layout, (), "Take pivots from bump to ride").apply(project), args.file, stamp)
+    print(
+        f"taken to ride: the axle stood {found.ahead_at_bump * 1000:+.1f} mm ahead, the pinion turns {math.degrees(found.turned):+.2f}°"
+    )
+    for name, change in found.changes.items():
+        print(f"{name} {change * 1000:+.2f} mm against bump")
+    return 0
 
 
 def _check(args: argparse.Namespace) -> int:
@@ -394,7 +435,7 @@ def _new(args: argparse.Namespace) -> int:
             "F138", f"--name “{args.name[:40]}” cannot be used; 1 to 120 characters are accepted."
         ) from None
     write_project(project, args.file)
-    print(f"{args.file} written: a starter to measure over")
+    print(f"{args.file} written: an empty project, ready to measure into")
     return 0
 
 

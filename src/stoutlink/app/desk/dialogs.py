@@ -5,11 +5,23 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING, Protocol
 
 from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QProgressDialog, QWidget
 
+from stoutlink.app.desk.theme import dress
+
+if TYPE_CHECKING:
+    from PyQt6.QtPrintSupport import QPrinter
+
 Ask = Callable[[QWidget, str, str, tuple[str, ...]], str]
+
+
+class AskText(Protocol):
+    """Ask for a line of text, which may begin with ``start``; ``None`` when it was given up."""
+
+    def __call__(self, parent: QWidget, title: str, prompt: str, start: str = "") -> str | None: ...
 
 
 RISKY = ("Replace", "Save over it", "Save all the same", "Open it all the same", "Go on without it", "Take it")
@@ -34,6 +46,7 @@ def _ask(parent: QWidget, title: str, text: str, answers: tuple[str, ...]) -> st
         buttons[button] = answer
         if answers[0] in RISKY and answer == answers[-1]:
             box.setDefaultButton(button)
+    dress(box)
     box.exec()
     clicked = box.clickedButton()
     return next((name for button, name in buttons.items() if button is clicked), answers[-1])
@@ -53,9 +66,14 @@ def _choose_file(parent: QWidget, title: str, start: str, pattern: str, save: bo
     return path if name else None
 
 
-def _ask_text(parent: QWidget, title: str, prompt: str) -> str | None:
-    text, ok = QInputDialog.getText(parent, title, prompt)
-    return text if ok else None
+def _ask_text(parent: QWidget, title: str, prompt: str, start: str = "") -> str | None:
+    box = QInputDialog(parent)
+    box.setObjectName("text_question")
+    box.setWindowTitle(title)
+    box.setLabelText(prompt)
+    box.setTextValue(start)
+    dress(box)
+    return box.textValue() if box.exec() else None
 
 
 def _wait(parent: QWidget, words: str, done: Callable[[], bool], stop: Callable[[], None]) -> bool:
@@ -64,6 +82,7 @@ def _wait(parent: QWidget, words: str, done: Callable[[], bool], stop: Callable[
     box.setObjectName("waiting")
     box.setWindowModality(Qt.WindowModality.WindowModal)
     box.setMinimumDuration(400)
+    dress(box)
     loop, look = QEventLoop(), QTimer()
     look.timeout.connect(lambda: loop.quit() if done() else None)
     box.canceled.connect(loop.quit)
@@ -78,7 +97,21 @@ def _wait(parent: QWidget, words: str, done: Callable[[], bool], stop: Callable[
     return ended
 
 
+def _preview(parent: QWidget, printer: QPrinter, paint: Callable[[QPrinter], object]) -> None:
+    """Show how it prints; paper, printer or PDF file are chosen there."""
+    from PyQt6.QtPrintSupport import QPrintPreviewDialog  # noqa: PLC0415 - loaded when somebody prints
+
+    box = QPrintPreviewDialog(printer, parent)
+    box.setObjectName("print_preview")
+    box.setWindowTitle("Print preview")
+    box.resize(1000, 720)
+    dress(box)
+    box.paintRequested.connect(paint)
+    box.exec()
+
+
 ask: Ask = _ask
+preview: Callable[[QWidget, QPrinter, Callable[[QPrinter], object]], None] = _preview
 wait: Callable[[QWidget, str, Callable[[], bool], Callable[[], None]], bool] = _wait
 choose_file: Callable[[QWidget, str, str, str, bool], Path | None] = _choose_file
-ask_text: Callable[[QWidget, str, str], str | None] = _ask_text
+ask_text: AskText = _ask_text

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import Edit
 from stoutlink.core.text import one_line
 
 NEW = "+"
@@ -14,12 +15,17 @@ NEW = "+"
 
 @dataclass(frozen=True)
 class NotTaken:
-    """What was typed where (a path of the project), what the place is called, and why it was not taken."""
+    """What was typed where (a path of the project), what the place is called, and why it was not taken.
+
+    ``edit`` is what it asks for, where it is a value that only does not go with another: it waits, and is taken as soon
+    as the other has changed.
+    """
 
     place: str
     title: str
     text: str
     why: str
+    edit: Edit | None = None
 
     @property
     def words(self) -> str:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from stoutlink.app.desk.resources import FONTS, ICONS
 
@@ -53,6 +53,11 @@ LIGHT = Theme(
     _c("#1f55b5"), _c("#80600b"), _c("#b4510a"), _c("#a52a1c"), _c("#3d6f55"), _c("#d9cfb8"), _c("#2c2a26"), _c("#5c564a"),
 )  # fmt: skip
 THEMES = {"dark": DARK, "light": LIGHT}
+INK = Theme(
+    "ink", _c("#ffffff"), _c("#ffffff"), _c("#ffffff"), _c("#9a9a9a"), _c("#010101"), _c("#8a8a8a"), _c("#010101"), _c("#3c3c3c"),
+    _c("#010101"), _c("#303030"), _c("#010101"), _c("#010101"), _c("#303030"), _c("#ececec"), _c("#010101"), _c("#4a4a4a"),
+)  # fmt: skip
+"""What sheets are drawn in on paper: black and greys; what a colour says, marks and words say as well."""
 
 
 def load_fonts() -> None:
@@ -72,12 +77,15 @@ def font(size: float, *, bold: bool = False) -> QFont:
 
 
 def apply(app: QApplication, theme: Theme) -> None:
-    """Put palette, font and style rules in force; nothing is done when they already are."""
+    """Put palette and font in force; windows put the style rules on with :func:`dress`. Nothing is done when they
+    already are.
+    """
     if app.property("theme") == theme.name:
         return
+    if app.property("theme") is None:
+        app.setStyle("Fusion")
+        app.setFont(font(10))
     app.setProperty("theme", theme.name)
-    app.setStyle("Fusion")
-    app.setFont(font(10))
     p = QPalette()
     roles = QPalette.ColorRole
     for role, colour in (
@@ -103,15 +111,26 @@ def apply(app: QApplication, theme: Theme) -> None:
     for role in (roles.Text, roles.ButtonText, roles.WindowText):
         p.setColor(QPalette.ColorGroup.Disabled, role, theme.faint)
     app.setPalette(p)
-    app.setStyleSheet(_rules(theme))
+    QToolTip.setPalette(p)
 
 
+def dress(part: QWidget) -> None:
+    """Put the style rules of the theme in force on a part of a window and all that lies in it. Parts are dressed when
+    they come into view: dressing everything at once costs most of a second.
+    """
+    app = QApplication.instance()
+    name = app.property("theme") if app is not None else None
+    if name in THEMES and part.property("dressed") != name:
+        part.setProperty("dressed", name)
+        part.setStyleSheet(_rules(THEMES[name]))
+
+
+@lru_cache(maxsize=2)
 def _rules(t: Theme) -> str:
     def n(c: QColor) -> str:
         return c.name()
 
     return f"""
-    QToolTip {{ background: {n(t.raised)}; color: {n(t.text)}; border: 1px solid {n(t.edge)}; padding: 4px; }}
     QMenuBar {{ background: {n(t.plate)}; }}
     QMenuBar::item:selected, QMenu::item:selected {{ background: {n(t.dye)}; color: {n(t.sheet)}; }}
     QMenu {{ background: {n(t.raised)}; border: 1px solid {n(t.edge)}; }}
@@ -120,6 +139,7 @@ def _rules(t: Theme) -> str:
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {n(t.dye)}; padding: 4px 11px; }}
     QPushButton:checked {{ background: {n(t.dye)}; color: {n(t.sheet)}; border-color: {n(t.dye)}; }}
     QPushButton:disabled {{ color: {n(t.faint)}; }}
+    QPushButton:checked:disabled {{ background: {n(t.raised)}; border-color: {n(t.dye)}; }}
     QLineEdit, QComboBox {{ background: {n(t.sheet)}; border: 1px solid {n(t.edge)}; border-radius: 3px; padding: 3px 6px; }}
     QComboBox QAbstractItemView {{ background: {n(t.raised)}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {n(t.dye)}; padding: 2px 5px; }}
@@ -129,10 +149,14 @@ def _rules(t: Theme) -> str:
     QLineEdit[basis="measured"] {{ color: {n(t.brass)}; font-weight: 600; }}
     QLineEdit[basis="estimated"] {{ border-bottom: 1px dashed {n(t.quiet)}; font-style: italic; }}
     QLineEdit[basis="memory"] {{ border-bottom: 2px dotted {n(t.quiet)}; font-style: italic; color: {n(t.quiet)}; }}
+    QLineEdit[basis="placeholder"] {{ border: 1px dashed {n(t.dye)}; }}
     QLineEdit[basis="sheet"] {{ color: {n(t.text)}; }}
     QLineEdit[basis="claim"] {{ border-bottom: 2px dotted {n(t.torch)}; font-style: italic; }}
     QLabel[quiet="true"] {{ color: {n(t.quiet)}; }}
     QPushButton[flat="true"] {{ padding: 3px 8px; }}
+    QPushButton[row="true"] {{ text-align: left; border: 0; background: transparent; padding: 4px 6px; }}
+    QPushButton[row="true"]:hover {{ background: {n(t.raised)}; color: {n(t.dye)}; }}
+    QPushButton[row="true"]:focus {{ border: 2px solid {n(t.dye)}; padding: 2px 4px; }}
     QListWidget {{ background: {n(t.sheet)}; border: 1px solid {n(t.edge)}; }}
     QListWidget::item:selected {{ background: {n(t.dye)}; color: {n(t.sheet)}; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {n(t.oxide)}; }}

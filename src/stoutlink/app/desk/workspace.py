@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from stoutlink.app.desk.background import ASKED, Background, Progress
 from stoutlink.app.desk.cycling import Cycling
 from stoutlink.app.desk.not_taken import NotTakenTexts
+from stoutlink.core.document.paths import first_difference
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.editing.edits import Edit
@@ -36,6 +37,10 @@ class Workspace(QObject):
     said = pyqtSignal(str, bool)
     end_changed = pyqtSignal()
     texts_changed = pyqtSignal()
+    stepped = pyqtSignal(str)
+    """A step was undone or redone; the path of what changed by it."""
+    go_to = pyqtSignal(str)
+    """Somebody wants to be taken to the field of a path."""
     take_reading = pyqtSignal(str, tuple)
     stop_reading = pyqtSignal()
 
@@ -96,22 +101,40 @@ class Workspace(QObject):
         before = self.project
         self.session.do(edit)
         if self.project is not before:
+            self._take_waiting()
             self._moved()
+
+    def _take_waiting(self) -> None:
+        """Take what was typed before and did not go with another value, if it does now: each a step of its own."""
+        for one in self.not_taken.of(self.project):
+            if one.edit is None:
+                continue
+            try:
+                self.session.do(one.edit)
+            except StoutError:
+                continue
+            self.not_taken.remove(one.place)
+            self.said.emit(f"{one.title}: “{one.text}” goes with it now and is taken", False)
+            self.texts_changed.emit()
 
     def undo(self) -> None:
         """One step back."""
         label = self.session.undo_label
         if label:
+            before = self.project
             self.session.undo()
             self._moved()
+            self.stepped.emit(first_difference(before, self.project) or "")
             self.said.emit(f"Undone: {label}", False)
 
     def redo(self) -> None:
         """One step forward."""
         label = self.session.redo_label
         if label:
+            before = self.project
             self.session.redo()
             self._moved()
+            self.stepped.emit(first_difference(before, self.project) or "")
             self.said.emit(f"Redone: {label}", False)
 
     def set_end(self, end: str) -> None:

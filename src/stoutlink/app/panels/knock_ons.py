@@ -1,49 +1,57 @@
-"""Knock-ons: what the choices force, growing and shrinking as they are made; accepted ones fold away."""
+"""Knock-ons: what the choices force, as a work list: by the thing it is about, what can hurt first; accepted ones fold
+away.
+"""
 
 from __future__ import annotations
 
 import datetime
 import getpass
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label, MarkedLabel
+from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.core.advice.finding import Finding
+from stoutlink.core.advice.finding import RANK, Severity
+from stoutlink.core.advice.work_list import Card, Group, cards, counts, work_list
 from stoutlink.core.editing.edits import AcceptKnockOn
 
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
+COUNTED = {"danger": ("danger", "dangers"), "warn": ("to look at", "to look at"), "note": ("note", "notes")}
 GLOW_MS = 1600
-MOST = 24
-"""Cards shown at once; the rest is counted."""
+AT_ONCE = 10
+"""Cards laid out in one go: more than are in view, and few enough not to be felt."""
 
 
 class _Card(QFrame):
-    """One finding."""
+    """One cause; ``menu_wanted`` asks for its menu at a place of the screen."""
 
-    def __init__(self, finding: Finding, where: str, theme: Theme, accepted: str | None, parent: QWidget) -> None:
+    menu_wanted = pyqtSignal(QPoint)
+
+    def __init__(self, card: Card, where: str, theme: Theme, accepted: str | None, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setObjectName(f"finding_{finding.key}")
-        self.setAccessibleName(f"{finding.severity}: {finding.sentence}")
-        colour = {"danger": theme.oxide, "warn": theme.torch, "note": theme.faint}[finding.severity]
+        self.setObjectName(f"finding_{card.first.key}")
+        self.setAccessibleName(f"{card.severity}: {card.sentence}")
+        colour = {"danger": theme.oxide, "warn": theme.torch, "note": theme.faint}[card.severity]
         self._rest = f"QFrame#{_css(self.objectName())} {{ border: 0; border-left: 4px solid {colour.name()}; background: {theme.sheet.name()}; }}"
         self._glow = self._rest.replace(theme.sheet.name(), theme.edge.name())
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(10, 6, 8, 6)
-        layout.setSpacing(4)
-        head = MarkedLabel(f"<span style='color:{colour.name()}'>{SIGN[finding.severity]}</span>  {finding.code}", self)
+        layout.setContentsMargins(10, 5, 8, 5)
+        layout.setSpacing(3)
+        head = MarkedLabel(f"<span style='color:{colour.name()}'>{SIGN[card.severity]}</span>  {card.first.code}", self)
         head.setFont(font(8.5))
         layout.addWidget(head)
-        text = Label(finding.sentence, self)
+        text = Label(card.sentence, self)
         text.setTextFormat(Qt.TextFormat.PlainText)
         text.setWordWrap(True)
         text.setFont(font(9.5))
         text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(text)
-        why = Label(finding.why if accepted is None else f"Accepted {accepted}", self)
+        why = Label(card.first.why if accepted is None else f"Accepted {accepted}", self)
         why.setTextFormat(Qt.TextFormat.PlainText)
         why.setWordWrap(True)
         why.setFont(font(8.5))
@@ -52,15 +60,24 @@ class _Card(QFrame):
         row = QHBoxLayout()
         self.go = QPushButton(f"Go to {where}", self)
         self.go.setObjectName("go")
+        self.go.setToolTip("Shows the thing it is about where it is dealt with.")
         self.accept = QPushButton("Accept…" if accepted is None else "Reopen", self)
         self.accept.setObjectName("accept")
+        self.accept.setToolTip(
+            "Folds it away with your reason." if accepted is None else "Puts it back among the open ones."
+        )
         for button in (self.go, self.accept):
             button.setFont(font(8.5))
             row.addWidget(button)
+        self.accept.setVisible(card.first.can_be_accepted)
         row.addStretch(1)
         layout.addLayout(row)
         self._glowing = False
         self.setStyleSheet(self._rest)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is not None:
+            self.menu_wanted.emit(event.globalPos())
 
     def glow(self, *, on: bool) -> None:
         """Light up, or rest."""
@@ -74,9 +91,11 @@ def _css(name: str) -> str:
 
 
 class KnockOns(QWidget):
-    """The list; ``go`` names the step where a finding is dealt with."""
+    """The list; ``go`` carries the finding that somebody wants to be taken to."""
 
-    go = pyqtSignal(str, str)
+    go = pyqtSignal(object)
+    copied = pyqtSignal(str, str)
+    explained = pyqtSignal(str)
 
     def __init__(self, workspace: Workspace, names: dict[str, str], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -85,69 +104,133 @@ class KnockOns(QWidget):
         self.setObjectName("knock_ons")
         self.setAccessibleName("Knock-ons")
         self._workspace = workspace
+        self._theme: Theme | None = None
         self._shown: tuple[object, ...] = ()
         self._known: set[str] | None = None
         self._open_old = False
+        self.only: Severity | None = None
+        """Only cards of this severity are listed."""
         self.step = ""
-        """Findings of this step stand first."""
+        """Things with something at this step stand first."""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
         self._title = Label("Knock-ons", self)
         self._title.setFont(font(12, bold=True))
-        self._title.setContentsMargins(10, 8, 10, 6)
+        self._title.setContentsMargins(10, 8, 10, 2)
         outer.addWidget(self._title)
+        row = QHBoxLayout()
+        row.setContentsMargins(8, 2, 8, 4)
+        row.setSpacing(4)
+        self.filters: dict[Severity, QPushButton] = {}
+        for severity in RANK:
+            button = QPushButton("", self)
+            button.setObjectName(f"only_{severity}")
+            button.setCheckable(True)
+            button.setProperty("flat", True)
+            button.setFont(font(8.5))
+            button.clicked.connect(lambda _=False, s=severity: self.show_only(None if self.only == s else s))
+            self.filters[severity] = button
+            row.addWidget(button)
+        row.addStretch(1)
+        outer.addLayout(row)
         self._area = QScrollArea(self)
+        self._area.setObjectName("knock_ons_list")
+        self._area.setAccessibleName("Knock-ons, by the thing they are about")
         self._area.setWidgetResizable(True)
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         outer.addWidget(self._area, 1)
-        self._cards: dict[tuple[Finding, str, str | None], _Card] = {}
+        self._cards: dict[tuple[Card, str, str | None], _Card] = {}
         self._inner = QWidget()
         self._list = QVBoxLayout(self._inner)
         self._list.setContentsMargins(6, 0, 6, 6)
-        self._list.setSpacing(6)
+        self._list.setSpacing(5)
         self._area.setWidget(self._inner)
+        self._left: list[QWidget] = []
+        """What is still to be laid out."""
+        self._more = QTimer(self)
+        self._more.setSingleShot(True)
+        self._more.timeout.connect(self._lay_out)
         self._glow_end = QTimer(self)
         self._glow_end.setSingleShot(True)
         self._glow_end.setInterval(GLOW_MS)
         self._glow_end.timeout.connect(self._rest)
 
+    def show_only(self, severity: Severity | None) -> None:
+        """List cards of one severity, or all."""
+        self.only = severity
+        if self._theme is not None:
+            self.refresh(self._theme)
+
     def refresh(self, theme: Theme) -> None:
         """Show the findings of the current project; nothing is rebuilt when they are the same."""
-        study = self._workspace.study
+        self._theme = theme
+        study, project = self._workspace.study, self._workspace.project
         found, still = study.findings_so_far, study.open_so_far
-        key = (theme.name, found, study.cycled, self._workspace.project.accepted, self._open_old, self.step)
+        key = (theme.name, found, study.cycled, project.accepted, self._open_old, self.step, self.only)
         if key == self._shown:
             return
         self._shown = key
-        ordered = sorted(still, key=lambda f: f.step != self.step)
-        wanted: list[QWidget] = [self._card(f, theme, None) for f in ordered[:MOST]]
-        if len(ordered) > MOST:
-            wanted.append(self._words("more_findings", f"… and {len(ordered) - MOST} more. Deal with these first."))
-        if not ordered:
-            wanted.append(
-                self._words("no_findings", "Nothing open. Choices that force something elsewhere appear here.")
-            )
-        accepted = [(f, note) for f in found if (note := study.accepted(f)) is not None]
-        if accepted:
-            fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {len(accepted)} accepted", self._inner)
-            fold.setObjectName("fold_accepted")
-            fold.clicked.connect(lambda: self._fold(theme))
-            wanted.append(fold)
-            if self._open_old:
-                wanted += [self._card(f, theme, f"{note.when}: {note.why}") for f, note in accepted]
+        groups = work_list(project, still, self.step)
+        whole = [card for group in groups for card in group.cards]
+        self._count(counts(whole))
+        shown = self._chosen(groups)
+        wanted: list[QWidget] = []
+        for group in shown:
+            wanted.append(self._heading(group))
+            wanted += [self._card(card, theme, None) for card in group.cards]
+        if not shown:
+            words = "Nothing open. Choices that force something elsewhere appear here."
+            wanted.append(self._words("no_findings", words))
+        wanted += self._accepted(theme)
         self._put(wanted)
         if self._known is not None:
-            for f in ordered[:MOST]:
-                if f.key not in self._known:
-                    self._cards[f, theme.name, None].glow(on=True)
+            for card in (card for group in shown for card in group.cards):
+                if not self._known.issuperset(card.keys):
+                    self._cards[card, theme.name, None].glow(on=True)
                     self._glow_end.start()
         self._known = {f.key for f in still}
-        self._title.setText(f"Knock-ons  {len(still)} open{'' if study.cycled else ', travel not yet in'}")
+        self._title.setText(f"Knock-ons  {len(whole)} open{'' if study.cycled else ', travel not yet in'}")
         self._title.setToolTip(
             "" if study.cycled else "The travel is being worked out; what it shows is added when it is done."
         )
+
+    def _chosen(self, groups: tuple[Group, ...]) -> list[Group]:
+        """What passes the filter."""
+        if self.only is None:
+            return list(groups)
+        some = [Group(g.title, tuple(c for c in g.cards if c.severity == self.only)) for g in groups]
+        return [group for group in some if group.cards]
+
+    def _count(self, found: dict[Severity, int]) -> None:
+        """The line of counts; a filter with nothing left to show goes."""
+        if self.only is not None and not found[self.only]:
+            self.only = None
+        for severity, button in self.filters.items():
+            count = found[severity]
+            word = COUNTED[severity][0 if count == 1 else 1]
+            button.setText(f"{SIGN[severity][0]} {count} {word}")
+            button.setAccessibleName(f"{count} {word}, show only these")
+            button.setToolTip(f"Show only these {count}, or everything again." if count else "There are none.")
+            button.setEnabled(count > 0)
+            button.setChecked(self.only == severity)
+
+    def _accepted(self, theme: Theme) -> list[QWidget]:
+        """What was accepted: a button to unfold it, and the cards once it is."""
+        study = self._workspace.study
+        notes: dict[str, list[Card]] = {}
+        held = [(f, note) for f in study.findings_so_far if (note := study.accepted(f)) is not None]
+        for words in dict.fromkeys(f"{note.when}: {note.why}" for _, note in held):
+            notes[words] = list(cards(f for f, note in held if f"{note.when}: {note.why}" == words))
+        if not notes:
+            return []
+        count = sum(len(one) for one in notes.values())
+        fold = QPushButton(f"{'Hide' if self._open_old else 'Show'} {count} accepted", self._inner)
+        fold.setObjectName("fold_accepted")
+        fold.clicked.connect(lambda: self._fold(theme))
+        unfolded = notes.items() if self._open_old else ()
+        return [fold, *(self._card(card, theme, words) for words, some in unfolded for card in some)]
 
     def _rest(self) -> None:
         for card in self._cards.values():
@@ -156,16 +239,40 @@ class KnockOns(QWidget):
     def _put(self, wanted: list[QWidget]) -> None:
         """Lay out these and nothing else; cards that stay are not made again."""
         kept = set(wanted)
+        self._more.stop()
+        before = list(self._left)
         while (item := self._list.takeAt(0)) is not None:
-            gone = item.widget()
-            if gone is not None and gone not in kept:
-                gone.hide()
-                gone.deleteLater()
+            if (one := item.widget()) is not None:
+                before.append(one)
+        for one in {*before, *self._cards.values()} - kept:
+            one.hide()
+            one.deleteLater()
+        for one in wanted[AT_ONCE:]:
+            one.hide()  # until it has its place
         self._cards = {key: card for key, card in self._cards.items() if card in kept}
-        for one in wanted:
+        self._left = list(wanted)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        """Lay out the next few; the rest follows when the window has nothing else to do."""
+        self._list.takeAt(self._list.count() - 1)
+        for one in self._left[:AT_ONCE]:
             self._list.addWidget(one)
             one.show()
         self._list.addStretch(1)
+        self._left = self._left[AT_ONCE:]
+        wide = self._inner.width()
+        self._inner.resize(wide, max(self._list.totalHeightForWidth(wide), self._area.height()))  # not a frame squashed
+        if self._left:
+            self._more.start()
+
+    def _heading(self, group: Group) -> QLabel:
+        label = Label(group.title, self._inner)
+        label.setObjectName("thing")
+        label.setFont(font(9, bold=True))
+        label.setWordWrap(True)
+        label.setContentsMargins(4, 6, 4, 0)
+        return label
 
     def _words(self, name: str, text: str) -> QLabel:
         label = Label(text, self._inner)
@@ -174,30 +281,48 @@ class KnockOns(QWidget):
         label.setContentsMargins(6, 6, 6, 6)
         return label
 
-    def _card(self, finding: Finding, theme: Theme, accepted: str | None) -> _Card:
-        """The card of a finding, made once."""
-        key = (finding, theme.name, accepted)
+    def _card(self, card: Card, theme: Theme, accepted: str | None) -> _Card:
+        """The widget of a card, made once."""
+        key = (card, theme.name, accepted)
         if key not in self._cards:
-            card = _Card(finding, self._names[finding.step], theme, accepted, self._inner)
-            card.go.clicked.connect(lambda: self.go.emit(finding.step, finding.subject))
-            card.accept.clicked.connect(lambda: self._accept(finding, reopen=accepted is not None))
-            self._cards[key] = card
+            made = _Card(card, self._names[card.first.step], theme, accepted, self._inner)
+            made.go.clicked.connect(lambda: self.go.emit(card.first))
+            made.accept.clicked.connect(lambda: self.accept(card, reopen=accepted is not None))
+            made.menu_wanted.connect(lambda at: self._menu(card, at, reopen=accepted is not None))
+            self._cards[key] = made
         return self._cards[key]
+
+    def _menu(self, card: Card, at: QPoint, *, reopen: bool) -> None:
+        """What can be done with a card."""
+        words = f"{card.first.code}: {card.sentence} {card.first.why}"
+        entries: list[Entry | None] = [
+            (f"Go to {self._names[card.first.step]}", lambda: self.go.emit(card.first)),
+            *(
+                [("Reopen" if reopen else "Accept…", lambda: self.accept(card, reopen=reopen))]
+                if card.first.can_be_accepted
+                else []
+            ),
+            None,
+            ("Copy as text", lambda: self.copied.emit(words, "The knock-on")),
+            (f"What {card.first.code} means", lambda: self.explained.emit(card.first.code)),
+        ]
+        pop_up(self, at, entries)
 
     def _fold(self, theme: Theme) -> None:
         self._open_old = not self._open_old
         self.refresh(theme)
 
-    def _accept(self, finding: Finding, *, reopen: bool) -> None:
+    def accept(self, card: Card, *, reopen: bool) -> None:
+        """Accept everything a card stands for, asking why once; or open it again."""
         if reopen:
-            self._workspace.do(AcceptKnockOn(finding.key, "", None))
+            self._workspace.do(AcceptKnockOn(card.keys, "", None))
             return
         why = dialogs.ask_text(
-            self, "Accept knock-on", f"{finding.sentence}\n\nWhy is it acceptable? (kept in the project)"
+            self, "Accept knock-on", f"{card.sentence}\n\nWhy is it acceptable? (kept in the project)"
         )
         if why is not None:
             stamp = f"{datetime.date.today().isoformat()} by {_who()}"
-            self._workspace.do(AcceptKnockOn(finding.key, stamp, why[:400]))
+            self._workspace.do(AcceptKnockOn(card.keys, stamp, why[:400]))
 
 
 def _who() -> str:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QDialog, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.theme import dress
 from stoutlink.core.papers import PAPERS, paper
 
 
@@ -36,10 +37,15 @@ class Reading(QDialog):
     def read(self, name: str, place: str = "") -> None:
         """Put a paper up, at a heading if one is named."""
         self.name = name
-        self.setWindowTitle(PAPERS[name])
-        self.text.setMarkdown(paper(name))
+        self.show_words(PAPERS[name], paper(name), place)
+
+    def show_words(self, title: str, words: str, place: str = "") -> None:
+        """Put words up, with markdown for headings and tables; at a place in them, if one is named."""
+        self.setWindowTitle(title)
+        self.text.setMarkdown(words)
         if place:
             self.text.find(place)
+        dress(self)
         self.show()
         self.raise_()
         self.text.setFocus()

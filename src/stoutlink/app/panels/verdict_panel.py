@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from html import escape
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -19,8 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from stoutlink.app.desk.labels import Label, MarkedLabel
+from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.needs import Needs
 from stoutlink.app.widgets.target_row import TargetRow
 from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.linkage.uncertainty import Part
@@ -29,7 +31,9 @@ STANDING_WORD = {"in": "in band", "edge": "in the band's ±", "out": "out of ban
 
 
 class GaugeBar(QAbstractButton):
-    """One gauge; checked means its explanation is open."""
+    """One gauge; checked means its explanation is open. ``copied`` asks for words on the clipboard."""
+
+    copied = pyqtSignal(str, str)
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -43,15 +47,29 @@ class GaugeBar(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(290, 54)
 
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        g = self.gauge
+        if g is None or event is None:
+            return
+        number, whole = g.text, f"{g.title}: {g.text} {g.sure}, {g.word}"
+        entries: list[Entry | None] = [
+            ("Close what drives it" if self.isChecked() else "What drives it, and set a band", self.click),
+            None,
+            ("Copy the number", lambda: self.copied.emit(number, g.title)),
+            ("Copy as text", lambda: self.copied.emit(whole, g.title)),
+        ]
+        pop_up(self, event.globalPos(), entries)
+
     def show_gauge(self, gauge: Gauge, theme: Theme, compared: float | None = None) -> None:
         """Show a gauge, and where the compared layout stands as a hollow tick."""
         self.gauge, self.theme, self.compared = gauge, theme, compared
         self.setObjectName(f"gauge_{gauge.id}")
         self.setAccessibleName(
-            f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}"
+            f"{gauge.title}: {gauge.text} {gauge.sure}, {STANDING_WORD[gauge.standing]}, {gauge.word}{', ' if gauge.unentered else ''}{rests_words(gauge)}"
         )
         held = "" if compared is None else f" Hollow tick: the compared layout, {compared:.3g}."
-        self.setToolTip(gauge.feels + held)
+        rests = f" Faint: it {rests_words(gauge)}; a click lists them." if gauge.unentered else ""
+        self.setToolTip(gauge.feels + held + rests)
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -72,12 +90,13 @@ class GaugeBar(QAbstractButton):
         p.drawText(
             QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word
         )
-        p.setPen(t.text)
-        p.setFont(font(11.5, bold=True))
+        p.setPen(t.quiet if g.unentered else t.text)
+        p.setFont(font(11.5, bold=not g.unentered))
         p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
         p.setFont(font(9))
         p.setPen(t.quiet)
-        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, g.sure)
+        sure = f"{g.sure}, {len(g.unentered)} not entered" if g.unentered else g.sure
+        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
         self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
 
     @staticmethod
@@ -110,9 +129,19 @@ class GaugeBar(QAbstractButton):
         p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
 
 
+def rests_words(g: Gauge) -> str:
+    """How many values a gauge rests on that nobody has entered; nothing for none."""
+    count = len(g.unentered)
+    return f"rests on {count} value{'s' if count > 1 else ''} nobody entered" if count else ""
+
+
 def explain(g: Gauge) -> str:
-    """What drives a gauge, what band is wanted, and what to measure better, as rich text."""
+    """What a gauge rests on that nobody entered, with a way there, what drives it, what band is wanted, and what to
+    measure better, as rich text."""
     lines = [escape(g.feels), escape(g.drives)]
+    if g.unentered:
+        ways = ", ".join(f"<a href='{escape(path)}'>{escape(what)}</a>" for what, path in g.unentered)
+        lines.insert(0, f"<b>It {rests_words(g)}</b>: {ways}.")
     if g.target is not None:
         lines.append(f"Wanted: {escape(g.target.reason)}")
     if g.parts:
@@ -129,7 +158,9 @@ def _part(g: Gauge, part: Part) -> str:
 
 
 class VerdictPanel(QWidget):
-    """Gauges of the axle in work, with the switch between rear and front."""
+    """Gauges of the axle in work, with the switch between rear and front; ``copied`` asks for words on the clipboard."""
+
+    copied = pyqtSignal(str, str)
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -157,6 +188,8 @@ class VerdictPanel(QWidget):
             head.addWidget(button)
         outer.addLayout(head)
         self._area = QScrollArea(self)
+        self._area.setObjectName("verdict_area")
+        self._area.setAccessibleName("Verdict, gauges")
         self._area.setWidgetResizable(True)
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -170,6 +203,8 @@ class VerdictPanel(QWidget):
         self._problem.setWordWrap(True)
         self._problem.setContentsMargins(10, 6, 10, 6)
         self._layout.addWidget(self._problem)
+        self.needs = Needs(workspace, "verdict_needs", inner)
+        self._layout.addWidget(self.needs)
         self._layout.addStretch(1)
         self._area.setWidget(inner)
         outer.addWidget(self._area, 1)
@@ -194,13 +229,18 @@ class VerdictPanel(QWidget):
                 if bar.isChecked():
                     note.setText(explain(axle.gauges[i]))
                     wanted.show_gauge(end, axle.gauges[i])
-        if axle.problem is not None:
+        needs = self._workspace.study.needed("stance", "weight")
+        self.needs.setVisible(not axle.gauges and (bool(needs) or axle.layout is None))
+        if axle.layout is None:
+            extra = ((f"A layout for the {end} axle", lambda: self._workspace.go_to.emit("layouts")),)
+            self.needs.show_needs(f"No verdict on the {end} axle yet. It needs:", needs, extra)
+        elif needs:
+            self.needs.show_needs(f"No verdict on the {end} axle yet. It needs:", needs)
+        if axle.problem is not None and not needs:
             self._problem.setText(
                 f"<b>No numbers for the {end} axle.</b><br>{escape(axle.problem.sentence)}<br>{escape(axle.problem.hint)}"
             )
-        elif not axle.gauges:
-            self._problem.setText(f"No layout for the {end} axle in this project yet: start one in Layout.")
-        self._problem.setVisible(not axle.gauges)
+        self._problem.setVisible(axle.problem is not None and not needs)
 
     def _unfold(self) -> None:
         if self._theme is not None:
@@ -211,9 +251,12 @@ class VerdictPanel(QWidget):
         note.setWordWrap(True)
         note.setContentsMargins(12, 2, 12, 8)
         note.setFont(font(9))
-        note.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        note.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        note.setOpenExternalLinks(False)
+        note.linkActivated.connect(self._workspace.go_to.emit)
         bar.clicked.connect(self._unfold)
-        at = self._layout.count() - 2
+        bar.copied.connect(self.copied)
+        at = self._layout.count() - 3
         self._layout.insertWidget(at, bar)
         self._layout.insertWidget(at + 1, wanted)
         self._layout.insertWidget(at + 2, note)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from stoutlink.app.desk.actions import Command
+from stoutlink.app.shell.finder import page
 from stoutlink.app.shell.hands import Hands
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import Sheet
@@ -44,8 +45,16 @@ def command_list(window: Hands) -> list[Command]:
     ]
 
     return [
-        Command("new", "New project", "File", "Ctrl+N", "Start from placeholders to measure over.", files.new),
+        Command("new", "New project", "File", "Ctrl+N", "Start an empty project.", files.new),
         Command("open", "Open project…", "File", "Ctrl+O", "Open a project file.", files.open),
+        Command(
+            "reopen",
+            "Open the last project",
+            "File",
+            "Ctrl+Shift+O",
+            "Go on with the project that was open last.",
+            files.reopen,
+        ),
         Command(
             "open_demo",
             "Open the demo rig Basalt",
@@ -71,13 +80,29 @@ def command_list(window: Hands) -> list[Command]:
             files.save,
         ),
         Command("save_as", "Save as…", "File", "Ctrl+Shift+S", "Write the project under another name.", files.save_as),
+        Command(
+            "rename",
+            "Rename project…",
+            "File",
+            "",
+            "Give the project another name; it titles window, file and prints.",
+            files.rename,
+        ),
         *(one for one in own if one.menu == "File"),
         Command(
             "print",
-            "Print sheet to PDF…",
+            "Print…",
             "File",
             "Ctrl+P",
-            "Write the sheet in view as a page in black on white.",
+            "Look at the sheet in view as it prints, then print it or write it as PDF; A4, Letter or other paper.",
+            files.print_preview,
+        ),
+        Command(
+            "print_pdf",
+            "Print sheet to PDF…",
+            "File",
+            "",
+            "Write the sheet in view as a PDF, in black on white.",
             files.print_sheet,
         ),
         Command("quit", "Quit", "File", "Ctrl+Q", "Close the window; unsaved work is asked about.", window.close),
@@ -117,7 +142,31 @@ def command_list(window: Hands) -> list[Command]:
             "View",
             "Ctrl+D",
             "Steel plate or butcher paper.",
-            lambda: window.set_theme("light" if window.theme.name == "dark" else "dark"),
+            lambda: window.choose_theme("light" if window.theme.name == "dark" else "dark"),
+        ),
+        Command(
+            "theme_system",
+            "Light or dark as the system has it",
+            "View",
+            "",
+            "Follow the system from now on; switching dark and light ends that.",
+            lambda: window.choose_theme("system"),
+        ),
+        Command(
+            "larger",
+            "Everything larger",
+            "View",
+            "",
+            "Draw text and all else larger from the next start on.",
+            lambda: window.rescale(1.15),
+        ),
+        Command(
+            "smaller",
+            "Everything smaller",
+            "View",
+            "",
+            "Draw text and all else smaller from the next start on.",
+            lambda: window.rescale(1 / 1.15),
         ),
         Command("fit", "Fit the drawing", "View", "Ctrl+0", "Bring everything into the views.", lambda: here().fit()),
         Command(
@@ -129,12 +178,29 @@ def command_list(window: Hands) -> list[Command]:
             lambda: here().zoom(1.25),
         ),
         Command("zoom_out", "Zoom out", "View", "Ctrl+-", "Draw smaller.", lambda: here().zoom(0.8)),
-        Command("bump", "Step into bump", "View", "PgUp", "Move the axle up one step.", lambda: here().move_axle(5)),
         Command(
-            "droop", "Step into droop", "View", "PgDown", "Move the axle down one step.", lambda: here().move_axle(-5)
+            "bump",
+            "Step into bump",
+            "View",
+            "PgUp",
+            "Move the axle up one step.",
+            lambda: page(-1, lambda: here().move_axle(5)),
         ),
         Command(
-            "ride", "Back to ride height", "View", "Home", "Put the axle back at ride height.", lambda: here().to_ride()
+            "droop",
+            "Step into droop",
+            "View",
+            "PgDown",
+            "Move the axle down one step.",
+            lambda: page(1, lambda: here().move_axle(-5)),
+        ),
+        Command(
+            "ride",
+            "Back to ride height",
+            "View",
+            "Home",
+            "Put the axle back at ride height.",
+            lambda: page(0, lambda: here().to_ride()),
         ),
         *_schools(window),
         Command(
@@ -142,7 +208,7 @@ def command_list(window: Hands) -> list[Command]:
             "Command box",
             "Help",
             "Ctrl+K",
-            "Do anything by typing its name.",
+            "Do anything, or go to any field, part or knock-on, by typing its name.",
             window.show_box,
         ),
         *(

@@ -7,12 +7,15 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
+
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.files import PROJECTS, choose_to_write, heading_of, leave_field
 from stoutlink.app.desk.not_taken import not_taken_words
 from stoutlink.app.shell.hands import Hands
-from stoutlink.app.shell.print_out import sheet_as_pdf
 from stoutlink.app.steps import registry
+from stoutlink.core.document.project import UNNAMED
+from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.disk import fitting, previous_of, write_bytes
 from stoutlink.core.storage.files import SUFFIX, read_project, write_project
@@ -49,7 +52,9 @@ class FileDesk:
     def new(self) -> None:
         """Start over from the starter."""
         if self.may_drop():
-            self._window.take(read_project(demo_file("starter.stoutlink")), None)
+            starter = read_project(demo_file("starter.stoutlink"))
+            settings = msgspec.structs.replace(starter.settings, units=self._window.memory.units)
+            self._window.take(msgspec.structs.replace(starter, settings=settings), None)
             self._window.show_step("rig")
 
     def open_demo(self, name: str = "basalt") -> None:
@@ -59,7 +64,7 @@ class FileDesk:
 
     def open(self) -> None:
         """Choose and open a file."""
-        path = dialogs.choose_file(self._window.widget, "Open project", self._folder(), PROJECTS, False)
+        path = self.choose("Open project", PROJECTS)
         if path is not None:
             self.open_path(path)
 
@@ -103,10 +108,25 @@ class FileDesk:
 
     def save_as(self) -> bool:
         """Save under a chosen name."""
+        if self._workspace.project.name == UNNAMED and not self.rename("A name for this project, as it titles prints:"):
+            return False
         name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._workspace.project.name)
-        start = Path(self._folder()) / f"{name.strip()[:80] or 'project'}{SUFFIX}"
+        start = Path(self.folder) / f"{name.strip()[:80] or 'project'}{SUFFIX}"
         path = choose_to_write(self._window.widget, "Save project", start, PROJECTS)
-        return path is not None and self._save_to(path)
+        if path is None:
+            return False
+        self._seen(path)
+        return self._save_to(path)
+
+    def rename(self, prompt: str = "Another name for this project:") -> bool:
+        """Ask for the project's name; ``False`` when it was given up."""
+        leave_field()
+        project = self._workspace.project
+        start = project.name if project.name != UNNAMED else ""
+        name = dialogs.ask_text(self._window.widget, "Name of the project", prompt, start)
+        if name is None or not name.strip():
+            return False
+        return self._workspace.do(SetChoice("name", name.strip(), "name of the project"))
 
     def _save_to(self, path: Path) -> bool:
         leave_field()
@@ -155,8 +175,44 @@ class FileDesk:
         self._window.project_taken()
         self._window.say(f"Opened {path} as it is on disk; yours is in {aside.name}")
 
-    def _folder(self) -> str:
-        return str(self._workspace.file.parent if self._workspace.file else Path.home())
+    @property
+    def folder(self) -> str:
+        """Where files are looked for: beside the project, else where they were last."""
+        if self._workspace.file is not None:
+            return str(self._workspace.file.parent)
+        last = self._window.memory.folder
+        return last if last and Path(last).is_dir() else str(Path.home())
+
+    def _seen(self, path: Path) -> None:
+        """Remember where a file was chosen."""
+        self._window.memory = msgspec.structs.replace(self._window.memory, folder=str(path.parent))
+
+    def reopen(self) -> None:
+        """Open the project that was open last."""
+        last = next(iter(self._workspace.recent()), None)
+        if last is None:
+            self._window.say("No project was open before")
+        else:
+            self.open_path(last)
+
+    def take_all(self, paths: list[Path]) -> None:
+        """Files that were dropped together: one project first, then what goes into it; what cannot be taken is named."""
+        kinds = {i.suffix for step in registry.STEPS for i in step.intakes(self._window)}
+        projects = [p for p in paths if p.suffix.lower() not in kinds]
+        if len(paths) == 1:
+            self.take(paths[0])
+            return
+        mine = [p for p in projects if p.suffix.lower() == SUFFIX]
+        if mine:
+            self.open_path(mine[0])
+        others = [p for p in paths if p not in projects]
+        for path in others:
+            self.take(path)
+        left = [p.name for p in projects if p not in mine[:1]]
+        if left:
+            why = "one project at a time is open" if len(mine) > 1 else "no project, table or drawing"
+            taken = len(paths) - len(left)
+            self._window.say(f"{taken} of {len(paths)} files taken. Not taken: {', '.join(left)} ({why}).", True)
 
     def take(self, path: Path) -> None:
         """A file that was dropped: taken in by the step that wants its kind, else opened as a project. Of the steps
@@ -171,11 +227,14 @@ class FileDesk:
 
     def choose(self, title: str, pattern: str) -> Path | None:
         """Have a file chosen to be read."""
-        return dialogs.choose_file(self._window.widget, title, self._folder(), pattern, False)
+        path = dialogs.choose_file(self._window.widget, title, self.folder, pattern, False)
+        if path is not None:
+            self._seen(path)
+        return path
 
     def write(self, title: str, name: str, pattern: str, make: Callable[[str], bytes]) -> None:
         """Have a file named and write it, saying so or why not."""
-        path = choose_to_write(self._window.widget, title, Path(self._folder()) / name, pattern)
+        path = choose_to_write(self._window.widget, title, Path(self.folder) / name, pattern)
         if path is None:
             return
         try:
@@ -185,9 +244,22 @@ class FileDesk:
             return
         self._window.say(f"Written: {path}")
 
+    def print_preview(self) -> None:
+        """Show the sheet in view as it prints, to a printer or into a PDF file."""
+        from stoutlink.app.shell import print_out  # noqa: PLC0415 - loaded when somebody prints
+
+        leave_field()
+        printer = print_out.printer_for(self._window, print_out.paper_here())
+        dialogs.preview(self._window.widget, printer, lambda on: print_out.print_sheet(self._window, on))
+
     def print_sheet(self) -> None:
         """Write the sheet in view as PDF."""
-        self.write("Print to PDF", f"{self._window.step}.pdf", "PDF (*.pdf)", lambda suffix: sheet_as_pdf(self._window))
+        from stoutlink.app.shell import print_out  # noqa: PLC0415
+
+        def make(suffix: str) -> bytes:
+            return print_out.sheet_as_pdf(self._window, print_out.paper_here())
+
+        self.write("Print to PDF", f"{self._window.step}.pdf", "PDF (*.pdf)", make)
 
     def offer_recovery(self) -> None:
         """Offer what an earlier run left unsaved, and name what of it cannot be read."""

@@ -7,8 +7,10 @@ from typing import Protocol
 
 from PyQt6.QtWidgets import QWidget
 
+from stoutlink.app.desk.memory import LightOrDark, Memory
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.steps.step import Sheet, Shell
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.project import Project
 
 
@@ -30,8 +32,21 @@ class Files(Protocol):
     def save_as(self) -> bool:
         """Save under a chosen name."""
 
+    @property
+    def folder(self) -> str:
+        """Where files are looked for."""
+
+    def reopen(self) -> None:
+        """Open the last project."""
+
+    def rename(self) -> bool:
+        """Give the project another name."""
+
     def print_sheet(self) -> None:
         """Write the sheet in view as PDF."""
+
+    def print_preview(self) -> None:
+        """Show the sheet in view as it prints."""
 
 
 class Hands(Shell, Protocol):
@@ -51,6 +66,15 @@ class Hands(Shell, Protocol):
     def close(self) -> bool:
         """Close the window."""
 
+    def sheet_title(self) -> str:
+        """What the sheet in view is called on paper."""
+
+    def go_to_field(self, path: str) -> None:
+        """To the field of a path."""
+
+    def go_to_finding(self, finding: Finding) -> None:
+        """To the thing a finding is about."""
+
     def read_paper(self, name: str) -> None:
         """Read one of the papers that ship with the program."""
 
@@ -63,6 +87,11 @@ class Hands(Shell, Protocol):
     def project_taken(self) -> None:
         """Another project has come in."""
 
+    memory: Memory
+
+    def choose_theme(self, name: LightOrDark) -> None:
+        """Light or dark from now on, or as the system has it."""
+
     def set_theme(self, name: str) -> None:
         """Change the theme."""
 
@@ -74,6 +103,9 @@ class Hands(Shell, Protocol):
 
     def copy_numbers(self) -> None:
         """The whole analysis as text."""
+
+    def rescale(self, factor: float) -> None:
+        """Everything larger or smaller from the next start on."""
 
     def switch_units(self) -> None:
         """Inches or millimetres."""

@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 import html
+import os
 import re
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QIcon, QKeySequence
+import msgspec
+from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
+from PyQt6.QtGui import (
+    QCloseEvent,
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QIcon,
+    QKeySequence,
+)
 from PyQt6.QtWidgets import (
     QApplication,
-    QHBoxLayout,
     QLineEdit,
     QMainWindow,
     QMenu,
@@ -24,7 +33,9 @@ from stoutlink import __version__
 from stoutlink.app.desk import dialogs, theme
 from stoutlink.app.desk.actions import make_actions
 from stoutlink.app.desk.files import leave_field
-from stoutlink.app.desk.labels import Label, MarkedLabel
+from stoutlink.app.desk.labels import MarkedLabel
+from stoutlink.app.desk.memory import LightOrDark, Memory
+from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.not_taken import not_taken_words
 from stoutlink.app.desk.resources import ICONS
 from stoutlink.app.desk.workspace import Workspace
@@ -34,10 +45,14 @@ from stoutlink.app.panels.knock_ons import KnockOns
 from stoutlink.app.panels.reading import Reading
 from stoutlink.app.panels.route import Route, Station
 from stoutlink.app.panels.verdict_panel import VerdictPanel
+from stoutlink.app.shell.body import Body
 from stoutlink.app.shell.commands import command_list
 from stoutlink.app.shell.file_desk import FileDesk
+from stoutlink.app.shell.finder import things
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import S, Sheet
+from stoutlink.core.advice.finding import Finding
+from stoutlink.core.advice.work_list import counts, work_list
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.papers import font_licences
@@ -46,6 +61,28 @@ from stoutlink.core.reports.results import results
 
 REST_MS = 60
 """A hand that holds still this long while dragging is resting."""
+
+
+def system_theme() -> str:
+    """Light or dark as the system has it; dark where it does not say."""
+    hints = QGuiApplication.styleHints()
+    light = hints is not None and hints.colorScheme() == Qt.ColorScheme.Light
+    return "light" if light else "dark"
+
+
+GESTURES = (
+    ("Everywhere", "Tab goes on, Enter takes what is typed, Esc brings the old back; ~ before a number makes it an estimate, ± after it says how sure."),
+    ("Lists and cards", "Page Up, Page Down and Home turn pages where the keys are; the menu key or the right button opens what can be done there."),
+    ("Layout", "drag a pivot, Alt drags freely; arrow keys nudge 1/16 in or 1 mm, Shift eight times as far; comma and period pick the next pivot; the wheel zooms, dragging empty space pans, a double-click fits."),
+    ("Tape", "Enter goes on, station, height, width; + between readings keeps them all, * says full width, left, right or middle; Insert puts a station in, Ctrl+Delete takes one out, Ctrl+Home and Ctrl+End go to the ends; rows of a spreadsheet are pasted from the cell in hand on."),
+    ("Travel", "drag on the map or the sliders; Page Up and Page Down step through bump and droop, Home is ride height."),
+    ("Fields that an instrument feeds", "Space takes the reading."),
+)  # fmt: skip
+"""What hands can do, place by place."""
+
+
+def _keys(keys: str) -> str:
+    return " or ".join(QKeySequence(one).toString(QKeySequence.SequenceFormat.NativeText) for one in keys.split(" or "))
 
 
 class MainWindow(QMainWindow):
@@ -58,6 +95,8 @@ class MainWindow(QMainWindow):
         self.setWindowIcon(QIcon(str(ICONS / "stout-link.svg")))
         self.workspace = workspace
         self.theme = theme.THEMES[theme_name]
+        self.memory = Memory(theme="dark" if theme_name == "dark" else "light")
+        """What is remembered for the next run; kept by who runs the window."""
         self.step = registry.STEPS[0].id
         self.route = Route(tuple(Station(s.id, s.title, s.help_text, s.state) for s in registry.STEPS), self)
         self.instruments = InstrumentDesk(workspace, self)
@@ -72,27 +111,23 @@ class MainWindow(QMainWindow):
         )
         side = QSplitter(Qt.Orientation.Vertical, self)
         side.setObjectName("side")
+        self._side = side
         side.addWidget(self.verdict)
         side.addWidget(self.knock_ons)
         side.setFixedWidth(304)
         side.setStretchFactor(0, 3)
         side.setStretchFactor(1, 2)
         side.setSizes([440, 290])
-        body = QWidget(self)
-        row = QHBoxLayout(body)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.route)
-        row.addWidget(self.stack, 1)
-        row.addWidget(side)
-        self.setCentralWidget(body)
+        self.body = Body(self.route, self.stack, side, self)
+        self.setCentralWidget(self.body)
         self._said = MarkedLabel("", self)
         self._said.setObjectName("message")
         self._refused = False
         self._said.setAccessibleName("Message")
         self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self._state = Label("", self)
+        self._state = MarkedLabel("", self)
         self._state.setObjectName("file_state")
+        self._state.linkActivated.connect(self.go_to_field)
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
@@ -105,17 +140,22 @@ class MainWindow(QMainWindow):
         self.files = FileDesk(self)
         self.commands = command_list(self)
         self.actions_by_id = make_actions(self.commands, self)
-        self.box = CommandBox(self.commands, self)
+        self.box = CommandBox(self.commands, self, lambda: things(self))
         self.box.chosen.connect(lambda name: self.actions_by_id[name].trigger())
         self.reading = Reading(self)
         self._menus()
         self.route.picked.connect(self.show_step)
-        self.knock_ons.go.connect(self._go)
+        self.knock_ons.go.connect(self.go_to_finding)
+        self.knock_ons.copied.connect(self.to_clipboard)
+        self.knock_ons.explained.connect(lambda code: self.reading.read("findings", code))
+        self.verdict.copied.connect(self.to_clipboard)
         workspace.cycling.done.connect(self._refresh_rest)
         workspace.changed.connect(self._quiet_down)
         workspace.changed.connect(self.refresh)
         workspace.said.connect(self.say)
         workspace.texts_changed.connect(self._texts_changed)
+        workspace.stepped.connect(self._show_change)
+        workspace.go_to.connect(self.go_to_field)
         workspace.end_changed.connect(self._end_changed)
         self.show_step(self.step)
 
@@ -133,6 +173,9 @@ class MainWindow(QMainWindow):
         """Show the current project everywhere it is in view."""
         w = self.workspace
         w.setProperty("quiet", self.theme.quiet.name())
+        for part in (self.menuBar(), self.statusBar(), self.route, self._side, self.sheets[self.step]):
+            if part is not None:
+                theme.dress(part)
         self.sheets[self.step].refresh(self.theme)
         self.verdict.refresh(self.theme)
         w.cycling.soon()
@@ -154,14 +197,25 @@ class MainWindow(QMainWindow):
         self._rest.stop()
         self.knock_ons.refresh(self.theme)
         self.route.refresh(self.workspace.study, self.theme)
+        self.body.handle.show_state(self._side_words(), self.theme)
+
+    def _side_words(self) -> str:
+        """Verdict and knock-ons in a few words, for when there is no room for them."""
+        study = self.workspace.study
+        gauges = study.axles[self.workspace.end].gauges
+        out = sum(g.standing == "out" for g in gauges)
+        found = counts(card for group in work_list(study.project, study.open_so_far) for card in group.cards)
+        first = f"{out} out of band" if gauges else "nothing to judge yet"
+        return f"{first}  ·  {found['danger']} dangers, {sum(found.values())} open"
 
     def _file_state(self) -> None:
         """What is in the window, where it is kept, and how much of what was typed is not taken."""
         w = self.workspace
         name = w.file.name if w.file else "not saved yet"
         left = w.not_taken.of(w.project)
-        more = f" · ▲ {len(left)} not taken" if left else ""
-        self._state.setText(f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}{more}   ")
+        more = f" · <a href='{html.escape(left[0].place)}'>▲ {len(left)} not taken</a>" if left else ""
+        words = f"{w.project.name}, {name}{' · unsaved changes' if w.session.changed else ''}"
+        self._state.setText(f"{html.escape(words)}{more}   ")
         self._state.setToolTip(not_taken_words(left))
 
     def say(self, text: str, problem: bool = False) -> None:
@@ -180,6 +234,16 @@ class MainWindow(QMainWindow):
         self._file_state()
         if not self.workspace.not_taken.of(self.workspace.project):
             self._quiet_down()
+
+    def choose_theme(self, name: LightOrDark) -> None:
+        """Light or dark from now on, or as the system has it."""
+        self.memory = msgspec.structs.replace(self.memory, theme=name)
+        self.set_theme(system_theme() if name == "system" else name)
+
+    def follow_system(self) -> None:
+        """The system has changed to light or dark."""
+        if self.memory.theme == "system":
+            self.set_theme(system_theme())
 
     def set_theme(self, name: str) -> None:
         """Change the theme."""
@@ -209,14 +273,38 @@ class MainWindow(QMainWindow):
             one.project_taken()
         self.refresh()
 
-    def _go(self, step: str, subject: str) -> None:
+    def _show_change(self, path: str) -> None:
+        """Take the view to what was undone or redone, unless it is in view."""
+        head = path.split(".", maxsplit=1)[0]
+        step = next((one.id for one in registry.STEPS if head in one.owns), None)
+        if step is None or head in ("settings", "choosing", "targets", "searches"):
+            return
+        self._turn_to(path.split(".")[1] if "." in path else "")
+        if step == self.step and self.sheets[step].in_view(path):
+            return
+        self.show_step(step)
+        self.sheets[step].show_field(path)
+
+    def go_to_finding(self, finding: Finding) -> None:
         """To the step, the axle and the thing a finding is about."""
+        self.body.fold()
+        self._turn_to(re.split(r"[ ./]", finding.subject, maxsplit=1)[0])
+        self.show_step(finding.step)
+        self.sheets[finding.step].go(finding)
+
+    def _turn_to(self, name: str) -> None:
+        """Work on the axle that a record or layout is for."""
         project = self.workspace.project
-        name = re.split(r"[ ./]", subject, maxsplit=1)[0]
         ends = {one.id: one.end for one in project.donors} | {one.id: one.end for one in project.layouts}
         self.workspace.set_end(ends.get(name, self.workspace.end))
+
+    def go_to_field(self, path: str) -> None:
+        """To the step that has the field of a path, the axle it is about, and the field itself."""
+        step = next((one.id for one in registry.STEPS if path.split(".", maxsplit=1)[0] in one.owns), self.step)
+        self.body.fold()
+        self._turn_to(path.split(".")[1] if "." in path else "")
         self.show_step(step)
-        self.sheets[step].go(subject)
+        self.sheets[step].show_field(path)
 
     def _menus(self) -> None:
         bar = self.menuBar()
@@ -263,10 +351,18 @@ class MainWindow(QMainWindow):
             return
         self.workspace.redo()
 
+    def rescale(self, factor: float) -> None:
+        """Everything larger or smaller from the next start on."""
+        now = self.memory.scale or float(os.environ.get("QT_SCALE_FACTOR", "1"))
+        scale = round(min(2.5, max(0.75, now * factor)), 2)
+        self.memory = msgspec.structs.replace(self.memory, scale=scale)
+        self.say(f"From the next start on everything is drawn at {scale:.0%}")
+
     def switch_units(self) -> None:
         """Inches or millimetres."""
         leave_field()
         self.workspace.do(SetChoice("settings.units", "mm" if self.workspace.unit == "in" else "in", "units"))
+        self.memory = msgspec.structs.replace(self.memory, units=self.workspace.unit)
 
     def copy_numbers(self) -> None:
         """The analysis as text."""
@@ -283,6 +379,11 @@ class MainWindow(QMainWindow):
         if board is not None:
             board.setText(text)
             self.say(f"{what} copied as text")
+
+    def sheet_title(self) -> str:
+        """What the sheet in view is called on paper: the step and the axle in work."""
+        title = next(one.title for one in registry.STEPS if one.id == self.step)
+        return title if self.step in ("rig", "tape") else f"{title}, {self.workspace.end} axle"
 
     # What the steps are lent
 
@@ -313,16 +414,27 @@ class MainWindow(QMainWindow):
         """The command box."""
         self.box.popup()
 
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """On a drawing or beside it: what can be done with the sheet in view."""
+        if event is None or not self.stack.rect().contains(self.stack.mapFromGlobal(event.globalPos())):
+            return
+        own = [c.id for c in registry.BY_ID[self.step].commands(self) if c.id.startswith("copy_")]
+        names = ("undo", "redo", "", "fit", "zoom_in", "zoom_out", "", *own, "copy_numbers", "print", "", "command_box")
+        entries: list[Entry | None] = []
+        for name in names:
+            action = self.actions_by_id.get(name)
+            if action is not None and action.isEnabled():
+                entries.append((action.text(), action.trigger))
+            elif not name and entries and entries[-1] is not None:
+                entries.append(None)
+        pop_up(self, event.globalPos(), entries)
+
     def show_keys(self) -> None:
         """Keys and gestures."""
-        keys = "\n".join(
-            f"{QKeySequence(c.keys.split(' or ')[0]).toString():<16}{c.name}" for c in self.commands if c.keys
-        )
-        hands = (
-            "On the drawing: drag a pivot; Alt drags freely; arrow keys nudge 1/16 in or 1 mm, Shift eight times as far; "
-            "comma and period pick the next pivot; wheel zooms; drag empty space to pan; double-click fits."
-        )
-        dialogs.ask(self, "Keys and gestures", f"{hands}\n\n{keys}", ("OK",))
+        rows = [f"| {c.menu} | {c.name} | {_keys(c.keys)} |" for c in self.commands if c.keys]
+        hands = "\n".join(f"- **{where}**: {what}" for where, what in GESTURES)
+        table = "\n".join(("| | What | Keys |", "|---|---|---|", *rows))
+        self.reading.show_words("Keys and gestures", f"# Keys and gestures\n\n{hands}\n\n{table}")
 
     def read_paper(self, name: str) -> None:
         """Read one of the papers that ship with the program, in a window of its own."""
@@ -340,25 +452,49 @@ class MainWindow(QMainWindow):
 
     # Window
 
+    def put_where_it_was(self, wide: int, high: int) -> None:
+        """Take the place of the last run, or this size, within the screen there is."""
+        screen = self.screen()
+        room = screen.availableGeometry() if screen is not None else QRect(0, 0, wide, high)
+        x, y, w, h = self.memory.place or (room.x(), room.y(), wide, high)
+        self.resize(min(w, room.width()), min(h, room.height()))
+        if self.memory.place is not None and room.contains(QPoint(x + 40, y + 10)):
+            self.move(x, y)
+        if self.memory.side is not None:
+            self._side.setSizes(list(self.memory.side))
+        if self.memory.maximised:
+            self.setWindowState(Qt.WindowState.WindowMaximized)
+
+    def _note_place(self) -> None:
+        here, sizes = self.normalGeometry(), self._side.sizes()
+        self.memory = msgspec.structs.replace(
+            self.memory,
+            place=(here.x(), here.y(), here.width(), here.height()),
+            maximised=self.isMaximized(),
+            side=(sizes[0], sizes[1]),
+            folder=self.files.folder,
+        )
+
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and self._dropped(event.mimeData()) is not None:
+        if event is not None and self._dropped(event.mimeData()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        path = self._dropped(event.mimeData()) if event is not None else None
-        if path is not None:
-            self.files.take(path)
+        paths = self._dropped(event.mimeData()) if event is not None else []
+        if paths:
+            self.files.take_all(paths)
 
     @staticmethod
-    def _dropped(mime: object) -> Path | None:
+    def _dropped(mime: object) -> list[Path]:
         urls = mime.urls() if mime is not None else []  # type: ignore[attr-defined]
-        return Path(urls[0].toLocalFile()) if len(urls) == 1 and urls[0].isLocalFile() else None
+        return [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         leave_field()
         if event is None:
             return
         if self.files.may_drop():
+            self._note_place()
             self.workspace.close()
             self.instruments.close()
             for one in self.sheets.values():

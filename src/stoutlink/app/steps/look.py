@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QEvent
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.tab_order import in_reading_order
 
 MOST_WORDS = 2000
 """Letters of a look's text read out as its description."""
@@ -26,8 +28,26 @@ class Look(QWidget):
         self.theme = theme
         self.prepare()
         if not self.workspace.dragging:
+            in_reading_order(self)
             self.setAccessibleDescription(self.as_text()[:MOST_WORDS])
         self.update()
+
+    def put_button(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
+        """A button with its help at the end of a row of this look."""
+        out = QPushButton(words, self)
+        out.setObjectName(name)
+        out.setAccessibleName(words)
+        out.setToolTip(tip)
+        out.setFont(font(9))
+        row.addWidget(out)
+        return out
+
+    def event(self, event: QEvent | None) -> bool:
+        """Places change with the size, and the order of the Tab key with them."""
+        done = super().event(event)
+        if event is not None and event.type() == QEvent.Type.Resize:
+            in_reading_order(self)
+        return done
 
     def prepare(self) -> None:
         """Work out what is to be shown."""

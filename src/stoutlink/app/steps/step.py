@@ -10,13 +10,16 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol, TypeVar
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.look_bar import Looks
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.study.route_state import StepState
 from stoutlink.core.study.study import Study
 
@@ -31,8 +34,16 @@ class Sheet(QWidget):
     def look(self, key: str) -> None:
         """Put one of its looks up."""
 
-    def go(self, subject: str) -> None:
-        """Go to what a finding is about."""
+    def go(self, finding: Finding) -> None:
+        """Go to what a finding is about: the look, the part, the pose, the field."""
+
+    def show_field(self, path: str) -> bool:
+        """Put the field of a path in view and into the keys; ``False`` where there is none."""
+        return focus_field(self, path)
+
+    def in_view(self, path: str) -> bool:
+        """Whether what a path is about is to be seen as it is."""
+        return True
 
     def end_changed(self) -> None:
         """The other axle is in work."""
@@ -69,6 +80,15 @@ class Sheet(QWidget):
 
     def pick(self, subject: str, part: str) -> None:
         """Pick a part of a thing (a pivot of a link), for a picture."""
+
+
+def focus_field(owner: QWidget, path: str) -> bool:
+    """Give the keys to the field of a path among those in view below ``owner``."""
+    for field in owner.findChildren(KeptLine):
+        if field.place == path and field.isVisibleTo(owner):
+            field.setFocus(Qt.FocusReason.OtherFocusReason)
+            return True
+    return False
 
 
 S = TypeVar("S", bound=Sheet)
@@ -136,3 +156,5 @@ class Step:
     looks: Looks = ()
     commands: Callable[[Shell], list[Command]] = _none
     intakes: Callable[[Shell], list[Intake]] = _nothing
+    owns: tuple[str, ...] = ()
+    """Parts of a project whose fields are on its sheet, by the first word of their path."""

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from stoutlink.app.desk.labels import plain_tip
 from stoutlink.app.desk.not_taken import NotTaken
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.core.editing.edits import Edit
 
 
 class KeptLine(QLineEdit):
@@ -54,9 +55,9 @@ class KeptLine(QLineEdit):
             self.setText(text)
             self.setModified(False)
 
-    def refuse(self, text: str, why: str) -> None:
-        """Keep a text that was not taken, and say so."""
-        self._workspace.not_taken.keep(NotTaken(self.place, self.title, text, why))
+    def refuse(self, text: str, why: str, edit: Edit | None = None) -> None:
+        """Keep a text that was not taken, and say so. ``edit`` waits for the value it does not go with yet."""
+        self._workspace.not_taken.keep(NotTaken(self.place, self.title, text, why, edit))
         self.setText(text)
         self.setModified(True)
         self.kept()

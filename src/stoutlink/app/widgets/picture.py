@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolTip, QWidget
 
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.places import Places, Told
 from stoutlink.app.widgets.quantity_field import QuantityField
+
+TELL_MS = 120
+"""What is painted rests this long before it is told."""
 
 
 @dataclass(frozen=True)
@@ -38,6 +42,12 @@ class Picture(QWidget):
         self.draw: Callable[[QPainter, Theme, Picture], None] | None = None
         self.hits: list[Hit] = []
         self.current = -1
+        self._told: list[tuple[QRectF, str]] = []
+        self._places = Places(self)
+        self._telling = QTimer(self)
+        self._telling.setSingleShot(True)
+        self._telling.setInterval(TELL_MS)
+        self._telling.timeout.connect(self._tell)
         self.asked = QRectF()
         """What is being painted again; a long list may leave out what lies outside."""
 
@@ -62,6 +72,13 @@ class Picture(QWidget):
             p.setPen(QPen(t.dye, 2))
             p.drawRect(acting[self.current].box)
         p.end()
+        if [(h.box, h.tip) for h in self.hits] != self._told:
+            self._telling.start()
+
+    def _tell(self) -> None:
+        """Tell a screen reader what is painted, once it has come to rest."""
+        self._told = [(h.box, h.tip) for h in self.hits]
+        self._places.tell([Told(h.box, h.name or h.tip, h.tip, h.act) for h in self.hits])
 
     def at(self, place: QPointF) -> Hit | None:
         """The topmost place under a point."""
@@ -154,6 +171,8 @@ def plate(p: QPainter, t: Theme, box: QRectF, *, raised: bool = False, picked: b
 def scrolled(inside: QWidget, parent: QWidget) -> QScrollArea:
     """An area that scrolls up and down what may be taller than its place, on the sheet's own ground."""
     area = QScrollArea(parent)
+    area.setObjectName(f"{inside.objectName()}_area")
+    area.setAccessibleName(f"{inside.accessibleName() or inside.objectName()}, scrolling")
     area.setWidgetResizable(True)
     area.setFrameShape(QScrollArea.Shape.NoFrame)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

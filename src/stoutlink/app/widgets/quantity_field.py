@@ -13,6 +13,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.document.default_sigma import sigma_of
 from stoutlink.core.document.paths import field_info, get_value
+from stoutlink.core.document.placeholders import is_placeholder
 from stoutlink.core.document.project import Basis
 from stoutlink.core.editing.edits import Edit, SetNumber, SetSource
 from stoutlink.core.errors import StoutError
@@ -107,8 +108,11 @@ class QuantityField(KeptLine):
         if self.property("basis") != basis:
             self.setProperty("basis", basis)
             self.restyle()
-        text = show(shown, info.kind, unit)
+        asked = basis == "placeholder"
+        text = "" if asked else show(shown, info.kind, unit)
+        self.setPlaceholderText("enter" if asked else "")
         word = {
+            "placeholder": "not entered",
             "measured": "measured",
             "estimated": "estimate",
             "memory": "from memory",
@@ -116,7 +120,10 @@ class QuantityField(KeptLine):
             "claim": "seller's claim",
         }.get(basis, "")
         self.setAccessibleName(f"{self.title}, {text}{', ' + word if word else ''}")
-        self.setToolTip(f"{self.title}: {info.help_text}" + self._how_sure(shown, info.kind, word, stands_in=estimated))
+        self.setToolTip(
+            f"{self.title}: {info.help_text}"
+            + self._how_sure(None if asked else shown, info.kind, word, stands_in=estimated)
+        )
         if self.kept() or (self.hasFocus() and self.isModified()):
             return
         if self.hasFocus():
@@ -152,6 +159,8 @@ class QuantityField(KeptLine):
         except KeyError:
             return None
         entry = project.entry(self.path)
+        if entry and entry.basis == "placeholder":
+            return ""
         text = entry.text if entry and entry.text else ("" if value is None else edit_text(value, self._kind, unit))
         if (
             entry
@@ -221,7 +230,8 @@ class QuantityField(KeptLine):
         menu = self.createStandardContextMenu()
         if menu is None or event is None:
             return
-        if get_value(self._workspace.project, self.path) is not None:
+        project = self._workspace.project
+        if get_value(project, self.path) is not None and not is_placeholder(project, self.path):
             menu.addSeparator()
             self.source_menu(menu)
         menu.exec(event.globalPos())
@@ -249,6 +259,7 @@ class QuantityField(KeptLine):
         if started is None or text == started:  # gone with what it was about, or as it was
             self.release()
             return True
+        edit: Edit | None = None
         try:
             edit = self._edit(text)
             if edit is None:
@@ -258,7 +269,7 @@ class QuantityField(KeptLine):
             self._workspace.not_taken.remove(self.place)
             self._workspace.attempt(edit)
         except StoutError as why:
-            self.refuse(text, f"{why.sentence} {why.hint}".strip())
+            self.refuse(text, f"{why.sentence} {why.hint}".strip(), edit)
             return False
         self.release()
         return True

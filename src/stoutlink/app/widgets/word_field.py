@@ -106,8 +106,9 @@ class WordField(KeptLine):
         self.setModified(False)
         self._workspace.not_taken.remove(self.place)
         try:
-            self._workspace.attempt(SetChoice(self.path, value, self.title.lower()))
+            edit = SetChoice(self.path, value, self.title.lower())
+            self._workspace.attempt(edit)
         except StoutError as why:
-            self.refuse(words, f"{why.sentence} {why.hint}".strip())
+            self.refuse(words, f"{why.sentence} {why.hint}".strip(), edit)
             return
         self.release()

@@ -25,6 +25,11 @@ class Finding:
     subject: str = ""
 
     @property
+    def can_be_accepted(self) -> bool:
+        """Whether a reason folds it away; numbers that nobody entered stay missing whatever is said of them."""
+        return self.code != "R130"
+
+    @property
     def key(self) -> str:
         """Identity for accepting: code and subject."""
         return f"{self.code} {self.subject}".strip()

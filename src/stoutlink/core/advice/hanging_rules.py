@@ -158,6 +158,33 @@ def panhard_findings(motion: AxleMotion, unit: UnitSystem) -> Iterator[Finding]:
         )
 
 
+def shock_findings(layout: Layout, unit: UnitSystem) -> Iterator[Finding]:
+    """A shock that cannot be as it is entered: its rod goes into its body, so it strokes less than it is long when
+    shut.
+    """
+    shock = layout.shock
+    if shock is None:
+        return
+    stroke = shock.extended_m - shock.collapsed_m
+    if stroke > shock.collapsed_m:
+        yield Finding(
+            "G248",
+            "warn",
+            f"The {layout.end} shocks stroke {show(stroke, 'length', unit, decimals=1)} and are {show(shock.collapsed_m, 'length', unit, decimals=1)} long when shut.",
+            "The rod has to go into the body, so a shock is longer shut than its stroke: look at both lengths again, between the eyes.",
+            "travel",
+            f"{layout.id} stroke",
+        )
+
+
+PADS_AGREE, PADS_OFF = 0.0015, 0.005
+"""Pads and springs this near to each other, m, are at one spacing; from the second on the leaves are pulled (estimates)."""
+STACK_AGREES = 0.012
+"""Within this of the height entered the stack agrees, m: what tape and pack thickness leave open (estimate)."""
+HANGER_AGREES = 0.006
+"""Within this of its place an axle on an existing hanger is where it should be, m (estimate)."""
+
+
 def leaf_findings(found: LeafAxle, bump: float, droop: float, unit: UnitSystem) -> Iterator[Finding]:
     """Leaves that wrap, pads that do not sit, shackles that turn over."""
     layout, leaf = found.layout, found.leaf
@@ -171,14 +198,36 @@ def leaf_findings(found: LeafAxle, bump: float, droop: float, unit: UnitSystem) 
             "layout",
             f"{layout.id} wrap",
         )
-    if found.perch_apart is not None and abs(found.perch_apart) > 0.0015:
+    if found.perch_apart is not None and abs(found.perch_apart) > PADS_AGREE:
         yield Finding(
             "G241",
-            "danger",
+            "danger" if abs(found.perch_apart) > PADS_OFF else "note",
             f"The pads stand {show(abs(found.perch_apart), 'length', unit, decimals=3 if unit == 'in' else 1)} {'wider' if found.perch_apart > 0 else 'narrower'} than the springs.",
-            "Each side is off by half of it; the leaves would be pulled sideways. Measure both spacings again before a pad is welded.",
+            "Each side is off by half of it; the leaves would be pulled sideways. Measure both spacings again before a pad is welded."
+            if abs(found.perch_apart) > PADS_OFF
+            else "Half of it a side, which the centre pin's hole and the bushings take up (estimate); even it out while the pads are tacked.",
             "layout",
             f"{layout.id} pads",
+        )
+    perch = found.perch
+    if perch.lift is not None and abs(perch.lift) > STACK_AGREES:
+        assert perch.seat is not None
+        yield Finding(
+            "G246",
+            "warn",
+            f"Tube, pad, block and pack put the main leaf {show(perch.seat, 'length', unit, decimals=1)} up; {show(leaf.seat_z_m, 'length', unit, decimals=1)} was entered.",
+            f"With this stack the frame comes {show(abs(perch.lift), 'length', unit, decimals=1)} {'higher' if perch.lift > 0 else 'lower'} at this axle: enter the eyes and the leaf as they then stand, or measure the stack again.",
+            "layout",
+            f"{layout.id} stack",
+        )
+    if perch.axle_off is not None and abs(perch.axle_off) > HANGER_AGREES:
+        yield Finding(
+            "G247",
+            "warn",
+            f"On the hanger that exists the {layout.end} axle stands {show(abs(perch.axle_off), 'length', unit, decimals=2)} {'forward of' if perch.axle_off > 0 else 'behind'} its place.",
+            "The wheelbase changes by as much, and with it driveshaft and tyre room: another centre-pin offset, or the hanger moved.",
+            "layout",
+            f"{layout.id} hanger",
         )
     low, high = found.reached
     for reached, asked, word in ((high, bump, "bump"), (-low, droop, "droop")):

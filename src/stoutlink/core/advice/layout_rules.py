@@ -12,6 +12,8 @@ from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.survey.rail_anchors import APART, Anchored
 from stoutlink.core.document.anchor import Anchor
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.link_defaults import default_parts
+from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.linkage.hold import WEAK
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -140,6 +142,18 @@ def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, 
     out: list[Finding] = []
     for one in cuts:
         name, subject = one.link.name, f"{one.layout.id}.{one.link.id}"
+        if one.at_hand and not one.turns.reaches:
+            change = one.turns.change
+            out.append(
+                Finding(
+                    "C206",
+                    "danger",
+                    f"{name} at hand is {show(abs(change), 'length', unit, decimals=2)} too {'short' if change > 0 else 'long'} for this layout, more than its threads give.",
+                    "Move a pivot to where it reaches, bolt another hole, or cut a new one.",
+                    "cut",
+                    subject,
+                )
+            )
         if one.cut.tube <= 0:
             out.append(
                 Finding(
@@ -213,3 +227,28 @@ def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, 
                     )
                 )
     return tuple(out)
+
+
+def default_findings(project: Project, layout: Layout) -> tuple[Finding, ...]:
+    """What is to be cut to sizes that were only proposed: one finding a layout."""
+    found = {link.name: parts for link in layout.links if (parts := default_parts(project, layout, link))}
+    if not found:
+        return ()
+    kinds = [word for word in ("tube", "take-up", "joint") if any(word in parts for parts in found.values())]
+    what = kinds[0] if len(kinds) == 1 else f"{', '.join(kinds[:-1])} and {kinds[-1]}"
+    who = next(iter(found)) if len(found) == 1 else f"{len(found)} of {len(layout.links)} links"
+    sentence = f"{layout.name}: {what} of {who} are as proposed; nobody has entered them."
+    if len(kinds) == 1 and len(found) == 1:
+        sentence = sentence.replace(
+            " are as proposed; nobody has entered them.", " is as proposed; nobody has entered it."
+        )
+    return (
+        Finding(
+            "C205",
+            "warn",
+            sentence,
+            "A tube is cut to what will be bolted on: measure it on the parts in hand and type it, or accept this once they are as proposed.",
+            "cut",
+            layout.id,
+        ),
+    )

@@ -15,6 +15,7 @@ from stoutlink.core.advice.verdict import (
     brake_word,
     lean_word,
     owned,
+    resting,
     scale,
     school_words,
     squat_word,
@@ -42,7 +43,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
     if found.eye_percent is not None:
         upper = f" The front-eye school, a rigid trailing arm, would say at most {found.eye_percent[s.thrust_school][s.height_school]:.0f} %."
     reached = found.reached
-    asked = s.bump_m + s.droop_m
+    asked = found.layout.bump_m + found.layout.droop_m
     share = (reached[1] - reached[0]) / asked
     out = (
         _gauge(
@@ -108,7 +109,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
             Target(0.0, allowance, f"Up to the {allowance:.1f}° the pinion is set for."),
             "within the allowance" if abs(wrap) <= allowance else "wraps past it",
             "How far the housing turns against the leaves when everything the tyres hold is asked of it.",
-            f"Thrust of {show(found.thrust, 'force', s.units)} against {found.halves.wind_up_rate:.0f} N·m per rad a spring.",
+            f"Thrust of {show(found.thrust, 'force', s.units)} against {show(found.halves.wind_up_rate * math.pi / 180, 'torque', s.units)} a degree of each spring.",
             per_unit=math.degrees(1.0),
         ),
         _gauge(
@@ -146,7 +147,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
             (),
         ),
     )
-    return tuple(owned(project, found.layout.end, gauge) for gauge in out)
+    return tuple(owned(project, found.layout.end, resting(project, gauge, sure)) for gauge in out)
 
 
 def _gauge(

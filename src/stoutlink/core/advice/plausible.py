@@ -13,8 +13,10 @@ from dataclasses import dataclass
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
+from stoutlink.core.analysis.vehicle.lacking import lacking
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.paths import field_info, get_value
+from stoutlink.core.document.placeholders import is_placeholder
 from stoutlink.core.document.project import Project
 from stoutlink.core.quantity.shown import Kind, show
 
@@ -53,6 +55,7 @@ BANDS: tuple[Band, ...] = (
     Band("rig.drivetrain.output_m.2", 0.25, 1.4, "Height of the transfer case output"),
     Band("rig.drivetrain.front_output_m.2", 0.25, 1.4, "Height of the front output"),
     Band("rig.drivetrain.output_angle_rad", -15 * DEG, 15 * DEG, "Tilt of the output shaft"),
+    Band("rig.drivetrain.front_output_angle_rad", -15 * DEG, 15 * DEG, "Tilt of the front output shaft"),
     Band("rig.body.rail_width_m", 0.03, 0.15),
     Band("rig.body.rail_height_m", 0.04, 0.25),
     Band("rig.body.rail_wall_m", 0.0015, 0.012),
@@ -83,23 +86,27 @@ def plausible_findings(project: Project, true: EffectiveVehicle) -> tuple[Findin
 
 def _by_table(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
     found = {"rig.mass_kg": true.rig.mass_kg, "rig.cg_height_m": true.rig.cg_height_m}
+    held = {n.path for n in lacking(project, true)}
     for band in BANDS:
         try:
             value = found.get(band.path, get_value(project, band.path))
         except (KeyError, AttributeError):
             continue  # an optional part of the rig that is not entered
-        if value is not None:
+        if value is not None and band.path not in held:
             info = field_info(project, band.path)
             yield from _outside(project, band.called or info.title, value, (band.low, band.high), info.kind, band.path)
 
 
 def _gears(project: Project) -> Iterator[Finding]:
-    gears = project.rig.drivetrain.gear_ratios
+    at = "rig.drivetrain.gear_ratios"
+    gears = [g for i, g in enumerate(project.rig.drivetrain.gear_ratios) if not is_placeholder(project, f"{at}.{i}")]
     if gears:
         yield from _outside(project, "First gear", max(gears), LOW_GEAR, "ratio", "rig.drivetrain.gear_ratios")
 
 
 def _balance(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
+    if {"rig.wheelbase_m", "rig.cg_ahead_of_rear_m"} & {n.path for n in lacking(project, true)}:
+        return
     base = project.rig.wheelbase_m
     band = (AHEAD[0] * base, AHEAD[1] * base)
     title = "Centre of gravity ahead of the rear axle"

@@ -9,9 +9,11 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.survey.clearances import too_near
-from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
+from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, scaled_mass
+from stoutlink.core.analysis.vehicle.lacking import NotEntered, lacking
 from stoutlink.core.analysis.vehicle.stance import low_points, surveyed_ride
 from stoutlink.core.document.default_sigma import CG_HEIGHT, sigma_of
+from stoutlink.core.document.placeholders import is_placeholder
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.weighing import LEAST_TILT
 from stoutlink.core.quantity.shown import show
@@ -27,16 +29,34 @@ LARGE = 0.86
 
 def rig_findings(project: Project, true: EffectiveVehicle) -> tuple[Finding, ...]:
     """Everything the rig step has to say."""
-    return (*_sources(true), *_weight(project, true), *_tyres(project), *_stance(project, true), *_drivetrain(project))
+    return (
+        *_lacking(project, true),
+        *_sources(project, true),
+        *_weight(project, true),
+        *_tyres(project),
+        *_stance(project, true),
+        *_drivetrain(project),
+    )
 
 
-def _sources(true: EffectiveVehicle) -> Iterator[Finding]:
+def _lacking(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
+    needs = lacking(project, true)
+    if needs:
+        said = NotEntered(needs)
+        why = f"No result is given that would rest on them. {said.hint}"
+        yield Finding(said.code, "warn", said.sentence, why, "rig", needs[0].field)
+
+
+def _sources(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
+    meanwhile = (
+        "" if any(n.group == "weight" for n in lacking(project, true)) else "The stated number counts meanwhile."
+    )
     for problem in true.problems:
         yield Finding(
             problem.code,
             "warn",
             problem.sentence,
-            f"{problem.hint} The stated number is used meanwhile.".strip(),
+            f"{problem.hint} {meanwhile}".strip(),
             "rig",
             problem.code,
         )
@@ -54,7 +74,9 @@ def _sources(true: EffectiveVehicle) -> Iterator[Finding]:
 
 def _weight(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
     unit, book, rig = project.settings.units, project.rig.weight, true.rig
-    if book.gvwr_kg is not None and rig.mass_kg > book.gvwr_kg:
+    needs = lacking(project, true)
+    weighed = not any(n.group == "weight" for n in needs)
+    if weighed and book.gvwr_kg is not None and rig.mass_kg > book.gvwr_kg:
         yield Finding(
             "W101",
             "danger",
@@ -63,9 +85,20 @@ def _weight(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
             "rig",
             "gvwr",
         )
+    scaled = scaled_mass(project.rig)
+    if book.mass_from == "stated" and scaled is not None:
+        yield Finding(
+            "W105",
+            "warn",
+            f"The scales give {show(scaled, 'mass', unit)}, but the stated {show(project.rig.mass_kg, 'mass', unit)} count.",
+            "Choose the scales as the source of weight and balance point, or empty them if they were read at another time.",
+            "rig",
+            "scales",
+        )
     if (
         book.mass_from != "stated"
         and true.mass_from != "stated"
+        and not is_placeholder(project, "rig.mass_kg")
         and abs(true.rig.mass_kg - project.rig.mass_kg) > 0.04 * project.rig.mass_kg
     ):
         words = {"scales": "the scales", "items": "curb weight and items"}[true.mass_from]
@@ -77,7 +110,7 @@ def _weight(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
             "rig",
             "mass",
         )
-    if true.height_from != "stated":
+    if true.height_from != "stated" and not is_placeholder(project, "rig.cg_height_m"):
         stated, found = project.rig.cg_height_m, rig.cg_height_m
         sigma = math.hypot(sigma_of("rig.cg_height_m", stated, project.entries) or CG_HEIGHT, 0.05)
         if abs(stated - found) > 3.0 * sigma:
@@ -157,6 +190,8 @@ def _tyres(project: Project) -> Iterator[Finding]:
 
 
 def _stance(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
+    if any(n.group == "stance" for n in lacking(project, true)):
+        return
     unit, wanted, at = project.settings.units, project.rig.stance.belly_wanted_m, low_points(true.rig)
     if wanted is not None and at.belly_clearance is not None and at.belly_clearance < wanted - 1e-6:
         yield Finding(

@@ -1,4 +1,4 @@
-"""What one answer of a search gives up against the others, in words."""
+"""What one answer of a search has free of its travel, and what it gives up against the others, in words."""
 
 from __future__ import annotations
 
@@ -7,8 +7,21 @@ from collections.abc import Sequence
 from stoutlink.core.analysis.search.find import Answer
 from stoutlink.core.document.headline import HEADLINES, headline_words
 from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 
 BETTER_LOW = tuple(one.id for one in HEADLINES.values() if one.searched and one.better == "low")
+
+
+def free_words(one: Answer, unit: UnitSystem) -> str:
+    """How much of its travel is free, and what comes nearest; empty until it has been cycled."""
+    if one.free is None:
+        return ""
+    words = f"{one.free:.0%} of the travel free"
+    if one.nearest is None:
+        return f"{words}."
+    a, b, gap = one.nearest
+    near = show(abs(gap), "length", unit, decimals=2 if unit == "in" else 0)
+    return f"{words}: {a} {near} {'into' if gap < 0 else 'from'} {b}."
 
 
 def gives_up(one: Answer, answers: Sequence[Answer], unit: UnitSystem) -> str:

@@ -173,16 +173,12 @@ def _named_twice(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, u
 
 
 def _outside(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: UnitSystem) -> Iterator[Found]:
-    """Stations outside the wheelbase: far out is a slip, a frame overhang is worth one note for all."""
-    near = []
+    """Stations far outside the wheelbase, where no frame reaches; its overhangs are as they are."""
     for one in placed:
         beyond = max(-one.x, one.x - wheelbase)
-        if beyond <= 0.01 or (one.point.kind == "axle" and beyond < 0.3):
+        if beyond <= OVERHANG:
             continue
         where = "behind the rear axle" if one.x < 0 else "ahead of the front axle"
-        if beyond <= OVERHANG:
-            near.append((one, f"{label(one.point, unit)} {by_much(beyond, unit)} {where}"))
-            continue
         yield make(
             "S105",
             "warn",
@@ -192,18 +188,6 @@ def _outside(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit:
             (one.point.id,),
             "station",
             20.0 * beyond,
-        )
-    if near:
-        named = ", ".join(words for _, words in near[:6]) + (f" and {len(near) - 6} more" if len(near) > 6 else "")
-        yield make(
-            "S105",
-            "note",
-            f"Outside the wheelbase: {named}.",
-            "Right for the frame's overhangs; otherwise read the stations again.",
-            survey,
-            tuple(one.point.id for one, _ in near[:6]),
-            "station",
-            0.2,
         )
 
 

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.pose_words import pose_words
+from stoutlink.core.analysis.cycle.solids_apart import Overlap
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap
 from stoutlink.core.mechanics.driveline import LIMIT_DRIVE, LIMIT_INERTIA, WHIRL_PART
@@ -21,6 +22,21 @@ PINION_OFF = math.radians(2.0)
 """A pinion further than this from what its joints want is worth a word (estimate)."""
 WHEEL_STEER = math.radians(4.0)
 """Heading of a road wheel over the whole travel, steering wheel held, that is worth a word (estimate)."""
+
+
+def overlap_findings(found: tuple[Overlap, ...], unit: UnitSystem) -> Iterator[Finding]:
+    """Two things in one place."""
+    for o in found:
+        kept = [s.name for s in (o.one, o.other) if s.kind == "room_kept"]
+        what = "room kept twice" if len(kept) == 2 else "room kept where something is" if kept else "two solids"
+        yield Finding(
+            "S113",
+            "warn",
+            f"{o.one.name} and {o.other.name} are in one place: {show(o.depth, 'length', unit, decimals=1)} into each other ({what}).",
+            "One of them is measured or drawn wrong, or a part planned here has no room.",
+            "tape",
+            f"{o.one.id} {o.other.id} overlap",
+        )
 
 
 def travel_findings(travel: AxleTravel, found: TravelMap, unit: UnitSystem) -> Iterator[Finding]:
@@ -69,6 +85,8 @@ def travel_findings(travel: AxleTravel, found: TravelMap, unit: UnitSystem) -> I
         )
     yield from _driveline(travel, end)
     yield from _springs(travel, unit)
+    yield from _air(travel)
+    yield from _lines(travel, unit)
     steer = travel.steer
     if steer is not None and not steer.reaches:
         yield Finding(
@@ -93,7 +111,7 @@ def _driveline(travel: AxleTravel, end: str) -> Iterator[Finding]:
             f"The {end} pinion stands {abs(math.degrees(off)):.1f}° {'above' if off > 0 else 'below'} where its joints want it.".replace(
                 "-", "−"
             ),
-            "Travel, Driveline says what it shall point at and how the wave of the joints adds up.",
+            "Travel, Shaft says what it shall point at and how the wave of the joints adds up.",
             "travel",
             f"{layout.id} pinion",
         )
@@ -132,3 +150,53 @@ def _springs(travel: AxleTravel, unit: UnitSystem) -> Iterator[Finding]:
             "travel",
             f"{travel.layout.id} air",
         )
+
+
+def _air(travel: AxleTravel) -> Iterator[Finding]:
+    """Air springs need air."""
+    have = travel.grid.rig.fittings.air_supply
+    if travel.layout.air is None or have is True:
+        return
+    end = travel.layout.end
+    yield Finding(
+        "T331",
+        "warn",
+        f"The {end} air springs need air, and none is on board."
+        if have is False
+        else f"The {end} air springs need air: is there any on board?",
+        "Compressor or filling valve, line, and a valve a side, or air goes from the low side to the high one in a turn. It is in the cost.",
+        "travel",
+        f"{travel.layout.id} air supply",
+    )
+
+
+def _lines(travel: AxleTravel, unit: UnitSystem) -> Iterator[Finding]:
+    """Hoses and cables at hand that do not reach, or without the slack asked for."""
+    for one in travel.lines:
+        spare, line = one.spare, one.line
+        if spare is None or spare >= line.slack_m:
+            continue
+        far = one.longest
+        where = pose_words(far.heave, far.roll, far.steer, unit)
+        of = f"{travel.layout.end.capitalize()} axle: {line.name}"
+        would = f"{show(one.needed, 'length', unit)} would do."
+        subject = f"{travel.layout.id} line {line.id}"
+        if spare < 0:
+            yield Finding(
+                "T340",
+                "danger",
+                f"{of} is pulled {show(-spare, 'length', unit)} past its length {where}.",
+                f"{would} A brake hose that is pulled tears off its fitting.",
+                "travel",
+                subject,
+            )
+        else:
+            left, wanted = show(spare, "length", unit), show(line.slack_m, "length", unit)
+            yield Finding(
+                "T341",
+                "warn",
+                f"{of} has {left} of slack left of {wanted} wanted {where}.",
+                f"{would} Slack is for ends that bend and a loop round a clip.",
+                "travel",
+                subject,
+            )

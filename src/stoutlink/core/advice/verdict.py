@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.leaf_axle import LeafSure
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, Part, how_sure
 from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
 from stoutlink.core.document.headline import HEADLINES
+from stoutlink.core.document.placeholders import entered_by_nobody
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.quantity.constants import INCH
@@ -59,6 +62,8 @@ class Gauge:
     """σ of the parts times this is in the unit shown."""
     own: bool = False
     """Whether the band is the user's own."""
+    unentered: tuple[tuple[str, str], ...] = ()
+    """What it rests on that nobody has entered (a default, an estimate of the program's own), as words and path."""
 
 
 SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
@@ -183,7 +188,13 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _pinion(motion, values["pinion"], sure["pinion"], unit),
         _travel(motion, values["travel"], unit),
     ]
-    return tuple(owned(project, motion.end, gauge) for gauge in out)
+    return tuple(owned(project, motion.end, resting(project, gauge, sure)) for gauge in out)
+
+
+def resting(project: Project, gauge: Gauge, sure: Mapping[str, HowSure | LeafSure]) -> Gauge:
+    """The gauge with what it rests on that nobody has entered."""
+    inputs = sure[gauge.id].inputs if gauge.id in sure else ()
+    return replace(gauge, unentered=tuple(one for one in inputs if one[1] and entered_by_nobody(project, one[1])))
 
 
 def target_id(end: str, gauge: str) -> str:

@@ -69,7 +69,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     """One axle that could go under the rig; SI units, every optional field may be unknown.
 
     ``basis`` says where the record as a whole comes from: measured on the axle, from a sheet, a seller's claim, or
-    estimated; the project's entries say it field by field.
+    estimated; the project's entries say it field by field. An ``example`` is invented and came with the program.
     """
 
     id: Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}$")]
@@ -99,6 +99,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
         Annotated[float, _m("Shaft bore", "length", 0.0, 0.1, "Hole along the shaft; empty or 0 for a solid one.")]
         | None
     ) = None
+    spline_form: Literal["cut", "formed"] | None = None
     spline_length_m: (
         Annotated[float, _m("Spline length", "length", 0.005, 0.3, "Length of the cut teeth on the inner shaft.")]
         | None
@@ -219,6 +220,16 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     flange_bolt_circle_m: (
         Annotated[float, _m("Drive flange bolt circle", "length", 0.03, 0.4, "Through the bolts' centres.")] | None
     ) = None
+    flange_bolt_class: Literal["8.8", "10.9", "12.9"] | None = None
+    flange_dowel_count: Annotated[int, _count("Flange dowels", 1, 12, "Fitted pins between flange and hub.")] | None = (
+        None
+    )
+    flange_dowel_diameter_m: (
+        Annotated[float, _m("Flange dowel", "length", 0.003, 0.03, "Diameter of a pin, on the bolts' circle.")] | None
+    ) = None
+    flange_rating_nm: (
+        Annotated[float, _m("Drive flange rating", "torque", 50.0, 200000.0, "From its record.")] | None
+    ) = None
     hub_ratio: Annotated[float, _m("Hub ratio", "ratio", 0.5, 4.0, "1 without hub gears.")] = 1.0
     hub_drop_m: (
         Annotated[
@@ -264,7 +275,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     tube_od_m: (
         Annotated[float, _m("Axle tube outside diameter", "length", 0.03, 0.25, "Outside of the housing tube.")] | None
     ) = None
-    tube_wall_m: Annotated[float, _m("Axle tube wall", "length", 0.002, 0.05, "Housing tube wall.")] | None = None
+    tube_wall_m: Annotated[float, _m("Axle tube wall", "fine_length", 0.002, 0.05, "Housing tube wall.")] | None = None
     tube_yield_pa: Annotated[float, _m("Tube yield strength", "stress", 1e8, 2e9, "Of the housing tube.")] | None = None
     seat_spacing_m: (
         Annotated[float, _m("Seat spacing", "length", 0.3, 2.0, "Between spring pads or coil seats, centre to centre.")]
@@ -324,10 +335,14 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
         | None
     ) = None
 
+    tube_form: Literal["constant", "stepped"] | None = None
+    jig_pucks: bool | None = None
+
     # what hangs on it
     brake: Brake | None = None
     brake_thread: Size = ""
     parking_brake: ParkingBrake | None = None
+    parking_cable_end: Size = ""
     abs_sensor: Literal["wheel", "housing", "none"] | None = None
     spring_pads: Literal["over", "under", "none"] | None = None
     link_brackets: bool | None = None
@@ -337,6 +352,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     missing: Annotated[str, Meta(max_length=200)] = ""
     ratings_are: Literal["yield", "break"] | None = None
     basis: Basis = "sheet"
+    example: bool = False
     notes: Annotated[str, Meta(max_length=400)] = ""
 
     @property

@@ -16,6 +16,8 @@ class UpgradeKind:
     parts: tuple[str, ...]
     factor: float = 1.0
     yield_pa: float | None = None
+    beside: str = ""
+    """What it does that no rung of the ladder shows."""
 
 
 KINDS: tuple[UpgradeKind, ...] = (
@@ -30,6 +32,12 @@ KINDS: tuple[UpgradeKind, ...] = (
     UpgradeKind("lockouts", "stronger lock-outs", ("lockout",), 1.6),
     UpgradeKind("flange_bolts", "studs of a higher class", ("flange_bolts",), 1.35),
     UpgradeKind("truss", "truss and sleeves", ("tube",), 1.8),
+    UpgradeKind(
+        "cover",
+        "thick cover with a guard",
+        (),
+        beside="keeps rock off the ring gear; no part of the ladder carries more",
+    ),
 )
 BY_ID = {one.id: one for one in KINDS}
 BY_PART = {part: one for one in KINDS for part in one.parts}

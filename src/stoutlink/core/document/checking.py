@@ -74,7 +74,7 @@ def _check_targets(project: Project, before: Project | None) -> None:
 
 
 def _check_names(project: Project, before: Project | None) -> None:
-    for field in ("prices", "shelf", "inspections", "targets", "springs"):
+    for field in ("prices", "own_costs", "shelf", "inspections", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
 
 
@@ -116,7 +116,7 @@ def _check_rig(project: Project, before: Project | None) -> None:
         if not math.isfinite(rig.end(name).free):
             raise ValueOutOfRange(
                 "D114",
-                f"rig.{name} has no tyre_free_radius_m, and its tyre_text “{rig.end(name).tyre_text}” is not a printed size.",
+                f"The {name} tyres have no free radius, and “{rig.end(name).tyre_text}” is not a printed size.",
                 "Measure the tyre, or write its size such as 37x12.50R17 or 315/70R17.",
             )
     if rig.uses.total <= 0:
@@ -132,12 +132,13 @@ def _check_rig(project: Project, before: Project | None) -> None:
             "D103",
             f"rig.cg_ahead_of_rear_m is {_length(rig.cg_ahead_of_rear_m, unit)}, not less than the wheelbase of {_length(rig.wheelbase_m, unit)}.",
         )
-    if rig.front.unsprung + rig.rear.unsprung >= rig.mass_kg:
+    stated = {end: rig.end(end).unsprung_mass_kg or 0.0 for end in ("front", "rear")}  # guesses refuse nothing
+    if sum(stated.values()) >= rig.mass_kg:
         raise ValueOutOfRange(
             "D104", f"rig.mass_kg is {show(rig.mass_kg, 'mass', unit)}, not more than its unsprung masses together."
         )
-    sprung = rig.mass_kg - rig.front.unsprung - rig.rear.unsprung
-    moment = rig.mass_kg * rig.cg_height_m - sum(w.unsprung * w.loaded for w in (rig.front, rig.rear))
+    sprung = rig.mass_kg - sum(stated.values())
+    moment = rig.mass_kg * rig.cg_height_m - sum(mass * rig.end(end).loaded for end, mass in stated.items())
     if moment <= 0.05 * sprung:
         raise ValueOutOfRange(
             "D105",
@@ -184,7 +185,7 @@ Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
-    (lambda p: (p.prices, p.shelf, p.inspections, p.targets, p.springs), _check_names),
+    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.targets, p.springs), _check_names),
     (
         lambda p: (
             *(p.donors, p.layouts, p.front_donor, p.rear_donor),
@@ -226,6 +227,7 @@ def _check_layout(layout: Layout, joints: set[str], unit: UnitSystem) -> None:
     _check_springing(layout, unit)
     _check_steering(layout, unit)
     _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
+    _unique(f"layouts.{layout.id}.lines", (one.id for one in layout.lines))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
         if 2 * link.tube_wall_m > link.tube_od_m + 1e-9:

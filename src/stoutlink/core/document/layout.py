@@ -10,6 +10,7 @@ from msgspec import Meta
 
 from stoutlink.core.document.anchor import Anchor
 from stoutlink.core.document.bracket import Bracket
+from stoutlink.core.document.flex_line import FlexLine
 from stoutlink.core.document.leaf import LeafSpring
 from stoutlink.core.document.quantities import (
     Caster,
@@ -65,7 +66,8 @@ KIND_NAMES = {
 
 
 class Joint(Frozen, frozen=True, kw_only=True):
-    """A link end as bought: threaded (diameter, pitch and hand given) or plain (welded on)."""
+    """A link end as bought: threaded (diameter, pitch and hand given) or plain (welded on). An ``example`` has usual
+    sizes and came with the program."""
 
     id: Identifier
     name: Name
@@ -108,6 +110,7 @@ class Joint(Frozen, frozen=True, kw_only=True):
     rating_n: (
         Annotated[float, _n("Static rating", "force", 500.0, 5e6, "Radial load it carries, from its record.")] | None
     ) = None
+    example: bool = False
 
 
 class LinkEnd(Frozen, frozen=True, kw_only=True):
@@ -121,7 +124,37 @@ class LinkEnd(Frozen, frozen=True, kw_only=True):
     insert_od_m: (
         Annotated[float, _n("Insert outside", "length", 0.005, 0.2, "Of the weld-in thread insert.")] | None
     ) = None
+    insert_shoulder_m: Annotated[
+        float,
+        _n(
+            "Insert shoulder",
+            "length",
+            0.0,
+            0.1,
+            "How far the insert's collar stands out of the tube; thread runs in it.",
+        ),
+    ] = 0.0
     bolt_lies: Literal["across_link", "across_vehicle", "along_vehicle"] = "across_link"
+    bolt_turned_rad: Annotated[
+        float,
+        _n(
+            "Bracket turned",
+            "angle",
+            -1.2,
+            1.2,
+            "The bolt turned in plan from how it lies, seen from above, left +: the joint's lean starts there.",
+        ),
+    ] = 0.0
+    joint_set_rad: Annotated[
+        float,
+        _n(
+            "Joint set at",
+            "angle",
+            -0.8,
+            0.8,
+            "Built-in angle of the joint's bore from square to the tube; 0 for a usual one.",
+        ),
+    ] = 0.0
 
 
 class Link(Frozen, frozen=True, kw_only=True):
@@ -149,12 +182,29 @@ class Link(Frozen, frozen=True, kw_only=True):
         ),
     ] = 0.0
     length_locked: bool = False
+    in_hand_m: (
+        Annotated[
+            float,
+            _n(
+                "Length at hand",
+                "length",
+                0.05,
+                4.0,
+                "Pin to pin of a link you have, take-ups as typed; it is kept and not cut. Empty: to be cut.",
+            ),
+        ]
+        | None
+    ) = None
     frame_end: LinkEnd
     axle_end: LinkEnd
 
     def pivot(self, which: PivotEnd) -> Point:
         """The frame or the axle pivot."""
         return self.frame_pivot_m if which == "frame" else self.axle_pivot_m
+
+
+BUMP = 0.15
+"""Bump and droop of a new layout, m."""
 
 
 class Layout(Frozen, frozen=True, kw_only=True):
@@ -168,9 +218,17 @@ class Layout(Frozen, frozen=True, kw_only=True):
     id: Identifier
     name: Name
     notes: Text = ""
+    rejected: Annotated[str, Meta(max_length=400)] = ""
+    """Why it is not to be built; empty while it may be."""
     end: End
     kind: Kind = "free_bars"
     mirrored: bool = True
+    bump_m: Annotated[
+        float, _n("Bump", "length", 0.01, 0.5, "How far up from ride height this axle is to be cycled, at its middle.")
+    ] = BUMP
+    droop_m: Annotated[
+        float, _n("Droop", "length", 0.01, 0.5, "How far down from ride height this axle is to be cycled.")
+    ] = BUMP
     pinion_up_rad: Elevation = 0.0
     caster_rad: Caster | None = None
     links: Annotated[tuple[Link, ...], Meta(max_length=24)]
@@ -195,6 +253,8 @@ class Layout(Frozen, frozen=True, kw_only=True):
     ] = 1.3
     stops: Stops = Stops()
     driveshaft: Driveshaft | None = None
+    lines: Annotated[tuple[FlexLine, ...], Meta(max_length=24)] = ()
+    """Hoses, cables and wires that must reach over the travel."""
     spring_spacing_m: (
         Annotated[
             float,
@@ -208,6 +268,16 @@ class Layout(Frozen, frozen=True, kw_only=True):
         ]
         | None
     ) = None
+
+    @property
+    def pinion_up(self) -> float:
+        """Pinion over level at ride, rad: as entered, and on leaves turned by the shim."""
+        return self.pinion_up_rad + (self.leaf.block_nose_up_rad if self.leaf is not None else 0.0)
+
+    @property
+    def wrap_allowed(self) -> float:
+        """How far the pinion is set off for wrap, rad: one number, the springs' own on leaves, else the driveshaft's."""
+        return self.leaf.pinion_allowance_rad if self.leaf is not None else (self.driveshaft or Driveshaft()).wrap_rad
 
     def link(self, link_id: str) -> Link | None:
         """The bar with this id, or ``None``."""

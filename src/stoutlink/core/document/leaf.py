@@ -16,7 +16,7 @@ def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
 class Leaf(Frozen, frozen=True, kw_only=True):
     """Leaves of one thickness in the pack, and how many."""
 
-    thickness_m: Annotated[float, _n("Leaf thickness", "length", 0.002, 0.04, "Of one leaf, with the caliper.")]
+    thickness_m: Annotated[float, _n("Leaf thickness", "fine_length", 0.002, 0.04, "Of one leaf, with the caliper.")]
     count: Annotated[int, _n("Leaves", "count", 1, 16, "How many of this thickness.")] = 1
 
 
@@ -24,8 +24,7 @@ class LeafSpring(Frozen, frozen=True, kw_only=True):
     """Springs of one axle. Heights are above the ground at ride height, on the main leaf's middle line.
 
     ``front_m`` and ``rear_m`` run along the flattened main leaf from the eyes' centres to the seat's centre (centre
-    pin); ``clamp_m`` is the clamped length between the U-bolts that does not bend, taken off half each side (0: not
-    taken off). The shackle hangs at the rear, or at the front when ``reversed_shackle``. ``shackle_rad`` is the
+    pin), from which and the arch follows where the eyes stand; ``clamp_m`` is the clamped length between the U-bolts that does not bend but is lever still, half of it each side. The shackle hangs at the rear, or at the front when ``reversed_shackle``. ``shackle_rad`` is the
     shackle's lean from vertical at ride, lower end rearward +.
     """
 
@@ -90,7 +89,14 @@ class LeafSpring(Frozen, frozen=True, kw_only=True):
     ) = None
     block_m: Annotated[float, _n("Block", "length", 0.0, 0.25, "Between spring and seat.")] = 0.0
     block_nose_up_rad: Annotated[
-        float, _n("Block or shim angle", "angle", -0.3, 0.3, "How far the shim turns the pinion up (+) or down (−).")
+        float,
+        _n(
+            "Block or shim angle",
+            "angle",
+            -0.3,
+            0.3,
+            "How far a shim or tapered block turns the pinion up (+) or down (−), from where the pads alone hold it.",
+        ),
     ] = 0.0
     pad_m: Annotated[
         float, _n("Pad thickness", "length", 0.0, 0.1, "From the tube to the spring's seat, without block.")
@@ -99,7 +105,28 @@ class LeafSpring(Frozen, frozen=True, kw_only=True):
     casting_height_m: (
         Annotated[
             float,
-            _n("Casting height", "length", 0.03, 0.4, "Where a U-bolt goes over the casting instead of the tube."),
+            _n("Casting height", "length", 0.03, 0.4, "Where one side's U-bolts go over the casting, not the tube."),
+        ]
+        | None
+    ) = None
+    casting_width_m: (
+        Annotated[
+            float,
+            _n("Casting width", "length", 0.03, 0.4, "Fore and aft, where the U-bolts go over it."),
+        ]
+        | None
+    ) = None
+    planned_shackle_m: (
+        Annotated[
+            float,
+            _n("Another shackle", "length", 0.03, 0.5, "A length to try: what it lifts and turns is said."),
+        ]
+        | None
+    ) = None
+    hanger_x_m: (
+        Annotated[
+            float,
+            _n("Hanger that exists", "length", -5.0, 15.0, "Station of a fixed eye's hanger already on the frame."),
         ]
         | None
     ) = None

@@ -99,6 +99,45 @@ def same_or_converted(value: Any, hint: Any) -> Any:
     return value if type(plain) is type(value) and plain == value else plain
 
 
+def first_difference(one: Any, two: Any, path: str = "") -> str | None:
+    """The path of the first value that differs between two projects, or parts of one; where something was added to a
+    list or taken out of it, the path of that, or of the list. ``None`` when they are the same.
+
+    >>> from stoutlink.core.document.project import Settings
+    >>> first_difference(Settings(), Settings(units="mm"))
+    'units'
+    """
+    if one is two:
+        return None
+    if isinstance(one, Struct) and type(one) is type(two):
+        names = [n for n in one.__struct_fields__ if n not in _BESIDE] + [n for n in _BESIDE if hasattr(one, n)]
+        for name in names:
+            found = first_difference(getattr(one, name), getattr(two, name), f"{path}.{name}" if path else name)
+            if found is not None:
+                return found
+        return None
+    if isinstance(one, tuple) and isinstance(two, tuple):
+        return _first_in_lists(one, two, path)
+    return None if one == two else path
+
+
+_BESIDE = ("entries", "accepted")
+"""What goes along with other changes, and is looked at last."""
+
+
+def _first_in_lists(one: tuple[Any, ...], two: tuple[Any, ...], path: str) -> str | None:
+    if one == two:
+        return None
+    names = [{str(getattr(item, "id", i)): item for i, item in enumerate(items)} for items in (one, two)]
+    for name, item in names[1].items():
+        if name not in names[0]:
+            return f"{path}.{name}"
+        found = first_difference(names[0][name], item, f"{path}.{name}")
+        if found is not None:
+            return found
+    return path
+
+
 _declared: dict[type[Struct], dict[str, Any]] = {}
 
 

@@ -13,14 +13,18 @@ from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Na
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
 from stoutlink.core.document.survey import Solid, Survey
-from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, Price, ShelfPart
+from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, OwnCost, Price, Seen, ShelfPart
+from stoutlink.core.document.weight import LoadCase
 
 FORMAT = "stout-link-project"
-VERSION = 5
+VERSION = 7
+UNNAMED = "New project"
+"""What a project is called until somebody names it."""
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
 HeightSchool = Literal["whole_vehicle", "sprung_mass"]
-Basis = Literal["measured", "estimated", "memory", "typed", "sheet", "claim"]
+Basis = Literal["measured", "estimated", "memory", "typed", "sheet", "claim", "placeholder"]
+"""Where a number is from; a ``placeholder`` was entered by nobody: it only lets the rig be drawn until somebody does."""
 
 
 class Entry(Frozen, frozen=True, kw_only=True):
@@ -56,8 +60,6 @@ class Settings(Frozen, frozen=True, kw_only=True):
     height_school: HeightSchool = "whole_vehicle"
     anti_target: Literal["first_trail", "steep_technical", "neutral"] = "steep_technical"
     roll_centre_target: Literal["high", "low"] = "high"
-    bump_m: Annotated[float, Meta(title="Bump", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
-    droop_m: Annotated[float, Meta(title="Droop", ge=0.01, le=0.5, extra={"kind": "length"})] = 0.15
 
 
 class LoadCases(Frozen, frozen=True, kw_only=True):
@@ -120,7 +122,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
     format: Literal["stout-link-project"] = "stout-link-project"
-    version: Literal[5] = 5
+    version: Literal[7] = 7
     name: Name
     notes: Text = ""
     settings: Settings = Settings()
@@ -135,11 +137,14 @@ class Project(Frozen, frozen=True, kw_only=True):
     choosing: Choosing = Choosing()
     loads: LoadCases = LoadCases()
     prices: Annotated[tuple[Price, ...], Meta(max_length=200)] = ()
+    own_costs: Annotated[tuple[OwnCost, ...], Meta(max_length=200)] = ()
     shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=200)] = ()
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
+    seen: Annotated[tuple[Seen, ...], Meta(max_length=400)] = ()
+    load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=12)] = ()
     targets: Annotated[tuple[OwnTarget, ...], Meta(max_length=40)] = ()
     searches: Annotated[tuple[Search, ...], Meta(max_length=2)] = ()
     front_layout: Identifier | None = None

@@ -96,6 +96,10 @@ Deviation = Annotated[
         "About two readings in three fall within this; in the number's own SI unit.",
     ),
 ]
+TapeDeviation = Annotated[
+    float,
+    _meta("Uncertainty of the tape (1 σ)", "fine_length", 0.0, 1.0, "About two readings in three fall within this."),
+]
 Elevation = Annotated[
     float, _meta("Pinion angle", "angle", -0.8, 0.8, "How far the pinion points up from level at ride height.")
 ]
@@ -160,6 +164,16 @@ RollTurns = Annotated[
 OutputAngle = Annotated[
     float,
     _meta("Output shaft angle", "angle", -0.5, 0.5, "How far the transfer case output points down toward the axle."),
+]
+FrontOutputAngle = Annotated[
+    float,
+    _meta(
+        "Front output angle",
+        "angle",
+        -0.5,
+        0.5,
+        "How far the output to the front points down toward the front axle; left open, the rear's line carried through.",
+    ),
 ]
 UseShare = Annotated[float, _meta("Share of use", "share", 0.0, 1.0, "How much of its life the rig does this.")]
 TapeReading = Annotated[float, _meta("Reading", "length", -130.0, 130.0, "As read off the tape.")]

@@ -14,6 +14,7 @@ from stoutlink.core.document.quantities import (
     EngineSpeed,
     EngineTorque,
     FreeRadius,
+    FrontOutputAngle,
     Frozen,
     GearRatio,
     Height,
@@ -60,6 +61,7 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
     """One end of the rig: its track, tyres and unsprung mass."""
 
     track_m: Track
+    track_from: Literal["axle", "measured"] = "axle"
     tyre_text: Annotated[str, Meta(max_length=40)] = ""
     tyre_free_radius_m: FreeRadius | None = None
     loaded_radius_m: LoadedRadius | None = None
@@ -183,12 +185,21 @@ class Drivetrain(Frozen, frozen=True, kw_only=True):
     output_m: Point | None = None
     front_output_m: Point | None = None
     output_angle_rad: OutputAngle = 0.0
+    front_output_angle_rad: FrontOutputAngle | None = None
 
     def output(self, end: str) -> Point | None:
         """Where the transfer case's output toward an end is, m; one place stands for both until the front's own is
         given.
         """
         return self.front_output_m if end == "front" and self.front_output_m is not None else self.output_m
+
+    def output_down(self, end: str) -> float:
+        """How far the output toward an end points down on its way to the axle, rad. Both outputs lie on one line, so
+        what falls to the rear rises to the front, unless the front's own angle is given.
+        """
+        if end == "rear":
+            return self.output_angle_rad
+        return -self.output_angle_rad if self.front_output_angle_rad is None else self.front_output_angle_rad
 
     @property
     def first_ratio(self) -> float:
@@ -334,6 +345,7 @@ class Body(Frozen, frozen=True, kw_only=True):
         ]
         | None
     ) = None
+    rail_shape: Literal["rectangle", "tube"] = "rectangle"
     rail_wall_m: (
         Annotated[
             float,
@@ -341,7 +353,7 @@ class Body(Frozen, frozen=True, kw_only=True):
                 title="Rail wall",
                 ge=0.0005,
                 le=0.05,
-                extra={"kind": "length"},
+                extra={"kind": "fine_length"},
                 description="Thickness of the frame rail's wall.",
             ),
         ]
@@ -362,6 +374,7 @@ class Fittings(Frozen, frozen=True, kw_only=True):
 
     brake_thread: Annotated[str, Meta(max_length=24)] = ""
     parking_brake: Literal["drum_cable", "caliper_cable", "in_hat_cable", "none"] | None = None
+    parking_cable_end: Annotated[str, Meta(max_length=24)] = ""
     anti_lock: Literal["fitted", "removed", "never"] | None = None
     air_supply: bool | None = None
     spare_circuit: bool | None = None

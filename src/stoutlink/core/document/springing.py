@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.document.quantities import Frozen, Point
+from stoutlink.core.document.quantities import Frozen, Identifier, Point
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
@@ -59,8 +59,19 @@ class CarrySpring(Frozen, frozen=True, kw_only=True):
     ) = None
 
 
+class BagOutside(Frozen, frozen=True, kw_only=True):
+    """How wide an air spring's body is at one height of it, from its record or a caliper."""
+
+    id: Identifier
+    height_m: Annotated[float, _n("Height", "length", 0.02, 1.2, "Between its mounting faces.")] | None = None
+    outside_m: (
+        Annotated[float, _n("Outside diameter", "length", 0.03, 0.6, "Widest, aired up, at that height.")] | None
+    ) = None
+
+
 class AirSpring(Frozen, frozen=True, kw_only=True):
-    """An air spring between seats of its own; its pressure at ride follows from the load it carries."""
+    """An air spring between seats of its own; its pressure at ride follows from the load it carries. Not fixed below it
+    leaves its seat past its longest, where fixed it would be torn."""
 
     frame_m: Point
     axle_m: Point
@@ -83,6 +94,15 @@ class AirSpring(Frozen, frozen=True, kw_only=True):
         Annotated[float, _n("Most pressure", "pressure", 1e5, 3e6, "Gauge pressure it may see, from its record.")]
         | None
     ) = None
+    shortest_m: (
+        Annotated[float, _n("Shortest", "length", 0.02, 1.0, "Height at which it stands on itself or its inner stop.")]
+        | None
+    ) = None
+    longest_m: (
+        Annotated[float, _n("Longest", "length", 0.03, 1.2, "Height at which its bellows is stretched.")] | None
+    ) = None
+    fixed_below: bool = True
+    outside: Annotated[tuple[BagOutside, ...], Meta(max_length=12)] = ()
 
 
 class AntiRollBar(Frozen, frozen=True, kw_only=True):
@@ -95,6 +115,22 @@ class AntiRollBar(Frozen, frozen=True, kw_only=True):
     length_m: Annotated[float, _n("Bar length", "length", 0.2, 2.0, "The part that twists, arm to arm.")]
     arm_m: Annotated[float, _n("Arm length", "length", 0.05, 0.8, "Square to the bar, its middle to the link's bolt.")]
     spread_m: Annotated[float, _n("Links apart", "length", 0.2, 2.0, "Between the bar's links at the axle.")]
+    station_m: (
+        Annotated[
+            float,
+            _n(
+                "Bar's station",
+                "length",
+                -5.0,
+                15.0,
+                "Where the bar lies across the frame; empty: held against nothing.",
+            ),
+        ]
+        | None
+    ) = None
+    height_m: (
+        Annotated[float, _n("Bar's height", "length", 0.05, 2.5, "Its middle above the ground at ride height.")] | None
+    ) = None
     arm_high_m: (
         Annotated[float, _n("Arm height", "length", 0.005, 0.15, "Section of the arm, in the way it bends.")] | None
     ) = None
@@ -120,6 +156,33 @@ class Stops(Frozen, frozen=True, kw_only=True):
     ) = None
 
 
+class SlipShaft(Frozen, frozen=True, kw_only=True):
+    """A driveshaft that is at hand: the length of its slip spline, and either its length pushed all the way in or how
+    much spline shows at a pose of which the length is known.
+    """
+
+    spline_m: Annotated[
+        float, _n("Spline length", "length", 0.01, 0.8, "Length in mesh with the shaft pushed all the way in.")
+    ]
+    closed_m: (
+        Annotated[
+            float, _n("Closed length", "length", 0.1, 4.0, "Joint centre to joint centre, pushed all the way in.")
+        ]
+        | None
+    ) = None
+    showing_m: (
+        Annotated[float, _n("Spline showing", "length", 0.0, 0.8, "Bare spline outside the sleeve at the pose said.")]
+        | None
+    ) = None
+    shown_at: Literal["taped", "ride", "bump", "droop"] = "taped"
+    taped_m: (
+        Annotated[
+            float, _n("Length taped", "length", 0.1, 4.0, "Joint centre to joint centre while that much spline showed.")
+        ]
+        | None
+    ) = None
+
+
 class Driveshaft(Frozen, frozen=True, kw_only=True):
     """The shaft between transfer case and pinion. ``yoke_rad`` is how far its two yokes are out of phase (of a
     two-piece shaft: the rear piece's).
@@ -130,9 +193,9 @@ class Driveshaft(Frozen, frozen=True, kw_only=True):
     kind: Literal["single", "double_cardan", "two_piece"] = "single"
     carrier_m: Point | None = None
     tube_od_m: Annotated[float, _n("Shaft tube outside", "length", 0.02, 0.2, "Of the driveshaft tube.")] = 0.0762
-    tube_wall_m: Annotated[float, _n("Shaft tube wall", "length", 0.0008, 0.03, "Wall of the driveshaft tube.")] = (
-        0.0021
-    )
+    tube_wall_m: Annotated[
+        float, _n("Shaft tube wall", "fine_length", 0.0008, 0.03, "Wall of the driveshaft tube.")
+    ] = 0.0021
     joint_limit_rad: (
         Annotated[float, _n("Joint limit", "angle", 0.05, 1.2, "How far a joint bends before its yokes touch.")] | None
     ) = None
@@ -151,6 +214,8 @@ class Driveshaft(Frozen, frozen=True, kw_only=True):
         ]
         | None
     ) = None
+    in_hand: SlipShaft | None = None
+    """The one that is there, in place of what shall be engaged at ride."""
     yoke_rad: Annotated[
         float, _n("Yokes out of phase", "angle", -1.6, 1.6, "0: both yokes of the shaft lie in one plane.")
     ] = 0.0

@@ -14,13 +14,13 @@ from stoutlink.core.document.quantities import (
     Angle,
     Clearance,
     Coordinate,
-    Deviation,
     Frozen,
     Identifier,
     LevelShift,
     Name,
     PartDiameter,
     Point,
+    TapeDeviation,
     TapeReading,
     Text,
 )  # fmt: skip
@@ -87,9 +87,9 @@ class SurveyPoint(Frozen, frozen=True, kw_only=True):
     side_edge: AcrossEdge = "centre"
     diameter_m: PartDiameter | None = None
     angle_rad: Angle | None = None
-    station_sigma_m: Deviation | None = None
-    height_sigma_m: Deviation | None = None
-    side_sigma_m: Deviation | None = None
+    station_sigma_m: TapeDeviation | None = None
+    height_sigma_m: TapeDeviation | None = None
+    side_sigma_m: TapeDeviation | None = None
 
 
 class Datum(Frozen, frozen=True, kw_only=True):
@@ -107,7 +107,7 @@ class Datum(Frozen, frozen=True, kw_only=True):
     front_rise_m: LevelShift = 0.0
     rear_rise_m: LevelShift = 0.0
     centre_offset_m: LevelShift = 0.0
-    zero_sigma_m: Deviation = 0.003
+    zero_sigma_m: TapeDeviation = 0.003
 
 
 class Survey(Frozen, frozen=True, kw_only=True):

@@ -14,11 +14,17 @@ def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
     return Meta(title=title, description=text, ge=low, le=high, extra={"kind": kind})
 
 
-Upgrade = Literal["shafts", "joints", "stubs", "lockouts", "flange_bolts", "truss"]
-UPGRADES: tuple[Upgrade, ...] = ("shafts", "joints", "stubs", "lockouts", "flange_bolts", "truss")
+Upgrade = Literal["shafts", "joints", "stubs", "lockouts", "flange_bolts", "truss", "cover"]
+UPGRADES: tuple[Upgrade, ...] = ("shafts", "joints", "stubs", "lockouts", "flange_bolts", "truss", "cover")
 Word = Annotated[str, Meta(max_length=24)]
 Money = Annotated[float, _n("Price", "money", 0.0, 1e7, "In the project's currency.")]
 Hours = Annotated[float, _n("Hours", "hours", 0.0, 2000.0, "Your own time at the bench.")]
+
+
+Extra = Literal["disc_conversion", "housing_work", "cleaning"]
+EXTRAS: tuple[Extra, ...] = ("disc_conversion", "housing_work", "cleaning")
+Buy = Literal["wheels", "tyres"]
+BUYS: tuple[Buy, ...] = ("wheels", "tyres")
 
 
 class AxlePlan(Frozen, frozen=True, kw_only=True):
@@ -30,11 +36,22 @@ class AxlePlan(Frozen, frozen=True, kw_only=True):
         Annotated[float, _n("Wanted width", "length", 0.8, 3.5, "Over the wheel faces, after narrowing.")] | None
     ) = None
     centre_pinion: bool = False
+    keep_gears: bool = False
+    in_place: bool = False
+    bought: bool = False
+    """In the shop and paid for, not under it yet."""
+    extras: Annotated[tuple[Extra, ...], Meta(max_length=3)] = ()
     shaved: bool = False
-    upgrades: Annotated[tuple[Upgrade, ...], Meta(max_length=6)] = ()
+    upgrades: Annotated[tuple[Upgrade, ...], Meta(max_length=7)] = ()
+    fitted: Annotated[tuple[Identifier, ...], Meta(max_length=24)] = ()
+    """Parts of the shelf that go into it, by id."""
 
     def gears_for(self, donor: DonorAxle) -> ToothPair | None:
-        """The planned gear set where it is made for an axle; None: nothing planned, or not to be had for this one."""
+        """The planned gear set where it is made for an axle, or the one in it where that is kept; None: nothing planned,
+        or not to be had for this one.
+        """
+        if self.keep_gears:
+            return donor.pair
         return self.gears if self.gears is not None and donor.takes(self.gears) else None
 
 
@@ -82,6 +99,7 @@ class Choosing(Frozen, frozen=True, kw_only=True):
             "Sideways push at the tyre as a part of its load, for tubes and semi-float shafts.",
         ),
     ] = 0.0
+    buys: Annotated[tuple[Buy, ...], Meta(max_length=2)] = ()
     currency: Annotated[str, Meta(max_length=12)] = ""
     budget: Annotated[float, _n("Budget", "money", 0.0, 1e8, "For both axles, ready to drive.")] | None = None
     hour_price: Annotated[
@@ -97,6 +115,20 @@ class Choosing(Frozen, frozen=True, kw_only=True):
             "Pairs whose weakest part holds less come behind all that hold; 0.67 at a shock factor of 1.5 is 1 without shock.",
         ),
     ] = 0.67
+    least_crawl: (
+        Annotated[
+            float,
+            _n(
+                "Least crawl ratio",
+                "ratio",
+                1.0,
+                1000.0,
+                "First × low × axle × hub; gears that crawl faster come behind all that reach it.",
+            ),
+        ]
+        | None
+    ) = None
+    gearing: Literal["old_feel", "deepest"] = "old_feel"
     strength: Annotated[
         float, _n("Strength margin", "number", 0.0, 10.0, "What a stronger weakest part is worth to you.")
     ] = 3.0
@@ -111,12 +143,46 @@ class Choosing(Frozen, frozen=True, kw_only=True):
     ] = 1.0
 
 
+class Seen(Frozen, frozen=True, kw_only=True):
+    """Something that was looked at before it was decided: an axle or a part, where and when, for how much, what its
+    seller says of it, what speaks for it and against it, and what became of it. ``axle`` is the record it would be, or
+    empty."""
+
+    id: Identifier
+    name: Name
+    axle: Annotated[str, Meta(max_length=64)] = ""
+    source: Annotated[str, Meta(title="Where", max_length=160)] = ""
+    when: Annotated[str, Meta(title="When", max_length=40)] = ""
+    price: Money | None = None
+    claim: Annotated[str, Meta(title="Seller says", max_length=400)] = ""
+    reason: Annotated[str, Meta(title="For it", max_length=400)] = ""
+    doubt: Annotated[str, Meta(title="Against it", max_length=400)] = ""
+    outcome: Literal["open", "bought", "passed", "gone"] = "open"
+
+
+class OwnCost(Frozen, frozen=True, kw_only=True):
+    """A line of your own in the cost list; a negative amount is a credit, as for parts sold."""
+
+    id: Identifier
+    title: Name
+    end: Literal["front", "rear", "both"] = "both"
+    group: Literal["axle", "part", "work", "consumable", "tool"] = "part"
+    amount: Annotated[float, _n("Amount", "money", -1e7, 1e7, "In the project's currency; below 0 it is a credit.")] = (
+        0.0
+    )
+    hours: Hours = 0.0
+
+
 class Price(Frozen, frozen=True, kw_only=True):
-    """Your price for a line of the cost list, in place of the estimate that ships."""
+    """Your price and hours for a line of the cost list, in place of the estimate that ships, and what of it is paid.
+    ``id`` is the line's, for
+    both ends, or the line's with the end behind it (``gear_set-front``).
+    """
 
     id: Identifier
     amount: Money | None = None
     hours: Hours | None = None
+    paid: Money | None = None
 
 
 PartKind = Literal[
@@ -146,6 +212,8 @@ class ShelfPart(Frozen, frozen=True, kw_only=True):
     ) = None
     spline_root: RootForm | None = None
     series: Word = ""
+    other_series: Word = ""
+    """Of a conversion joint: the other pair of caps."""
     thread: Word = ""
     bolt_count: Annotated[int, _n("Bolts", "count", 3, 12, "Studs or holes.")] | None = None
     bolt_circle_m: Annotated[float, _n("Bolt circle", "length", 0.06, 0.5, "Through the bolts' centres.")] | None = None

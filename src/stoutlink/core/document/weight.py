@@ -45,6 +45,30 @@ class WeightItem(Frozen, frozen=True, kw_only=True):
     weighed: bool = False
 
 
+class LoadItem(Frozen, frozen=True, kw_only=True):
+    """Something that a load case puts on, or takes off with a weight below 0, and where it sits. ``on`` an axle it is
+    unsprung and counts at the hubs."""
+
+    id: Identifier
+    name: Name
+    mass_kg: ItemMass
+    x_m: Coordinate = 0.0
+    z_m: Coordinate = 0.9
+    on: Carried = "frame"
+
+
+class LoadCase(Frozen, frozen=True, kw_only=True):
+    """The rig as it is driven at another time: what comes on and off, and whether it is then loaded up to its weight
+    rating, with what is left put at ``fill_x_m``, ``fill_z_m`` (None: nobody has said where)."""
+
+    id: Identifier
+    name: Name
+    items: Annotated[tuple[LoadItem, ...], Meta(max_length=60)] = ()
+    to_rating: bool = False
+    fill_x_m: Coordinate | None = None
+    fill_z_m: Coordinate | None = None
+
+
 class Scales(Frozen, frozen=True, kw_only=True):
     """Readings of the scales, standing level: both wheels of an axle apart, or the axle as a whole (wheels apart
     win).

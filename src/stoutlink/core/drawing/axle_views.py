@@ -8,14 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
+from stoutlink.core.analysis.vehicle.pinion_place import pinion_drawn
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, flatten
 from stoutlink.core.geometry.rotation import rotation
 
 _ROLE: dict[str, Role] = {"upper": "link_upper", "lower": "link_lower", "arm": "link_lower", "panhard": "link_panhard"}
+
+AS_IT_COMES = AxlePlan()
 
 
 @dataclass(frozen=True)
@@ -48,12 +52,18 @@ def pose_at_station(motion: AxleMotion, station: int) -> AxlePose | None:
 
 
 def axle_shapes(
-    rig: Rig, layout: Layout, view: ViewName, pose: AxlePose, donor: DonorAxle | None = None
+    rig: Rig,
+    layout: Layout,
+    view: ViewName,
+    pose: AxlePose,
+    donor: DonorAxle | None = None,
+    plan: AxlePlan = AS_IT_COMES,
 ) -> list[Shape]:
     """Tyres and housing in one view; the pinion where the donor has it, in the middle while that is not known."""
     ride = axle_centre(rig, layout.end)
     end = rig.end(layout.end)
     half, free, tread = 0.5 * end.track_m, end.free, end.tread
+    drop = 0.0 if donor is None else donor.hub_drop_m or 0.0
     out: list[Shape] = []
 
     def put(dx: float, dy: float, dz: float) -> tuple[float, float]:
@@ -71,16 +81,13 @@ def axle_shapes(
             corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
             points = tuple(put(a, side + b, 0) if view == "plan" else put(0, side + b, a) for a, b in corners)
             out.append(Line(points, "tyre", closed=True))
-        out.append(Line((put(0, half - tread / 2, 0), put(0, tread / 2 - half, 0)), "housing", width=0.09))
-    forward = 1.0 if layout.end == "rear" else -1.0
-    snout, aside, up = 0.30, 0.0, 0.0
-    if donor is not None:
-        snout, aside, up = donor.snout_length_m or snout, donor.pinion_offset_m or 0.0, donor.pinion_rise_m or 0.0
-    reach, rise = snout * math.cos(layout.pinion_up_rad), snout * math.sin(layout.pinion_up_rad)
+        out.append(Line((put(0, half - tread / 2, drop), put(0, tread / 2 - half, drop)), "housing", width=0.09))
+    place = pinion_drawn(rig, layout.end, donor, plan, layout.pinion_up)
     if view != "rear":
-        out.append(Line((put(0, aside, up), put(forward * reach, aside, up + rise)), "housing", width=0.08))
+        ends = (flatten(pose.carry(place.start, ride), view), flatten(pose.carry(place.joint, ride), view))
+        out.append(Line(ends, "housing", width=0.08))
     else:
-        out.append(Oval(put(0, aside, 0), (0.14, 0.14), "housing"))
+        out.append(Oval(put(0, place.joint[1], drop), (0.14, 0.14), "housing"))
     return out
 
 

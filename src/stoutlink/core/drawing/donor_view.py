@@ -8,7 +8,8 @@ import math
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig
-from stoutlink.core.analysis.swap.fit_up import BELOW, FitUp
+from stoutlink.core.analysis.swap.fit_up import FitUp
+from stoutlink.core.analysis.vehicle.axle_place import BELOW
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Body, WheelEnd
 from stoutlink.core.drawing.shapes import Flat, Line, Oval, Role, Shape, box

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.drawing.axle_views import axle_shapes, balance_shapes, link_shapes, ride_pose_of
@@ -29,7 +29,7 @@ def layout_drawing(study: Study, layout: Layout, view: ViewName, letters: float 
         base = [Line(((-1.1, 0.0), (1.1, 0.0)), "ground"), Line(((0.0, -0.05), (0.0, 1.4)), "centreline")]
     out = [*base, *surveyed_shapes(project, view), *balance_shapes(rig, view, 0.0, 0.0)]
     pose = ride_pose_of(rig, layout.end)
-    out += axle_shapes(rig, layout, view, pose, project.donor(layout.end))
+    out += axle_shapes(rig, layout, view, pose, project.donor(layout.end), project.plan(layout.end))
     out += link_shapes(layout, view, pose, pose.centre)
     return [*out, *_dimensions(project, layout, view, flatten(axle_centre(rig, layout.end), view), letters)]
 

@@ -12,16 +12,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.steer import axle_lock
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads
 from stoutlink.core.analysis.linkage.wheels import wheel_at
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
+from stoutlink.core.analysis.vehicle.pinion_place import pinion_drawn
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
+from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.drawing.axle_views import AxlePose
 from stoutlink.core.drawing.shapes import Line, Note, Oval, Role, Shape, ViewName, box, flatten
 from stoutlink.core.geometry.outline import hull, wheel_rims
@@ -185,7 +187,7 @@ def leaf_pose_shapes(
     """
     leaf, shape = found.leaf, found.shape
     x0 = axle_centre(found.rig, found.layout.end)[0] - leaf.pin_offset_m
-    fixed = (-shape.halves.b, shape.rear_eye) if shape.reversed_shackle else (shape.halves.a, shape.front_eye)
+    fixed = shape.fixed_eye
     out: list[Shape] = []
     for side, heave in zip((0.5, -0.5), heaves, strict=True):
         pose = shape.at(heave, held)
@@ -251,25 +253,20 @@ def tyre_outline(
 
 
 def driveshaft_shapes(
-    rig: Rig, layout: Layout, donor: DonorAxle | None, view: ViewName, pose: AxlePose | None
+    rig: Rig, layout: Layout, donor: DonorAxle | None, plan: AxlePlan, view: ViewName, pose: AxlePose | None
 ) -> list[Shape]:
     """From the transfer case's output to the pinion's joint, where both are known."""
     out = rig.drivetrain.output(layout.end)
     if out is None or pose is None:
         return []
     ride = axle_centre(rig, layout.end)
-    snout = donor.snout_length_m if donor is not None and donor.snout_length_m is not None else 0.30
-    offset = donor.pinion_offset_m if donor is not None and donor.pinion_offset_m is not None else 0.0
-    rise = donor.pinion_rise_m if donor is not None and donor.pinion_rise_m is not None else 0.0
-    forward = 1.0 if layout.end == "rear" else -1.0
-    if (out[0] - ride[0]) * forward < snout:
+    place = pinion_drawn(rig, layout.end, donor, plan, layout.pinion_up)
+    if (out[0] - place.joint[0]) * (1.0 if layout.end == "rear" else -1.0) < 0:
         return []
-    up = layout.pinion_up_rad
-    joint = pose.carry((ride[0] + forward * snout * math.cos(up), offset, ride[2] + rise + snout * math.sin(up)), ride)
+    joint = pose.carry(place.joint, ride)
     width = layout.driveshaft.tube_od_m if layout.driveshaft is not None else 0.06
     if layout.driveshaft is not None and layout.driveshaft.kind == "two_piece":
-        ride_joint = (ride[0] + forward * snout * math.cos(up), offset, ride[2] + rise + snout * math.sin(up))
-        half = [0.5 * (a + b) for a, b in zip(out, ride_joint, strict=True)]
+        half = [0.5 * (a + b) for a, b in zip(out, place.joint, strict=True)]
         carrier = layout.driveshaft.carrier_m or (half[0], half[1], half[2])
         return [
             Line((flatten(joint, view), flatten(carrier, view)), "shaft", width=width),

@@ -7,8 +7,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Layout

@@ -76,3 +76,10 @@ def strut_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: Point) ->
             a, b = (frame[0], side * frame[1], frame[2]), pose.carry((axle[0], side * axle[1], axle[2]), ride)
             out.append(Line((flatten(a, view), flatten(b, view)), "shaft", width=width))
     return out
+
+
+def hung_shapes(layout: Layout, view: ViewName, pose: AxlePose, ride: Point) -> list[Shape]:
+    """Hoses and cables as straight lines between their ends, the far one carried with the axle (wheels straight)."""
+    return [
+        Line((flatten(one.frame_m, view), flatten(pose.carry(one.far_m, ride), view)), "tape") for one in layout.lines
+    ]

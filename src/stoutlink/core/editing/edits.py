@@ -29,6 +29,7 @@ from stoutlink.core.document.paths import (
     same_or_converted,
     with_value,
 )
+from stoutlink.core.document.placeholders import refitted, with_placeholders
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.shape import accepted_at, check_shape, refusal
@@ -58,7 +59,7 @@ class Edit(ABC):
         """The next project, checked where it differs; raises a :class:`~stoutlink.core.errors.StoutError` when it
         cannot be, and then nothing has changed."""
         try:
-            after = self.change(project)
+            after = refitted(self.change(project), project)
             check_shape(after, project)
             check_project(after, project)
         except ValueOutOfRange as why:
@@ -160,6 +161,8 @@ class PutInList(_OfList, Edit):
     what: str
     after: str | None = None
     gesture: str = ""
+    guessed: tuple[str, ...] = ()
+    """Numbers of it, by name, that nobody has entered yet."""
 
     @property
     def merge_key(self) -> str | None:
@@ -183,7 +186,9 @@ class PutInList(_OfList, Edit):
                 else next((i + 1 for i, one in enumerate(items) if one.id == self.after), 0)
             )
             items.insert(place, item)
-        return with_value(project, self.path, tuple(items))
+        after = with_value(project, self.path, tuple(items))
+        guessed = [f"{self.path}.{item.id}.{name}" for name in self.guessed]
+        return with_placeholders(after, guessed) if guessed else after
 
 
 @dataclass(frozen=True)
@@ -209,6 +214,8 @@ class ReplaceList(_OfList, Edit):
     path: str
     items: tuple[Any, ...]
     what: str
+    guessed: tuple[str, ...] = ()
+    """Numbers of the list, by their way in it (``4`` or ``2.rpm``), that nobody has entered yet."""
 
     def change(self, project: Project) -> Project:
         owner_path, _, key = self.path.rpartition(".")
@@ -221,7 +228,17 @@ class ReplaceList(_OfList, Edit):
             if most is not None and len(self.items) > most:
                 raise ValueOutOfRange("D127", f"{self.path} would hold {len(self.items)}; {most} is the most it takes.")
             items = tuple(_valid(one, unit) for one in self.items)
-        return self._without_notes(with_value(project, self.path, items), (f"{self.path}.",))
+        before = _by_name(get_value(project, self.path))
+        kept = {name for name, one in _by_name(items).items() if before.get(name) == one}
+        head = f"{self.path}."
+
+        def gone(path: str) -> bool:
+            """A note on what no longer stands at its place."""
+            return path.startswith(head) and path.removeprefix(head).split(".", maxsplit=1)[0] not in kept
+
+        after = without_notes(with_value(project, self.path, items), gone)
+        guessed = [f"{self.path}.{name}" for name in self.guessed]
+        return with_placeholders(after, guessed) if guessed else after
 
 
 @dataclass(frozen=True)
@@ -231,6 +248,8 @@ class SetChoice(Edit):
     path: str
     value: Any
     title: str = ""
+    estimates: tuple[str, ...] = ()
+    """Numbers of it, by their way in it, that are the program's own estimate until somebody types them."""
 
     @property
     def label(self) -> str:
@@ -243,7 +262,13 @@ class SetChoice(Edit):
             accepted = accepted_at(project, self.path, str(why))
             shown = one_line(str(self.value), 60)
             raise ValueOutOfRange("D122", f"{self.title or self.path} cannot be “{shown}”; {accepted}.") from None
-        return with_value(project, self.path, value)
+        after = with_value(project, self.path, value)
+        if value is None:
+            after = without_notes(after, lambda path: path.startswith(f"{self.path}."))
+        for name in self.estimates:
+            path = f"{self.path}.{name}"
+            after = noted(after, [path], Entry(field=path, basis="estimated"))
+        return after
 
 
 @dataclass(frozen=True)
@@ -355,9 +380,9 @@ class ChooseDonor(Edit):
 
 @dataclass(frozen=True)
 class AcceptKnockOn(Edit):
-    """Mark a knock-on as accepted, with when and why; ``why`` None opens it again."""
+    """Mark what a card says as accepted, by the keys of its findings, with when and why; ``why`` None opens it again."""
 
-    code: str
+    codes: tuple[str, ...]
     when: str
     why: str | None
 
@@ -366,10 +391,15 @@ class AcceptKnockOn(Edit):
         return "Accept knock-on" if self.why is not None else "Reopen knock-on"
 
     def change(self, project: Project) -> Project:
-        rest = tuple(a for a in project.accepted if a.code != self.code)
+        rest = tuple(a for a in project.accepted if a.code not in self.codes)
         if self.why is not None:
-            rest = (*rest, Accepted(code=self.code, when=self.when, why=self.why))
+            rest = (*rest, *(Accepted(code=code, when=self.when, why=self.why) for code in self.codes))
         return msgspec.structs.replace(project, accepted=rest)
+
+
+def _by_name(items: tuple[Any, ...]) -> dict[str, Any]:
+    """The values of a list by what stands for them in a path: their id, else their number."""
+    return {str(getattr(one, "id", i)): one for i, one in enumerate(items)}
 
 
 def _valid(item: Any, unit: UnitSystem) -> Any:
@@ -385,7 +415,7 @@ def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSy
     give way, as far as the link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when
     what was typed is out of reach."""
     here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
-    length = math.dist(here, other)
+    length = math.dist(here, other) if link.in_hand_m is None else link.in_hand_m
     changed = [i for i in range(3) if to[i] != here[i]]
     if not changed:
         return here

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.document.hole_points import with_holes
-from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.layout import Joint, Layout, PivotEnd
 from stoutlink.core.document.paths import accept, get_value, with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.editing.edits import Edit, MovePivot
-from stoutlink.core.editing.notes import without_notes
+from stoutlink.core.editing.notes import noted, without_notes
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.quantity.shown import edit_text
 
 MOST = 60
 """Layouts a project holds."""
@@ -288,6 +289,40 @@ class SetTube(Edit):
             accept(project, f"{at}.tube_wall_m", self.wall)
             changed = msgspec.structs.replace(get_value(after, at), tube_od_m=self.outside, tube_wall_m=self.wall)
             after = with_value(after, at, changed)
-            gone = {f"{at}.tube_od_m", f"{at}.tube_wall_m"}
-            after = without_notes(after, gone.__contains__)
+            for key, value in (("tube_od_m", self.outside), ("tube_wall_m", self.wall)):
+                path = f"{at}.{key}"
+                chosen = Entry(field=path, text=edit_text(value, "length", project.settings.units))
+                after = noted(after, [path], chosen)
         return after
+
+
+@dataclass(frozen=True)
+class OwnJoint(Edit):
+    """A joint of one's own, made after the one at a link's end and put there; of a mirrored pair at both."""
+
+    layout: str
+    link: str
+    end: PivotEnd
+    name: str
+
+    @property
+    def label(self) -> str:
+        return f"Joint {self.name}"
+
+    def change(self, project: Project) -> Project:
+        layout = _found(project, self.layout)
+        both = _with_partner(layout, self.link)
+        link = layout.link(self.link)
+        assert link is not None
+        old = project.joint((link.frame_end if self.end == "frame" else link.axle_end).joint)
+        known = {one.id for one in project.joints}
+        new = next(f"own-{n}" for n in range(1, len(known) + 2) if f"own-{n}" not in known)
+        joint = (
+            Joint(id=new, name=self.name)
+            if old is None
+            else msgspec.structs.replace(old, id=new, name=self.name, example=False)
+        )
+        project = msgspec.structs.replace(project, joints=(*project.joints, joint))
+        for one in both:
+            project = with_value(project, f"layouts.{layout.id}.links.{one}.{self.end}_end.joint", new)
+        return project

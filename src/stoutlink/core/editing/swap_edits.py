@@ -10,6 +10,7 @@ import msgspec
 from stoutlink.core.catalogue.donor import Basis, DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
 from stoutlink.core.document.donor_marks import donor_marks, marked_entries
+from stoutlink.core.document.layout import End
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.notes import without_notes
@@ -87,6 +88,47 @@ class TakeDonor(Edit):
         return without_notes(
             after, lambda path: path.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
         )
+
+
+@dataclass(frozen=True)
+class TakeExamples(Edit):
+    """Take every example out of the catalogue that is not under the rig."""
+
+    @property
+    def label(self) -> str:
+        return "Take the examples out"
+
+    def change(self, project: Project) -> Project:
+        used = (project.front_donor, project.rear_donor)
+        for donor in project.donors:
+            if donor.example and donor.id not in used:
+                project = TakeDonor(donor.id).change(project)
+        return project
+
+
+@dataclass(frozen=True)
+class FitPart(Edit):
+    """Plan a part of the shelf into the axle of an end, or back onto the shelf (``None``). Of one kind one goes in: the
+    one before stays on the shelf."""
+
+    part: str
+    end: End | None
+
+    @property
+    def label(self) -> str:
+        return "Leave a part on the shelf" if self.end is None else f"Plan a part into the {self.end} axle"
+
+    def change(self, project: Project) -> Project:
+        kinds = {one.id: one.kind for one in project.shelf}
+        after = project
+        for end in ("front", "rear"):
+            plan = after.plan(end)
+            kept = tuple(x for x in plan.fitted if x != self.part)
+            if end == self.end:
+                kept = (*(x for x in kept if kinds.get(x) != kinds.get(self.part)), self.part)
+            if kept != plan.fitted:
+                after = msgspec.structs.replace(after, **{f"{end}_plan": msgspec.structs.replace(plan, fitted=kept)})
+        return after
 
 
 @dataclass(frozen=True)

@@ -67,6 +67,16 @@ def dot(a: Array, b: Array) -> Array:
     return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
 
 
+def cross(a: Array, b: Array) -> Array:
+    """Vector products ``a`` × ``b`` of ``(3, n)`` with ``(3, n)`` or ``(3, 1)``, in the product of their units; returns
+    ``(3, n)``.
+
+    >>> cross(np.array([[1.0], [0.0], [0.0]]), np.array([[0.0], [1.0], [0.0]])).ravel().tolist()
+    [0.0, 0.0, 1.0]
+    """
+    return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+
+
 def _picked(v: Array, rows: Rows) -> Array:
     return v if v.shape[-1] == 1 else v[:, rows]
 
@@ -98,6 +108,36 @@ class Box:
 
 
 @dataclass(frozen=True, eq=False)
+class Beam:
+    """A rectangular bar standing still: its ``centre`` ``(3, 1)``, unit directions ``ways`` as rows ``(3, 3)``, and half
+    sizes ``half`` ``(3,)`` m along them.
+    """
+
+    centre: Array
+    ways: Array
+    half: Array
+    round: float = 0.0
+
+    def nearest(self, x: Array) -> Array:
+        within = np.clip(self.ways @ (x - self.centre), -self.half[:, None], self.half[:, None])
+        return np.asarray(self.centre + self.ways.T @ within)
+
+    def reach(self, n: Array) -> Array:
+        return np.asarray(dot(self.centre, n) + self.half @ np.abs(self.ways @ n))
+
+    def some(self, rows: Rows) -> Beam:
+        return self
+
+    @property
+    def middle(self) -> Array:
+        return self.centre
+
+    @property
+    def axes(self) -> Sequence[Array]:
+        return tuple(self.ways[i][:, None] for i in range(3))
+
+
+@dataclass(frozen=True, eq=False)
 class Piece:
     """A straight piece between two points; with ``round`` a capsule."""
 
@@ -123,7 +163,7 @@ class Piece:
     @property
     def axes(self) -> Sequence[Array]:
         d = self.q - self.p
-        return tuple(np.cross(d, np.eye(3)[:, i : i + 1], axis=0) for i in range(3))
+        return tuple(cross(d, np.eye(3)[:, i : i + 1]) for i in range(3))
 
 
 @dataclass(frozen=True, eq=False)
@@ -163,7 +203,7 @@ class Drum:
 
     @property
     def axes(self) -> Sequence[Array]:
-        return (self.spin, *(np.cross(self.spin, np.eye(3)[:, i : i + 1], axis=0) for i in range(3)))
+        return (self.spin, *(cross(self.spin, np.eye(3)[:, i : i + 1]) for i in range(3)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -273,15 +313,21 @@ def apart(a: Body, b: Body, count: int, enough: float = np.inf) -> Array:
             one, two = one.some(left), two.some(left)
     deep = np.flatnonzero(out == 0.0)
     if deep.size:
-        out[deep] = _way_out(a.some(deep), b.some(deep), deep.size)
+        out[deep] = way_out(a.some(deep), b.some(deep), deep.size)
     return np.asarray(out - a.round - b.round)
 
 
-def _way_out(a: Body, b: Body, count: int) -> Array:
-    """Minus the shortest way along own axes of both that parts two cores which run into each other."""
+def way_out(a: Body, b: Body, count: int) -> Array:
+    """Minus the shortest way along own axes of both that parts two cores which run into each other, ``(count,)`` m;
+    ``a`` and ``b`` bodies of the same poses.
+
+    >>> box = Box(np.zeros((3, 1)), np.ones((3, 1)))
+    >>> way_out(box, Piece(np.array([[0.5], [0.5], [0.9]]), np.array([[0.6], [0.5], [0.9]])), 1).round(6).tolist()
+    [-0.1]
+    """
     out = np.full(count, -np.inf)
     between = np.broadcast_to(b.middle - a.middle, (3, count))
-    own = [*a.axes, *b.axes, between, *(np.cross(u, v, axis=0) for u in a.axes[:1] for v in b.axes)]
+    own = [*a.axes, *b.axes, between, *(cross(u, v) for u in a.axes[:1] for v in b.axes)]
     for axis in own:
         size = np.sqrt(dot(axis, axis))
         n = np.broadcast_to(axis / np.where(size > 1e-9, size, 1.0), (3, count))

@@ -52,6 +52,39 @@ def pieces_apart(p1: Array, p2: Array, q1: Array, q2: Array) -> Array:
     return np.asarray(np.sqrt(_dot(gap, gap)))
 
 
+def pieces_to_bar(p: Array, q: Array, half: Array) -> Array:
+    """Distance ``(n,)`` m of straight pieces ``p`` to ``q`` ``(3, n)`` from a bar of half sizes ``half`` ``(3,)`` about
+    the origin, along the axes; 0 where they run through it.
+
+    Along a piece the square of the distance is convex and quadratic between the places where it passes the bar's
+    faces: its slope is straight there, so the place where that vanishes follows from the slopes at those places.
+    Source: derived; C. Ericson, Real-Time Collision Detection, 5.1.10 for point and box.
+
+    >>> pieces_to_bar(np.array([[2.0], [-1.0], [0.0]]), np.array([[2.0], [1.0], [0.0]]), np.ones(3)).tolist()
+    [1.0]
+    """
+    d, h = q - p, half[:, None]
+    steep = np.where(np.abs(d) < 1e-12, 1e-12, d)
+    stops = np.concatenate([(-h - p) / steep, (h - p) / steep, np.zeros((1, p.shape[1])), np.ones((1, p.shape[1]))])
+    np.clip(stops, 0.0, 1.0, out=stops)
+    stops.sort(axis=0)
+
+    def over(t: Array) -> Array:
+        x = p + t * d
+        return np.asarray(x - np.clip(x, -h, h))
+
+    slopes = np.stack([_dot(over(t), d) for t in stops])
+    k = np.argmax(slopes >= 0.0, axis=0)  # the first place past the least one
+    none, rows = ~(slopes >= 0.0).any(axis=0), np.arange(p.shape[1])
+    j = np.maximum(k - 1, 0)
+    low, high, a, b = stops[j, rows], stops[k, rows], slopes[j, rows], slopes[k, rows]
+    rise = b - a
+    t = np.where(rise > 0, low - a * (high - low) / np.where(rise > 0, rise, 1.0), high)
+    t = np.where(none, 1.0, np.clip(t, low, high))
+    gap = over(t)
+    return np.asarray(np.sqrt(_dot(gap, gap)))
+
+
 def _dot(a: Array, b: Array) -> Array:
     return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
 

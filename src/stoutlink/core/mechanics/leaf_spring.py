@@ -13,7 +13,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
 BEAM_PART = 0.75
 """Length of the rigid link that stands for a half of the spring, as a part of it: 3/4 for uniform strength, 5/6 for a
 uniform leaf (SAE HS-788 uses this kind of equivalent, from memory)."""
@@ -42,9 +47,35 @@ def end_rate(length: float, pack: float, factor: float = 1.0, modulus: float = 2
     return modulus * pack * factor / (6.0 * length**3)
 
 
+def across(along: float, arch: float, clamp: float = 0.0) -> float:
+    """Level distance from seat to eye of a half ``along`` m of main leaf whose eye stands ``arch`` m over the seat
+    (either way), straight for half of ``clamp`` m and bent to a circle from there.
+
+    Arc s = R·θ with rise R(1 − cos θ) and reach R·sin θ. A leaf that cannot rise as far (more than 2/π of its length)
+    is taken straight up there. Source: geometry of a circle.
+
+    >>> inch = 0.0254
+    >>> round(across(26 * inch, 8.25 * inch) / inch, 2)
+    24.16
+    """
+    straight = min(0.5 * clamp, along)
+    arc = along - straight
+    if arc <= 0 or arch == 0:
+        return along
+    part = min(abs(arch) / arc, 2.0 / math.pi)
+    low, high = 0.0, 0.5 * math.pi
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if (1.0 - math.cos(middle)) < part * middle else (low, middle)
+    theta = 0.5 * (low + high)
+    return straight + (arc * math.sin(theta) / theta if theta > 1e-9 else arc)
+
+
 @dataclass(frozen=True)
 class Halves:
-    """A spring as its two halves: lengths a (front) and b (rear) in m and their end rates in N/m."""
+    """A spring as its two halves: levers a (front) and b (rear) in m, along the flattened main leaf from eye to seat,
+    and their end rates in N/m, which a clamped length stiffens without shortening the lever.
+    """
 
     a: float
     b: float
@@ -181,8 +212,8 @@ class SpringPose:
 @dataclass(frozen=True)
 class SpringShape:
     """A spring at ride in the plane of its own side, m, seat at x = 0: heights of fixed eye, moving eye and main leaf
-    at the seat over the ground, shackle length and lean, which end carries the shackle, and whether its frame pivot
-    lies under the eye."""
+    at the seat over the ground, shackle length and lean, which end carries the shackle, whether its frame pivot lies
+    under the eye, and the clamped length. Eyes stand where length and arch put them (:func:`across`)."""
 
     halves: Halves
     front_eye: float
@@ -192,6 +223,22 @@ class SpringShape:
     lean: float
     reversed_shackle: bool = False
     shackle_up: bool = False
+    clamp: float = 0.0
+
+    @cached_property
+    def front_x(self) -> float:
+        """The front eye ahead of the seat, m."""
+        return across(self.halves.a, self.front_eye - self.seat, self.clamp)
+
+    @cached_property
+    def rear_x(self) -> float:
+        """The rear eye behind the seat, m."""
+        return across(self.halves.b, self.rear_eye - self.seat, self.clamp)
+
+    @cached_property
+    def fixed_eye(self) -> tuple[float, float]:
+        """The eye held by the frame, (x, z)."""
+        return (-self.rear_x, self.rear_eye) if self.reversed_shackle else (self.front_x, self.front_eye)
 
     @property
     def fixed(self) -> float:
@@ -203,12 +250,12 @@ class SpringShape:
         """c: the fixed eye over the main leaf at the seat."""
         return (self.rear_eye if self.reversed_shackle else self.front_eye) - self.seat
 
-    @property
+    @cached_property
     def moving_eye(self) -> tuple[float, float]:
         """The eye on the shackle at ride, (x, z)."""
-        return (self.halves.a, self.front_eye) if self.reversed_shackle else (-self.halves.b, self.rear_eye)
+        return (self.front_x, self.front_eye) if self.reversed_shackle else (-self.rear_x, self.rear_eye)
 
-    @property
+    @cached_property
     def frame_pivot(self) -> tuple[float, float]:
         """The shackle's pivot on the frame, (x, z): above the eye for a hanging shackle, below it for a standing one."""
         x, z = self.moving_eye
@@ -218,6 +265,25 @@ class SpringShape:
     def motion(self) -> SeatMotion:
         """Through ride."""
         return seat_motion(self.fixed, self.eye_above, self.halves.nose_down_per_bump, eye_behind=self.reversed_shackle)
+
+    def forward(self, heave: Array, tilt: Array) -> Array:
+        """How far forward of ride the seat stands at many heaves and tilts (arrays alike, m and rad): :meth:`at` for all
+        of them together; ``nan`` where the shackle cannot follow.
+        """
+        side = -1.0 if self.reversed_shackle else 1.0
+        arm, other = (1.0 - BEAM_PART) * self.fixed, self.halves.a if self.reversed_shackle else self.halves.b
+        link = math.hypot(BEAM_PART * self.fixed, self.eye_above)
+        rise = self.eye_above - (heave - side * arm * np.sin(tilt))
+        with np.errstate(invalid="ignore"):
+            forward = side * (self.fixed - arm * np.cos(tilt) - np.sqrt(link * link - rise * rise))
+        arm2 = (1.0 - BEAM_PART) * other
+        (ex, ez), (px, pz) = self.moving_eye, self.frame_pivot
+        reach = math.hypot(abs(ex) - arm2, ez - self.seat)
+        away = np.hypot(
+            px - (forward - side * arm2 * np.cos(tilt)), pz - (self.seat + heave + side * arm2 * np.sin(tilt))
+        )
+        good = (np.abs(rise) < link) & (away > 0) & (away <= reach + self.shackle) & (away >= abs(reach - self.shackle))
+        return np.asarray(np.where(good, forward, np.nan))
 
     def at(self, heave: float, held: float | None = None) -> SpringPose:
         """The spring with its seat ``heave`` above ride: the link to the fixed eye places the seat, the beam's tilt
@@ -238,7 +304,7 @@ class SpringShape:
         arm2 = (1.0 - BEAM_PART) * other
         hinge = (forward - side * arm2 * math.cos(tilt), self.seat + heave + side * arm2 * math.sin(tilt))
         ex, ez = self.moving_eye
-        reach = math.hypot(BEAM_PART * other, ez - self.seat)
+        reach = math.hypot(abs(ex) - arm2, ez - self.seat)
         eye = _meet(hinge, reach, self.frame_pivot, self.shackle, (ex, ez))
         if eye is None:
             return SpringPose(heave, forward, tilt, math.nan, (math.nan, math.nan))
@@ -262,17 +328,17 @@ def _meet(
     return min(points, key=lambda p: math.dist(p, near))
 
 
-def u_bolt(around: float, stack: float, thread: float, pitch: float, washer: float) -> tuple[float, float]:
+def u_bolt(wide: float, high: float, stack: float, thread: float, pitch: float, washer: float) -> tuple[float, float]:
     """U-bolt to order: inside width, and leg from the inside of the bend to the thread's end, m.
 
-    ``around`` is the tube's outside or the casting's height and width, ``stack`` pad, shim or block, spring pack and
-    plate together. The leg adds washer, a nut as high as its thread, and three pitches. Source: common practice.
-    ``pitch`` of the thread m.
+    ``wide`` and ``high`` are what it goes over, the tube's outside twice or the casting's width and height; ``stack``
+    pad, shim or block, spring pack and plate together. The leg adds washer, a nut as high as its thread, and three
+    pitches. Source: common practice. ``pitch`` of the thread m.
 
-    >>> [round(v, 4) for v in u_bolt(0.076, 0.05, 0.0127, 0.00127, 0.002)]
+    >>> [round(v, 4) for v in u_bolt(0.076, 0.076, 0.05, 0.0127, 0.00127, 0.002)]
     [0.076, 0.1445]
     """
-    return around, around + stack + washer + thread + 3.0 * pitch
+    return wide, high + stack + washer + thread + 3.0 * pitch
 
 
 def eye_tilt(raised: float, a: float, b: float) -> float:

@@ -6,11 +6,14 @@ Source: statics.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
+
+import numpy as np
 
 GRIP_LOOKED_AT = 3.0
 """Grip beyond which a ledge counts as not climbable."""
+SINGULAR = 1e-9
+"""Three lines of force that all but meet in a point hold nothing."""
 Point = tuple[float, float]
 
 
@@ -23,10 +26,13 @@ class Contact:
     at: Point
     lean: float
 
-    def push(self, grip: float) -> Point:
-        """Force for a unit of normal load with ``grip`` of it as thrust up the contact, (x, z)."""
+    def wrench(self, along: float) -> tuple[float, float, float]:
+        """Force (x, z) and moment about the origin of a unit normal load, or with ``along`` 1 of a unit thrust up the
+        contact.
+        """
         c, s = math.cos(self.lean), math.sin(self.lean)
-        return grip * c - s, c + grip * s
+        fx, fz = (c, s) if along else (-s, c)
+        return fx, fz, self.at[0] * fz - self.at[1] * fx
 
 
 def step_contact(hub_x: float, radius: float, height: float, ground: float = 0.0) -> Contact:
@@ -43,52 +49,57 @@ def step_contact(hub_x: float, radius: float, height: float, ground: float = 0.0
 
 
 def least_grip(weight: float, cg: Point, contacts: tuple[Contact, Contact], driven: tuple[bool, bool]) -> float | None:
-    """Least grip that holds both contacts in balance, every driven one at its limit; ``None`` where no grip up to 3
-    does, or a contact would have to pull.
+    """Least grip that holds both contacts in balance, however the driven ones share; ``None`` where no grip up to 3
+    does, or a contact would have to pull. An axle that is not driven rolls freely.
 
-    Two sums of forces give both normal loads for a grip, the moments what is missing: the smallest root, by halving
-    after a scan. An axle that is not driven rolls freely. Source: statics. ``weight`` N at ``cg`` (x, z) m.
+    Unknown are two normal loads and a thrust at each driven contact; three sums hold them. One driven axle: one
+    answer, T/N. Two: a line of answers; a grip is enough when some piece of it has N ≥ 0 and |T| ≤ μ·N at both, and
+    more grip never leaves less, so the least is found by halving. Source: statics. ``weight`` N at ``cg`` (x, z) m.
 
     >>> on_floor = step_contact(0.0, 0.5, 0.0), step_contact(2.6, 0.5, 0.0)
     >>> least_grip(20000.0, (1.3, 0.9), on_floor, (True, True))
+    0.0
     """
+    both = range(2)
+    columns = [contacts[k].wrench(0.0) for k in both] + [contacts[k].wrench(1.0) for k in both if driven[k]]
+    matrix, load = np.array(columns).T, np.array([0.0, weight, weight * cg[0]])
+    left, sizes, right = np.linalg.svd(matrix)
+    if len(columns) < 3 or sizes[-1] < SINGULAR * sizes[0]:
+        return None
+    one = right[: len(sizes)].T @ ((left.T @ load) / sizes)
+    place = {k: 2 + sum(driven[:k]) for k in both if driven[k]}
+    if len(columns) == 3:
+        if min(one[:2]) < -1e-9 * weight:
+            return None
+        (k, at), *_ = place.items()
+        grip = abs(one[at]) / one[k] if one[k] > 1e-12 * weight else math.inf
+        return float(grip) if grip <= GRIP_LOOKED_AT else None
+    free = right[3]
 
-    def at(grip: float) -> tuple[float, float, float]:
-        (ax, az), (bx, bz) = (c.push(grip if d else 0.0) for c, d in zip(contacts, driven, strict=True))
-        det = ax * bz - az * bx
-        if abs(det) < 1e-12:
-            return math.nan, math.nan, math.nan
-        # ax·N1 + bx·N2 = 0 and az·N1 + bz·N2 = W
-        n1, n2 = -bx * weight / det, ax * weight / det
-        moment = -weight * cg[0]
-        for n, (px, pz), c in ((n1, (ax, az), contacts[0]), (n2, (bx, bz), contacts[1])):
-            moment += n * (c.at[0] * pz - c.at[1] * px)
-        return moment, n1, n2
+    def enough(grip: float) -> bool:
+        """Whether some t has N + t·N' ≥ 0 and μ(N + t·N') ± (T + t·T') ≥ 0 at both."""
+        low, high = -math.inf, math.inf
+        for k, at in place.items():
+            for sign in (1.0, -1.0):
+                have, slope = grip * one[k] + sign * one[at], grip * free[k] + sign * free[at]
+                if abs(slope) < 1e-15:
+                    if have < -1e-9 * weight:
+                        return False
+                elif slope > 0:
+                    low = max(low, -have / slope)
+                else:
+                    high = min(high, -have / slope)
+        return low <= high + 1e-9 * weight
 
-    steps = [GRIP_LOOKED_AT * k / 600 for k in range(601)]
-    before: tuple[float, float] | None = None
-    for grip in steps:
-        value, n1, n2 = at(grip)
-        if math.isnan(value):
-            before = None
-            continue
-        if value == 0.0 and min(n1, n2) >= -1e-9 * weight:
-            return grip
-        if before is not None and before[1] * value < 0:
-            root = _halved(lambda g: at(g)[0], before[0], grip)
-            _, n1, n2 = at(root)
-            if min(n1, n2) >= -1e-9 * weight:
-                return root
-        before = (grip, value)
-    return None
-
-
-def _halved(f: Callable[[float], float], low: float, high: float) -> float:
-    start = f(low)
-    for _ in range(70):
+    if not enough(GRIP_LOOKED_AT):
+        return None
+    low, high = 0.0, GRIP_LOOKED_AT
+    if enough(low):
+        return low
+    for _ in range(60):
         middle = 0.5 * (low + high)
-        low, high = (middle, high) if f(middle) * start > 0 else (low, middle)
-    return 0.5 * (low + high)
+        low, high = (low, middle) if enough(middle) else (middle, high)
+    return high
 
 
 @dataclass(frozen=True)

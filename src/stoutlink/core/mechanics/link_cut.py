@@ -20,7 +20,8 @@ ENGAGE = {"steel": 1.5, "aluminium": 2.0}
 class EndSet:
     """One end as set, m. A plain (welded) end has no thread: ``diameter`` and ``pitch`` are None.
 
-    ``neck``: joint centre to where the thread starts; ``shank``: joint centre to the end of the thread.
+    ``neck``: joint centre to where the thread starts; ``shank``: joint centre to the end of the thread; ``shoulder``:
+    how far the insert's collar stands out of the tube, threaded as it is.
     """
 
     take_up: float
@@ -30,6 +31,7 @@ class EndSet:
     neck: float = 0.0
     shank: float = 0.0
     jam_nut: float = 0.0
+    shoulder: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -62,8 +64,8 @@ class Cut:
 def cut_link(centre_to_centre: float, od: float, wall: float, material: Material, ends: tuple[EndSet, EndSet]) -> Cut:
     """Work out one link. Lengths in m.
 
-    tube = centre-to-centre − both take-ups; engaged = shank − take-up; longer by engaged − needed; shorter by take-up
-    − (neck + jam nut). A right- and left-hand pair moves both ends as the tube turns, p₁ + p₂ a turn, until the first
+    tube = centre-to-centre − both take-ups; engaged = shank − (take-up − shoulder); longer by engaged − needed; shorter
+    by take-up − shoulder − (neck + jam nut). A right- and left-hand pair moves both ends as the tube turns, p₁ + p₂ a turn, until the first
     end runs out. One threaded end, or two of one hand, go in half turns of a joint with its bolt out.
     ``centre_to_centre`` of the link, ``od`` and ``wall`` of its tube in m, ``material`` of the thread.
 
@@ -91,12 +93,48 @@ def cut_link(centre_to_centre: float, od: float, wall: float, material: Material
     return Cut(centre_to_centre, tube, bore, (first, second), longer, shorter, per_turn, how)
 
 
+@dataclass(frozen=True)
+class Turns:
+    """How a link gets from its length to another: ``change`` m (longer +), ``turns`` of what is turned (longer +),
+    ``left`` m that steps of half a turn leave over, and whether the threads reach."""
+
+    change: float
+    turns: float
+    left: float
+    reaches: bool
+
+
+CLOSE = 5e-4
+"""A link without threads fits within this, m."""
+
+
+def turns_for(cut: Cut, change: float) -> Turns:
+    """Turns that make a link ``change`` m longer (shorter below 0) than ``cut`` has it. A tube between a right- and a
+    left-hand thread turns as far as wanted; a joint only in half turns, its bolt out. Source: pitch times turns.
+    ``cut`` as of :func:`cut_link`. Degenerate: without threads only within half a millimetre.
+
+    >>> two = (EndSet(0.08, 0.025, 0.002, "right", 0.03, 0.15), EndSet(0.08, 0.025, 0.002, "left", 0.03, 0.15))
+    >>> turns_for(cut_link(1.0, 0.05, 0.006, "steel", two), 0.006).turns
+    1.5
+    """
+    if cut.how == "none" or cut.per_turn <= 0.0:
+        return Turns(change, 0.0, change, abs(change) <= CLOSE)
+    if cut.how == "tube":
+        turns, left = change / cut.per_turn, 0.0
+    else:
+        turns = round(change / (0.5 * cut.per_turn)) / 2.0
+        left = change - turns * cut.per_turn
+    taken = turns * cut.per_turn
+    return Turns(change, turns, left, -cut.shorter - 1e-9 <= taken <= cut.longer + 1e-9)
+
+
 def _fit(one: EndSet, material: Material) -> EndFit | None:
     if one.diameter is None or one.pitch is None:
         return None
-    engaged = one.shank - one.take_up
+    face = one.take_up - one.shoulder  # from the joint's centre to where thread is taken
+    engaged = one.shank - face
     needed = ENGAGE[material] * one.diameter
-    return EndFit(engaged, needed, engaged - needed, one.take_up - (one.neck + one.jam_nut))
+    return EndFit(engaged, needed, engaged - needed, face - (one.neck + one.jam_nut))
 
 
 def _half_turns(room: float, pitch: float) -> float:

@@ -17,15 +17,46 @@ class ShaftCut:
     why: str
 
 
-def shorten(amount: float, unused: float | None, necked: float | None, body_takes_spline: bool | None) -> ShaftCut:
-    """How a shaft gets shorter by ``amount`` m. ``unused`` spline m beyond what is engaged, ``necked`` length m
-    behind the spline.
+@dataclass(frozen=True)
+class ShaftRegions:
+    """The inner end of a shaft from its tip, m: teeth nobody uses, and where the full body begins (spline and neck);
+    ``None`` where it is not measured. ``takes_spline``: whether the full body has metal for the teeth, ``None`` while
+    not known.
+    """
 
-    Three regions (common practice): up to the unused spline it is just cut; from the necked length on, full body is
-    reached and can be splined again when the body is thick enough; between the two there is no metal for teeth:
-    another shaft. ``body_takes_spline``: whether the bar is thick enough behind the neck, ``None`` when not known.
+    unused: float | None
+    body_from: float | None
+    takes_spline: bool | None
 
-    >>> shorten(0.004, 0.006, 0.09, True).how, shorten(0.05, 0.006, 0.09, True).how, shorten(0.10, 0.006, 0.09, True).how
+
+def shaft_regions(
+    spline: float | None, engaged: float | None, neck: float | None, body: float | None, major: float | None, form: str
+) -> ShaftRegions:
+    """The three regions of a shaft's inner end (common practice).
+
+    ``spline`` length of the teeth, ``engaged`` how much of it sits in the side gear, ``neck`` length of the thin part
+    behind it, ``body`` diameter behind that and ``major`` over the teeth, all m; ``form`` is ``cut``, ``formed`` or
+    empty. Full body begins after spline *and* neck. New teeth are cut out of the bar, so it must be as thick as the
+    teeth are tall; formed teeth were raised above their bar, which is then thinner than they are, unless measured
+    otherwise.
+
+    >>> inch = 0.0254
+    >>> r = shaft_regions(1.85 * inch, 1.50 * inch, 1.60 * inch, 1.5 * inch, 1.5 * inch, "cut")
+    >>> round(r.unused / inch, 2), round(r.body_from / inch, 2), r.takes_spline
+    (0.35, 3.45, True)
+    """
+    unused = None if spline is None or engaged is None else max(0.0, spline - engaged)
+    start = None if spline is None or neck is None else spline + neck
+    thick = body >= major - 1e-4 if body is not None and major is not None else False if form == "formed" else None
+    return ShaftRegions(unused, start, thick)
+
+
+def shorten(amount: float, at: ShaftRegions) -> ShaftCut:
+    """How a shaft gets shorter by ``amount`` m: up to the unused spline it is just cut; from full body on it can be
+    splined again when the bar is thick enough; between the two there is no metal for teeth: another shaft.
+
+    >>> at = ShaftRegions(0.006, 0.12, True)
+    >>> shorten(0.004, at).how, shorten(0.09, at).how, shorten(0.12, at).how
     ('spline', 'custom', 'respline')
     """
     if amount <= 1e-9:
@@ -34,21 +65,19 @@ def shorten(amount: float, unused: float | None, necked: float | None, body_take
             if amount > -1e-9
             else ShaftCut("custom", "a shaft cannot be made longer: order one")
         )
-    if unused is None and necked is None:
-        return ShaftCut("unknown", "measure spline, engagement and neck, or order a shaft")
-    if unused is not None and amount <= unused + 1e-9:
+    if at.unused is not None and amount <= at.unused + 1e-9:
         return ShaftCut("spline", "inside the unused spline: cut it off and bevel the end")
-    if necked is not None and amount >= necked - 1e-9:
-        if body_takes_spline is False:
-            return ShaftCut("custom", "beyond the neck, but the body is too thin for the spline: order one")
-        if body_takes_spline is None:
-            return ShaftCut("unknown", "beyond the neck: measure the body, it must be as thick as the spline")
-        return ShaftCut("respline", "beyond the neck: the full body can be splined again and hardened anew")
-    if necked is None:
+    if at.unused is None:
+        return ShaftCut("unknown", "measure spline, engagement and neck, or order a shaft")
+    if at.body_from is None:
         return ShaftCut("unknown", "past the unused spline; measure how far the neck runs")
-    return ShaftCut(
-        "custom", "between the unused spline and the end of the neck there is no metal for teeth: order one"
-    )
+    if amount < at.body_from - 1e-9:
+        return ShaftCut("custom", "between the unused spline and full body there is no metal for teeth: order one")
+    if at.takes_spline is None:
+        return ShaftCut("unknown", "in the full body: measure it, it must be as thick as the spline")
+    if not at.takes_spline:
+        return ShaftCut("custom", "in the full body, but that is thinner than the teeth are tall: order one")
+    return ShaftCut("respline", "in the full body: it can be splined again and hardened anew")
 
 
 def narrow_sides(

@@ -84,6 +84,12 @@ def cross_joint_capacity(straight: float, angle: float) -> float:
 
 PROOF, BOLT_YIELD = 600e6, 640e6
 """Proof and yield strength of a class 8.8 bolt, Pa (ISO 898-1)."""
+DOWEL_YIELD = 650e6
+"""Hardened pins, Pa (estimate)."""
+BOLT_CLASSES: dict[str, tuple[float, float]] = {
+    "8.8": (PROOF, BOLT_YIELD), "10.9": (830e6, 940e6), "12.9": (970e6, 1100e6),
+}  # fmt: skip
+"""Class → proof stress and yield strength, Pa (ISO 898-1)."""
 TENSILE_PART = 0.74
 """Tensile stress area over the area of the thread diameter, coarse threads (ISO 724 by rule, rounded down)."""
 PRELOAD = 0.75
@@ -92,16 +98,28 @@ FACE_FRICTION = 0.15
 """Between dry steel faces (from memory)."""
 
 
-def flange_bolts(count: int, diameter: float, circle: float) -> tuple[float, float]:
+def dowels(count: int, diameter: float, circle: float) -> float:
+    """What fitted dowels between faces carry in shear, N·m: n·A·0.577·S_y·R.
+
+    ``count`` n of dowels of ``diameter`` on ``circle``, m; hardened pins of 650 MPa (estimate). Source: Shigley.
+
+    >>> round(dowels(2, 0.01, 0.2))
+    5891
+    """
+    return count * math.pi / 4 * diameter**2 * SHEAR * DOWEL_YIELD * circle / 2
+
+
+def flange_bolts(count: int, diameter: float, circle: float, grade: str = "8.8") -> tuple[float, float]:
     """What a ring of bolts between faces carries, N·m: by friction n·F·μ·R, the working capacity, and by shear
     n·A·0.577·S_y·R, the reserve.
 
-    ``diameter`` of the thread and ``circle`` through the bolts' centres in m; class 8.8. Source: Shigley, bolted
-    joints in shear. ``count`` n of bolts.
+    ``diameter`` of the thread and ``circle`` through the bolts' centres in m; ``grade`` their class (ISO 898-1).
+    Source: Shigley, bolted joints in shear. ``count`` n of bolts.
 
     >>> [round(v) for v in flange_bolts(10, 0.011, 0.24)]
     [5696, 31163]
     """
     area = math.pi / 4 * diameter**2
-    clamp = PRELOAD * TENSILE_PART * area * PROOF
-    return count * clamp * FACE_FRICTION * circle / 2, count * TENSILE_PART * area * SHEAR * BOLT_YIELD * circle / 2
+    proof, strength = BOLT_CLASSES[grade]
+    clamp = PRELOAD * TENSILE_PART * area * proof
+    return count * clamp * FACE_FRICTION * circle / 2, count * TENSILE_PART * area * SHEAR * strength * circle / 2

@@ -107,6 +107,18 @@ def rigid_tip(track: float, height: float, offset: float = 0.0) -> float:
     return math.atan2(0.5 * track - offset, height)
 
 
+def climbed(rise: float, radius: float, ramp: float) -> float:
+    """Along a ramp to where the tyre touches it, m, once the hub has risen by ``rise`` m: (H + r(1 − cos β))/sin β.
+
+    The hub stands square over the contact, so it lies r·cos β above it and r above the floor at the start. ``radius``
+    r loaded m, ``ramp`` β rad.
+
+    >>> round(climbed(0.6 - 0.45 * (1 - math.cos(math.radians(20))), 0.45, math.radians(20)), 4)
+    1.7543
+    """
+    return (rise + radius * (1.0 - math.cos(ramp))) / math.sin(ramp)
+
+
 def ramp_index(climbed: float, wheelbase: float) -> float:
     """Ramp index: 1000 × distance along the ramp to the tyre's contact over the wheelbase; over 1000 is allowed.
 

@@ -19,6 +19,8 @@ def analysis_text(study: Study, data: dict[str, Any]) -> str:
             lines.append(
                 f"  {n.title:<38} {show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}  {n.source}".rstrip()
             )
+    if study.needs:
+        lines.append(f"  not entered yet: {', '.join(n.words for n in study.needs)}")
     for end, axle in study.axles.items():
         layout = study.project.layout(end)
         if layout is not None and axle.problem is not None:

@@ -6,7 +6,8 @@ import math
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.quantity.constants import INCH
-from stoutlink.core.quantity.length_text import format_fraction
+from stoutlink.core.quantity.length_text import UnitSystem, format_fraction
+from stoutlink.core.quantity.shown import show
 from stoutlink.core.tables import table_text
 
 COLUMNS = (
@@ -23,15 +24,17 @@ _TURN = {
 }
 
 
-def cut_list_csv(cuts: tuple[LinkCut, ...]) -> str:
-    """Write the cut list; an empty one has the heading only. Lengths to 0.01 mm."""
-    return table_text(cut_list_rows(cuts))
+def cut_list_csv(cuts: tuple[LinkCut, ...], waits: tuple[str, ...]) -> str:
+    """Write the cut list, links at hand left out; an empty one has the heading only. Lengths to 0.01 mm. ``waits`` is why it is not settled."""
+    return table_text(cut_list_rows(cuts, waits))
 
 
-def cut_list_rows(cuts: tuple[LinkCut, ...]) -> list[tuple[str, ...]]:
-    """The cut list as rows of cells, the heading first."""
+def cut_list_rows(cuts: tuple[LinkCut, ...], waits: tuple[str, ...]) -> list[tuple[str, ...]]:
+    """The cut list as rows of cells, the heading first; each row says so while the list is not settled."""
     out: list[tuple[str, ...]] = [COLUMNS]
     for one in cuts:
+        if one.at_hand:
+            continue
         cut, link = one.cut, one.link
         ends: list[str] = []
         for fit, joint, end in (
@@ -47,6 +50,7 @@ def cut_list_rows(cuts: tuple[LinkCut, ...]) -> list[tuple[str, ...]]:
         remark = "no tube to cut: take-up is longer than the link" if cut.tube <= 0 else ""
         if not remark and min(cut.longer, cut.shorter) < 0:
             remark = "thread runs out as set"
+        remark = "; ".join([*([remark] if remark else []), *([f"not settled: {', '.join(waits)}"] if waits else [])])
         out.append(
             (
                 one.layout.end,
@@ -70,6 +74,64 @@ def cut_list_rows(cuts: tuple[LinkCut, ...]) -> list[tuple[str, ...]]:
             )
         )
     return out
+
+
+def cut_list_text(cuts: tuple[LinkCut, ...], waits: tuple[str, ...], unit: UnitSystem) -> str:
+    """The cut list in words for the clipboard and the printer, in the project's unit: columns apart by tabs, which no
+    cell holds. Whether it is settled stands first.
+    """
+    rows: list[tuple[str, ...]] = [(f"Not settled: {', '.join(waits)}" if waits else "Settled",)]
+    rows.append(
+        ("axle", "link", "between centres", "cut", "tube", "frame joint", "take-up", "axle joint", "take-up", "adjusts")
+    )
+    for one in cuts:
+        cut, link = one.cut, one.link
+        length = (
+            f"at hand, {turn_words(one, unit)}"
+            if one.at_hand
+            else "no tube left"
+            if cut.tube <= 0
+            else _exact(cut.tube, unit)
+        )
+        ways = "fixed" if cut.how == "none" else f"+{_short(cut.longer, unit)} −{_short(abs(cut.shorter), unit)}"
+        rows.append(
+            (
+                one.layout.end,
+                link.name,
+                _exact(cut.centre_to_centre, unit),
+                length,
+                f"{show(link.tube_od_m, 'length', unit)} × {show(link.tube_wall_m, 'fine_length', unit)} {link.material}",
+                one.frame_joint.name if one.frame_joint else "?",
+                show(link.frame_end.take_up_m, "length", unit),
+                one.axle_joint.name if one.axle_joint else "?",
+                show(link.axle_end.take_up_m, "length", unit),
+                "thread runs out" if min(cut.longer, cut.shorter) < 0 else ways,
+            )
+        )
+    return "\n".join("\t".join(cell.replace("\t", " ") for cell in row) for row in rows)
+
+
+def turn_words(one: LinkCut, unit: UnitSystem) -> str:
+    """What takes a link at hand to the layout's length, in words."""
+    turns = one.turns
+    if abs(turns.change) < 5e-5:
+        return "as long as the layout asks"
+    way = f"{_short(abs(turns.change), unit)} {'longer' if turns.change > 0 else 'shorter'}"
+    if one.cut.how == "none":
+        return f"{way} wanted, welded ends" + ("" if turns.reaches else ": does not fit")
+    what = f"{abs(turns.turns):.1f} turns"
+    return f"{way}: {what}" + ("" if turns.reaches else ", which its threads do not reach")
+
+
+def _exact(value: float, unit: UnitSystem) -> str:
+    """To a thousandth of an inch with the sixteenth to mark out, or to a tenth of a millimetre."""
+    if unit == "mm":
+        return f"{value * 1000:.1f} mm"
+    return f"{value / INCH:.3f}″ ({format_fraction(value, 16)})"
+
+
+def _short(value: float, unit: UnitSystem) -> str:
+    return show(value, "length", unit, decimals=2 if unit == "in" else 1)
 
 
 def _m(value: float) -> str:

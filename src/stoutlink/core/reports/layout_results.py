@@ -162,9 +162,11 @@ def _holes(study: Study, layout: Layout) -> dict[str, Any] | None:
 
 def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
     """Everything about a leaf axle in use."""
-    project = study.project
-    sure, s = study.leaf_sure(found), project.settings
-    poses = [(name, found.pose(h)) for name, h in (("droop", -s.droop_m), ("ride", 0.0), ("bump", s.bump_m))]
+    sure = study.leaf_sure(found)
+    poses = [
+        (name, found.pose(h))
+        for name, h in (("droop", -found.layout.droop_m), ("ride", 0.0), ("bump", found.layout.bump_m))
+    ]
     return {
         "rate_n_per_m": found.halves.heave_rate,
         "rate_measured": found.rate_measured,
@@ -193,8 +195,13 @@ def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
             }
             for name, p in poses
         },
-        "flip_turns_pinion_up_deg": math.degrees(found.flip_turns),
+        "pinion_elevation_deg": math.degrees(found.layout.pinion_up),
+        "flip_turns_pinion_up_deg": math.degrees(found.perch.flipped.turn),
+        "perch": _perch(found),
         "u_bolt_m": None if found.u_bolt is None else {"inside": found.u_bolt[0], "leg": found.u_bolt[1]},
+        "u_bolt_casting_m": None
+        if found.u_bolt_casting is None
+        else {"inside": found.u_bolt_casting[0], "leg": found.u_bolt_casting[1]},
         "pads_wider_m": found.perch_apart,
         "panhard_pull_m": found.panhard_pull,
         "uncertainty_1_sigma": {
@@ -204,6 +211,24 @@ def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
             "roll_steer_deg_per_deg": sure["steer"].sigma,
             "roll_centre_by_shackle_m": sure["roll_centre"].sigma * found.rig.cg_height_m,
         },
+    }
+
+
+def _perch(found: LeafAxle) -> dict[str, Any]:
+    """Stack, shackles and hangers."""
+    p = found.perch
+    return {
+        "main_leaf_by_stack_m": p.seat,
+        "stack_lifts_m": p.lift,
+        "other_side_of_the_tube_lifts_m": p.other_lift,
+        "flipped_shackle_lifts_m": p.flipped.lift,
+        "other_shackle": None
+        if p.longer is None
+        else {"lifts_m": p.longer.lift, "turns_pinion_up_deg": math.degrees(p.longer.turn)},
+        "fixed_eye_m": list(p.fixed),
+        "shackle_pivot_m": list(p.pivot),
+        "existing_hanger_moves_axle_forward_m": p.axle_off,
+        "existing_hanger_lengthens_wheelbase_m": p.longer_wheelbase,
     }
 
 
@@ -225,6 +250,9 @@ def _answer(one: Answer) -> dict[str, Any]:
             link.id: {"frame_pivot_m": list(link.frame_pivot_m), "axle_pivot_m": list(link.axle_pivot_m)}
             for link in one.layout.links
         },
+        "free_part": _finite(one.free),
+        "nearest_m": None if one.nearest is None else one.nearest[2],
+        "nearest_pair": None if one.nearest is None else list(one.nearest[:2]),
     }
 
 

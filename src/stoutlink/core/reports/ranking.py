@@ -6,7 +6,9 @@ import math
 from typing import Any
 
 from stoutlink.core.analysis.swap.pick import CRITERIA, Ranking
+from stoutlink.core.document.price_text import money_words
 from stoutlink.core.document.project import Project
+from stoutlink.core.quantity.shown import show
 
 KEYS = {
     "strength": "strength_margin",
@@ -39,6 +41,7 @@ def ranking_results(project: Project, found: Ranking) -> dict[str, Any]:
                 "score": one.score,
                 **{KEYS[name]: value if math.isfinite(value) else None for name, value in one.numbers.items()},
                 "scaled": one.scaled,
+                "crawl_ratio": one.crawl if math.isfinite(one.crawl) else None,
                 "unbeaten": one.on_front,
                 "not_known": list(one.unknown),
             }
@@ -47,16 +50,31 @@ def ranking_results(project: Project, found: Ranking) -> dict[str, Any]:
     }
 
 
-def ranking_text(data: dict[str, Any]) -> str:
-    """The same for reading: one pair a line."""
+def ranking_text(project: Project, data: dict[str, Any]) -> str:
+    """The same for reading, in the project's unit and with the axles' names: one pair a line."""
+    names = {d.id: d.name for d in project.donors}
     lines = [f"{data['considered']} pairs, {data['ruled_out']} ruled out by their gears"]
     for place, one in enumerate(data["pairs"], 1):
         numbers = ", ".join(
-            f"{CRITERIA[name][0].lower()} {'–' if one[key] is None else format(one[key], '.4g')}"
+            f"{CRITERIA[name][0].lower()} {'–' if one[key] is None else criterion_words(project, name, one[key])}"
             for name, key in KEYS.items()
         )
         gears = f"{one['front_gears'] or '–'} / {one['rear_gears'] or '–'}"
         lines.append(
-            f"{place:3d}  {one['score']:.3f}  {one['front'] or '–'} + {one['rear'] or '–'}  gears {gears}  {numbers}"
+            f"{place:3d}  {one['score']:.3f}  {names.get(one['front'], '–')} + {names.get(one['rear'], '–')}  gears {gears}  {numbers}"
         )
     return "\n".join(lines)
+
+
+def criterion_words(project: Project, name: str, value: float) -> str:
+    """A criterion's number as a person reads it."""
+    unit = project.settings.units
+    if name == "weight":
+        return show(value, "mass", unit)
+    if name == "clearance":
+        return show(value, "length", unit, decimals=1 if unit == "in" else 0)
+    if name == "cost":
+        return f"{money_words(value)} {project.choosing.currency}".strip()
+    if name == "hours":
+        return f"{value:g} h"
+    return f"{value:.0%}" if name == "manners" else f"{value:.2f}"

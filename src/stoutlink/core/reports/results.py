@@ -11,17 +11,18 @@ from numpy.typing import NDArray
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.analysis.linkage.uncertainty import HowSure
+from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.analysis.vehicle.anti_numbers import (
     BRAKE,
     DRIVE,
     brake_percent,
     drive_percent,
     load_share,
-    school_height,
 )
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
+from stoutlink.core.reports.seen_table import seen_results
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.study import Study
 
@@ -32,21 +33,29 @@ _UNIT = {"mass": "kg", "length": "m", "angle": "deg"}
 def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[str, Any]:
     """All numbers of a reviewed project. ``poses`` are pairs of heave (m) and roll (rad) to solve on every axle."""
     project = study.project
-    rig = study.true.rig
+    rig, numbers = study.true.rig, study.rig_numbers()
+    lacking = {n.path for n in study.needs}
+    weighed = numbers["front_load"].value is not None
+
+    def entered(path: str, value: float) -> float | None:
+        """A number of the rig, once somebody has entered what it rests on."""
+        return None if path in lacking else value
+
     return {
         "results_version": SCHEMA,
         "project": project.name,
         "schools": {"thrust": project.settings.thrust_school, "height": project.settings.height_school},
         "rig": {
-            "wheelbase_m": rig.wheelbase_m,
-            "cg_height_m": rig.cg_height_m,
-            "cg_height_sprung_m": school_height(rig, "sprung_mass"),
-            "front_load_share": load_share(rig, "front"),
-            "rear_load_share": load_share(rig, "rear"),
-            "front_loaded_radius_m": rig.front.loaded,
-            "rear_loaded_radius_m": rig.rear.loaded,
-            "front_rolling_radius_m": rig.front.rolling,
-            "rear_rolling_radius_m": rig.rear.rolling,
+            "wheelbase_m": entered("rig.wheelbase_m", rig.wheelbase_m),
+            "cg_height_m": numbers["cg_height"].value,
+            "cg_height_sprung_m": numbers["sprung_cg_height"].value,
+            "front_load_share": load_share(rig, "front") if weighed else None,
+            "rear_load_share": load_share(rig, "rear") if weighed else None,
+            **{
+                f"{end}_{which}_radius_m": entered(f"rig.{end}.tyre_free_radius_m", getattr(rig.end(end), which))
+                for which in ("loaded", "rolling")
+                for end in ("front", "rear")
+            },
             "mass_from": study.true.mass_from,
             "cg_ahead_from": study.true.along_from,
             "cg_height_from": study.true.height_from,
@@ -57,7 +66,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                     "sigma": None if n.value is None else _deg(n.sigma) if n.kind == "angle" else n.sigma,
                     "from": [{"what": what, "share": share} for what, share in n.parts[:3]],
                 }
-                for n in study.rig_numbers().values()
+                for n in numbers.values()
             },
         },
         "surveys": [_survey(study, one) for one in project.surveys],
@@ -71,8 +80,11 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             }
             for s in project.solids
         ],
-        "donors": {end: _donor(study, end) for end in ("rear", "front") if project.donor(end)},
-        "cost_to_ready": _cost(study),
+        "sets": [] if study.needs else [_set(one) for one in study.fitted_sets()],
+        "seen": seen_results(project),
+        "not_entered": [{"field": n.path, "what": n.words, "for": n.group} for n in study.needs],
+        "donors": {end: _donor(study, end) for end in ("rear", "front") if project.donor(end) and not study.needs},
+        "cost_to_ready": None if study.needs else _cost(study),
         "axles": {end: found for end, one in study.axles.items() if (found := _end(study, one, poses)) is not None},
         "cut_list": [
             {
@@ -90,6 +102,20 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                 "pinion_per_turn_deg": _deg(c.pinion_per_turn),
             }
             for c in study.cuts
+            if not c.at_hand
+        ],
+        "links_at_hand": [
+            {
+                "axle": c.layout.end,
+                "link": c.link.id,
+                "at_hand_m": c.cut.centre_to_centre,
+                "wanted_m": c.cut.centre_to_centre + c.turns.change,
+                "turns": c.turns.turns,
+                "left_m": c.turns.left,
+                "reaches": c.turns.reaches,
+            }
+            for c in study.cuts
+            if c.at_hand
         ],
         "findings": [
             {
@@ -102,6 +128,15 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             }
             for f in study.findings
         ],
+    }
+
+
+def _set(one: FittedSet) -> dict[str, Any]:
+    return {
+        "end": one.end,
+        "goes_in": [part.id for part in one.parts],
+        "meets": [{"which": m.title, "fits": m.fits, "why": m.why} for m in one.mates],
+        "comes_out": [{"part": f.part.name, "serves": f.serves} for f in one.freed],
     }
 
 
@@ -158,7 +193,7 @@ def _donor(study: Study, end: str) -> dict[str, Any]:
             "shaft_demand_one_wheel_nm": sure["demand_one_wheel"],
             "housing_clearance_m": sure["ground_clearance"],
         },
-        "locker": rungs.locker,
+        "locker": rungs.locker if rungs.locker_known else None,
         "ladder": [
             {
                 "part": r.part,
@@ -175,6 +210,22 @@ def _donor(study: Study, end: str) -> dict[str, Any]:
         ],
         "ladder_unknown": [{"part": u.part, "why": u.why} for u in rungs.unknown],
         "ladder_assumed": list(rungs.assumed),
+        "upgrades": [
+            {
+                "id": u.id,
+                "what": u.title,
+                "planned": u.planned,
+                "price": u.price,
+                "parts": [
+                    {"part": x.title, "margin_without": _finite(x.without), "margin_with": _finite(x.with_it)}
+                    for x in u.parts
+                ],
+                "weakest_without": None if u.weakest is None else _finite(u.weakest[0]),
+                "weakest_with": None if u.weakest is None else _finite(u.weakest[1]),
+                "words": u.words,
+            }
+            for u in study.upgrade_effects(donor)
+        ],
         "same_feel_ratio": gears.same_feel,
         "same_feel_neighbours": [str(p) for p in gears.neighbours],
         "same_feel_off_list": gears.off_list,
@@ -229,6 +280,8 @@ def _cost(study: Study) -> dict[str, Any] | None:
         "tools": cost.tools,
         "hours": cost.hours,
         "left_of_budget": cost.left,
+        "paid": cost.paid,
+        "to_pay": cost.to_pay,
         "not_known": list(cost.unknown),
         "lines": [
             {
@@ -308,7 +361,7 @@ def _axle(study: Study, motion: AxleMotion, poses: tuple[tuple[float, float], ..
         "included_angles_deg": {p.role: _deg(p.included) for p in drawn.pairs},
         "included_angles_sum_deg": _deg(drawn.triangulation),
         "smallest_singular_value": ride.singular,
-        "pinion_elevation_deg": _deg(layout.pinion_up_rad),
+        "pinion_elevation_deg": _deg(layout.pinion_up),
         "pinion_change_deg_per_m": _deg(ride.pinion_per_metre),
         "pinion_change_over_heave_deg": _deg(float(np.nanmax(pinion) - np.nanmin(pinion))),
         "reached_heave_m": {"droop": low, "bump": high},
@@ -378,7 +431,8 @@ def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, An
         "smallest_singular_value": _list(travel.singular),
     }
     if travel.caster is not None:
-        data["caster_deg"] = _list(np.degrees(travel.caster))
+        data["caster_deg"] = _list(np.degrees(travel.caster[0]))
+        data["caster_right_deg"] = _list(np.degrees(travel.caster[1]))
     if len(motion.layout.links) > 4:
         data["bind_m"] = {
             link.id: {"frame": _list(travel.bar_error[:, i] * f), "axle": _list(travel.bar_error[:, i] * a)}

@@ -5,6 +5,7 @@ rig at ride height.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -58,7 +59,8 @@ def shaft_rows(project: Project, travel: AxleTravel) -> list[tuple[str, str]]:
         ("Shortest over the travel", f"{say(shortest)} ({say(length - shortest)} shorter than at ride)"),
         ("Longest over the travel", f"{say(longest)} ({say(longest - length)} longer than at ride)"),
         ("Slip it must have, without reserve", say(longest - shortest)),
-        ("Spline engaged at ride", "–" if d.spline_m is None else say(d.spline_m)),
+        ("Spline engaged at ride", "–" if shaft.engaged_at_ride is None else say(shaft.engaged_at_ride)),
+        *_in_hand(shaft, longest, shortest, say),
         ("Slip spline diameter", "–" if d.spline_diameter_m is None else say(d.spline_diameter_m)),
         ("Tube", f"{say(d.tube_od_m)} outside, {say(d.tube_wall_m)} wall"),
         ("Yokes", "in phase" if abs(d.yoke_rad) < 1e-6 else f"{angle(d.yoke_rad)} out of phase"),
@@ -82,6 +84,18 @@ def shaft_rows(project: Project, travel: AxleTravel) -> list[tuple[str, str]]:
     if shaft.carrier_assumed:
         out.append(("Take care", "the carrier bearing's place was taken half way; measure it"))
     return out
+
+
+def _in_hand(shaft: ShaftTravel, longest: float, shortest: float, say: Callable[[float], str]) -> list[tuple[str, str]]:
+    """What the shaft at hand has left, where there is one."""
+    hand, closed = shaft.shaft.in_hand, shaft.closed
+    if hand is None or closed is None:
+        return []
+    return [
+        ("At hand, closed length", say(closed)),
+        ("At hand, spline in mesh at the longest", say(hand.spline_m - (longest - closed))),
+        ("At hand, slip left at the shortest", say(shortest - closed)),
+    ]
 
 
 def _joints(shaft: ShaftTravel) -> list[np.ndarray]:

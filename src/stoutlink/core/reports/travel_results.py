@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.advice.travel_rules import travel_findings
+from stoutlink.core.analysis.cycle.reach import Reached
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import (
     BEYOND,
@@ -80,12 +81,29 @@ def travel_results(travel: AxleTravel) -> dict[str, Any]:
             "longest_m": _most(shaft.length, inside),
             "pinion_wanted_deg": math.degrees(shaft.pinion_wanted),
             "pinion_now_deg": math.degrees(shaft.pinion_now),
+            "closed_at_hand_m": shaft.closed,
+            "engaged_at_ride_m": shaft.engaged_at_ride,
+            "slip_left_at_ride_m": shaft.inward_at_ride,
             "carrier_assumed": shaft.carrier_assumed,
             "front_length_m": shaft.front_length if shaft.carrier is not None else None,
             "torsional_rad_per_s2": shaft.torsional,
             "whirl_part": shaft.whirl_part,
             "snout_assumed": shaft.snout_assumed,
         },
+        "lines": [
+            {
+                "id": x.line.id,
+                "name": x.line.name,
+                "at_ride_m": x.ride,
+                "longest_m": x.longest.length,
+                "longest_at": _pose(x.longest),
+                "shortest_m": x.shortest.length,
+                "shortest_at": _pose(x.shortest),
+                "needed_m": x.needed,
+                "at_hand_spare_m": x.spare,
+            }
+            for x in travel.lines
+        ],
         "springs": {
             "load_a_side_n": springs.seat_load,
             "wheel_rate_n_per_m": None if springs.wheel_rate is None else _finite(float(springs.wheel_rate[j])),
@@ -148,7 +166,21 @@ def travel_text(data: dict[str, Any]) -> str:
             else f" at heave {c['heave_m'] * 1000:+.0f} mm, roll {c['roll_deg']:+.0f}°{steer}"
         )
         out.append(f"{state}: {c['one']} – {c['other']} {over}{c['least_m'] * 1000:.0f} mm{where}")
+    for x in data["lines"]:
+        spare = x["at_hand_spare_m"]
+        hand = "" if spare is None else f", the one at hand {spare * 1000:+.0f} mm over the longest"
+        out.append(
+            f"line {x['name']}: {x['shortest_m'] * 1000:.0f} to {x['longest_m'] * 1000:.0f} mm, {x['needed_m'] * 1000:.0f} mm needed{hand}"
+        )
     return "\n".join(out)
+
+
+def _pose(found: Reached) -> dict[str, float]:
+    return {
+        "heave_m": found.heave,
+        "roll_deg": math.degrees(found.roll),
+        "steer_deg": math.degrees(found.steer),
+    }
 
 
 def _finite(value: float) -> float | None:

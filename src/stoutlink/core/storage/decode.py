@@ -62,7 +62,8 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
     try:
         raw = json.loads(text, object_pairs_hook=_no_twice, parse_int=_whole_number)
     except json.JSONDecodeError as why:
-        cut = why.pos >= len(text.rstrip()) - 1 or "Unterminated" in why.msg
+        rest = text[why.pos :].strip()  # a number, word or text that the end cuts through
+        cut = len(rest) <= 1 or "Unterminated" in why.msg or any(w.startswith(rest) for w in ("null", "true", "false"))
         what = "ends too early; it looks cut off" if cut else f"is not JSON: {why.msg.lower()}"
         raise FileError(
             "F104",

@@ -84,6 +84,34 @@ def _four_to_five(raw: dict[str, Any]) -> dict[str, Any]:
     return out
 
 
+def _five_to_six(raw: dict[str, Any]) -> dict[str, Any]:
+    """Numbers may be placeholders, and records may be shipped examples; nothing changed its meaning."""
+    return {**raw, "version": 6}
+
+
+def _six_to_seven(raw: dict[str, Any]) -> dict[str, Any]:
+    """Travel belongs to each axle: what was asked of both ends is asked of every layout."""
+    settings = dict(raw["settings"]) if isinstance(raw.get("settings"), dict) else {}
+    asked = {name: settings.pop(name) for name in ("bump_m", "droop_m") if name in settings}
+    out = {**raw, "settings": settings, "version": 7}
+    layouts = raw.get("layouts") if isinstance(raw.get("layouts"), list) else []
+    known = [one for one in layouts or [] if isinstance(one, dict)]
+    if known:
+        out["layouts"] = [{**asked, **one} if isinstance(one, dict) else one for one in layouts or []]
+    if isinstance(entries := raw.get("entries"), list):
+        out["entries"] = [moved for one in entries for moved in _travel_notes(one, known)]
+    return out
+
+
+def _travel_notes(note: Any, layouts: list[Any]) -> list[Any]:
+    """A note on the travel of both ends, for every layout; any other as it is."""
+    field = note.get("field") if isinstance(note, dict) else None
+    if field not in ("settings.bump_m", "settings.droop_m"):
+        return [note]
+    name = field.rpartition(".")[2]
+    return [{**note, "field": f"layouts.{one.get('id')}.{name}"} for one in layouts]
+
+
 _FIVE = {"shut_m": "collapsed_m", "open_m": "extended_m"}
 
 
@@ -106,7 +134,14 @@ def _path(field: str) -> str:
     return f"{where}.solid_m" if coil and name == "block_m" else field
 
 
-STEPS: dict[int, Step] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four, 4: _four_to_five}
+STEPS: dict[int, Step] = {
+    1: _one_to_two,
+    2: _two_to_three,
+    3: _three_to_four,
+    4: _four_to_five,
+    5: _five_to_six,
+    6: _six_to_seven,
+}
 """From version n to n + 1."""
 
 

@@ -45,7 +45,7 @@ class Compared:
             return Compared(other.name, None, {}, (said,))
         s = project.settings
         try:
-            motion = axle_motion(rig, other, project.joints, s.droop_m, s.bump_m)
+            motion = axle_motion(rig, other, project.joints, other.droop_m, other.bump_m)
         except StoutError as why:
             return Compared(other.name, None, {}, (f"{other.name} cannot be compared: {why.sentence}",))
         return Compared(other.name, motion, gauge_values(s, motion), differences(s, shown, motion))
@@ -75,6 +75,7 @@ class AxleStudy:
     @cached_property
     def _motion(self) -> tuple[AxleMotion | None, StoutError | None]:
         try:
+            self._study.leaf(self.end)
             return self._study.motion(self.end), None
         except StoutError as why:
             return None, why
@@ -92,7 +93,7 @@ class AxleStudy:
     @cached_property
     def leaf(self) -> LeafAxle | None:
         """Its leaf springs."""
-        return self._study.leaf(self.end)
+        return None if self.problem is not None else self._study.leaf(self.end)
 
     @cached_property
     def gauges(self) -> tuple[Gauge, ...]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from stoutlink.core.analysis.cycle.laden import not_said
+from stoutlink.core.analysis.cycle.reach import placed_lines
 from stoutlink.core.analysis.linkage.uncertainty import layout_entries, zero_sigma
 from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -20,8 +22,8 @@ def entered(s: Study) -> Values:
 
 
 def vehicle(s: Study) -> Values:
-    """The effective vehicle: weight, balance point and unsprung masses in force."""
-    return (s.true.rig,)
+    """The effective vehicle: weight, balance point and unsprung masses in force; and what of it nobody has entered."""
+    return s.true.rig, s.needs
 
 
 def chosen(s: Study) -> Values:
@@ -65,9 +67,9 @@ def grip(s: Study) -> Values:
 
 
 def money(s: Study) -> Values:
-    """The user's prices, shelf and inspections."""
+    """The user's prices, own lines, shelf and inspections."""
     p = s.project
-    return p.prices, p.shelf, p.inspections
+    return p.prices, p.own_costs, p.shelf, p.inspections
 
 
 def layout(s: Study, end: str) -> Values:
@@ -75,10 +77,29 @@ def layout(s: Study, end: str) -> Values:
     return (s.project.layout(end),)
 
 
-def layouts_named(s: Study) -> Values:
-    """Which layouts are in use, by id, name and kind."""
+def lines_placed(s: Study, end: str) -> Values:
+    """Which lines of the layout in use and of the compared one have both ends entered, by id."""
+    both = (s.project.layout(end), s.project.compared(end))
+    return tuple(() if one is None else tuple(x.id for x in placed_lines(s.project, one)) for one in both)
+
+
+def cases_said(s: Study) -> Values:
+    """The load cases, and what nobody has entered of each."""
+    return s.project.load_cases, tuple(not_said(s.project, case) for case in s.project.load_cases)
+
+
+def pinions(s: Study) -> Values:
+    """How far the pinion is up in the layouts in use."""
     used = (s.project.layout(end) for end in ("front", "rear"))
-    return tuple(part for one in used for part in ((None,) if one is None else (one.id, one.name, one.kind)))
+    return tuple(None if one is None else one.pinion_up for one in used)
+
+
+def layouts_named(s: Study) -> Values:
+    """Which layouts are in use, by id, name and kind, and whether they ride on air."""
+    used = (s.project.layout(end) for end in ("front", "rear"))
+    return tuple(
+        part for one in used for part in ((None,) if one is None else (one.id, one.name, one.kind, one.air is not None))
+    )
 
 
 def compared(s: Study, end: str) -> Values:
@@ -89,11 +110,6 @@ def compared(s: Study, end: str) -> Values:
 def joints(s: Study) -> Values:
     """Joint records."""
     return (s.project.joints,)
-
-
-def way(s: Study) -> Values:
-    """Bump and droop asked for."""
-    return s.project.settings.bump_m, s.project.settings.droop_m
 
 
 def schools(s: Study) -> Values:

@@ -13,7 +13,10 @@ SETTLED: StepState = ("settled", "settled")
 
 
 def rig_state(study: Study) -> StepState:
-    """Settled when nothing is open and nothing in it an estimate."""
+    """Settled when everything is entered, nothing is open and nothing in it an estimate."""
+    if study.needs:
+        whole = sum(e.field.startswith("rig.") for e in study.project.entries) > len(study.needs)
+        return ("work" if whole else "untouched"), f"{len(study.needs)} to enter"
     found = _open(study, "rig")
     if found is not None:
         return found
@@ -53,14 +56,15 @@ def travel_state(study: Study) -> StepState:
 
 
 def cut_state(study: Study) -> StepState:
-    """Waits for a layout that works; settled where nothing is to be cut."""
+    """Waits for a layout that works; settled once nothing it rests on is open, or where nothing is to be cut."""
     nothing = _no_layout(study)
     if nothing is not None:
         return nothing
     if not study.cuts:
         hung = any(axle.gauges for axle in study.axles.values())
         return ("settled", "nothing to cut") if hung else ("untouched", "waits for layout")
-    return _open(study, "cut") or SETTLED
+    found, waits = _open(study, "cut"), study.cut_waits
+    return found or (("work", waits[0].partition(" in ")[0]) if waits else SETTLED)
 
 
 def _no_layout(study: Study) -> StepState | None:

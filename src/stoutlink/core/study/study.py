@@ -9,14 +9,18 @@ from stoutlink.core.advice.hanging_rules import (
     load_findings,
     over_constraint_findings,
     panhard_findings,
+    shock_findings,
     steering_findings,
 )
-from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, motion_findings
+from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, default_findings, motion_findings
 from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
+from stoutlink.core.advice.travel_rules import overlap_findings
+from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.study import parts as on
@@ -26,6 +30,9 @@ from stoutlink.core.study.question import question
 from stoutlink.core.study.swap import SwapQuestions
 from stoutlink.core.study.travel import TravelQuestions
 from stoutlink.core.study.vehicle import ENDS
+
+RESTS_ON = ("rig", "tape", "layout", "travel")
+"""Steps a cut list rests on."""
 
 
 class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
@@ -57,15 +64,19 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         p = self.project
         return survey_findings(p.surveys, p.rig.wheelbase_m, p.settings.units)
 
-    @question(
-        *(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.survey),
-        *(on.layouts_named, on.units),
-    )
-    def _swap_findings(self) -> tuple[Finding, ...]:
-        return swap_findings(self.project, self.true.rig)
+    @question(on.solids, on.units)
+    def _overlap_findings(self) -> tuple[Finding, ...]:
+        return tuple(overlap_findings(overlaps(self.project), self.project.settings.units))
 
     @question(
-        *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints, on.way),
+        *(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.survey),
+        *(on.layouts_named, on.units, on.pinions),
+    )
+    def _swap_findings(self) -> tuple[Finding, ...]:
+        return () if self.needs else swap_findings(self.project, self.true.rig)
+
+    @question(
+        *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
         *(on.schools, on.solids, on.survey, on.units),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
@@ -74,7 +85,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         return () if layout is None else tuple(self._said(self.axles[end], layout))
 
     def _said(self, axle: AxleStudy, layout: Layout) -> list[Finding]:
-        s, unit = self.project.settings, self.project.settings.units
+        unit = self.project.settings.units
         out: list[Finding] = []
         if axle.motion is not None:
             out += motion_findings(axle.motion, unit)
@@ -85,13 +96,19 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         if axle.loads is not None:
             out += load_findings(layout, axle.loads, self.project.loads.wanted_margin, unit)
         if axle.leaf is not None:
-            out += leaf_findings(axle.leaf, s.bump_m, s.droop_m, unit)
-        if axle.problem is not None:
+            out += leaf_findings(axle.leaf, axle.leaf.layout.bump_m, axle.leaf.layout.droop_m, unit)
+        out += shock_findings(layout, unit)
+        if axle.problem is not None and not isinstance(axle.problem, NotEntered):
             out.append(
                 Finding(axle.problem.code, "danger", axle.problem.sentence, axle.problem.hint, "layout", layout.id)
             )
         out += anchor_findings(layout, self.left_behind(axle.end), unit)
         return [*out, *fit_findings(layout, self.fit(axle.end)), *cut_findings(axle.cuts, unit)]
+
+    @question(on.layout, on.joints, on.notes)
+    def _default_findings(self, end: str) -> tuple[Finding, ...]:
+        layout = self.project.layout(end)
+        return () if layout is None else default_findings(self.project, layout)
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -103,8 +120,9 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def findings_so_far(self) -> tuple[Finding, ...]:
         """Everything there is to say without waiting for the travel (see :attr:`cycled`), the worst first."""
         found = [*self._swap_findings(), *self._rig_findings(), *self._plausible(), *self._survey_findings()]
+        found += self._overlap_findings()
         for end in ENDS:
-            found += self.axle_findings(end)
+            found += (*self.axle_findings(end), *self._default_findings(end))
         for end in ENDS:
             travel = self.travel_known(end)
             if travel is not None:
@@ -113,6 +131,8 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     def accepted(self, finding: Finding) -> Accepted | None:
         """The acceptance of a finding, if the user gave one."""
+        if not finding.can_be_accepted:
+            return None
         return next((a for a in self.project.accepted if a.code == finding.key), None)
 
     @property
@@ -124,3 +144,18 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def open_so_far(self) -> tuple[Finding, ...]:
         """Findings not accepted, without waiting for the travel."""
         return tuple(f for f in self.findings_so_far if self.accepted(f) is None)
+
+    @property
+    def cut_waits(self) -> tuple[str, ...]:
+        """Why the cut list is not settled, in words; nothing once it is. Only what is known is looked at."""
+        steps = [f.step for f in self.open_so_far if f.step == "cut" and f.severity != "note"]
+        dangers = [f for f in self.open_so_far if f.severity == "danger" and f.step in RESTS_ON]
+        where = ", ".join(step.capitalize() for step in RESTS_ON if any(f.step == step for f in dangers))
+        out = [f"{len(steps)} open in Cut"] if steps else []
+        if dangers:
+            out.append(f"{len(dangers)} danger{'s' if len(dangers) > 1 else ''} open in {where}")
+        if self.needs:
+            out.append(f"{len(self.needs)} of the rig's numbers not entered")
+        elif not self.cycled:
+            out.append("not cycled yet")
+        return tuple(out)

@@ -9,8 +9,11 @@ import msgspec
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.travel_rules import travel_findings
-from stoutlink.core.analysis.cycle.behaviour import Axles, Behaviour, behaviour
+from stoutlink.core.analysis.cycle.axle_springs import Axles
+from stoutlink.core.analysis.cycle.behaviour import Behaviour, behaviour
 from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
+from stoutlink.core.analysis.cycle.full_bump import BumpSheet, bump_sheet
+from stoutlink.core.analysis.cycle.laden import AS_IT_STANDS, Laden, laden
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap, travel_map
@@ -24,10 +27,10 @@ class TravelQuestions(VehicleQuestions):
     """What can be asked of axles cycled through heave, roll and steer. Work that takes long can be given up: ``going``
     is told how far it is and answers whether to go on."""
 
-    @question(on.vehicle, on.layout, on.joints, on.way)
+    @question(on.vehicle, on.layout, on.joints)
     def best_steering_holes(self, end: str, travel: AxleTravel, *, going: Going = go_on) -> tuple[HoleChoice, ...]:
         """Every combination of holes of both arms and the panhard's brackets, the best first."""
-        layout, s = self.project.layout(end), self.project.settings
+        layout = self.project.layout(end)
         assert layout is not None
         grid = travel.grid if layout.leaf is not None else None
         stopped = False
@@ -37,33 +40,35 @@ class TravelQuestions(VehicleQuestions):
             stopped = not going(part)
             return not stopped
 
-        found = best_holes(self.true.rig, layout, self.project.joints, s.droop_m, s.bump_m, tell, grid)
+        found = best_holes(self.true.rig, layout, self.project.joints, layout.droop_m, layout.bump_m, tell, grid)
         if stopped and not found:
             raise GivenUp
         return found
 
     @question(
-        *(on.entered, on.vehicle, on.layout, on.joints, on.way, on.schools, on.chosen, on.plans, on.grip),
-        *(on.loads, on.solids, on.survey),
+        *(on.entered, on.vehicle, on.layout, on.joints, on.schools, on.chosen, on.plans, on.grip),
+        *(on.loads, on.solids, on.survey, on.lines_placed),
     )
     def travel(self, end: str, *, going: Going = go_on) -> AxleTravel | None:
         """The axle cycled; ``None`` without a layout. Raises where :meth:`motion` does, and :class:`GivenUp`."""
         if self.project.layout(end) is None:
             return None
+        self.require("stance", "weight", "train")
         found = axle_travel(self.project, self.true.rig, end, going)
         if found is None:
             raise GivenUp
         return found
 
     @question(
-        *(on.entered, on.vehicle, on.compared, on.joints, on.way, on.schools, on.chosen, on.plans, on.grip),
-        on.loads,
+        *(on.entered, on.vehicle, on.compared, on.joints, on.schools, on.chosen, on.plans, on.grip),
+        *(on.loads, on.lines_placed),
     )
     def travel_compared(self, end: str, *, going: Going = go_on) -> AxleTravel | None:
         """The compared layout cycled, without what it comes near."""
         other = self.project.compared(end)
         if other is None:
             return None
+        self.require("stance", "weight", "train")
         held = msgspec.structs.replace(self.project, **{f"{end}_layout": other.id, f"{end}_compare": None})
         found = axle_travel(held, self.true.rig, end, going, touch=False)
         if found is None:
@@ -75,12 +80,22 @@ class TravelQuestions(VehicleQuestions):
         """Every pose of a travel judged."""
         return travel_map(travel)
 
+    @question(on.entered, on.vehicle, on.chosen, on.plans, on.survey)
+    def bump_sheet(self, travel: AxleTravel) -> BumpSheet:
+        """What there is to measure on an axle at its stops."""
+        return bump_sheet(self.project, self.true.rig, travel)
+
     @question(on.units)
     def _travel_findings(self, travel: AxleTravel) -> tuple[Finding, ...]:
         return tuple(travel_findings(travel, self.map_of(travel), self.project.settings.units))
 
+    def travel_findings_of(self, end: str) -> tuple[Finding, ...]:
+        """What the travel of an end has to say, if it has been worked out."""
+        travel = self.travel_known(end)
+        return () if travel is None else self._travel_findings(travel)
+
     @question(
-        *(on.entered, on.chosen, on.plans, on.way, on.schools, on.joints, on.grip, on.loads, on.survey, on.notes),
+        *(on.entered, on.chosen, on.plans, on.schools, on.joints, on.grip, on.loads, on.survey, on.notes),
     )
     def curve_sure(self, travel: AxleTravel, *, going: Going = go_on) -> Bands:
         """1 σ of every curve of a travel."""
@@ -91,18 +106,35 @@ class TravelQuestions(VehicleQuestions):
 
     def behaviour(self, axles: Axles | None = None) -> Behaviour:
         """Grade, ledge, braking, side slope and ramp; of other axles than the project's where given."""
-        if axles is None:
-            axles = {}
-            for end in ENDS:
-                try:
-                    axles[end] = self.travel(end)
-                except StoutError:
-                    axles[end] = None
-        return self._behaviour(axles.get("front"), axles.get("rear"))
+        used = self._axles() if axles is None else axles
+        return self._behaviour(used.get("front"), used.get("rear"))
+
+    def _axles(self) -> Axles:
+        """The travel of both ends, where there is any."""
+        out: Axles = {}
+        for end in ENDS:
+            try:
+                out[end] = self.travel(end)
+            except StoutError:
+                out[end] = None
+        return out
 
     @question(on.vehicle, on.choosing, on.loads, on.schools)
     def _behaviour(self, front: AxleTravel | None, rear: AxleTravel | None) -> Behaviour:
+        self.require("stance", "weight", "train")
         return behaviour(self.project, self.true.rig, {"front": front, "rear": rear})
+
+    def laden(self, axles: Axles | None = None) -> tuple[Laden, ...]:
+        """The rig as it stands and under every load case; of the axles cycled here unless others are given."""
+        used = self._axles() if axles is None else axles
+        return self._laden(used.get("front"), used.get("rear"))
+
+    @question(on.entered, on.vehicle, on.schools, on.cases_said)
+    def _laden(self, front: AxleTravel | None, rear: AxleTravel | None) -> tuple[Laden, ...]:
+        self.require("stance", "weight", "train")
+        both: Axles = {"front": front, "rear": rear}
+        cases = (AS_IT_STANDS, *self.project.load_cases)
+        return tuple(laden(self.project, self.true.rig, both, case) for case in cases)
 
     def cycle(self, going: Going = go_on) -> None:
         """Work out the travel of both ends and of what they are held against, so that what is known is everything.

@@ -9,6 +9,7 @@ from typing import Literal
 from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, effective_vehicle
+from stoutlink.core.analysis.vehicle.lacking import Group, Need, NotEntered, lacking
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import LowPoints, low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
@@ -38,9 +39,28 @@ class VehicleQuestions(Asked):
         """The effective vehicle and where its numbers are from."""
         return self._true()
 
-    @question(on.entered, on.chosen)
+    @question(on.entered, on.chosen, on.plans)
     def _true(self) -> EffectiveVehicle:
         return effective_vehicle(self.project)
+
+    @cached_property
+    def needs(self) -> tuple[Need, ...]:
+        """Numbers of the rig that nobody has entered and results would rest on."""
+        return self._needs()
+
+    @question(on.entered, on.chosen, on.notes_on_rig)
+    def _needs(self) -> tuple[Need, ...]:
+        return lacking(self.project, self.true)
+
+    def needed(self, *groups: Group) -> tuple[Need, ...]:
+        """What is lacking of these groups of numbers."""
+        return tuple(n for n in self.needs if n.group in groups)
+
+    def require(self, *groups: Group) -> None:
+        """Raise :class:`NotEntered` when something of these groups is lacking."""
+        found = self.needed(*groups)
+        if found:
+            raise NotEntered(found)
 
     @question(on.entered, on.chosen, on.notes_on_rig)
     def rig_numbers(self) -> dict[str, SureNumber]:
@@ -54,7 +74,8 @@ class VehicleQuestions(Asked):
 
     @question(on.vehicle, on.chosen, on.plans, on.choosing)
     def tyre_effects(self, end: str) -> tuple[Effect, ...]:
-        """Which radius serves which number at one end."""
+        """Which radius serves which number at one end; raises while the numbers it takes are not entered."""
+        self.require("stance", "train")
         return tyre_effects(self.project, self.true.rig, end)
 
     @question(on.entered)

@@ -13,14 +13,15 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.step import Sheet
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.mechanics.link_cut import EndFit
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import format_fraction
 from stoutlink.core.quantity.shown import show
-from stoutlink.core.reports.cut_list_csv import cut_list_rows
+from stoutlink.core.reports.cut_list_csv import cut_list_text, turn_words
 
-CARD = 134
+CARD = 144
 TURN_WORDS = {
     "tube": "turn the tube", "one_end": "half turns of the joint, bolt out", "unbolt": "half turns of either joint, bolt out", "none": "fixed ends",
 }  # fmt: skip
@@ -46,6 +47,12 @@ class CutCard(QFrame):
         ]
         for field in self._ends:
             field.setFixedSize(84, 22)
+        self._hand = QuantityField(workspace, f"{base}.in_hand_m", self, title=f"{cut.link.name}, length at hand")
+        self._hand.setFixedSize(84, 22)
+
+    def ready(self, *, at_axle: bool = False) -> None:
+        """Give the keys to the take-up of one end."""
+        self._ends[1 if at_axle else 0].setFocus()
 
     def sizeHint(self) -> QSize:
         return QSize(700, CARD)
@@ -55,7 +62,7 @@ class CutCard(QFrame):
         self.cut, self.longest, self.theme = cut, longest, theme
         unit = self._workspace.unit
         self.setAccessibleName(f"{cut.link.name}: cut {show(cut.cut.tube, 'length', unit)}")
-        for field in self._ends:
+        for field in (*self._ends, self._hand):
             field.refresh()
         self._place()
         self.update()
@@ -70,6 +77,7 @@ class CutCard(QFrame):
         right = left + self.cut.cut.centre_to_centre * scale
         self._ends[0].move(int(left - 42), int(y + 26))
         self._ends[1].move(int(right - 42), int(y + 26))
+        self._hand.move(66, CARD - 28)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._place()
@@ -133,7 +141,9 @@ class CutCard(QFrame):
 
     def _cut_number(self, p: QPainter, t: Theme, x: float, y: float, unit: str) -> None:
         one = self.cut
-        if one.cut.tube <= 0:
+        if one.at_hand:
+            words = f"at hand: {turn_words(one, self._workspace.unit)}"
+        elif one.cut.tube <= 0:
             words = "no tube left to cut"
         elif unit == "in":
             words = f"cut {one.cut.tube / INCH:.3f}″  ({format_fraction(one.cut.tube, 16)})"
@@ -142,7 +152,8 @@ class CutCard(QFrame):
         p.setFont(font(13, bold=True))
         wide = p.fontMetrics().horizontalAdvance(words) + 16
         p.fillRect(QRectF(x - wide / 2, y - 11, wide, 22), QBrush(t.sheet))
-        p.setPen(t.oxide if one.cut.tube <= 0 else t.text)
+        bad = not one.turns.reaches if one.at_hand else one.cut.tube <= 0
+        p.setPen(t.oxide if bad else t.text)
         p.drawText(QRectF(x - wide / 2, y - 11, wide, 22), Qt.AlignmentFlag.AlignCenter, words)
 
     def _words(self, p: QPainter, t: Theme) -> None:
@@ -158,7 +169,7 @@ class CutCard(QFrame):
         p.setPen(t.quiet)
         bore = "solid" if one.cut.bore <= 1e-4 else f"bore {show(one.cut.bore, 'length', unit)}"
         lines = [
-            f"{show(one.link.tube_od_m, 'length', unit)} × {show(one.link.tube_wall_m, 'length', unit)} {one.link.material}",
+            f"{show(one.link.tube_od_m, 'length', unit)} × {show(one.link.tube_wall_m, 'fine_length', unit)} {one.link.material}",
             bore,
             f"{one.frame_joint.name if one.frame_joint else '?'}",
             f"{one.axle_joint.name if one.axle_joint else '?'}",
@@ -169,6 +180,7 @@ class CutCard(QFrame):
                 Qt.AlignmentFlag.AlignVCenter,
                 p.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, 138),
             )
+        p.drawText(QRectF(14, CARD - 28, 50, 22), Qt.AlignmentFlag.AlignVCenter, "at hand")
 
     def _thread(self, p: QPainter, t: Theme) -> None:
         """Adjustment left and thread engagement, on the right."""
@@ -272,14 +284,24 @@ class CutSheet(Sheet):
         note.setWordWrap(True)
         outer.addWidget(note)
         self._area = QScrollArea(self)
+        self._area.setObjectName("cut_area")
+        self._area.setAccessibleName("Cut cards")
         self._area.setWidgetResizable(True)
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         outer.addWidget(self._area, 1)
 
+    def go(self, finding: Finding) -> None:
+        """Bring the card of a finding's link into view, its take-up ready to be typed."""
+        name = finding.subject.partition(".")[2].split(" ")[0]
+        card = next((c for c in self._cards if c.cut.link.id == name), None) or next(iter(self._cards), None)
+        if card is not None:
+            self._area.ensureWidgetVisible(card)
+            card.ready(at_axle=finding.subject.endswith(" axle"))
+
     def as_text(self) -> str:
         """The cut list of both axles, columns apart by tabs."""
-        cuts = self._workspace.study.cuts
-        return "" if not cuts else "\n".join("\t".join(row) for row in cut_list_rows(cuts))
+        study = self._workspace.study
+        return "" if not study.cuts else cut_list_text(study.cuts, study.cut_waits, self._workspace.unit)
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""
@@ -292,7 +314,9 @@ class CutSheet(Sheet):
         elif problem is not None:
             self._title.setText(f"Nothing to cut while the layout does not work: {problem.sentence}")
         else:
-            self._title.setText(f"{layout.name}: {len(cuts)} links to cut")
+            waits = self._workspace.study.cut_waits
+            settled = f"; not settled: {', '.join(waits)}" if waits else ""
+            self._title.setText(f"{layout.name}: {sum(not c.at_hand for c in cuts)} links to cut{settled}")
         key = (end, tuple((c.layout.id, c.link.id) for c in cuts))
         if key != self._key:
             self._key = key

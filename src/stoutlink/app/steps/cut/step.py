@@ -11,11 +11,12 @@ from stoutlink.core.study.route_state import cut_state
 
 
 def _export(shell: Shell) -> None:
-    cuts = shell.workspace.study.cuts
+    study = shell.workspace.study
+    cuts = study.cuts
     if not cuts:
         shell.say("There is no cut list: no layout that works yet.", True)
         return
-    shell.write("Export cut list", "cut-list.csv", TABLES, cut_list_csv(cuts).encode())
+    shell.write("Export cut list", "cut-list.csv", TABLES, cut_list_csv(cuts, study.cut_waits).encode())
 
 
 def _commands(shell: Shell) -> list[Command]:

@@ -50,6 +50,7 @@ SPOTS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
         ("pinion_rise_m", "above centre", 0.385, 148),
         ("bolt_count", "wheel bolts", 0.80, 16), ("bolt_circle_m", "bolt circle", 0.94, 16), ("pilot_m", "pilot", 0.80, 60), ("flange_bolt_count", "flange bolts", 0.94, 60),
         ("flange_bolt_diameter_m", "flange bolt", 0.80, 104), ("flange_bolt_circle_m", "flange circle", 0.94, 104),
+        ("flange_dowel_count", "dowels", 0.665, 148), ("flange_dowel_diameter_m", "dowel", 0.80, 148), ("flange_rating_nm", "flange rating", 0.94, 148),
     ),
 }  # fmt: skip
 HEIGHTS = {"front": 190, "shaft": 176, "gears": 196}
@@ -66,6 +67,9 @@ CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
     ("weight_class", "Class", (UNKNOWN, ("light", "light"), ("middle", "middle"), ("heavy", "heavy"))),
     ("locker", "Locker", (UNKNOWN, *((one, LOCKER_WORDS[one]) for one in LOCKERS))),
     ("spline_root", "Inner spline", ROOTS),
+    ("spline_form", "Inner teeth", (UNKNOWN, ("cut", "cut into the bar"), ("formed", "formed, above the bar"))),
+    ("tube_form", "Tubes", (UNKNOWN, ("constant", "one diameter"), ("stepped", "change diameter"))),
+    ("jig_pucks", "Jig pucks", (UNKNOWN, (True, "to be had"), (False, "none yet"))),
     ("outer_spline_root", "Outer spline", ROOTS),
     ("stub_spline_root", "Stub spline", ROOTS),
     ("pinion_height", "Pinion", (UNKNOWN, ("high", "high"), ("low", "low"))),
@@ -78,6 +82,7 @@ CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
     ("lockouts", "Lock-outs", (UNKNOWN, ("manual", "manual"), ("automatic", "automatic"), ("drive_flange", "drive flange"), ("none", "none"))),
     ("third_member", "Third member", YES_NO),
     ("brake", "Brakes", (UNKNOWN, ("disc", "disc"), ("drum", "drum"), ("none", "none"))),
+    ("flange_bolt_class", "Flange bolts", (UNKNOWN, ("8.8", "class 8.8"), ("10.9", "class 10.9"), ("12.9", "class 12.9"))),
     ("parking_brake", "Parking brake", (UNKNOWN, ("drum_cable", "cable to drums"), ("caliper_cable", "cable to calipers"), ("in_hat_cable", "drum in the disc"), ("none", "none"))),
     ("abs_sensor", "Anti-lock", (UNKNOWN, ("wheel", "wheel sensors"), ("housing", "in the housing"), ("none", "none"))),
     ("spring_pads", "Spring pads", (UNKNOWN, ("over", "over the tube"), ("under", "under the tube"), ("none", "none"))),
@@ -87,7 +92,7 @@ CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
 )  # fmt: skip
 TEXTS = (
     ("name", "Name"), ("maker", "Maker"), ("ratios", "Gear sets that exist"), ("pinion_joint_series", "Joint series"), ("outer_joint_class", "Outer joint class"),
-    ("brake_thread", "Brake thread"), ("stud_thread", "Studs"), ("shaft_material", "Shaft material"), ("missing", "Missing"), ("notes", "Notes"),
+    ("brake_thread", "Brake thread"), ("parking_cable_end", "Cable end"), ("stud_thread", "Studs"), ("shaft_material", "Shaft material"), ("missing", "Missing"), ("notes", "Notes"),
 )  # fmt: skip
 FRONT_ONLY = {
     "stub_spline_teeth", "stub_spline_pitch_per_in", "stub_spline_major_diameter_m", "stub_neck_diameter_m", "stub_yield_pa", "outer_joint_rating_nm", "steer_lock_rad",
@@ -103,6 +108,8 @@ class AxleLook(DonorLook):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         area = QScrollArea(self)
+        area.setObjectName("axle_area")
+        area.setAccessibleName("The record on its picture")
         area.setObjectName("axle_area")
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QAction, QBrush, QColor, QPainter, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.theme import Theme
@@ -19,10 +20,11 @@ from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.analysis.swap.cost_to_ready import GROUP_TITLES, Cost, CostLine
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.prices import BY_ID
-from stoutlink.core.document.swap import Price
-from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.document.paths import get_value
+from stoutlink.core.document.price_text import money_words, read_price
+from stoutlink.core.document.swap import BUYS, EXTRAS, OwnCost, Price
+from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import parse_quantity
 
 ROW = 21
 
@@ -40,6 +42,8 @@ class Column:
 class CostLook(DonorLook):
     """Stacked bars above, the lines below in a scrolled picture."""
 
+    takes = ("stance", "weight", "train")
+
     pair = True
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -53,19 +57,28 @@ class CostLook(DonorLook):
             row,
             self,
             84,
-            (("choosing.budget", "budget"), ("choosing.hour_price", "an hour of yours counts")),
+            (("choosing.budget", "budget"), ("choosing.hour_price", "your hour counts")),
         )
         row.addWidget(quiet_label("currency", self))
         self.currency = WordField(workspace, "choosing.currency", "Currency", self, name="currency")
         self.currency.setToolTip("Any word: it only stands behind the sums.")
         self.currency.setFixedSize(64, 25)
         row.addWidget(self.currency)
+        self.menus = {end: self._menu(f"plan_{end}", f"{end.capitalize()} axle", row) for end in ("front", "rear")}
+        self.buys = self._menu("also_buy", "Also buy", row)
+        own = QPushButton("Own line…", self)
+        own.setObjectName("own_cost")
+        own.setToolTip("A line of your own: what, money (below 0 for a credit), hours.")
+        own.clicked.connect(lambda: self.ask_own())
+        row.addWidget(own)
         row.addStretch(1)
         outer.addLayout(row)
         self.bars = Picture("cost_bars", "Cost of each pair", self)
         self.bars.setFixedHeight(150)
         outer.addWidget(self.bars)
         area = QScrollArea(self)
+        area.setObjectName("cost_area")
+        area.setAccessibleName("Cost, part by part")
         area.setObjectName("cost_lines_area")
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -74,9 +87,54 @@ class CostLook(DonorLook):
         outer.addWidget(area, 1)
         self.columns: list[Column] = []
 
+    def _menu(self, name: str, title: str, row: QHBoxLayout) -> QPushButton:
+        button = QPushButton(title, self)
+        button.setObjectName(name)
+        button.setToolTip("What counts into the cost, and what does not.")
+        menu = QMenu(button)
+        menu.setObjectName(f"{name}_menu")
+        button.setMenu(menu)
+        row.addWidget(button)
+        return button
+
+    def _fill_menus(self) -> None:
+        """Say what is planned for each end, and what is bought besides."""
+        project = self.workspace.project
+        for end, button in self.menus.items():
+            plan, menu = project.plan(end), button.menu()
+            assert menu is not None
+            menu.clear()
+            for key, words in (
+                ("in_place", "Already under it"),
+                ("bought", "In the shop, paid"),
+                ("keep_gears", "Keep the gears in it"),
+            ):
+                act = partial(self._plan, f"{end}_plan.{key}", words.lower())
+                _tick(menu, f"{end}_{key}", words, getattr(plan, key), act)
+            menu.addSeparator()
+            for extra in EXTRAS:
+                act = partial(self._switch, f"{end}_plan.extras", EXTRAS, extra)
+                _tick(menu, f"{end}_{extra}", BY_ID[extra].title, extra in plan.extras, act)
+        menu = self.buys.menu()
+        assert menu is not None
+        menu.clear()
+        for buy in BUYS:
+            act = partial(self._switch, "choosing.buys", BUYS, buy)
+            _tick(menu, f"buy_{buy}", BY_ID[buy].title, buy in project.choosing.buys, act)
+
+    def _plan(self, path: str, words: str, on: bool) -> None:
+        self.workspace.do(SetChoice(path, on, words))
+
+    def _switch(self, path: str, known: tuple[str, ...], one: str, on: bool) -> None:
+        """Put one of a few things in or out of a list, in their own order."""
+        now = get_value(self.workspace.project, path)
+        kept = tuple(x for x in known if (on if x == one else x in now))
+        self.workspace.do(SetChoice(path, kept, BY_ID[one].title.lower()))
+
     def prepare(self) -> None:
         w = self.workspace
         project = w.project
+        self._fill_menus()
         for field in self.fields:
             field.refresh()
         self.currency.refresh()
@@ -172,7 +230,7 @@ class CostLook(DonorLook):
             text(
                 p,
                 QRectF(right + 12, y - 3, 172, 18),
-                f"{'▲ ' if over else ''}{least}{c.cost.total + c.cost.tools:.0f} {currency}".strip(),
+                f"{'▲ ' if over else ''}{least}{money_words(c.cost.total + c.cost.tools)} {currency}".strip(),
                 t.torch if over else t.text,
                 size=11,
                 bold=True,
@@ -180,7 +238,8 @@ class CostLook(DonorLook):
             text(
                 p,
                 QRectF(right + 12, y + 13, 172, 16),
-                f"tools {c.cost.tools:.0f} of it; {c.cost.hours:.0f} h",
+                f"tools {c.cost.tools:.0f} of it; {c.cost.hours:.0f} h"
+                + (f"; {c.cost.paid:.0f} paid, {c.cost.to_pay:.0f} to go" if c.cost.paid else ""),
                 t.quiet,
                 size=8.5,
             )
@@ -244,7 +303,7 @@ class CostLook(DonorLook):
                     words = (
                         "not known"
                         if x.amount is None
-                        else f"{x.amount:.0f}"
+                        else money_words(x.amount)
                         if x.amount or not x.hours
                         else f"{x.hours:.1f} h"
                     )
@@ -263,52 +322,114 @@ class CostLook(DonorLook):
                         size=9,
                         align="right",
                     )
+            if some.id in {own.id for own in self.workspace.project.own_costs}:
+                where = QRectF(10, y, picture.width() - 20, ROW)
+                tip = f"{some.title}: a line of your own. Click to change it; nothing typed takes it out."
+                picture.hits.append(Hit(where, tip, partial(self.ask_own, name), f"line_{name}_{end}"))
             if name in BY_ID and name != "repair":
                 known = BY_ID[name]
-                tip = f"{known.title}, a {known.per}: {some.why}. About {known.amount:.0f} and {known.hours:g} h (estimate). Click to say your price."
+                tip = f"{known.title}, a {known.per}: {some.why}. About {known.amount:.0f} and {known.hours:g} h (estimate). Click to say your price and hours."
                 picture.hits.append(
                     Hit(
                         QRectF(10, y, picture.width() - 20, ROW),
                         tip,
-                        partial(self.ask_price, name),
+                        partial(self.ask_price, name, end),
                         f"line_{name}_{end}",
                     )
                 )
             y += ROW
 
-    def ask_price(self, name: str) -> None:
-        """Ask for the user's own price of a line."""
+    def ask_price(self, name: str, end: str = "both") -> None:
+        """Ask for the user's own price and hours of a line, for its end."""
         known = BY_ID[name]
+        only = f" It counts for the {end} axle; with “both” behind it for both." if end != "both" else ""
         answer = dialogs.ask_text(
             self,
             "Your price",
-            f"{known.title}, a {known.per}: what does it cost you? Empty goes back to the estimate of {known.amount:.0f}.",
+            f"{known.title}, a {known.per}: what does it cost you, and how many hours? As 240, 6 h, with “paid 80” behind it for what is paid.{only} "
+            f"Empty goes back to the estimate of {money_words(known.amount)} and {known.hours:g} h.",
+            self._typed(name, end),
         )
         if answer is None:
             return
-        amount: float | None = None
         try:
-            if answer.strip():
-                amount = parse_quantity(answer.strip(), "money", self.workspace.unit)
+            said = read_price(answer, self.workspace.unit)
         except StoutError as why:
             self.workspace.said.emit(f"{known.title}: {why.sentence} {why.hint}", True)
             return
-        self.workspace.do(PutInList("prices", Price(id=name, amount=amount), f"Price of {known.title.lower()}"))
+        key = name if said.both or end == "both" else f"{name}-{end}"
+        price = Price(id=key, amount=said.amount, hours=said.hours, paid=said.paid)
+        self.workspace.do(PutInList("prices", price, f"Price of {known.title.lower()}"))
+
+    def _typed(self, name: str, end: str) -> str:
+        """A line's own price as it would be typed; empty where there is none."""
+        own = {p.id: p for p in self.workspace.project.prices}
+        mine = own.get(f"{name}-{end}", own.get(name))
+        if mine is None:
+            return ""
+        amount = "" if mine.amount is None else money_words(mine.amount)
+        hours = "" if mine.hours is None else f"{mine.hours:g} h"
+        paid = "" if mine.paid is None else f"paid {money_words(mine.paid)}"
+        return ", ".join(x for x in (amount, hours, paid) if x)
+
+    def ask_own(self, own_id: str = "") -> None:
+        """Ask for a line of the user's own, or for a change of one; nothing takes it out."""
+        kept = {one.id: one for one in self.workspace.project.own_costs}
+        before = kept.get(own_id)
+        answer = dialogs.ask_text(
+            self,
+            "A line of your own",
+            "What, then money and hours after a colon, below 0 for a credit: “Old axle sold: -350”, “Trailer: 60, 2 h”."
+            + ("" if before is None else " Empty takes the line out."),
+            "" if before is None else f"{before.title}: {before.amount:g}, {before.hours:g} h",
+        )
+        if answer is None:
+            return
+        if not answer.strip():
+            if before is not None:
+                self.workspace.do(TakeFromList("own_costs", (own_id,), f"Remove {before.title}"))
+            return
+        title, _, sum_text = answer.rpartition(":")
+        try:
+            said = read_price(sum_text.replace("−", "-"), self.workspace.unit)
+        except StoutError as why:
+            self.workspace.said.emit(f"Own line: {why.sentence} {why.hint}", True)
+            return
+        if not title.strip():
+            self.workspace.said.emit(
+                f"Own line “{answer}” has no name: write it before a colon, as “Trailer: 60”.", True
+            )
+            return
+        new = next(f"own-{n}" for n in range(1, len(kept) + 2) if f"own-{n}" not in kept)
+        own = OwnCost(id=own_id or new, title=title.strip()[:80], amount=said.amount or 0.0, hours=said.hours or 0.0)
+        self.workspace.do(PutInList("own_costs", own, f"Cost line {own.title}"))
 
     def as_text(self) -> str:
         out = []
         for c in self.columns:
             names = " + ".join(a.name for a in (c.front, c.rear) if a is not None)
-            out.append(f"{c.title}: {names}\ttotal {c.cost.total:.0f}\ttools {c.cost.tools:.0f}\t{c.cost.hours:.1f} h")
+            out.append(
+                f"{c.title}: {names}\ttotal {money_words(c.cost.total)}\ttools {money_words(c.cost.tools)}\t{c.cost.hours:.1f} h\tpaid {money_words(c.cost.paid)}"
+            )
             out += [
-                f"{GROUP_TITLES[x.group]}\t{x.title}\t{x.end}\t{'not known' if x.amount is None else f'{x.amount:.0f}'}\t{x.hours:.1f} h\t{x.why}"
+                f"{GROUP_TITLES[x.group]}\t{x.title}\t{x.end}\t{'not known' if x.amount is None else money_words(x.amount)}\t{x.hours:.1f} h\t{x.why}"
                 for x in c.cost.lines
             ]
         return "\n".join(out) or "No axles chosen."
+
+
+def _tick(menu: QMenu, name: str, words: str, on: bool, act: Callable[[bool], None]) -> None:
+    """One line of a menu that is on or off."""
+    action = QAction(words, menu)
+    action.setObjectName(name)
+    action.setCheckable(True)
+    action.setChecked(on)
+    action.triggered.connect(act)
+    menu.addAction(action)
 
 
 def _sum(cost: Cost, group: str) -> str:
     """A group's money, or its hours where no money goes into it."""
     amount = cost.of(group)
     hours = sum(x.hours for x in cost.lines if x.group == group)
-    return f"{amount:.0f}" if amount or not hours else f"{hours:.0f} h"
+    return money_words(amount) if amount or not hours else f"{hours:.0f} h"

@@ -17,8 +17,10 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.picture import Picture, dimension, flow, text
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.advice.shaft_words import regions_words
 from stoutlink.core.analysis.swap.cost_to_ready import circles_differ
-from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, plan_angle_words
+from stoutlink.core.analysis.swap.fit_up import FitUp, plan_angle_words
+from stoutlink.core.analysis.swap.narrowed import Narrowing
 from stoutlink.core.drawing.donor_view import axle_front, fitted_front
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
@@ -41,6 +43,8 @@ HOW_WORDS = {"none": "stays", "spline": "cut", "respline": "splined again", "cus
 class FitLook(DonorLook):
     """Front elevation above, driveshaft from above at the lower left, narrowing at the lower right."""
 
+    takes = ("stance",)
+
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "fit", "Fit-up", parent)
         self.picture = Picture("fit_picture", "Fit-up", self)
@@ -53,7 +57,13 @@ class FitLook(DonorLook):
         self.shaved.setObjectName("shaved")
         self.shaved.setToolTip("Count what may be cut off the bottom of the housing.")
         self.shaved.clicked.connect(lambda on: self._set("shaved", on))
-        for box in (self.centre, self.shaved):
+        self.measured = QCheckBox("track as measured", self)
+        self.measured.setObjectName("track_measured")
+        self.measured.setToolTip(
+            "Let the rig's measured track count, not the one this axle gives with wheels and adapters."
+        )
+        self.measured.clicked.connect(self._track_from)
+        for box in (self.centre, self.shaved, self.measured):
             box.setFont(font(9))
         self.found: FitUp | None = None
         self.narrowed: Narrowing | None = None
@@ -61,6 +71,11 @@ class FitLook(DonorLook):
     def _set(self, name: str, on: bool) -> None:
         if self.donor is not None:
             self.workspace.do(SetChoice(f"{self.donor.end}_plan.{name}", on, name.replace("_", " ")))
+
+    def _track_from(self, measured: bool) -> None:
+        if self.donor is not None:
+            value = "measured" if measured else "axle"
+            self.workspace.do(SetChoice(f"rig.{self.donor.end}.track_from", value, "where the track is from"))
 
     def prepare(self) -> None:
         w, donor = self.workspace, self.donor
@@ -85,6 +100,7 @@ class FitLook(DonorLook):
             self.centre.setChecked(plan.centre_pinion)
             self.shaved.setChecked(plan.shaved)
             self.shaved.setEnabled(donor.shave_m is not None)
+            self.measured.setChecked(w.project.rig.end(donor.end).track_from == "measured")
         for field in self.fields:
             field.setVisible(donor is not None)
         if self.theme is not None:
@@ -101,6 +117,8 @@ class FitLook(DonorLook):
             field.raise_()
         self.centre.setGeometry(int(0.53 * self.width()), self._split() + 6, 230, 24)
         self.shaved.setGeometry(6, 136, 150, 24)
+        self.measured.setGeometry(6, 160, 150, 24)
+        self.measured.raise_()
         self.centre.raise_()
         self.shaved.raise_()
 
@@ -333,11 +351,17 @@ class FitLook(DonorLook):
                 wrap=True,
             )
             return
+        word = "Gains" if n.wider else "Takes off"
         lines = [
-            f"Takes {show(n.total, 'length', unit)} off: left {show(n.left, 'length', unit)}, right {show(n.right, 'length', unit)}"
+            f"{word} {show(abs(n.total), 'length', unit)}: left {show(abs(n.left), 'length', unit)}, right {show(abs(n.right), 'length', unit)}",
+            f"These shafts: {regions_words(n.regions, unit)}",
         ]
-        for side, cut in (("Left", n.left_shaft), ("Right", n.right_shaft)):
-            lines.append(f"{side} shaft {HOW_WORDS[cut.how]}: {cut.why}")
+        for side, cut, length in (
+            ("Left", n.left_shaft, n.left_length),
+            ("Right", n.right_shaft, n.right_length),
+        ):
+            to = "" if length is None or cut.how == "none" else f" to {show(length, 'length', unit)}"
+            lines.append(f"{side} shaft {HOW_WORDS[cut.how]}{to}: {cut.why}")
         lines.append(
             f"Pinion then {show(abs(n.pinion_offset), 'length', unit)} {'left' if n.pinion_offset > 0 else 'right' if n.pinion_offset < 0 else ''} of the middle"
         )

@@ -25,6 +25,8 @@ from stoutlink.core.quantity.shown import show
 class GearLook(DonorLook):
     """The fan at the left, the sets at the right; a click plans one."""
 
+    takes = ("stance", "weight", "train")
+
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "gears", "Gears", parent)
         outer = QVBoxLayout(self)

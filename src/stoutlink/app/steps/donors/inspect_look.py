@@ -67,6 +67,8 @@ class InspectLook(DonorLook):
         self.start.clicked.connect(self._start)
         outer.addWidget(self.start, 0, Qt.AlignmentFlag.AlignLeft)
         area = QScrollArea(self)
+        area.setObjectName("inspect_area")
+        area.setAccessibleName("What to look at")
         area.setObjectName("inspection_area")
         area.setWidgetResizable(True)
         area.setFrameShape(QFrame.Shape.NoFrame)
@@ -271,4 +273,4 @@ class InspectLook(DonorLook):
                 out.append(
                     f"{one.title}\t{STATE_WORDS[check.state if check else 'unknown']}\t{check.note if check else ''}"
                 )
-        return "\n".join(out + [f"{w}\t{c:.0f}" for w, c in j.repairs])
+        return "\n".join(out + [f"{w}\t{c:.0f}" for _, w, c in j.repairs])

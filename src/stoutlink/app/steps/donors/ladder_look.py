@@ -4,25 +4,28 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
-from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Hit, Picture, button, number_fields, plate, text
 from stoutlink.core.analysis.swap.ladder import CASES, Ladder, Rung
+from stoutlink.core.analysis.swap.upgrade_effects import UpgradeEffect
 from stoutlink.core.analysis.swap.upgrade_path import Path
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, LOCKERS, DonorAxle
+from stoutlink.core.document.swap import UPGRADES
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.shown import show
 
 LOW, HIGH = 0.25, 4.0
 ROW = 30
-CASE_WORDS = {"worst": "the worst of all that count", **CASES}
+CASE_WORDS = {"worst": "the worst case", **CASES}
 BASIS = {"record": "rated", "formula": "worked out", "estimate": "estimate"}
 
 
@@ -33,8 +36,14 @@ def margin_place(margin: float) -> float:
     return min(1.0, max(0.0, math.log(max(margin, 1e-6) / LOW) / math.log(HIGH / LOW)))
 
 
+TOP = 52.0
+"""Where the first rung begins, pixels."""
+
+
 class LadderLook(DonorLook):
     """Bars on a scale of margins; below, the path of upgrades."""
+
+    takes = ("stance", "weight", "train")
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "ladder", "Ladder of strength", parent)
@@ -56,12 +65,12 @@ class LadderLook(DonorLook):
             workspace,
             row,
             self,
-            50,
+            44,
             (
                 ("choosing.friction", "grip"),
                 ("choosing.shock", "shock"),
                 ("choosing.grade_rad", "grade"),
-                ("choosing.side_force_share", "side force"),
+                ("choosing.side_force_share", "side"),
             ),
         )
         row.addStretch(1)
@@ -70,15 +79,30 @@ class LadderLook(DonorLook):
         self.case.activated.disconnect()
         self.case.activated.connect(lambda _: self.picture.update())
         self.case.setCurrentIndex(0)
-        self.case.setFixedWidth(150)
-        self.locker.setFixedWidth(122)
+        self.case.setFixedWidth(116)
+        self.locker.setFixedWidth(100)
         row.addWidget(self.case)
         outer.addLayout(row)
+        self.upgrades = QPushButton("Upgrades", self)
+        self.upgrades.setObjectName("ladder_upgrades")
+        self.upgrades.setAccessibleName("Upgrades planned")
+        self.upgrades.setFont(font(9))
+        self.upgrades.setStyleSheet("padding: 3px 6px;")
+        self.upgrades.setToolTip("Plan any upgrade, whatever is weakest; each says what it does to this axle.")
+        menu = QMenu(self.upgrades)
+        menu.setObjectName("ladder_upgrades_menu")
+        menu.setToolTipsVisible(True)
+        menu.aboutToShow.connect(self._fill_upgrades)
+        self.upgrades.setMenu(menu)
+        row.addWidget(self.upgrades)
         self.picture = Picture("ladder_picture", "Ladder", self)
         outer.addWidget(self.picture, 1)
         self.found: Ladder | None = None
         self.other: Ladder | None = None
         self.path: Path | None = None
+        self.beside = ""
+        """Id of an axle whose ladder is drawn into this one."""
+        self.second: Ladder | None = None
         self.stronger: tuple[tuple[DonorAxle, float], ...] = ()
 
     def prepare(self) -> None:
@@ -86,7 +110,10 @@ class LadderLook(DonorLook):
         self.locker.refresh()
         for field in self.fields:
             field.refresh()
-        self.found = self.path = self.other = None
+        self.found = self.path = self.other = self.second = None
+        held = next((d for d in w.project.donors if d.id == self.beside), None)
+        if held is not None and self.donor is not None and held.id != self.donor.id:
+            self.second = w.study.ladder(held)
         if self.donor is not None:
             self.found = w.study.ladder_sure(self.donor)
             self.path = w.study.upgrade_path(self.donor)
@@ -95,6 +122,69 @@ class LadderLook(DonorLook):
             self.stronger = w.study.stronger_axles(self.donor)
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
+
+    def _fill_upgrades(self) -> None:
+        """The menu of upgrades as they are planned now."""
+        menu, donor = self.upgrades.menu(), self.donor
+        assert menu is not None
+        menu.clear()
+        if donor is None or self.found is None:
+            none = menu.addAction("Pick a candidate first")
+            if none is not None:
+                none.setEnabled(False)
+            return
+        for one in self.workspace.study.upgrade_effects(donor):
+            action = menu.addAction(f"{one.title}: {self.effect_words(one)}")
+            if action is None:
+                continue
+            action.setObjectName(f"upgrade_{one.id}")
+            action.setCheckable(True)
+            action.setChecked(one.planned)
+            action.triggered.connect(partial(self._plan_upgrade, one.id))
+
+    def effect_words(self, one: UpgradeEffect) -> str:
+        """What an upgrade does and costs, in a line."""
+        currency = self.workspace.project.choosing.currency
+        gains = [f"{x.title.lower()} {x.without:.2f} → {x.with_it:.2f}" for x in one.parts if math.isfinite(x.with_it)]
+        weak = one.weakest
+        if weak is not None and gains:
+            gains.append(
+                "weakest stays" if abs(weak[1] - weak[0]) < 0.005 else f"weakest {weak[0]:.2f} → {weak[1]:.2f}"
+            )
+        return f"{', '.join(gains[:3]) or one.words}; about {one.price:.0f} {currency}".strip()
+
+    def _plan_upgrade(self, name: str, on: bool) -> None:
+        donor = self.donor
+        if donor is None:
+            return
+        now = self.workspace.project.plan(donor.end).upgrades
+        kept = tuple(u for u in UPGRADES if (on if u == name else u in now))
+        self.workspace.do(SetChoice(f"{donor.end}_plan.upgrades", kept, "upgrades"))
+
+    def hold(self, name: str) -> None:
+        """Draw another axle's ladder into this one; an empty name takes it away."""
+        self.beside = name
+        if self.theme is not None:
+            self.refresh(self.theme)
+
+    def _second(
+        self, p: QPainter, t: Theme, picture: Picture, x: Callable[[float], float], rows: list[str], case: str
+    ) -> None:
+        """Margins of the second axle as open diamonds on the rungs they share."""
+        second = self.second
+        if second is None:
+            return
+        for i, part in enumerate(rows):
+            theirs = second.rung(part)
+            found = None if theirs is None else self._margin(theirs, case)
+            if found is None or not math.isfinite(found[0]):
+                continue
+            at, y = x(found[0]), TOP + i * ROW + ROW / 2
+            p.setPen(QPen(t.dye, 1.6))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawPolygon(QPolygonF([QPointF(at, y - 6), QPointF(at + 6, y), QPointF(at, y + 6), QPointF(at - 6, y)]))
+            tip = f"{second.donor.name}: {theirs.title.lower() if theirs is not None else part} {found[0]:.2f}."
+            picture.hits.append(Hit(QRectF(at - 7, y - 7, 14, 14), tip, None, f"second_{part}"))
 
     def _margin(self, rung: Rung, case: str) -> tuple[float, float, str] | None:
         """Margin, demand and case to show; None when the case does not bear on the part."""
@@ -128,7 +218,7 @@ class LadderLook(DonorLook):
             chain += f"  At the other end {weak.title.lower()} is the weakest: {weak.margin:.2f}."
         text(p, QRectF(14, 4, picture.width() - 28, 30), chain, t.quiet, size=8.5, wrap=True)
         left, right = 186.0, picture.width() - 218.0
-        top = 52.0
+        top = TOP
         case = str(self.case.currentData())
         rows = [(r, m) for r in found.rungs if (m := self._margin(r, case)) is not None]
         rows.sort(key=lambda rm: rm[1][0])
@@ -155,7 +245,17 @@ class LadderLook(DonorLook):
             )
         for i, (rung, (margin, demand, worst)) in enumerate(rows):
             self._rung(p, t, picture, rung, margin, demand, worst, top + i * ROW, left, right, x)
+        self._second(p, t, picture, x, [r.part for r, _ in rows], case)
         y = bottom + 10
+        if self.second is not None:
+            least = self.second.weakest
+            words = f"◇ {self.second.donor.name}" + (
+                "" if least is None else f": weakest {least.title.lower()}, {least.margin:.2f}"
+            )
+            box = QRectF(14, y, picture.width() - 28, 16)
+            text(p, box, words, t.dye, size=9, elide=True)
+            picture.hits.append(Hit(box, f"{words}. A click takes it away.", lambda: self.hold(""), "second_ladder"))
+            y += 18
         if found.unknown:
             names = ", ".join(u.title.lower() for u in found.unknown)
             box = QRectF(14, y, picture.width() - 28, 30)
@@ -305,12 +405,15 @@ class LadderLook(DonorLook):
         found, unit = self.found, self.workspace.unit
         if found is None:
             return "No axle looked at."
-        out = [f"Ladder of {found.donor.name}, {LOCKER_WORDS[found.locker]}, {found.ratio or 0:.2f} gears"]
+        locker = LOCKER_WORDS[found.locker] if found.locker_known else "locker not known, judged as locked"
+        out = [f"Ladder of {found.donor.name}, {locker}, {found.ratio or 0:.2f} gears"]
         for r in found.rungs:
             out.append(
                 f"{r.title}\t{r.margin:.2f}\t± {2 * r.sigma:.2f}\tcarries {show(r.carries, 'torque', unit)}\tasked {show(r.demand, 'torque', unit)}\t{CASES[r.case]}"
             )
         out += [f"{u.title}\tnot known: {u.why}" for u in found.unknown]
+        if self.second is not None:
+            out += [f"{self.second.donor.name}\t{r.title}\t{r.margin:.2f}" for r in self.second.rungs]
         return "\n".join(out)
 
 

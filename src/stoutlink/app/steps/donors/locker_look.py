@@ -25,6 +25,8 @@ CAUTION = "Rules of thumb, not law: locked axles on wet or public roads, local c
 class LockerLook(DonorLook):
     """Rows of kinds, best first; the one looked at with its reasons below."""
 
+    takes = ("stance", "weight", "train")
+
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "lockers", "Locker advisor", parent)
         outer = QVBoxLayout(self)

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, text
+from stoutlink.core.analysis.swap.fitted import OUT_KINDS, FittedSet
 from stoutlink.core.analysis.swap.match_matrix import Cell, Matrix
 from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.layout import End
 from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.editing.edits import PutInList, TakeFromList
+from stoutlink.core.editing.swap_edits import FitPart
 
+SIGN_OF = {True: "✓", False: "▲", None: "?"}
 SIGNS = {"fits": "✓", "bridged": "⇄", "no": "✗", "unknown": "?"}
 WORDS = {"fits": "fits", "bridged": "does not fit; can be bridged", "no": "does not fit", "unknown": "not known"}
 KINDS = (
@@ -32,13 +37,21 @@ VEHICLE = (
     Entry("rig.fittings.rear_joint_series", "rear joint series", "text"), Entry("rig.fittings.output_rating_nm", "output rated"),
     Entry("rig.fittings.wheel_bolt_count", "wheels' bolts"), Entry("rig.fittings.wheel_bolt_circle_m", "wheels' circle"),
     Entry("rig.fittings.parking_brake", "parking brake", "choice", (UNKNOWN, ("drum_cable", "to drums"), ("caliper_cable", "to calipers"), ("in_hat_cable", "in the disc"), ("none", "none"))),
+    Entry("rig.fittings.parking_cable_end", "its cable's end", "text"),
     Entry("rig.fittings.anti_lock", "anti-lock", "choice", (UNKNOWN, ("fitted", "fitted"), ("removed", "removed"), ("never", "never had"))),
 )  # fmt: skip
+ROOTS = (
+    UNKNOWN,
+    ("45_flat", "45° flat root"),
+    ("30_flat", "30° flat root"),
+    ("30_fillet", "30° fillet root"),
+    ("37_fillet", "37.5° fillet"),
+)
 SPLINE = (("spline_teeth", "teeth", "number"), ("spline_pitch_per_in", "pitch", "number"))
 CIRCLE = (("bolt_count", "bolts", "number"), ("bolt_circle_m", "bolt circle", "number"))
 ASKED: dict[str, tuple[tuple[str, str, str], ...]] = {
     "side_gears": SPLINE, "inner_shaft": SPLINE, "stub": SPLINE, "hub": (*SPLINE, *CIRCLE), "locker": (*SPLINE, ("lowest_ratio", "from ratio", "number"), ("highest_ratio", "to ratio", "number")),
-    "gear_set": (("gears", "teeth", "pair"),), "joint": (("series", "series", "text"),), "driveshaft": (("series", "series", "text"),),
+    "gear_set": (("gears", "teeth", "pair"),), "joint": (("series", "series", "text"), ("other_series", "other caps", "text")), "driveshaft": (("series", "series", "text"),),
     "adapter": (*CIRCLE, ("other_bolt_count", "wheel's bolts", "number"), ("other_bolt_circle_m", "wheel's circle", "number")), "brake_line": (("thread", "thread", "text"),), "other": (),
 }  # fmt: skip
 """What a part of each kind is matched by."""
@@ -48,12 +61,28 @@ def part_entries(part: ShelfPart) -> list[Entry]:
     """The drawer of a shelf part: its name, its kind, and what that kind is matched by."""
     at = f"shelf.{part.id}"
     asked = [Entry(f"{at}.{key}", word, kind) for key, word, kind in ASKED[part.kind]]
+    if ASKED[part.kind][: len(SPLINE)] == SPLINE:
+        asked.append(Entry(f"{at}.spline_root", "root", "choice", ROOTS))
     return [
         Entry(f"{at}.name", "name", "text"),
         Entry(f"{at}.kind", "kind", "choice", KINDS),
         *asked,
         Entry(f"{at}.price", "price"),
     ]
+
+
+def set_lines(sets: tuple[FittedSet, ...]) -> list[tuple[str, bool]]:
+    """The planned sets in a line each, and whether something in it does not go together."""
+    out = []
+    for one in sets:
+        mates = "; ".join(f"{SIGN_OF[m.fits]} {m.title} ({m.why})" for m in one.mates)
+        free = "; ".join(f"{f.part.name}{', ' + f.serves if f.serves else ''}" for f in one.freed)
+        end = one.end.capitalize()
+        out.append(
+            (f"{end} as planned: {mates or 'nothing in it meets anything'}.", any(m.fits is False for m in one.mates))
+        )
+        out.append((f"{end} frees {free or 'nothing'}.", False))
+    return out
 
 
 class MatchLook(DonorLook):
@@ -79,6 +108,25 @@ class MatchLook(DonorLook):
         self.gone.setToolTip("Take this part off the shelf.")
         self.gone.clicked.connect(self._remove)
         row.addWidget(self.gone)
+        self.goes = StillBox(self)
+        self.goes.setObjectName("shelf_part_goes")
+        self.goes.setAccessibleName("Where this part goes")
+        self.goes.setToolTip("Plan this part into an axle: it is then held against the other parts planned there.")
+        for value, words in (
+            (None, "stays on the shelf"),
+            ("front", "into the front axle"),
+            ("rear", "into the rear axle"),
+        ):
+            self.goes.addItem(words, value)
+        self.goes.activated.connect(lambda i: self._goes(self.goes.itemData(i)))
+        row.addWidget(self.goes)
+        self.freed = QPushButton("What it frees, onto the shelf", self)
+        self.freed.setObjectName("freed_to_shelf")
+        self.freed.setToolTip(
+            "Put the part that comes out on the shelf; give it its value there, or plan it into the other axle."
+        )
+        self.freed.clicked.connect(self._free)
+        row.addWidget(self.freed)
         row.addStretch(1)
         outer.addLayout(row)
         self.drawer = PathDrawer(workspace, "match_drawer", 4, self)
@@ -87,6 +135,7 @@ class MatchLook(DonorLook):
         self.found: Matrix | None = None
         self.cell: Cell | None = None
         self.part: str | None = None
+        self.sets: tuple[FittedSet, ...] = ()
 
     def prepare(self) -> None:
         w = self.workspace
@@ -98,6 +147,13 @@ class MatchLook(DonorLook):
             self.part = None
         part = next((s for s in project.shelf if s.id == self.part), None)
         self.gone.setVisible(part is not None)
+        fits = part is not None and part.kind in OUT_KINDS
+        self.goes.setVisible(fits)
+        self.sets = w.study.fitted_sets()
+        end = next((e for e in ("front", "rear") if self.part in project.plan(e).fitted), None)
+        with QSignalBlocker(self.goes):
+            self.goes.setCurrentIndex(self.goes.findData(end))
+        self.freed.setVisible(fits and self._out() is not None)
         self.drawer.show_entries(VEHICLE if self.part == "vehicle" else [] if part is None else part_entries(part))
         if self.theme is not None:
             self.picture.show_with(self.theme, self._draw)
@@ -121,6 +177,25 @@ class MatchLook(DonorLook):
         if self.part is not None:
             self.workspace.do(TakeFromList("shelf", (self.part,), "Take a part off the shelf"))
 
+    def _goes(self, end: End | None) -> None:
+        if self.part is not None:
+            self.workspace.do(FitPart(self.part, end))
+
+    def _out(self) -> ShelfPart | None:
+        """What the part picked sets free, where it is not on the shelf yet."""
+        project = self.workspace.project
+        picked = next((s for s in project.shelf if s.id == self.part), None)
+        for one in self.sets:
+            for freed in one.freed:
+                if picked in one.parts and picked is not None and freed.part.kind == picked.kind:
+                    return None if any(s.id == freed.part.id for s in project.shelf) else freed.part
+        return None
+
+    def _free(self) -> None:
+        out = self._out()
+        if out is not None and self.workspace.do(PutInList("shelf", out, "Put what comes out on the shelf")):
+            self.pick(out.id)
+
     def _look(self, cell: Cell) -> None:
         self.cell = cell
         if cell.part == "vehicle" or cell.part.startswith("shelf "):
@@ -142,7 +217,8 @@ class MatchLook(DonorLook):
             return
         left, top = 242.0, 58.0
         each = min(120.0, (picture.width() - left - 14) / max(1, len(found.parts)))
-        row = min(30.0, (picture.height() - top - 110) / len(found.places))
+        lines = set_lines(self.sets)
+        row = min(30.0, (picture.height() - top - 110 - 15 * len(lines)) / len(found.places))
         for j, (key, title) in enumerate(found.parts):
             box = QRectF(left + j * each, 4, each, 50)
             text(
@@ -192,10 +268,16 @@ class MatchLook(DonorLook):
         said = self.cell or next((c for c in found.cells if c.state in ("no", "bridged")), None)
         if said is not None:
             title = dict(found.parts)[said.part]
-            lines = [f"{said.place.title}, from {title}: {WORDS[said.state]}. {said.why[:1].upper() + said.why[1:]}."]
+            told = [f"{said.place.title}, from {title}: {WORDS[said.state]}. {said.why[:1].upper() + said.why[1:]}."]
             if said.bridge:
-                lines.append(f"What bridges it: {said.bridge}.")
-            text(p, QRectF(14, y, picture.width() - 28, 44), "\n".join(lines), t.text, size=10, wrap=True)
+                told.append(f"What bridges it: {said.bridge}.")
+            text(p, QRectF(14, y, picture.width() - 28, 44), "\n".join(told), t.text, size=10, wrap=True)
+        y += 48
+        for words, bad in lines:
+            box = QRectF(14, y, picture.width() - 28, 15)
+            text(p, box, words, t.torch if bad else t.text, size=9, elide=True)
+            picture.hits.append(Hit(box, words))
+            y += 15
         counts = {s: sum(c.state == s for c in found.cells) for s in SIGNS}
         key = "   ".join(f"{SIGNS[s]} {WORDS[s]} ({n})" for s, n in counts.items())
         text(p, QRectF(14, picture.height() - 22, picture.width() - 28, 18), key, t.quiet, size=8.5)
@@ -204,6 +286,11 @@ class MatchLook(DonorLook):
         if self.found is None or not self.found.places:
             return "No axles chosen."
         names = dict(self.found.parts)
-        return "\n".join(
-            f"{c.place.title}\t{names[c.part]}\t{WORDS[c.state]}\t{c.why}\t{c.bridge}" for c in self.found.cells
+        sets = [words for words, _ in set_lines(self.sets)]
+        return (
+            "\n".join(sets)
+            + ("\n" if sets else "")
+            + "\n".join(
+                f"{c.place.title}\t{names[c.part]}\t{WORDS[c.state]}\t{c.why}\t{c.bridge}" for c in self.found.cells
+            )
         )

@@ -16,15 +16,17 @@ from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import Hit, Picture, bar, button, number_fields, plate, quiet_label, text
 from stoutlink.core.analysis.swap.pick import CRITERIA, Array, PairScore, Ranking, why_ahead
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.editing.swap_edits import ChoosePair
 from stoutlink.core.mechanics.pareto import front_of
-from stoutlink.core.quantity.shown import show
+from stoutlink.core.reports.ranking import criterion_words
 from stoutlink.core.study.question import GivenUp, rests_on_the_same, same_parts
 from stoutlink.core.study.study import Study
 
+GEARING = (("old_feel", "gears: old feel"), ("deepest", "gears: deepest"))
 MOST_DOTS = 1500
 LETTERS = {"strength": "S", "weight": "W", "clearance": "U", "cost": "C", "hours": "H", "manners": "R"}
 AT_ONCE = 20_000
@@ -40,6 +42,8 @@ Candidates = tuple[DonorAxle | None, ...]
 
 class PickLook(DonorLook):
     """Weights above, the cloud at the left with its front, ranked pairs at the right."""
+
+    takes = ("stance", "weight", "train")
 
     pair = True
     ranked = pyqtSignal()
@@ -95,6 +99,11 @@ class PickLook(DonorLook):
             self.scope.addItem(words, value)
         self.scope.currentIndexChanged.connect(lambda _: None if self.theme is None else self.refresh(self.theme))
         second.addWidget(self.scope)
+        self.fields += number_fields(workspace, second, self, 64, (("choosing.least_crawl", "crawl at least"),))
+        self.gearing = ChoiceBox(workspace, "pick_gearing", "Gears of a pair", GEARING, self)
+        self.gearing.path = lambda: "choosing.gearing"
+        self.gearing.setToolTip("Which gear sets a pair is made ready with, of those that go together.")
+        second.addWidget(self.gearing)
         second.addStretch(1)
         outer.addLayout(second)
         self.picture = Picture("pick_picture", "Pairs", self)
@@ -113,6 +122,7 @@ class PickLook(DonorLook):
         project = w.project
         for field in self.fields:
             field.refresh()
+        self.gearing.refresh()
         scope = self.scope.currentData()
         ends: dict[str, list[DonorAxle | None]] = {}
         for end in ("front", "rear"):
@@ -176,18 +186,9 @@ class PickLook(DonorLook):
 
     def number(self, name: str, value: float) -> str:
         """One criterion's number in words."""
-        unit, currency = self.workspace.unit, self.workspace.project.choosing.currency
         if not math.isfinite(value):
             return "not known" if math.isnan(value) else "not asked"
-        if name == "weight":
-            return show(value, "mass", unit)
-        if name == "clearance":
-            return show(value, "length", unit, decimals=1)
-        if name == "hours":
-            return f"{value:.0f} h"
-        if name == "cost":
-            return f"{value:.0f} {currency}".strip()
-        return f"{value:.0%}" if name == "manners" else f"{value:.2f}"
+        return criterion_words(self.workspace.project, name, value)
 
     def _draw(self, p: QPainter, t: Theme, picture: Picture) -> None:
         found = self.found
@@ -260,7 +261,7 @@ class PickLook(DonorLook):
             text(
                 p,
                 QRectF(at(xv, 0).x() - 50, plot.bottom() + 3, 100, 14),
-                self.number(across, xv),
+                self.number(across, round(xv) if across == "cost" else xv),
                 t.quiet,
                 size=8,
                 align="centre",
@@ -268,7 +269,7 @@ class PickLook(DonorLook):
             text(
                 p,
                 QRectF(plot.left() - 68, at(0, yv).y() - 7, 62, 14),
-                self.number(up, yv),
+                self.number(up, round(yv) if up == "cost" else yv),
                 t.quiet,
                 size=8,
                 align="right",
@@ -349,7 +350,7 @@ class PickLook(DonorLook):
             box = QRectF(left, y, wide, ROW - 6)
             plate(p, t, box, picked=n == self.shown)
             picture.hits.append(
-                Hit(box, f"{one.name}. Click for its six numbers.", partial(self.look_at, n), f"pair_{n}")
+                Hit(box, f"{one.name}. {_crawls(one)}Click for its six numbers.", partial(self.look_at, n), f"pair_{n}")
             )
             weak = one.numbers["strength"] < self.workspace.project.choosing.least_margin
             text(p, QRectF(left + 8, y + 2, 20, 20), f"{n + 1}", t.text, size=11, bold=True)
@@ -433,8 +434,14 @@ class PickLook(DonorLook):
         return "\n".join(
             f"{n + 1}\t{one.name}\t{one.score:.3f}\t"
             + "\t".join(f"{CRITERIA[k][0]} {self.number(k, v)}" for k, v in one.numbers.items())
+            + (f"\tCrawl {one.crawl:.0f}:1" if math.isfinite(one.crawl) else "")
             for n, one in enumerate(found.best)
         )
+
+
+def _crawls(one: PairScore) -> str:
+    """How deep a pair crawls, where its gears are known."""
+    return f"Crawls {one.crawl:.0f}:1. " if math.isfinite(one.crawl) else ""
 
 
 def _capped(name: str, values: Array) -> Array:

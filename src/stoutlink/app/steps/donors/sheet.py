@@ -1,12 +1,11 @@
-"""The donors step: candidates at the left, nine looks at them, or at both axles, at the right."""
+"""The donors step: candidates at the left, ten looks at them, or at both axles, at the right."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from html import escape
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -15,19 +14,18 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QPushButton,
     QStackedWidget,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
 
-from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label, MarkedLabel, plain_tip
+from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.needs import Needs
 from stoutlink.app.steps.donors.axle_look import AxleLook
+from stoutlink.app.steps.donors.candidate_row import CandidateRow
 from stoutlink.app.steps.donors.cost_look import CostLook
 from stoutlink.app.steps.donors.fit_look import FitLook
 from stoutlink.app.steps.donors.gear_look import GearLook
@@ -37,15 +35,15 @@ from stoutlink.app.steps.donors.locker_look import LockerLook
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.pick_look import PickLook
-from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.donors.seen_look import SeenLook
+from stoutlink.app.steps.donors.start import DonorStart
+from stoutlink.app.steps.step import Sheet, focus_field
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.ids import free_id
-from stoutlink.core.drawing.donor_view import spline_section
-from stoutlink.core.editing.edits import ChooseDonor, PutInList
+from stoutlink.core.editing.edits import ChooseDonor, PutInList, SetChoice
 from stoutlink.core.editing.swap_edits import TakeDonor
-from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.quantity.shown import show
 
 LOOKS = (
     ("axle", "Axle", "The record, drawn and typed on a picture of the axle."),
@@ -55,58 +53,26 @@ LOOKS = (
     ("fit", "Fit-up", "Under this rig to scale: widths, poke, lock, clearance, driveshaft, narrowing."),
     ("inspect", "Inspect", "Look by look on delivery: keep, repair or walk away."),
     ("match", "Match", "What fits what between both axles, vehicle and shelf."),
+    ("seen", "Seen", "What was looked at before the choice: where, when, how much, for and against."),
     ("cost", "Cost", "Everything a pair drags in until it drives, against the budget."),
     ("pick", "Pick", "Every pair ranked by what you weigh."),
 )
 
 
+DEALS_WITH: dict[str, tuple[str, ...]] = {
+    "ladder": ("K101", "K109", "K112", "K128"),
+    "gears": ("K104", "K118", "K121", "K124", "K130", "K131", "K132", "K133"),
+    "lockers": ("K103", "K110", "K113", "K123", "K151", "K152", "K153", "K154", "K155", "K156", "K157"),
+    "fit": ("K119", "K122", "K135", "K136", "K137", "K138", "K139", "K141", "K142", "K150", "K162"),
+    "inspect": ("K117", "K127"),
+    "match": ("K120", "K125", "K126", "K140", "K143", "K144", "K145", "K149", "K161", "K164"),
+    "cost": ("K129",),
+}
+"""Which look deals with a finding, by its code; the record itself with the others."""
 MAKE: dict[str, Callable[[Workspace, QWidget], DonorLook]] = {
-    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "match": MatchLook, "cost": CostLook,
+    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "match": MatchLook, "seen": SeenLook, "cost": CostLook,
     "pick": PickLook,
 }  # fmt: skip
-
-
-class _Row(QStyledItemDelegate):
-    """A candidate: shaft section to scale, name, ratio and price."""
-
-    theme: Theme | None = None
-    unit: UnitSystem = "in"
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(200, 58)
-
-    def paint(self, p: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        t = self.theme
-        it: DonorInRig | None = index.data(Qt.ItemDataRole.UserRole)
-        if p is None or t is None or it is None:
-            return
-        p.save()
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        r = QRectF(option.rect)
-        if option.state & QStyle.StateFlag.State_Selected:
-            p.fillRect(r, t.raised)
-            p.fillRect(QRectF(r.left(), r.top(), 4, r.height()), t.dye)
-        chosen = bool(index.data(Qt.ItemDataRole.UserRole + 1))
-        paint(p, spline_section(it), Frame(QPointF(r.left() + 28, r.center().y()), 860), t)
-        p.setPen(t.text)
-        p.setFont(font(9.5, bold=chosen))
-        name = p.fontMetrics().elidedText(
-            ("✓ " if chosen else "") + it.donor.name, Qt.TextElideMode.ElideRight, int(r.width()) - 62
-        )
-        p.drawText(QRectF(r.left() + 54, r.top() + 7, r.width() - 58, 20), Qt.AlignmentFlag.AlignVCenter, name)
-        p.setPen(t.quiet)
-        p.setFont(font(8.5))
-        gears = f"{it.ratio:.2f}" if it.ratio is not None else "gears ?"
-        box = QRectF(r.left() + 54, r.top() + 30, r.width() - 62, 18)
-        p.drawText(box, Qt.AlignmentFlag.AlignVCenter, f"{gears}, {show(it.donor.weight_kg, 'mass', self.unit)}")
-        p.drawText(
-            box,
-            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-            f"{it.donor.price:.0f}" if it.donor.price is not None else "price ?",
-        )
-        p.setPen(QPen(t.edge, 1))
-        p.drawLine(r.bottomLeft(), r.bottomRight())
-        p.restore()
 
 
 class DonorSheet(Sheet):
@@ -158,6 +124,11 @@ class DonorSheet(Sheet):
         body.addLayout(right, 1)
         outer.addLayout(body, 1)
         self.shown = "axle"
+        self.start = DonorStart(self)
+        self.start.own.clicked.connect(self._new)
+        self.needs = Needs(workspace, "donor_needs", self)
+        self._stack.addWidget(self.start)
+        self._stack.addWidget(self.needs)
 
     def _candidates(self) -> QWidget:
         side = QWidget(self)
@@ -175,9 +146,11 @@ class DonorSheet(Sheet):
         self.list.setObjectName("donor_list")
         self.list.setAccessibleName("Candidate axles")
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._delegate = _Row(self.list)
+        self._delegate = CandidateRow(self.list)
         self.list.setItemDelegate(self._delegate)
         self.list.currentRowChanged.connect(self._looked_at)
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._menu)
         self.list.itemDoubleClicked.connect(lambda _: self._choose())
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
@@ -203,6 +176,14 @@ class DonorSheet(Sheet):
         self._name.setObjectName("donor_name")
         self._name.setFont(font(12, bold=True))
         row.addWidget(self._name, 1)
+        self.example = QPushButton("An example: make it my record", bar)
+        self.example.setObjectName("own_donor")
+        self.example.setProperty("flat", True)
+        self.example.setToolTip(
+            "It came with the program and is invented. Click once its numbers are those of an axle you have found."
+        )
+        self.example.clicked.connect(self._own)
+        row.addWidget(self.example)
         self.choose = QPushButton("Put it under", bar)
         self.choose.setObjectName("choose_donor")
         self.choose.setToolTip("Choose this axle for its end, or take it out again.")
@@ -217,7 +198,6 @@ class DonorSheet(Sheet):
         if key not in self.looks:
             self.looks[key] = MAKE[key](self._workspace, self)
             self._stack.addWidget(self.looks[key])
-        self._stack.setCurrentWidget(self.looks[key])
         for button in self._buttons.buttons():
             button.setChecked(button.objectName() == f"donors_{key}")
         pair = self.looks[key].pair
@@ -286,6 +266,19 @@ class DonorSheet(Sheet):
         self.list.blockSignals(False)
         self._listed = None
 
+    def show_field(self, path: str) -> bool:
+        """Look at the axle a path is about, on its picture; the fields of plans and choosing are where they are."""
+        parts = path.split(".")
+        if parts[0] == "donors" and len(parts) > 1:
+            self.filter.clear()
+            self.look("axle")
+            self.look_at(parts[1])
+        return focus_field(self, path)
+
+    def pick(self, subject: str, part: str) -> None:
+        """Put a candidate on the sheet by its id."""
+        self.look_at(subject)
+
     def look_at(self, donor_id: str) -> None:
         """Put a candidate on the sheet by its id."""
         for i in range(self.list.count()):
@@ -317,6 +310,34 @@ class DonorSheet(Sheet):
         chosen = self._workspace.project.donor(it.end)
         self._workspace.do(ChooseDonor(it.end, None if chosen and chosen.id == it.id else it))
 
+    def _menu(self, at: QPoint) -> None:
+        """What can be done with the candidate under the mouse."""
+        item = self.list.itemAt(at)
+        if item is not None:
+            self.list.setCurrentItem(item)
+        it = self._looked()
+        if it is None:
+            return
+        entries: list[Entry | None] = [(self.choose.text(), self._choose)]
+        if it.example:
+            entries.append(("Make it my record", self._own))
+        entries.append(("Hold its ladder beside", lambda: self._hold_ladder(it.id)))
+        entries += [None, ("Remove…", self._remove)]
+        pop_up(self.list, self.list.mapToGlobal(at), entries)
+
+    def _hold_ladder(self, name: str) -> None:
+        """Draw an axle's ladder into the one looked at next."""
+        self.look("ladder")
+        ladder = self.looks["ladder"]
+        assert isinstance(ladder, LadderLook)
+        ladder.hold(name)
+        self._workspace.said.emit("Its ladder stands in every other axle's now, as ◇: pick one at the left.", False)
+
+    def _own(self) -> None:
+        it = self._looked()
+        if it is not None:
+            self._workspace.do(SetChoice(f"donors.{it.id}.example", False, "example to a record of mine"))
+
     def _new(self) -> None:
         project, end = self._workspace.project, self._workspace.end
         new = free_id("axle-", (d.id for d in project.donors))
@@ -339,9 +360,10 @@ class DonorSheet(Sheet):
         if answer == "Remove":
             self._workspace.do(TakeDonor(it.id))
 
-    def go(self, subject: str) -> None:
-        """Look at the axle a finding is about (the front one of a pair)."""
-        self.look_at(subject.split("/", maxsplit=1)[0])
+    def go(self, finding: Finding) -> None:
+        """Look at the axle a finding is about (the front one of a pair), in the look that deals with it."""
+        self.look(next((look for look, codes in DEALS_WITH.items() if finding.code in codes), "axle"))
+        self.look_at(finding.subject.split("/", maxsplit=1)[0])
 
     def project_taken(self) -> None:
         """Another project: begin with its chosen axle."""
@@ -354,6 +376,13 @@ class DonorSheet(Sheet):
 
     def as_text(self) -> str:
         """The look shown, in words."""
+        if self._theme is not None:
+            self.refresh(self._theme)  # it may not have been in view since the project changed
+        shown = self._stack.currentWidget()
+        if shown is self.start:
+            return self.start.title.text()
+        if shown is self.needs:
+            return "Not entered yet: " + ", ".join(n.words for n in self._workspace.study.needs)
         return self.looks[self.shown].as_text() if self.shown in self.looks else ""
 
     def _show(self) -> None:
@@ -362,11 +391,25 @@ class DonorSheet(Sheet):
         if self.shown not in self.looks:
             self.look(self.shown)
             return
-        self.looks[self.shown].donor = donor
-        self.looks[self.shown].refresh(t)
+        look = self.looks[self.shown]
+        needs = self._workspace.study.needed(*look.takes)
+        self._title_bar.setVisible(not look.pair)
+        look.donor = donor
+        if donor is None and not look.pair and not self.filter.text().strip():
+            self.start.title.setText(f"No {self._workspace.end} axle in the catalogue yet")
+            self._stack.setCurrentWidget(self.start)
+            self._title_bar.hide()
+        elif needs:
+            title = next(title for key, title, _ in LOOKS if key == self.shown)
+            self.needs.show_needs(f"{title} is judged by your rig, and this is not entered yet:", needs)
+            self._stack.setCurrentWidget(self.needs)
+        else:
+            look.refresh(t)
+            self._stack.setCurrentWidget(look)
         self.choose.setVisible(donor is not None)
+        self.example.setVisible(donor is not None and donor.example)
         self.remove.setEnabled(donor is not None)
-        pair = self.looks[self.shown].pair
+        pair = look.pair
         self.caution.setVisible(donor is not None and not pair)
         if donor is None:
             self._name.setText(f"No {self._workspace.end} axles here")
@@ -393,6 +436,10 @@ class DonorSheet(Sheet):
             sign = {"danger": "⚠", "warn": "▲", "note": "·"}[worst.severity]
             self.caution.setText(f"<b>{sign} {escape(worst.sentence)}</b>{more}")
             self.caution.setToolTip(plain_tip("\n".join(f.sentence for f in found)))
+        elif self._workspace.study.needs:
+            colour = t.edge
+            self.caution.setText("Not judged yet: weight, tyres and drivetrain of the rig are wanted first.")
+            self.caution.setToolTip("")
         else:
             colour = t.edge
             self.caution.setText(

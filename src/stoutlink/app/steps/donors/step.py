@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import msgspec
+
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.donors.sheet import LOOKS, DonorSheet
 from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.core.document.donor_marks import donor_marks
-from stoutlink.core.editing.swap_edits import ImportDonors, Known
+from stoutlink.core.editing.swap_edits import ImportDonors, Known, TakeExamples
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.study.route_state import donors_state
+from stoutlink.demo import demo_file
 
 ANSWERS: dict[str, Known] = {"Merge": "merge", "Replace": "replace", "Keep mine": "mine"}
 
@@ -58,6 +61,26 @@ def _import(shell: Shell) -> None:
         take_donors(shell, path)
 
 
+def bring_examples(shell: Shell) -> None:
+    """Add the invented axles that ship with the program, marked as examples; what is here already stays."""
+    table = read_donor_file(demo_file("donors.csv"))
+    marks = tuple((one, name, basis) for (one, name), basis in table.marks.items())
+    axles = tuple(msgspec.structs.replace(d, example=True) for d in table.axles)
+    if shell.workspace.do(ImportDonors(axles, marks, "mine")):
+        shell.say(f"{len(axles)} invented axles added, each marked as an example")
+
+
+def _drop_examples(shell: Shell) -> None:
+    project = shell.workspace.project
+    mine = (project.front_donor, project.rear_donor)
+    gone = [d for d in project.donors if d.example and d.id not in mine]
+    if not gone:
+        shell.say("There are no examples to take out")
+    elif shell.workspace.do(TakeExamples()):
+        stays = sum(d.example for d in project.donors) - len(gone)
+        shell.say(f"{len(gone)} examples taken out{f'; {stays} under the rig stay' if stays else ''}")
+
+
 def _export(shell: Shell) -> None:
     project = shell.workspace.project
     table = write_donors(project.donors, donor_marks(project))
@@ -83,6 +106,22 @@ def _commands(shell: Shell) -> list[Command]:
             lambda: _export(shell),
         ),
         Command(
+            "bring_examples",
+            "Bring in the example axles",
+            "File",
+            "",
+            "Add the invented axles that ship with the program, each marked as an example.",
+            lambda: bring_examples(shell),
+        ),
+        Command(
+            "drop_examples",
+            "Take the example axles out",
+            "File",
+            "",
+            "Take out every example that is not under the rig; your own records stay.",
+            lambda: _drop_examples(shell),
+        ),
+        Command(
             "copy_donors",
             "Copy the donors look as text",
             "Edit",
@@ -93,13 +132,31 @@ def _commands(shell: Shell) -> list[Command]:
     ]
 
 
+def _make(shell: Shell) -> DonorSheet:
+    sheet = DonorSheet(shell.workspace)
+    sheet.start.examples.clicked.connect(lambda: bring_examples(shell))
+    sheet.start.table.clicked.connect(lambda: _import(shell))
+    return sheet
+
+
 STEP = Step(
     "donors",
     "Donors",
     "Which axle goes under it, and what that tips over.",
-    lambda shell: DonorSheet(shell.workspace),
+    _make,
     donors_state,
     LOOKS,
     _commands,
     lambda shell: [Intake(".csv", lambda heading: True, lambda path: take_donors(shell, path))],
+    owns=(
+        "donors",
+        "prices",
+        "shelf",
+        "inspections",
+        "choosing",
+        "front_plan",
+        "rear_plan",
+        "front_donor",
+        "rear_donor",
+    ),
 )

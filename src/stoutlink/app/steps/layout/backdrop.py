@@ -56,7 +56,9 @@ def paint_backdrop(
                 Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)
             ]
         if pose is not None:
-            shapes += axle_shapes(rig, layout, view, pose, workspace.project.donor(layout.end))
+            shapes += axle_shapes(
+                rig, layout, view, pose, workspace.project.donor(layout.end), workspace.project.plan(layout.end)
+            )
         if view == "plan" and not moving:
             shapes += lock_shapes(rig, layout, workspace.project.donor(layout.end))
         paint(p, shapes, drawn.frame_of(view), t)

@@ -17,7 +17,7 @@ from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, bar, flow, plate, quiet_label, scrolled, text
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.advice.search_words import gives_up
+from stoutlink.core.advice.search_words import free_words, gives_up
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.analysis.search.find import Answer, Found, Relax
 from stoutlink.core.document.headline import HEADLINES, WANT_IDS, headline_words
@@ -29,6 +29,7 @@ from stoutlink.core.drawing.shapes import Line, Shape, ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.editing.pivots import of_link
+from stoutlink.core.study.find_free import find_free
 
 
 class FindLook(LayoutLook):
@@ -201,7 +202,7 @@ class FindLook(LayoutLook):
                 self._some = answers
                 return tell(part)
 
-            return study.find(layout.end, search, told)
+            return find_free(study, layout.end, search, told)
 
         self.work.start(work, self._done, self._moved, self._failed)
         self._again()
@@ -273,7 +274,9 @@ class FindLook(LayoutLook):
             for name in one.values
             if name in WANT_IDS and name not in ("travel", "clearance")
         )
-        gives = gives_up(one, answers, self.workspace.unit)
+        gives = " ".join(
+            x for x in (free_words(one, self.workspace.unit), gives_up(one, answers, self.workspace.unit)) if x
+        )
         box = QRectF(2, y, w - 4, 48 if gives else 34)
         plate(p, t, box, raised=True, picked=self._shown == i)
         text(p, QRectF(10, y + 2, 24, 16), f"{i + 1}", t.dye, size=11, bold=True)

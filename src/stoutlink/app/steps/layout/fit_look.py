@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
@@ -17,6 +18,7 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.analysis.linkage.will_it_fit import Fit
 from stoutlink.core.document.bracket import MOUNTED_WORDS
 from stoutlink.core.document.layout import Layout, PivotEnd
+from stoutlink.core.editing.layout_edits import OwnJoint
 from stoutlink.core.editing.pivots import of_link
 
 MARKS = {"misfit": "▲", "tight": "◊", "unknown": "?", "fits": "✓"}
@@ -37,6 +39,12 @@ class FitLook(LayoutLook):
         self.drawer = PathDrawer(workspace, "fit_drawer", 2, self, wide=88)
         self.parts = scrolled(self.drawer, self)
         self.parts.setMinimumHeight(138)
+        self.own = QPushButton("A joint of your own…", self)
+        self.own.setObjectName("own_joint")
+        self.own.setToolTip("Make a joint record after this one, with sizes of your own, and put it at this end.")
+        self.own.setFont(font(8.5))
+        self.own.clicked.connect(self.ask_joint)
+        inside.addWidget(self.own, 0, Qt.AlignmentFlag.AlignLeft)
         inside.addWidget(self.parts, 1)
         self.fits: tuple[Fit, ...] = ()
         views.selected_changed.connect(self._again)
@@ -59,6 +67,7 @@ class FitLook(LayoutLook):
             self.fits = tuple(sorted(self.fits, key=lambda f: not (f.link.id in own and f.end == chosen[1])))
         self.drawer.show_entries(entries)
         self.parts.setVisible(bool(entries))
+        self.own.setVisible(bool(entries))
         assert self.theme is not None
         self.list.show_with(self.theme, self._paint)
 
@@ -81,7 +90,18 @@ class FitLook(LayoutLook):
                     ("along_vehicle", "along vehicle"),
                 ),
             ),
+            Entry(f"{end}.bolt_turned_rad", "bracket turned"),
+            Entry(f"{end}.joint_set_rad", "joint set at"),
             Entry(f"{end}.insert_od_m", "insert"),
+            Entry(f"{end}.insert_shoulder_m", "its shoulder"),
+            Entry(f"{at}.name", "its name", "text"),
+            Entry(f"{at}.thread_diameter_m", "thread"),
+            Entry(f"{at}.thread_pitch_m", "pitch"),
+            Entry(f"{at}.hand", "hand", "choice", (("right", "right-hand"), ("left", "left-hand"))),
+            Entry(f"{at}.shank_m", "centre to tip"),
+            Entry(f"{at}.neck_m", "centre to thread"),
+            Entry(f"{at}.jam_nut_m", "jam nut"),
+            Entry(f"{at}.stiffness_n_per_m", "stiffness"),
             Entry(f"{at}.bolt_m", "bolt"),
             Entry(f"{at}.ball_width_m", "ball width"),
             Entry(f"{at}.spacer_m", "spacer a side"),
@@ -110,13 +130,29 @@ class FitLook(LayoutLook):
                     ("nut_plate_m", "nut plate"),
                     ("bolt_length_m", "bolt length"),
                     ("bolt_grip_m", "plain shank"),
+                    ("bolt_yield_pa", "bolt yields"),
+                    ("tab_yield_pa", "tab yields"),
                 )
             ),
             Entry("rig.body.rail_height_m", "rail height"),
             Entry("rig.body.rail_width_m", "rail width"),
             Entry("rig.body.rail_wall_m", "rail wall"),
+            Entry(
+                "rig.body.rail_shape", "rails are", "choice", (("rectangle", "box or channel"), ("tube", "round tube"))
+            ),
         ]
         return tuple(out)
+
+    def ask_joint(self) -> None:
+        """Ask for the name of a joint of one's own and put it at the end in hand."""
+        layout, chosen = self.layout_shown, self.views.selected
+        if layout is None or chosen is None or not of_link(chosen):
+            return
+        name = dialogs.ask_text(
+            self, "A joint of your own", "What is it called? Its sizes start as those of the joint here."
+        )
+        if name is not None and name.strip():
+            self.workspace.do(OwnJoint(layout.id, chosen[0], chosen[1], name.strip()[:120]))
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 4.0

@@ -22,7 +22,7 @@ from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Picture, text
 from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.linkage.bracket_proposal import bracket_for
-from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations
+from stoutlink.core.analysis.linkage.hole_map import HoleMap, combinations, turns_of
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.headline import HEADLINES, MAPPED
 from stoutlink.core.document.layout import Layout
@@ -66,13 +66,21 @@ class HoleLook(LayoutLook):
         self.pivot.setWordWrap(True)
         inside.addWidget(self.pivot)
         buttons = QHBoxLayout()
-        self.row, self.fan, self.take = (
-            QPushButton(words, self) for words in ("Row of holes here", "Fan of holes here", "Take the bracket away")
+        self.row, self.fan, self.take, self.down, self.up_one = (
+            QPushButton(words, self)
+            for words in ("Row of holes here", "Fan of holes here", "Take the bracket away", "◂ hole", "hole ▸")
         )
         for one, name, tip, slot in (
             (self.row, "add_row", "Three holes in a line, the pivot in the middle one.", lambda: self._add("row")),
             (self.fan, "add_fan", "Three holes on an arc, the pivot in the middle one.", lambda: self._add("fan")),
             (self.take, "take_bracket", "The pivot stays where it is.", self._take),
+            (
+                self.down,
+                "hole_before",
+                "Bolt it one hole nearer to the first; links are made to suit.",
+                lambda: self._bolt(-1),
+            ),
+            (self.up_one, "hole_after", "Bolt it one hole further; links are made to suit.", lambda: self._bolt(1)),
         ):
             one.setObjectName(name)
             one.setToolTip(tip)
@@ -115,16 +123,67 @@ class HoleLook(LayoutLook):
         self.row.setVisible(can and bracket is None)
         self.fan.setVisible(can and bracket is None)
         self.take.setVisible(bracket is not None)
+        self.down.setVisible(bracket is not None)
+        self.up_one.setVisible(bracket is not None)
+        if bracket is not None:
+            self.down.setEnabled(bracket.hole > 1)
+            self.up_one.setEnabled(bracket.hole < bracket.holes)
         link = layout.link(chosen[0]) if chosen is not None and can else None
         if link is None:
             self.pivot.setText("Pick a pivot on the drawing to give it a row or a fan of holes.")
         elif bracket is None:
             self.pivot.setText(f"{escape(link.name)}, {chosen[1] if chosen else ''}: one place, no holes.")
         else:
-            self.pivot.setText(f"<b>{escape(bracket.name)}</b>, hole {bracket.hole} of {bracket.holes}")
+            self.pivot.setText(
+                f"<b>{escape(bracket.name)}</b>, hole {bracket.hole} of {bracket.holes}: {escape(self.reach_words(bracket))}"
+            )
+        self.pivot.setToolTip(
+            "" if bracket is None else "What its holes reach, how much of the wanted band that is, and with two more."
+        )
         self.drawer.show_entries(_entries(layout, bracket) if bracket is not None else ())
         assert self.theme is not None
         self.map.show_map(self.theme)
+
+    def reach_words(self, bracket: Bracket) -> str:
+        """What this bracket's holes reach of the wanted bands of the two numbers shown, and with two holes more."""
+        try:
+            found = {r.gauge: r for r in self.workspace.study.hole_reach(self.workspace.end, bracket.id)}
+        except StoutError:
+            return ""
+        gauges, out = {g.id: g for g in self.axle.gauges}, []
+        for key in dict.fromkeys(self.keys()):
+            one, gauge = found.get(key), gauges.get(key)
+            if one is None:
+                continue
+            line = HEADLINES[key]
+            words = f"{line.word} {line.on_axis(one.low)} to {line.on_axis(one.high)}"
+            if gauge is not None and gauge.target is not None:
+                band = (gauge.target.low, gauge.target.high)
+                words += f", {one.part(band):.0%} of the band (two more: {one.part(band, more=True):.0%})"
+            else:
+                words += f" (two more: {line.on_axis(one.more_low)} to {line.on_axis(one.more_high)})"
+            out.append(words)
+        return "; ".join(out) + ("." if out else "")
+
+    def turn_words(self, row: int) -> str:
+        """What a combination asks of every bar, in turns."""
+        found = self.found
+        if found is None or row < 0:
+            return ""
+        cuts = tuple(c for c in self.workspace.study.cuts if c.layout.id == found.layout.id)
+        said = [
+            f"{one.link.name} {turns.turns:+.1f}{'' if turns.reaches else ' ▲ out of thread'}".replace("-", "−")
+            if one.cut.how != "none"
+            else f"{one.link.name} made anew"
+            for one, turns in turns_of(found, row, cuts)
+        ]
+        return f"Turns: {', '.join(said)}." if said else ""
+
+    def _bolt(self, step: int) -> None:
+        """Use the next hole of the bracket in hand."""
+        layout, bracket = self.layout_shown, self.bracket()
+        if layout is not None and bracket is not None:
+            self.workspace.do(FitHoles(layout.id, ((bracket.id, bracket.hole + step),)))
 
     def keys(self) -> tuple[str, str]:
         """The two numbers on the map."""
@@ -220,7 +279,7 @@ class _Map(Picture):
             return
         gauges = {g.id: g for g in look.axle.gauges}
         gx, gy = gauges.get(kx), gauges.get(ky)
-        plot = Plot(QRectF(52, 8, w - 62, h - 56), _span(x[good], gx), _span(y[good], gy))
+        plot = Plot(QRectF(52, 8, w - 62, h - 68), _span(x[good], gx), _span(y[good], gy))
         _bands(p, t, plot, gx, gy)
         plot.paint(p, t)
         box = plot.box
@@ -251,7 +310,9 @@ class _Map(Picture):
             if row >= 0
             else ""
         )
-        text(p, QRectF(4, h - 29, w - 8, 28), lead + words, t.dye if len(spot) else t.quiet, size=8.5, wrap=True)
+        asked = look.turn_words(row) if len(spot) else ""
+        words = " ".join(x for x in (words, asked) if x)
+        text(p, QRectF(4, h - 41, w - 8, 40), lead + words, t.dye if len(spot) else t.quiet, size=8.5, wrap=True)
 
     def nearest(self, at: QPointF) -> int:
         """Row of the dot nearest to a pixel, −1 when none is near."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
@@ -14,6 +15,7 @@ from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
+from stoutlink.core.advice.hanging_rules import HANGER_AGREES, PADS_AGREE, PADS_OFF, STACK_AGREES
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.leaf import Leaf
@@ -22,6 +24,7 @@ from stoutlink.core.drawing.shapes import Shape, ViewName
 from stoutlink.core.editing.edits import ReplaceList
 from stoutlink.core.quantity.shown import show
 
+Say = Callable[..., str]
 CAUTION = "Springs under load: chain the axle, stand clear of the leaf's ends. Pads and perches by a qualified welder."
 
 
@@ -60,10 +63,11 @@ class LeafLook(LayoutLook):
         self.picture.show_with(self.theme, self._paint)
 
     def overlay(self, view: ViewName) -> list[Shape]:
-        found, s = self.axle.leaf, self.workspace.project.settings
-        return (
-            [] if found is None else leaf_shapes(found, view, (0.0,) if view != "side" else (-s.droop_m, s.bump_m, 0.0))
-        )
+        found = self.axle.leaf
+        if found is None:
+            return []
+        travel = (-found.layout.droop_m, found.layout.bump_m, 0.0)
+        return leaf_shapes(found, view, (0.0,) if view != "side" else travel)
 
     def _add(self) -> None:
         layout = self.layout_shown
@@ -120,7 +124,7 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
     rear = a.layout.end == "rear"
     nose = "up" if (a.wrap > 0) == rear else "down"
     school, height = s.thrust_school, s.height_school
-    poses = [(word, a.pose(h)) for word, h in (("droop", -s.droop_m), ("ride", 0.0), ("bump", s.bump_m))]
+    poses = [(word, a.pose(h)) for word, h in (("droop", -a.layout.droop_m), ("ride", 0.0), ("bump", a.layout.bump_m))]
     leans = ", ".join(
         f"{word} {deg(pose.shackle) if math.isfinite(pose.shackle) else 'out of reach'}" for word, pose in poses
     )
@@ -152,12 +156,12 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
         (
             "Wrap at full throttle",
             f"{deg(abs(a.wrap))} nose {nose}, {deg(leaf.pinion_allowance_rad)} allowed",
-            f"{show(a.thrust, 'force', unit)} of thrust on a wind-up rate of {a.halves.wind_up_rate:.0f} N·m a rad each.",
+            f"{show(a.thrust, 'force', unit)} of thrust on a wind-up rate of {show(a.halves.wind_up_rate * math.pi / 180, 'torque', unit)} a degree each.",
             abs(a.wrap) > leaf.pinion_allowance_rad,
         ),
         (
             "Set the pinion",
-            f"{deg(a.layout.pinion_up_rad)} up at ride, works at {deg(a.layout.pinion_up_rad + (abs(a.wrap) if nose == 'up' else -abs(a.wrap)))}",
+            f"{deg(a.layout.pinion_up)} up at ride, works at {deg(a.layout.pinion_up + (abs(a.wrap) if nose == 'up' else -abs(a.wrap)))}",
             "Where it stands, and where wrap at full throttle takes it.",
             False,
         ),
@@ -185,12 +189,7 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
             "Lower end rearward is +.",
             any(not math.isfinite(p.shackle) or abs(p.shackle) > math.radians(75) for _, p in poses),
         ),
-        (
-            "Flipping the shackle",
-            f"turns the pinion {deg(abs(a.flip_turns))} {'up' if a.flip_turns > 0 else 'down'}",
-            "The moving eye goes to the other side of its frame pivot; then pick the shim.",
-            False,
-        ),
+        *_perch_lines(a, size, deg),
         (
             "Roll centre",
             f"{size(a.roll_centre_line, 1)} eye to shackle, {size(a.roll_centre_leaf, 1)} at the leaf",
@@ -198,20 +197,21 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
             False,
         ),
     ]
-    if a.u_bolt is not None:
-        out.append(
-            (
-                "U-bolt to order",
-                f"{size(a.u_bolt[0])} inside, leg {size(a.u_bolt[1])}",
-                "Leg from the inside of the bend: tube, pad, block, pack, plate, washer, nut and three threads.",
-                False,
+    for word, bolt in (("U-bolt over the tube", a.u_bolt), ("U-bolt over the casting", a.u_bolt_casting)):
+        if bolt is not None:
+            out.append(
+                (
+                    word,
+                    f"{size(bolt[0])} inside, leg {size(bolt[1])}",
+                    "Leg from the inside of the bend: tube or casting, pad, block, pack, plate, washer, nut and three threads.",
+                    False,
+                )
             )
-        )
     pads = (
         "enter their spacing"
         if a.perch_apart is None
         else "as the springs"
-        if abs(a.perch_apart) < 0.0015
+        if abs(a.perch_apart) < PADS_AGREE
         else f"{size(abs(a.perch_apart), 3)} {'wider' if a.perch_apart > 0 else 'narrower'} than the springs"
     )
     out.append(
@@ -219,7 +219,7 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
             "Pads on the axle",
             pads,
             "Half the difference is off on each side. Round last.",
-            a.perch_apart is not None and abs(a.perch_apart) >= 0.0015,
+            a.perch_apart is not None and abs(a.perch_apart) > PADS_OFF,
         )
     )
     if a.panhard_pull is not None:
@@ -238,6 +238,61 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
                 "a traction bar takes the torque off the leaves",
                 "From the housing to the frame, pivoted so that it follows the axle's path.",
                 False,
+            )
+        )
+    return out
+
+
+def _perch_lines(a: LeafAxle, size: Say, deg: Callable[[float], str]) -> list[tuple[str, str, str, bool]]:
+    """What stack, shackle and centre pin do to height, pinion and wheelbase, before and after."""
+    p, up, out = a.perch, a.layout.pinion_up, []
+
+    def lifts(v: float) -> str:
+        return f"{'lifts' if v > 0 else 'lowers'} {size(abs(v), 2)}"
+
+    if p.seat is not None and p.lift is not None and p.other_lift is not None:
+        out += [
+            (
+                "Main leaf by the stack",
+                f"{size(p.seat)} up, {lifts(p.lift)} against {size(a.leaf.seat_z_m)} entered"
+                if abs(p.lift) > STACK_AGREES
+                else f"{size(p.seat)} up, as entered",
+                "Tube, pad, block and pack as entered; where it differs from the height entered, the frame goes by as much.",
+                abs(p.lift) > STACK_AGREES,
+            ),
+            (
+                f"Spring {'under' if a.leaf.seat == 'over' else 'over'} the tube",
+                f"{lifts(p.other_lift)}: {size(p.seat)} to {size(p.seat + p.other_lift)}",
+                "With this pad, block and pack on the other side of the tube.",
+                False,
+            ),
+        ]
+    for word, one in (("Flipping the shackle", p.flipped), ("The other shackle", p.longer)):
+        if one is not None:
+            out.append(
+                (
+                    word,
+                    f"{lifts(one.lift)}, pinion {deg(up)} to {deg(up + one.turn)}",
+                    "At the axle, and the pinion before and after; then pick the shim.",
+                    False,
+                )
+            )
+    out.append(
+        (
+            "Hangers at",
+            f"{size(p.fixed[0])}, {size(p.fixed[1])} up; shackle {size(p.pivot[0])}, {size(p.pivot[1])} up",
+            "Station (rear axle 0, forward +) and height of the fixed eye and of the shackle's frame pivot, by length, arch and centre pin.",
+            False,
+        )
+    )
+    if p.axle_off is not None and p.longer_wheelbase is not None:
+        way = "longer" if p.longer_wheelbase > 0 else "shorter"
+        out.append(
+            (
+                "On the hanger that exists",
+                f"the axle stands {size(abs(p.axle_off))} {'forward' if p.axle_off > 0 else 'back'}, wheelbase {size(abs(p.longer_wheelbase))} {way}",
+                "Against where the rig has the axle; the centre pin's offset evens it out.",
+                abs(p.axle_off) > HANGER_AGREES,
             )
         )
     return out
@@ -280,7 +335,12 @@ def _entries(layout: Layout) -> tuple[Entry, ...]:
         Entry(f"{at}.pad_m", "pad"),
         Entry(f"{at}.plate_m", "plate"),
         Entry(f"{at}.pinion_allowance_rad", "wrap allowed"),
-        Entry(f"{at}.casting_height_m", "over casting"),
+        Entry(f"{at}.casting_width_m", "casting wide"),
+        Entry(f"{at}.casting_height_m", "casting high"),
+        Entry(f"{at}.planned_shackle_m", "another shackle"),
+        Entry(f"{at}.hanger_x_m", "hanger exists at"),
+        Entry(f"{at}.washer_m", "washer"),
+        Entry(f"{at}.modulus_pa", "elastic modulus"),
         Entry(f"layouts.{layout.id}.pinion_up_rad", "pinion up"),
         Entry(f"{at}.u_bolt_m", "U-bolt"),
         Entry(f"{at}.u_bolt_pitch_m", "its pitch"),

@@ -91,6 +91,8 @@ class LoadsLook(LayoutLook):
             why = (
                 self.axle.problem.sentence
                 if self.axle.problem is not None
+                else "Forces need the engine's torque and the gears: enter them in Rig, Drivetrain."
+                if self.workspace.study.needed("train")
                 else "Leaf springs carry this axle: what they stand is in Leaves."
             )
             flow(p, QRectF(6, 8, w - 12, 120), why, t.quiet, size=10)

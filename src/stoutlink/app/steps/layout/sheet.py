@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
@@ -17,13 +19,15 @@ from stoutlink.app.steps.layout.hole_look import HoleLook
 from stoutlink.app.steps.layout.leaf_look import LeafLook
 from stoutlink.app.steps.layout.loads_look import LoadsLook
 from stoutlink.app.steps.layout.look import LayoutLook
+from stoutlink.app.steps.layout.option_look import OptionLook
 from stoutlink.app.steps.layout.over_constraint_look import OverConstraintLook
 from stoutlink.app.steps.layout.pivot_look import PivotLook
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
-from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.widgets.look_bar import LookBar
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Layout
 from stoutlink.core.editing.edits import SetChoice
@@ -37,9 +41,20 @@ LOOKS: tuple[tuple[str, str, str], ...] = (
     ("sideways", "Sideways", "Panhard, drag link, bump steer, plan angles."),
     ("loads", "Loads", "Forces in the links for hard cases, and what carries them."),
     ("bind", "Bind", "How far joints lean and bushings give over travel."),
+    ("options", "Options", "Every layout of this axle beside each other: numbers, room, cost, hours."),
     ("find", "Find", "Say where pivots may lie and what is wanted; layouts are searched for."),
     ("start", "Start", "Start from a kind, or make this layout another kind."),
 )  # fmt: skip
+
+
+DEALS_WITH: dict[str, tuple[str, ...]] = {
+    "fit": ("G220", "K146", "K147", "K148", "K160"),
+    "loads": ("G210", "G120"),
+    "bind": ("G204", "G205", "G206"),
+    "sideways": ("G201", "G230", "G231", "G232", "G233", "K201", "K203"),
+    "leaf": ("G240", "G241", "G242", "G243", "G244", "G245", "G246", "G247", "K204"),
+}
+"""Which look deals with a finding, by its code; the pivots with the others."""
 
 
 class LayoutSheet(Sheet):
@@ -72,6 +87,7 @@ class LayoutSheet(Sheet):
             "sideways": SidewaysLook(workspace, self.views, self),
             "loads": LoadsLook(workspace, self.views, self),
             "bind": OverConstraintLook(workspace, self.views, self),
+            "options": OptionLook(workspace, self.views, self),
             "find": self.find_look,
             "start": StartLook(workspace, self.views, self),
         }
@@ -82,7 +98,7 @@ class LayoutSheet(Sheet):
             self.pivot_look.snap,
         )
         self.differences = self.pivot_look.differences
-        self.bar = LookBar(LOOKS, "layout", 4, self._corner)
+        self.bar = LookBar(LOOKS, "layout", 2, self._corner)
         self.bar.picked.connect(self.look)
         inside.addWidget(self.bar)
         self.stack = QStackedWidget(self._corner)
@@ -146,7 +162,11 @@ class LayoutSheet(Sheet):
         if layout is None:
             return ("start",)
         if layout.leaf is not None:
-            return ("leaf", "pivots", "fit", "start") if layout.links else ("leaf", "start")
+            return (
+                ("leaf", "pivots", "fit", "sideways", "options", "start")
+                if layout.links
+                else ("leaf", "sideways", "options", "start")
+            )
         return tuple(key for key, *_ in LOOKS if key != "leaf")
 
     def look(self, key: str) -> None:
@@ -206,6 +226,22 @@ class LayoutSheet(Sheet):
     def project_taken(self) -> None:
         """Another project: nothing is picked, the axle at ride height."""
         self.end_changed()
+
+    def go(self, finding: Finding) -> None:
+        """Put up the look that deals with a finding, and pick the pivot it is about."""
+        layout = self.views.layout_shown
+        self.look(next((look for look, codes in DEALS_WITH.items() if finding.code in codes), "pivots"))
+        named = re.match(r"[^. ]+\.([^. ]+)(?: (frame|axle))?", finding.subject)
+        if layout is not None and named is not None and layout.link(named[1]) is not None:
+            self.pick(named[1], named[2] or "frame")
+
+    def show_field(self, path: str) -> bool:
+        """Pick the pivot of the link a path is about, and give the keys to the field."""
+        parts = path.split(".")
+        if len(parts) > 3 and parts[2] == "links":
+            self.look("pivots")
+            self.pick(parts[3], "axle" if "axle" in path else "frame")
+        return focus_field(self, path)
 
     def pick(self, subject: str, part: str) -> None:
         """Pick a pivot by link and end."""

@@ -13,12 +13,15 @@ from stoutlink.app.canvas.plot import Plot
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.look import LayoutLook
+from stoutlink.app.steps.layout.start_look import can_have_panhard, put_panhard
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
+from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer
 from stoutlink.core.analysis.linkage.steering_proposal import drag_link_beside
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.layout_views import arc_shapes
 from stoutlink.core.drawing.shapes import Shape, ViewName
 from stoutlink.core.editing.edits import SetChoice
@@ -55,6 +58,12 @@ class SidewaysLook(LayoutLook):
             one.setFont(font(9))
             one.clicked.connect(slot)
             row.addWidget(one)
+        self.panhard = QPushButton("Add a panhard", self)
+        self.panhard.setObjectName("sideways_panhard")
+        self.panhard.setToolTip("Square across the rig beside the leaf springs.")
+        self.panhard.setFont(font(9))
+        self.panhard.clicked.connect(self._add_panhard)
+        row.addWidget(self.panhard)
         row.addStretch(1)
         inside.addLayout(row)
         self.drawer = PathDrawer(workspace, "steering_drawer", 2, self)
@@ -66,6 +75,7 @@ class SidewaysLook(LayoutLook):
         has = layout is not None and layout.steering is not None
         self.add.setVisible(steers and not has)
         self.take.setVisible(has)
+        self.panhard.setVisible(can_have_panhard(layout))
         self.drawer.show_entries(_entries(layout) if layout is not None and has else ())
         assert self.theme is not None
         self.picture.show_with(self.theme, self._paint)
@@ -81,16 +91,90 @@ class SidewaysLook(LayoutLook):
                 SetChoice(f"layouts.{layout.id}.steering", drag_link_beside(self.workspace.rig, layout), "steering")
             )
 
+    def _add_panhard(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            put_panhard(self.workspace, layout)
+
     def _take(self) -> None:
         layout = self.layout_shown
         if layout is not None:
             self.views.select(None)
             self.workspace.do(SetChoice(f"layouts.{layout.id}.steering", None, "steering"))
 
+    def _leaf_lines(self, layout: Layout, leaf: LeafAxle) -> list[tuple[str, str, str, str]]:
+        """Panhard and drag link beside leaf springs."""
+        unit, out = self.workspace.unit, []
+
+        def across(a: Point, b: Point) -> tuple[float, str, str]:
+            """Length between two points, and slope up to the second, seen from behind."""
+            slope = math.atan2(b[2] - a[2], abs(b[1] - a[1]))
+            return slope, show(math.dist(a, b), "length", unit), f"{math.degrees(slope):.1f}°".replace("-", "−")
+
+        bar = next((x for x in layout.links if x.role == "panhard"), None)
+        slopes = []
+        if bar is None:
+            out.append(
+                (
+                    "Held sideways",
+                    "by the leaves",
+                    "A panhard beside them is optional; its arc pulls on the springs.",
+                    "",
+                )
+            )
+        else:
+            slope, length, words = across(bar.frame_pivot_m, bar.axle_pivot_m)
+            slopes.append(slope)
+            pull = leaf.panhard_pull or 0.0
+            out += [
+                ("Panhard between pivots", length, "Longer moves the axle less.", ""),
+                ("Slope up to the axle end", words, "Level at ride does least harm.", ""),
+                (
+                    "Pulls against the leaves",
+                    show(pull, "length", unit, decimals=3),
+                    "The springs hold the axle already; its arc over the travel is bind.",
+                    "torch" if pull > 0.006 else "",
+                ),
+            ]
+        steering = layout.steering
+        if steering is not None and steering.kind == "drag_link":
+            slope, length, words = across(steering.pitman_m, steering.knuckle_m)
+            slopes.append(slope)
+            out += [
+                ("Drag link between pivots", length, "Pitman arm to knuckle or tie rod.", ""),
+                ("Slope up to the knuckle", words, "Beside a panhard: the same slope and length.", ""),
+            ]
+            travel = self.workspace.study.travel_known(layout.end)
+            if travel is not None and travel.steer is not None:
+                per = "inch" if unit == "in" else "25 mm"
+                out.append(
+                    (
+                        f"Bump steer per {per}",
+                        f"{math.degrees(travel.steer.per_step):+.3f}°".replace("-", "−"),
+                        "Half the change from 25 mm of droop to 25 mm of bump, on the path the leaves give the axle; more in Travel, Steering.",
+                        "",
+                    )
+                )
+            else:
+                out.append(("Bump steer", "in Travel, Steering", "It takes the path the leaves give the axle.", ""))
+        if len(slopes) == 2:
+            apart = abs(slopes[0] - slopes[1])
+            out.append(
+                (
+                    "Slopes differ by",
+                    f"{math.degrees(apart):.1f}°",
+                    "Panhard and drag link with one slope and length move the axle and the wheel alike (common practice).",
+                    "torch" if apart > math.radians(3.0) else "",
+                )
+            )
+        return out
+
     def _lines(self) -> list[tuple[str, str, str, str]]:
         """Word, value, hover, colour role."""
         layout, axle, unit = self.layout_shown, self.axle, self.workspace.unit
         motion = axle.motion
+        if layout is not None and axle.leaf is not None:
+            return self._leaf_lines(layout, axle.leaf)
         if layout is None or motion is None:
             return []
         out: list[tuple[str, str, str, str]] = []

@@ -6,20 +6,25 @@ from __future__ import annotations
 
 from functools import partial
 
+import msgspec
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout, QWidget
 
-from stoutlink.app.desk.background import Background
+from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.needs import Needs
 from stoutlink.app.steps.layout.look import LayoutLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
 from stoutlink.app.widgets.picture import Hit, Picture, flow, plate, text
 from stoutlink.core.analysis.search.proposals import STARTS, Proposal
 from stoutlink.core.document.ids import free_id
-from stoutlink.core.document.layout import KIND_NAMES, Kind
+from stoutlink.core.document.layout import KIND_NAMES, Kind, Layout
 from stoutlink.core.editing.layout_edits import PutLayout
+from stoutlink.core.errors import StoutError
+from stoutlink.core.study.room import room_with, room_words
+from stoutlink.core.study.study import Study
 
 GLYPHS: dict[str, tuple[tuple[tuple[float, float], tuple[float, float], str], ...]] = {
     "double_triangulated_four_link": (((0.9, 0.36), (0.1, 0.08), "u"), ((0.9, -0.36), (0.1, -0.08), "u"), ((0.98, 0.16), (0.1, 0.42), "l"), ((0.98, -0.16), (0.1, -0.42), "l")),
@@ -46,14 +51,28 @@ class StartLook(LayoutLook):
         )
         self.switch.setFont(font(9))
         inside.addWidget(self.switch)
+        self.panhard = QPushButton("Add a panhard to these leaves", self)
+        self.panhard.setObjectName("start_panhard")
+        self.panhard.setToolTip("Square across the rig beside the springs; drag its ends to where they shall be.")
+        self.panhard.setFont(font(9))
+        self.panhard.clicked.connect(self.add_panhard)
+        inside.addWidget(self.panhard)
         self.picture = Picture("start_kinds", "Kinds to start from", self)
         inside.addWidget(self.picture, 1)
-        self.work: Background[Proposal] = Background(self)
+        self.needs = Needs(workspace, "start_needs", self)
+        inside.addWidget(self.needs, 1)
+        self.work: Background[tuple[Proposal, str]] = Background(self)
         self._doing = ""
 
     def prepare(self) -> None:
         self.switch.setVisible(self.layout_shown is not None)
+        layout = self.layout_shown
+        self.panhard.setVisible(can_have_panhard(layout))
         assert self.theme is not None
+        needs = self.workspace.study.needed("stance", "weight")
+        self.picture.setVisible(not needs)
+        self.needs.setVisible(bool(needs))
+        self.needs.show_needs("Pivots are placed for your rig. Enter first:", needs)
         self.picture.show_with(self.theme, self._paint)
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
@@ -93,9 +112,16 @@ class StartLook(LayoutLook):
                 p.restore()
             picture.hits.append(Hit(box, sentence, partial(self.start, kind), f"start {kind}"))
 
+    def add_panhard(self) -> None:
+        """Put a panhard beside leaf springs."""
+        layout = self.layout_shown
+        if layout is not None:
+            put_panhard(self.workspace, layout)
+
     def start(self, kind: Kind) -> None:
         """Propose a layout of a kind, beside the window, and take it in."""
         project, study, end = self.workspace.project, self.workspace.study, self.workspace.end
+        unit = self.workspace.unit
         layout = self.layout_shown
         change = layout is not None and self.switch.isChecked()
         taken = [one.name for one in project.layouts]
@@ -105,12 +131,16 @@ class StartLook(LayoutLook):
         self._doing = KIND_NAMES[kind]
         self.picture.update()
 
-        def work(tell: object) -> Proposal:
+        def work(tell: Progress) -> tuple[Proposal, str]:
             if change and layout is not None:
-                return study.switched(layout, kind)
-            return study.propose("front" if end == "front" else "rear", kind, new, name)
+                made = study.switched(layout, kind)
+            else:
+                made = study.propose("front" if end == "front" else "rear", kind, new, name)
+            with_joints = msgspec.structs.replace(project, joints=(*project.joints, *made.joints))
+            return made, room_words(room_with(Study(with_joints, study), made.layout, going=tell), unit)
 
-        def done(found: Proposal) -> None:
+        def done(answer: tuple[Proposal, str]) -> None:
+            found, room = answer
             self._doing = ""
             if self.workspace.project is not project:
                 self.workspace.said.emit("The project changed meanwhile; the proposal was dropped.", False)
@@ -120,8 +150,7 @@ class StartLook(LayoutLook):
             words = f"Make it {KIND_NAMES[kind]}" if change else f"Start {KIND_NAMES[kind]}"
             if self.workspace.do(PutLayout(found.layout, found.joints, words)):
                 self.workspace.said.emit(
-                    found.said
-                    or f"{found.layout.name}: pivots on the surveyed rig, toward your targets. Drag them to where they shall be.",
+                    f"{found.said or f'{found.layout.name}: pivots on the surveyed rig, toward your targets.'} {room}",
                     bool(found.said),
                 )
             self.views.fit()
@@ -133,6 +162,21 @@ class StartLook(LayoutLook):
 
     def as_text(self) -> str:
         return "\n".join(f"{KIND_NAMES[kind]}\t{sentence}" for kind, _, sentence in STARTS)
+
+
+def can_have_panhard(layout: Layout | None) -> bool:
+    """Whether a layout is of leaves that no panhard stands beside."""
+    return layout is not None and layout.leaf is not None and not any(x.role == "panhard" for x in layout.links)
+
+
+def put_panhard(workspace: Workspace, layout: Layout) -> None:
+    """Take in a layout with a panhard; a rig that is not entered yet is said."""
+    try:
+        found = workspace.study.with_panhard(layout)
+    except StoutError as why:
+        workspace.said.emit(why.sentence, True)
+        return
+    workspace.do(PutLayout(found.layout, found.joints, "Add a panhard"))
 
 
 def _glyph(p: QPainter, t: Theme, kind: str, box: QRectF) -> None:

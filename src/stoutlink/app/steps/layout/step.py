@@ -72,4 +72,5 @@ STEP = Step(
     layout_state,
     LOOKS,
     _commands,
+    owns=("layouts", "joints", "targets", "loads", "searches", "settings", "front_layout", "rear_layout"),
 )

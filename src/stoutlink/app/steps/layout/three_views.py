@@ -166,20 +166,25 @@ class ThreeViews(QWidget):
             p.drawText(
                 QRectF(self.rect()),
                 Qt.AlignmentFlag.AlignCenter,
-                f"Nothing hangs the {self._workspace.end} axle yet: start from a kind, above left.",
+                f"Nothing hangs the {self._workspace.end} axle yet: "
+                + (
+                    "enter the rig first."
+                    if self._workspace.study.needed("stance", "weight")
+                    else "start from a kind, above left."
+                ),
             )
             return
         pose = self._pose()
         ride = ride_pose_of(self._workspace.rig, layout.end)
         motion = self._workspace.study.axles[layout.end].motion
         panes = self.panes()
-        donor = self._workspace.project.donor(layout.end)
+        donor, plan = self._workspace.project.donor(layout.end), self._workspace.project.plan(layout.end)
         points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
         for view in VIEWS:
             frame = self.frame_of(view)
             p.save()
             p.setClipRect(panes[view])
-            shapes: list[Shape] = driveshaft_shapes(self._workspace.rig, layout, donor, view, pose)
+            shapes: list[Shape] = driveshaft_shapes(self._workspace.rig, layout, donor, plan, view, pose)
             if pose is not None:
                 shapes += link_shapes(layout, view, pose, ride.centre)
             shapes += hole_shapes(layout, view, pose, ride.centre)
@@ -229,7 +234,7 @@ class ThreeViews(QWidget):
             project.surveys,
             project.solids,
             layout.end,
-            layout.pinion_up_rad,
+            layout.pinion_up,
             self.station,
             self.size(),
             self.drawn.scale,

@@ -16,6 +16,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.document.placeholders import is_placeholder
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Flat
 
@@ -51,13 +52,22 @@ class Board(Look):
         for spot in spots:
             title = spot.caption[:1].upper() + spot.caption[1:]
             field = QuantityField(
-                workspace, spot.path, self, title=title, fallback=self._bound(spot.fallback), channels=spot.channels
+                workspace, spot.path, self, title=title, fallback=self._stands_in(spot), channels=spot.channels
             )
             basis = self._bound(spot.fallback_basis)
             if basis is not None:
                 field.fallback_basis = basis
             field.setFixedSize(*FIELD)
             self.fields.append(field)
+
+    def _stands_in(self, spot: Spot) -> Callable[[], float | None] | None:
+        """What an empty field stands for; nothing while it would be made from a tyre that nobody has entered."""
+        value = self._bound(spot.fallback)
+        if value is None:
+            return None
+        tyre = next((f"rig.{e}.tyre_free_radius_m" for e in ("front", "rear") if e in spot.path), "")
+        sized = "radius" in spot.path or "measured_on" in spot.path
+        return lambda: None if sized and is_placeholder(self.workspace.project, tyre) else value()
 
     def _bound(self, of_rig: Callable[[Rig], T] | None) -> Callable[[], T] | None:
         """A function of the rig as one of nothing."""
@@ -112,4 +122,9 @@ class Board(Look):
             p.setFont(font(8))
             p.setPen(t.quiet)
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, spot.caption)
+        if self.workspace.study.needed("stance"):
+            p.setPen(t.quiet)
+            p.setFont(font(8.5))
+            said = "Sizes not entered yet are drawn with stand-ins."
+            p.drawText(QRectF(14, self.height() - 20, 400, 16), Qt.AlignmentFlag.AlignLeft, said)
         p.end()

@@ -1,4 +1,4 @@
-"""The rig step: name, four looks at the same rig, and the instruments below."""
+"""The rig step: name, six looks at the same rig, and the instruments below."""
 
 from __future__ import annotations
 
@@ -17,25 +17,38 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
-from stoutlink.app.steps.rig.board import Board
+from stoutlink.app.steps.look import Look
+from stoutlink.app.steps.rig.beside_board import BesideBoard
+from stoutlink.app.steps.rig.case_board import CaseBoard
 from stoutlink.app.steps.rig.stance_board import StanceBoard
 from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.tyre_board import TyreBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
-from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.step import Sheet, focus_field
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.word_field import WordField
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.quantity.shown import show
 
+FIELD_OF = {
+    "R101": "rig.stance.belly_z_m", "R102": "rig.stance.ride_{about}_m", "R110": "rig.drivetrain.output_m.1",
+    "T101": "rig.{about}.tyre_free_radius_m", "T102": "rig.{about}.rolling_radius_m", "T103": "rig.{about}.rolling_radius_m",
+    "T104": "rig.{about}.loaded_radius_m", "W101": "rig.weight.gvwr_kg", "W102": "rig.mass_kg", "W103": "rig.cg_height_m",
+    "W104": "rig.{about}.unsprung_mass_kg", "W105": "rig.weight.scales.front_left_kg", "W120": "rig.weight.tilt.angle_rad",
+}  # fmt: skip
+"""The field a finding is about; of the others the subject is the field's path."""
 LOOKS = (
     ("stance", "Stance", "How it stands: wheelbase, track, clearance, ground angles."),
     ("weight", "Weight", "What it weighs, where the balance point is, and how sure that is."),
     ("tyres", "Tyres", "Printed, free, loaded and rolling, each kept apart."),
+    ("cases", "Cases", "Empty, laden, at its rating: sag, level, rates and numbers on the springs it has."),
+    ("beside", "Beside", "This rig before the swap, or another file, on every headline number."),
     ("drivetrain", "Drivetrain", "Engine, gears, transfer case, and what the rig is for."),
 )
 
 
 class RigSheet(Sheet):
-    """Four boards under one header."""
+    """Six boards under one header."""
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -49,13 +62,15 @@ class RigSheet(Sheet):
         row.setContentsMargins(14, 8, 14, 6)
         self.name = WordField(workspace, "rig.name", "Name of the rig", self, name="rig_name")
         self.name.setFont(font(12, bold=True))
-        self.name.setFixedWidth(170)
+        self.name.setFixedWidth(150)
         row.addWidget(self.name)
         row.addSpacing(6)
         self._buttons = QButtonGroup(self)
-        self.boards: dict[str, Board] = {
+        self.boards: dict[str, Look] = {
             "stance": StanceBoard(workspace, self),
             "weight": WeightBoard(workspace, self),
+            "cases": CaseBoard(workspace, self),
+            "beside": BesideBoard(workspace, self),
             "tyres": TyreBoard(workspace, self),
             "drivetrain": TrainBoard(workspace, self),
         }
@@ -82,13 +97,44 @@ class RigSheet(Sheet):
         self.look("stance")
 
     def look(self, key: str) -> None:
-        """Put one of the four boards up."""
+        """Put one of the boards up."""
         self.shown = key
         self._stack.setCurrentWidget(self.boards[key])
         for button in self._buttons.buttons():
             button.setChecked(button.objectName() == f"look_{key}")
         if self._theme is not None:
             self.refresh(self._theme)
+
+    def as_text(self) -> str:
+        """The board shown, in words."""
+        return self.boards[self.shown].as_text()
+
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        for board in self.boards.values():
+            board.stop()
+
+    def go(self, finding: Finding) -> None:
+        """To the field a finding is about, else to the board."""
+        about = finding.subject
+        path = FIELD_OF.get(finding.code, "{about}").format(about=about)
+        if not self.show_field(path):
+            self.look("drivetrain" if finding.code == "R111" else "weight")
+
+    def in_view(self, path: str) -> bool:
+        """Whether the board in view has the field, or something below the path."""
+        board = self.boards[self.shown]
+        return any(one.place.startswith(path) for one in board.findChildren(KeptLine))
+
+    def show_field(self, path: str) -> bool:
+        """Put up the board that has the field."""
+        for key, board in self.boards.items():
+            if self._theme is not None:
+                board.refresh(self._theme)  # fields of lists are made when a board is first shown
+            if any(one.place == path for one in board.findChildren(KeptLine)):
+                self.look(key)
+                return focus_field(self, path)
+        return focus_field(self, path)
 
     def minimumSizeHint(self) -> QSize:
         """Small enough for a small screen; what does not fit is cut at the right."""
@@ -100,12 +146,13 @@ class RigSheet(Sheet):
         unit = self._workspace.unit
         self.name.refresh()
         n = self._workspace.study.rig_numbers()
-        front = n["front_load"].value or 0.0
-        rear = n["rear_load"].value or 0.0
-        text = f"front {show(front, 'mass', unit)} ({front / (front + rear):.0%})   rear {show(rear, 'mass', unit)}"
+        front, rear = n["front_load"].value, n["rear_load"].value
+        text = "axle loads: once weight and balance point are entered"
+        if front is not None and rear is not None:
+            text = f"front {show(front, 'mass', unit)} ({front / (front + rear):.0%})   rear {show(rear, 'mass', unit)}"
         left = n["gvwr_left"].value
         if left is not None:
-            text += f"   {show(abs(left), 'mass', unit)} {'left' if left >= 0 else 'over'} of rating"
+            text += f"   {show(abs(left), 'mass', unit)} {'left' if left >= 0 else 'over rating'}"
         self._facts.setText(text)
         self.boards[self.shown].refresh(theme)
         self.bar.refresh(theme)

@@ -220,5 +220,9 @@ class StanceBoard(Board):
         p.drawText(
             box,
             int(flag | Qt.AlignmentFlag.AlignTop),
-            f"{n.title.split()[0].lower()} {show(n.value, 'angle', 'in')} ± {show(2 * n.sigma, 'angle', 'in')}",
+            f"{n.title.split()[0].lower()} {show(n.value, 'angle', 'in')} ± {show(2 * n.sigma, 'angle', 'in')}"
+            if n.value is not None
+            else f"{n.title.split()[0].lower()} needs {n.lacks[0][0].lower()}{n.lacks[0][1:]}"
+            if n.lacks
+            else "",
         )

@@ -13,4 +13,5 @@ STEP = Step(
     lambda shell: RigSheet(shell.workspace, shell.instruments),
     rig_state,
     LOOKS,
+    owns=("rig",),
 )

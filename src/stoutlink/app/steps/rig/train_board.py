@@ -15,7 +15,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.core.analysis.vehicle.train_proposal import next_gear, next_torque_point, output_for
+from stoutlink.core.analysis.vehicle.train_proposal import front_output_for, next_gear, next_torque_point, output_for
 from stoutlink.core.document.rig import USES
 from stoutlink.core.document.swap import planned_gears
 from stoutlink.core.editing.edits import Edit, ReplaceList, SetChoice
@@ -40,7 +40,6 @@ def _spots() -> list[Spot]:
         Spot(f"{at}reverse_ratio", "reverse", "chain", lambda r: here, (412, 0)),
         Spot(f"{at}transfer_high_ratio", "high range", "chain", lambda r: here, (580, 0)),
         Spot(f"{at}transfer_low_ratio", "low range", "chain", lambda r: here, (580, 46)),
-        Spot(f"{at}output_angle_rad", "output points down", "chain", lambda r: here, (748, 46), None, ("A",)),
         *(
             Spot(f"rig.uses.{use}", f"share of {USE_WORDS[use]}", "use", lambda r: here, (64 + 118 * i, 0))
             for i, use in enumerate(USES)
@@ -80,6 +79,8 @@ class TrainBoard(Board):
             ("add_point", "+ point", "Add a point to the torque curve.", self._add_point),
             ("drop_point", "− point", "Take the last point off.", self._drop_point),
             ("set_output", "Place the output", "Say where the transfer case output is.", self._place_output),
+            ("set_front_output", "front…", "The output to the front lies elsewhere: say where.", self._place_front),
+            ("drop_front_output", "as rear", "One place stands for both outputs again.", self._drop_front),
         ):
             button = QPushButton(text, self)
             button.setObjectName(name)
@@ -88,7 +89,23 @@ class TrainBoard(Board):
             button.setToolTip(tip)
             button.clicked.connect(slot)
             self._buttons[name] = button
+        at = "rig.drivetrain."
+        self.down = [
+            QuantityField(workspace, f"{at}output_angle_rad", self, title="Output points down", channels=("A",)),
+            QuantityField(
+                workspace,
+                f"{at}front_output_angle_rad",
+                self,
+                title="Front output points down",
+                fallback=lambda: self.rig.drivetrain.output_down("front"),
+                channels=("A",),
+            ),
+        ]
+        self.down[1].fallback_basis = lambda: "the rear's line carried through"
+        for field in self.down:
+            field.setFont(font(9))
         self._output: list[QuantityField] = []
+        self._front: list[QuantityField] = []
 
     def frames(self) -> dict[str, Frame]:
         h = self.height()
@@ -112,6 +129,13 @@ class TrainBoard(Board):
             [f"rig.drivetrain.output_m.{i}" for i in range(3)] if train.output_m is not None else [],
             "Output",
         )
+        self._keep(
+            self._front,
+            [f"rig.drivetrain.front_output_m.{i}" for i in range(3)] if train.front_output_m is not None else [],
+            "Front output",
+        )
+        self._buttons["set_front_output"].setVisible(train.output_m is not None and train.front_output_m is None)
+        self._buttons["drop_front_output"].setVisible(train.front_output_m is not None)
         for key, box in self._boxes.items():
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(train, key)))
@@ -119,6 +143,8 @@ class TrainBoard(Board):
         self._buttons["drop_gear"].setEnabled(len(train.gear_ratios) > 1)
         self._buttons["drop_point"].setEnabled(bool(train.torque_curve))
         self._buttons["set_output"].setVisible(train.output_m is None)
+        for field in self.down:
+            field.refresh()
         super().refresh(theme)
 
     def _keep(self, fields: list[QuantityField], paths: list[str], title: str) -> None:
@@ -140,7 +166,9 @@ class TrainBoard(Board):
 
     def _add_gear(self) -> None:
         gears = self.rig.drivetrain.gear_ratios
-        self._do(ReplaceList("rig.drivetrain.gear_ratios", (*gears, next_gear(gears)), "Add a gear"))
+        at = "rig.drivetrain.gear_ratios"
+        self._do(ReplaceList(at, (*gears, next_gear(gears)), "Add a gear", (str(len(gears)),)))
+        self._gears[-1].setFocus()
 
     def _drop_gear(self) -> None:
         self._do(
@@ -150,9 +178,9 @@ class TrainBoard(Board):
     def _add_point(self) -> None:
         train = self.rig.drivetrain
         new = next_torque_point(train)
-        self._do(
-            ReplaceList("rig.drivetrain.torque_curve", (*train.torque_curve, new), "Add a point to the torque curve")
-        )
+        at, n = "rig.drivetrain.torque_curve", len(train.torque_curve)
+        guessed = (f"{n}.rpm", f"{n}.torque_nm")
+        self._do(ReplaceList(at, (*train.torque_curve, new), "Add a point to the torque curve", guessed))
 
     def _drop_point(self) -> None:
         self._do(
@@ -164,7 +192,15 @@ class TrainBoard(Board):
         )
 
     def _place_output(self) -> None:
-        self._do(SetChoice("rig.drivetrain.output_m", output_for(self.rig), "place of the output"))
+        at = "rig.drivetrain.output_m"
+        self._do(SetChoice(at, output_for(self.rig), "place of the output", ("0", "1", "2")))
+
+    def _place_front(self) -> None:
+        at = "rig.drivetrain.front_output_m"
+        self._do(SetChoice(at, front_output_for(self.rig), "place of the front output", ("0", "1", "2")))
+
+    def _drop_front(self) -> None:
+        self._do(SetChoice("rig.drivetrain.front_output_m", None, "place of the front output"))
 
     # Places
 
@@ -183,8 +219,12 @@ class TrainBoard(Board):
         self._boxes["transfer_case"].setGeometry(x + 512, y + 76, 136, 26)
         self._boxes["output_side"].setGeometry(x + 698, y - 13, 100, 26)
         self._buttons["set_output"].setGeometry(x + 684, y + 80, 128, 24)
-        for i, field in enumerate(self._output):
-            field.setGeometry(x + 738, y + 68 + i * 25, 82, 22)
+        for column, fields in enumerate((self._output, self._front)):
+            self.down[column].setGeometry(x + 712 + column * 57, y + 40, 55, 22)
+            for i, field in enumerate(fields):
+                field.setGeometry(x + 712 + column * 57, y + 74 + i * 24, 55, 22)
+        self._buttons["set_front_output"].setGeometry(x + 768, y + 74, 54, 22)
+        self._buttons["drop_front_output"].setGeometry(x + 768, y + 146, 54, 22)
         plot = self._plot()
         right = int(plot.right()) + 26
         for i, (rpm, torque) in enumerate(self._points):
@@ -206,7 +246,7 @@ class TrainBoard(Board):
         words(p, t, QRectF(plot.right() + 26, 18, 180, 18), "Torque curve, full throttle", size=9, quiet=True)
         titles = (("Engine", 76), ("Coupling", 244), ("Gearbox", 412), ("Transfer case", 580), ("Output", 748))
         for title, dx in titles:
-            box = QRectF(chain.x() + dx - 76, chain.y() - 44, 152, 194)
+            box = QRectF(chain.x() + dx - 76, chain.y() - 44, 152, 216)
             p.setPen(QPen(t.edge, 1))
             p.setBrush(t.plate)
             p.drawRoundedRect(box, 4, 4)
@@ -234,9 +274,13 @@ class TrainBoard(Board):
                 quiet=True,
                 centre=True,
             )
+        for i, word in enumerate(("to rear", "to front")):
+            box = QRectF(chain.x() + 712 + i * 57, chain.y() + 24, 55, 13)
+            words(p, t, box, word, size=8, quiet=True, centre=True)
+        words(p, t, QRectF(chain.x() + 678, chain.y() + 43, 34, 16), "down", size=8, quiet=True)
         if train.output_m is not None:
             for i, word in enumerate(("ahead", "left", "up")):
-                words(p, t, QRectF(chain.x() + 680, chain.y() + 71 + i * 25, 54, 16), word, size=8.5, quiet=True)
+                words(p, t, QRectF(chain.x() + 678, chain.y() + 77 + i * 24, 34, 16), word, size=8, quiet=True)
         p.setPen(QPen(t.edge, 1))
         p.drawLine(QPointF(12, use.y() - 40), QPointF(self.width() - 12, use.y() - 40))
         total = self.rig.uses.total

@@ -13,6 +13,7 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.rig.board import Board, Spot
+from stoutlink.app.widgets.picture import flow
 from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.drawing.shapes import Line, Oval
@@ -118,11 +119,13 @@ class TyreBoard(Board):
             c = g.at(hub)
             p.drawEllipse(c, w.rolling * g.scale, w.rolling * g.scale)
             dimension(p, t, g.at((w.free + 0.05, w.loaded)), g.at((w.free + 0.05, 0.0)))
+            needs = self.workspace.study.needed("stance", "train")
+            unknown = any(n.path == f"rig.{end}.tyre_free_radius_m" for n in needs)
             words(
                 p,
                 t,
                 QRectF(c.x() - 60, c.y() + 16, 120, 30),
-                f"stands {show(w.loaded, 'length', unit, decimals=1)} high",
+                "" if unknown else f"stands {show(w.loaded, 'length', unit, decimals=1)} high",
                 size=8.5,
                 centre=True,
             )
@@ -136,6 +139,10 @@ class TyreBoard(Board):
                 centre=True,
             )
             y = f.origin.y() + 112.0
+            if unknown:
+                said = "Not entered yet: type the size printed on the sidewall above, or measure the free radius."
+                flow(p, QRectF(f.origin.x() - 205, y, 400, 40), said, t.quiet, size=9)
+                continue
             for name, (value, source, sigma) in self.workspace.study.tyre_numbers(end).items():
                 places = 2 if unit == "in" else 0
                 words(
@@ -150,6 +157,10 @@ class TyreBoard(Board):
             y += 8
             words(p, t, QRectF(f.origin.x() - 205, y, 400, 16), "Which radius serves which number", size=9, quiet=True)
             y += 20
+            if needs:
+                said = f"shown once entered: {', '.join(n.words for n in needs)}"
+                flow(p, QRectF(f.origin.x() - 205, y, 400, 60), said, t.quiet, size=9)
+                continue
             for e in self.workspace.study.tyre_effects(end):
                 kind: Kind = e.kind  # type: ignore[assignment]
                 places = 1 if kind == "length" and unit == "in" else 0

@@ -26,6 +26,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.weight import WeightItem
 from stoutlink.core.drawing.axle_views import balance_shapes
 from stoutlink.core.drawing.rig_views import rig_plan, rig_side
+from stoutlink.core.drawing.shapes import Shape, ViewName
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.quantity.shown import show
 
@@ -212,9 +213,12 @@ class WeightBoard(Board):
     def paint_board(self, p: QPainter, t: Theme) -> None:
         rig, true, frames = self.rig, self.workspace.rig, self.frames()
         numbers = self.workspace.study.rig_numbers()
-        up, along = numbers["cg_height"].sigma, numbers["cg_ahead"].sigma
-        paint(p, [*rig_side(rig), *balance_shapes(true, "side", up, along)], frames["side"], t)
-        paint(p, [*rig_plan(rig), *balance_shapes(true, "plan", up, along)], frames["plan"], t)
+        up, along = numbers["cg_height"], numbers["cg_ahead"]
+        known = {"side": up.value is not None and along.value is not None, "plan": along.value is not None}
+        views: tuple[tuple[ViewName, list[Shape]], ...] = (("side", rig_side(rig)), ("plan", rig_plan(rig)))
+        for view, shapes in views:
+            balance = balance_shapes(true, view, up.sigma, along.sigma) if known[view] else []
+            paint(p, [*shapes, *balance], frames[view], t)
         for item in rig.weight.items:
             for view in ("side", "plan"):
                 c = frames[view].at((item.x_m, item.z_m if view == "side" else item.y_m))
@@ -252,9 +256,11 @@ class WeightBoard(Board):
             words(p, t, QRectF(self.width() - DRAWER + 12, y, DRAWER - 20, 16), title, size=8.5, quiet=True)
             value = (
                 f"{show(n.value, n.kind, unit, decimals=places)} ± {show(2 * n.sigma, n.kind, unit, decimals=places)}"
+                if n.value is not None
+                else "not known yet"
             )
-            p.setFont(font(9, bold=True))
-            p.setPen(t.text)
+            p.setFont(font(9, bold=n.value is not None))
+            p.setPen(t.text if n.value is not None else t.quiet)
             p.drawText(
                 QRectF(self.width() - DRAWER + 12, y, DRAWER - 24, 16),
                 int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter),
@@ -405,7 +411,7 @@ class _Drawer(QWidget):
         rig: Rig = self.workspace.project.rig
         new = free_id("item-", (i.id for i in rig.weight.items))
         item = WeightItem(id=new, name="New item", mass_kg=20.0, x_m=round(0.5 * rig.wheelbase_m, 3), z_m=0.8)
-        if self.workspace.do(PutInList("rig.weight.items", item, "Add an item")):
+        if self.workspace.do(PutInList("rig.weight.items", item, "Add an item", guessed=("mass_kg",))):
             self._board.select(new)
             self.name.setFocus()
             self.name.selectAll()

@@ -13,13 +13,15 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
-from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
 from stoutlink.app.steps.tape.tape_strip import TapeStrip
 from stoutlink.app.steps.tape.tape_view import TapeView
 from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.survey.survey_merge import Merge
 from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.layout import BUMP
 from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Solid, SolidKind, Survey, TubeSolid
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.errors import StoutError
@@ -117,6 +119,7 @@ class TapeSheet(Sheet):
         self.stood = self._box("datum_stood", STOOD, "stood")
         for key, caption in (
             ("zero_x_m", "tape zero at"),
+            ("zero_sigma_m", "±"),
             ("front_rise_m", "rises front"),
             ("rear_rise_m", "rear"),
             ("centre_offset_m", "middle off"),
@@ -203,8 +206,9 @@ class TapeSheet(Sheet):
                 continue
             path = f"surveys.{survey.id}.datum.{key}"
             if field is None:
-                field = QuantityField(self._workspace, path, self, title=caption.capitalize(), dim=False)
-                field.setFixedWidth(92)
+                title = "Tape zero, plus or minus" if caption == "±" else caption.capitalize()
+                field = QuantityField(self._workspace, path, self, title=title, dim=False)
+                field.setFixedWidth(56 if caption == "±" else 74)
                 field.setFont(font(9))
                 slot.addWidget(field)
                 self._datum_fields[key] = field
@@ -225,9 +229,20 @@ class TapeSheet(Sheet):
         self.drawer.report = ""
         self._again()
 
-    def go(self, subject: str) -> None:
+    def show_field(self, path: str) -> bool:
+        """Put the survey, station or solid of a path in hand."""
+        parts = path.split(".")
+        if parts[0] == "solids" and len(parts) > 1:
+            self.pick_solid(parts[1])
+        elif parts[0] == "surveys" and len(parts) > 1:
+            self.show_survey(parts[1])
+            if len(parts) > 3 and parts[2] == "points":
+                self._picked(parts[3])
+        return focus_field(self, path)
+
+    def go(self, finding: Finding) -> None:
         """Bring the reading of a finding into view."""
-        parts = subject.split("/")
+        parts = finding.subject.split("/")
         if len(parts) >= 2 and self._workspace.project.survey(parts[0]) is not None:
             self.show_survey(parts[0])
             self._picked(parts[1].split("+")[0])
@@ -293,10 +308,11 @@ class TapeSheet(Sheet):
         if key == "direction":
             self._workspace.do(SetChoice(f"surveys.{survey.id}.datum.direction", value, "way of the tape"))
             return
-        rise = {"ride": 0.0, "bump": self._workspace.project.settings.bump_m}.get(value)
         changes: dict[str, object] = {"stood": value}
-        if rise is not None:
-            changes |= {"front_rise_m": rise, "rear_rise_m": rise}
+        for end in ("front", "rear") if value in ("ride", "bump") else ():
+            layout = self._workspace.project.layout(end)
+            bump = BUMP if layout is None else layout.bump_m
+            changes[f"{end}_rise_m"] = bump if value == "bump" else 0.0
         datum = msgspec.structs.replace(survey.datum, **changes)
         self._workspace.do(
             PutInList("surveys", msgspec.structs.replace(survey, datum=datum), "Say how the frame stood")

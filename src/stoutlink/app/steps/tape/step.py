@@ -167,4 +167,5 @@ STEP = Step(
         Intake(".csv", lambda heading: "station" in heading, lambda path: take_survey(shell, path)),
         Intake(".dxf", lambda heading: True, lambda path: take_outline(shell, path)),
     ],
+    owns=("surveys", "solids"),
 )

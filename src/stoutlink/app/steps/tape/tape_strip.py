@@ -11,17 +11,18 @@ from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QLineEdit, QWidget
 
 from stoutlink.app.desk.not_taken import NEW, NotTaken
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.reading_text import parse_readings, pasted, readings_text
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
-from stoutlink.core.editing.edits import PutInList, TakeFromList
+from stoutlink.core.editing.edits import PutInList, ReplaceList, TakeFromList
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.length_text import UnitSystem, format_length_text, parse_length
+from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.text import whole
 
@@ -30,31 +31,6 @@ TITLES = {"station": "Station", "height": "Height", "side": "Width", "name": "Na
 ACROSS = ("full", "left", "right", "middle")
 ACROSS_WORDS = {"full": "full width", "left": "left of middle", "right": "right of middle", "middle": "on the middle"}
 COLUMN, ROW, HEAD = 96, 27, 74
-
-
-def parse_readings(text: str, unit: UnitSystem) -> tuple[Reading, ...]:
-    """One reading or several with ``+`` between; raises :class:`~stoutlink.core.errors.TextError`. Empty text is no
-    reading.
-    """
-    parts = [part.strip() for part in text.split("+")]
-    if parts == [""]:
-        return ()
-    return tuple(Reading(value_m=parse_length(part, unit), text=part[:40]) for part in parts)
-
-
-def readings_text(readings: tuple[Reading, ...], unit: UnitSystem) -> str:
-    """The readings as they are offered for editing."""
-    return "+".join(_one(r, unit) for r in readings)
-
-
-def _one(reading: Reading, unit: UnitSystem) -> str:
-    if reading.text:
-        try:
-            if abs(parse_length(reading.text, unit) - reading.value_m) < 1e-9:
-                return reading.text
-        except StoutError:
-            pass
-    return format_length_text(reading.value_m, unit)
 
 
 class TapeStrip(QAbstractScrollArea):
@@ -273,6 +249,30 @@ class TapeStrip(QAbstractScrollArea):
             self._workspace.not_taken.remove(self._place_name)
         self._workspace.texts_changed.emit()
 
+    def paste_rows(self) -> bool:
+        """Take rows from the clipboard; ``False`` when it holds no more than one cell."""
+        board = QGuiApplication.clipboard()
+        text = board.text() if board is not None else ""
+        if "\t" not in text and "\n" not in text.strip():
+            return False
+        self.paste(text)
+        return True
+
+    def paste(self, text: str) -> None:
+        """Lay rows of a spreadsheet over the stations from the cell in hand on, as one change."""
+        self.forget_text()
+        try:
+            after = pasted(text, self.points(), self.column, self.row, self._workspace.unit)
+            if self.survey_id is None:
+                self.survey_id = self.make_survey()
+            lines = sum(1 for line in text.splitlines() if line.strip())
+            self._workspace.attempt(ReplaceList(f"surveys.{self.survey_id}.points", after, f"Paste {lines} rows"))
+        except StoutError as why:
+            self._workspace.said.emit(f"Nothing was pasted. {why.sentence} {why.hint}".strip(), True)
+            return
+        self._workspace.said.emit(f"{lines} rows pasted", False)
+        self.go(self.column, self.row)
+
     def cycle_across(self) -> None:
         """Full width, left, right, middle."""
         point = self.here()
@@ -424,6 +424,8 @@ class _Editor(QLineEdit):
         shift = bool(mods & Qt.KeyboardModifier.ShiftModifier)
         control = bool(mods & Qt.KeyboardModifier.ControlModifier)
         still = not self.isModified()
+        if event.matches(QKeySequence.StandardKey.Paste) and s.paste_rows():
+            return
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if s.take():
                 if s.row == 3 and not shift:

@@ -24,6 +24,10 @@ from stoutlink.core.drawing.survey_views import point_marks, rail_shapes, solid_
 VIEWS: tuple[ViewName, ...] = ("side", "plan")
 
 
+AROUND = 0.2
+"""Room kept around the survey, m."""
+
+
 class TapeView(QWidget):
     """``picked`` a point's id, ``picked_solid`` a solid's."""
 
@@ -71,11 +75,14 @@ class TapeView(QWidget):
         """One scale and one station line for both views."""
         rig = self._workspace.project.rig
         w, h = float(self.width()), float(self.height())
-        low, high = -rig.rear.free - 0.35, rig.wheelbase_m + rig.front.free + 0.35
-        tall = 1.25 + max(rig.front.track_m, rig.rear.track_m) + 0.45
+        low, high, top = -rig.rear.free - 0.35, rig.wheelbase_m + rig.front.free + 0.35, 1.25
+        for one in self.placed():
+            low, high = min(low, one.x - AROUND), max(high, one.x + AROUND)
+            top = max(top, one.z + AROUND if math.isfinite(one.z or 0.0) else top) if one.z is not None else top
+        tall = top + max(rig.front.track_m, rig.rear.track_m) + 0.45
         scale = min(w / (high - low), (h - 50) / tall)
         left = (w - (high - low) * scale) / 2 - low * scale
-        ground = 16 + 1.25 * scale
+        ground = 16 + top * scale
         plan = ground + 26 + (max(rig.front.track_m, rig.rear.track_m) / 2 + 0.2) * scale
         out: dict[ViewName, Frame] = {}
         for view, y in (("side", ground), ("plan", plan)):

@@ -12,6 +12,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.travel.line_look import LineLook, LookLine, deg
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.behaviour import Behaviour, on_the_same
+from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
 
@@ -84,6 +85,8 @@ class ClimbLook(LineLook):
     def _all(self) -> list[LookLine]:
         both = self.shown.both
         project, study = self.workspace.project, self.workspace.study
+        if study.needs:
+            return [LookLine(NotEntered(study.needs).sentence)]
         out = self._lines(study.behaviour({"front": both.get("front"), "rear": both.get("rear")}))
         if self.rival is not None:
             theirs = on_the_same(self.rival.project, project)

@@ -158,11 +158,14 @@ class CurveLook(TravelLook):
         c, travel = self.curve(), self.shown.travel
         if c is None or travel is None:
             return ""
-        xs = travel.grid.heave * 1000.0 if self.heaving else np.degrees(travel.grid.roll)
-        values, name = self.scaled(c, c.heave if self.heaving else c.roll)
-        return f"{'heave, mm' if self.heaving else 'roll, °'}\t{c.title}, {name}\n" + "\n".join(
-            f"{x:.2f}\t{v:.5g}" for x, v in zip(xs, values, strict=True)
+        inches = self.workspace.unit == "in"
+        heave = travel.grid.heave / INCH if inches else travel.grid.heave * 1000.0
+        xs, along = (
+            (heave, f"heave, {'in' if inches else 'mm'}") if self.heaving else (np.degrees(travel.grid.roll), "roll, °")
         )
+        values, name = self.scaled(c, c.heave if self.heaving else c.roll)
+        rows = (f"{x:.2f}\t{v:.5g}" for x, v in zip(xs, values, strict=True))
+        return "\n".join((f"{along}\t{c.title}, {name}", *rows))
 
 
 class _Curve(Picture):

@@ -61,8 +61,8 @@ class InterferenceLook(TravelLook):
         y += (
             flow(
                 p,
-                QRectF(4, y, w - 8, 30),
-                f"{free:.0%} of the travel within the stops is free. Distances to surfaces; rails as round bars, shocks and springs at usual sizes.",
+                QRectF(4, y, w - 8, 60),
+                f"{free:.0%} of the travel within the stops is free. Distances to surfaces; rails as bars of their width and height (round where the frame is of tube), shocks and springs at usual sizes.",
                 t.quiet,
                 size=8.5,
             )
@@ -100,6 +100,15 @@ class InterferenceLook(TravelLook):
             y += 16
         if picture.minimumHeight() != int(y + 4):
             picture.setMinimumHeight(int(y + 4))
+
+    def show_pair(self, subject: str) -> bool:
+        """Go to the pose at which the pair of a finding is nearest; ``False`` for no such pair."""
+        travel = self.shown.travel
+        pairs = () if travel is None else travel.interference.contacts
+        found = next((c for c in pairs if subject.endswith(f" {c.one} {c.other}")), None)
+        if found is not None:
+            self._go(found)
+        return found is not None
 
     def _go(self, c: Contact) -> None:
         travel = self.shown.travel

@@ -14,40 +14,55 @@ from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.travel.bump_look import BumpLook
 from stoutlink.app.steps.travel.climb_look import ClimbLook
 from stoutlink.app.steps.travel.curve_look import CurveLook
 from stoutlink.app.steps.travel.driveline_look import DrivelineLook
 from stoutlink.app.steps.travel.interference_look import InterferenceLook
 from stoutlink.app.steps.travel.look import Shown, TravelLook
+from stoutlink.app.steps.travel.reach_look import ReachLook
 from stoutlink.app.steps.travel.spring_look import SpringLook
 from stoutlink.app.steps.travel.steer_look import SteerLook
 from stoutlink.app.steps.travel.travel_map_view import TravelMapView
 from stoutlink.app.steps.travel.views import CycleViews
 from stoutlink.app.widgets.look_bar import LookBar
+from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.analysis.cycle.curve_sure import Bands
 from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import said_at
+from stoutlink.core.analysis.vehicle.lacking import NotEntered
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
-    ("touching", "Touching", "What comes near what, the nearest first."),
+    ("touching", "Touch", "What comes near what, the nearest first."),
     ("curves", "Curves", "Every number over heave or roll."),
-    ("steering", "Steering", "Bump and roll steer of both wheels, lock to lock, best holes."),
-    ("driveline", "Driveline", "Joint angles, wave, slip, whirl, length to order."),
+    ("steering", "Steer", "Bump and roll steer of both wheels, lock to lock, best holes."),
+    ("driveline", "Shaft", "Joint angles, wave, slip, whirl, length to order."),
     ("springs", "Springs", "Shocks, springs, anti-roll bar and stops over the travel."),
+    ("lines", "Lines", "Hoses, cables and wires that must reach over the whole travel."),
+    ("bump_sheet", "Sheet", "What to measure at ride, at both stops and crossed."),
     ("climb", "Climb", "Grade, ledge, braking, side slope, ramp."),
 )
+DEALS_WITH: dict[str, tuple[str, ...]] = {
+    "driveline": ("T310", "T311", "T312"),
+    "steering": ("T320",),
+    "springs": ("T304", "T330"),
+    "lines": ("T340", "T341"),
+}
+"""Which look deals with a finding, by its code; what touches with the others."""
 MAP_HIGH = 150
 PLAY_MS = 16
 
 
 class TravelSheet(Sheet):
-    """Cycle it before it is welded. ``export_table`` and ``export_shaft`` ask for the travel table and the shaft's
-    sheet as files, ``import_springs`` for a list of springs."""
+    """Cycle it before it is welded. ``export_table``, ``export_shaft`` and ``export_bump`` ask for the travel table,
+    the shaft's sheet and the full-bump sheet as files, ``import_springs`` for a list of springs."""
 
     export_table = pyqtSignal()
     export_shaft = pyqtSignal()
+    export_bump = pyqtSignal()
     import_springs = pyqtSignal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -66,6 +81,7 @@ class TravelSheet(Sheet):
         self.state.setFont(font(9.5, bold=True))
         self.state.setWordWrap(True)
         inside.addWidget(self.state)
+        self.asked: dict[str, QuantityField] = {}
         self.heave, self.roll, self.steer = self._sliders(inside)
         self.looks: dict[str, TravelLook] = {
             "touching": InterferenceLook(workspace, self),
@@ -73,6 +89,8 @@ class TravelSheet(Sheet):
             "steering": SteerLook(workspace, self),
             "driveline": DrivelineLook(workspace, self),
             "springs": SpringLook(workspace, self),
+            "lines": ReachLook(workspace, self),
+            "bump_sheet": BumpLook(workspace, self),
             "climb": ClimbLook(workspace, self),
         }
         self.bar = LookBar(LOOKS, "travel", 4, self._corner)
@@ -93,6 +111,9 @@ class TravelSheet(Sheet):
         assert isinstance(curves, CurveLook)
         assert isinstance(shaft, DrivelineLook)
         assert isinstance(springs, SpringLook)
+        bump = self.looks["bump_sheet"]
+        assert isinstance(bump, BumpLook)
+        bump.sheet.connect(self.export_bump)
         shaft.sheet.connect(self.export_shaft)
         springs.offers.connect(self.import_springs)
         touch.go.connect(self._go_steered)
@@ -104,6 +125,8 @@ class TravelSheet(Sheet):
         workspace.cycling.done.connect(self._done)
         self.row = self.column = 0
         self._placed = False
+        self._wanted = ""
+        """Subject of the finding whose pose is to be shown once the travel is known."""
         self._play = QTimer(self)
         self._play.setInterval(PLAY_MS)
         self._play.timeout.connect(self._step)
@@ -111,6 +134,7 @@ class TravelSheet(Sheet):
 
     def _sliders(self, inside: QVBoxLayout) -> tuple[QSlider, QSlider, QSlider]:
         rows = [QHBoxLayout(), QHBoxLayout()]
+        self._heave_row = rows[0]
         out = []
         for k, name, words, tip in (
             (0, "scrub_heave", "Heave", "Droop to bump; Page Up and Page Down."),
@@ -119,12 +143,12 @@ class TravelSheet(Sheet):
         ):
             label = Label(words, self._corner)
             label.setFont(font(8.5))
+            rows[k].addWidget(label)
             slider = QSlider(Qt.Orientation.Horizontal, self._corner)
             slider.setObjectName(name)
             slider.setAccessibleName(words)
             slider.setToolTip(tip)
             slider.valueChanged.connect(self._slid)
-            rows[k].addWidget(label)
             rows[k].addWidget(slider, 1)
             out.append(slider)
         self.play = self._hand("play", "▶ Play", "Run through bump, droop and roll; again to hold.", rows[0])
@@ -136,6 +160,23 @@ class TravelSheet(Sheet):
             inside.addLayout(row)
         out[2].setRange(-20, 20)
         return out[0], out[1], out[2]
+
+    def _show_asked(self) -> None:
+        """How far this axle is to be cycled, in fields at both ends of the heave slider."""
+        layout = self._workspace.project.layout(self._workspace.end)
+        for key, title, at in (("droop_m", "Droop to cycle", 1), ("bump_m", "Bump to cycle", 3)):
+            if key not in self.asked and layout is not None:
+                field = QuantityField(self._workspace, f"layouts.{layout.id}.{key}", self._corner, title=title)
+                field.setObjectName(f"asked_{key}")
+                field.setFont(font(8.5))
+                field.setFixedWidth(58)
+                self._heave_row.insertWidget(at, field)
+                self.asked[key] = field
+        for key, field in self.asked.items():
+            field.setVisible(layout is not None)
+            if layout is not None:
+                field.set_path(f"layouts.{layout.id}.{key}")
+                field.refresh()
 
     def _hand(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
         out = QPushButton(words, self._corner)
@@ -185,6 +226,9 @@ class TravelSheet(Sheet):
         self._place()
         if self.isVisible():
             self._show()
+            if self._wanted:
+                self._show_pair(self._wanted)
+                self._wanted = ""
 
     def _place(self) -> None:
         """Sliders for the travel in work, at ride height the first time."""
@@ -230,6 +274,7 @@ class TravelSheet(Sheet):
     def _show(self) -> None:
         if self._theme is None:
             return
+        self._show_asked()
         shown = self.shown()
         travel, found = shown.travel, shown.found
         self.bar.show_picked(self.current)
@@ -258,9 +303,12 @@ class TravelSheet(Sheet):
             self._refresh_look(shown)
         elif not self.working or self._workspace.project.layout(self._workspace.end) is None:
             axle = self._workspace.study.axles[self._workspace.end]
+            needs = self._workspace.study.needs
             why = (
                 axle.problem.sentence
                 if axle.problem is not None
+                else NotEntered(needs).sentence
+                if needs and axle.layout is not None
                 else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
             )
             self.state.setText(why)
@@ -302,6 +350,18 @@ class TravelSheet(Sheet):
             self.heave.setValue(column)
             self.roll.setValue(row)
         self._show()
+
+    def go(self, finding: Finding) -> None:
+        """Put up the look that deals with a finding; for parts that touch, the pose at which they do."""
+        self.look(next((look for look, codes in DEALS_WITH.items() if finding.code in codes), "touching"))
+        self._place()
+        self._wanted = "" if self._show_pair(finding.subject) else finding.subject
+
+    def _show_pair(self, subject: str) -> bool:
+        """Go to the pose of a pair that touches, once its travel is known."""
+        touch = self.looks["touching"]
+        assert isinstance(touch, InterferenceLook)
+        return touch.show_pair(subject)
 
     def _go_steered(self, row: int, column: int, steer: float) -> None:
         low, high = self._steer_range()

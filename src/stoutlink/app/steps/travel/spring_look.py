@@ -13,12 +13,16 @@ from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.core.analysis.cycle.behaviour import roll_stiffness
 from stoutlink.core.analysis.cycle.spring_choice import Offered, rank_springs
 from stoutlink.core.analysis.cycle.spring_proposal import air_for, bar_for, coil_for, coilover_for, shock_for
+from stoutlink.core.analysis.cycle.springs import bag_radius
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.document.springing import BagOutside, Shock
+from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.editing.spring_edits import TakeOffer
 from stoutlink.core.quantity.constants import GRAVITY
 
+BELOW = ((True, "fixed"), (False, "on its seat"))
 AXES = ("station", "side", "height")
 MOST_SHOWN = 30
 
@@ -42,6 +46,12 @@ class SpringLook(LineLook):
             "add_coil", "Coils", "Coils between seats of their own, over the axle tube.", self._add_coil
         )
         self.air = self.add_button("add_air", "Air springs", "Air springs between seats of their own.", self._add_air)
+        self.wide = self.add_button(
+            "add_bag_width",
+            "+ width",
+            "The bag's outside diameter at one more height, from its record.",
+            self._add_width,
+        )
         self.bar = self.add_button("add_bar", "Anti-roll bar", "A bar of a usual size; type yours.", self._add_bar)
         self.take = self.add_button("take_spring", "Take springs off", "The springs leave; shocks stay.", self._take)
         self.no_bar = self.add_button(
@@ -68,7 +78,7 @@ class SpringLook(LineLook):
     def _add_shock(self) -> None:
         layout, w = self.layout_shown, self.workspace
         if layout is not None:
-            self._set("shock", shock_for(w.rig, layout, w.project.settings), "shocks")
+            self._set("shock", shock_for(w.rig, layout), "shocks")
 
     def _add_spring(self) -> None:
         self._set("spring", coilover_for(self.shown.travel), "coilovers")
@@ -82,6 +92,15 @@ class SpringLook(LineLook):
         layout = self.layout_shown
         if layout is not None:
             self._set("air", air_for(self.workspace.rig, layout), "air springs")
+
+    def _add_width(self) -> None:
+        """One more height at which the bag's width is known."""
+        layout = self.layout_shown
+        if layout is None or layout.air is None:
+            return
+        name = free_id("h", (one.id for one in layout.air.outside))
+        at = f"layouts.{layout.id}.air.outside"
+        self.workspace.do(PutInList(at, BagOutside(id=name), "Width of the air springs"))
 
     def _add_bar(self) -> None:
         layout = self.layout_shown
@@ -106,6 +125,7 @@ class SpringLook(LineLook):
         self.no_bar.setVisible(layout is not None and layout.anti_roll_bar is not None)
         self.take.setVisible(layout is not None and (layout.spring is not None or layout.air is not None))
         self.list_in.setVisible(layout is not None and layout.spring is not None)
+        self.wide.setVisible(layout is not None and layout.air is not None)
         if layout is None:
             return ()
         at = f"layouts.{layout.id}"
@@ -122,14 +142,22 @@ class SpringLook(LineLook):
             if layout.spring.kind == "coil":
                 out += _seat_entries(f"{at}.spring")
         if layout.air is not None:
-            names = (
+            air_names = (
                 ("diameter_m", "effective dia."),
                 ("volume_m3", "air volume"),
                 ("growth", "dia. grows"),
                 ("most_pa", "most pressure"),
+                ("shortest_m", "shortest"),
+                ("longest_m", "longest"),
             )
-            out += [Entry(f"{at}.air.{key}", word) for key, word in names]
+            out += [Entry(f"{at}.air.{key}", word) for key, word in air_names]
+            out.append(Entry(f"{at}.air.fixed_below", "below", "choice", BELOW))
+            for row in layout.air.outside:
+                here = f"{at}.air.outside.{row.id}"
+                out += [Entry(f"{here}.height_m", "at height"), Entry(f"{here}.outside_m", "outside dia.")]
             out += _seat_entries(f"{at}.air")
+        if layout.leaf is None:
+            out.append(Entry(f"{at}.spring_spacing_m", "springs apart"))
         out += [
             Entry(f"{at}.stops.bump_gap_m", "free bump"),
             Entry(f"{at}.stops.bump_give_m", "stop gives"),
@@ -151,6 +179,8 @@ class SpringLook(LineLook):
                 ("spread_m", "links apart"),
                 ("arm_high_m", "arm height"),
                 ("arm_thick_m", "arm thickness"),
+                ("station_m", "bar stands at"),
+                ("height_m", "bar stands up"),
             )
             out += [Entry(f"{at}.anti_roll_bar.{key}", word) for key, word in sizes]
         return tuple(out)
@@ -199,6 +229,11 @@ class SpringLook(LineLook):
                 "Shock at ride",
                 f"{self.say(ride, 'length')}, {(shock.extended_m - ride) / stroke:.0%} in",
                 "How much of its stroke is used standing: 40 to 60 % is usual (common practice).",
+            ),
+            LookLine(
+                "Shock leans",
+                _lean_words(shock),
+                "From upright at ride, seen from the side and from behind; a leaning shock works less and rolls less stiffly.",
             ),
             LookLine("At bump, at droop", f"{at(high)}, {at(low)}", "Left shock, both sides together at their stops."),
             LookLine(
@@ -302,6 +337,25 @@ class SpringLook(LineLook):
                     high,
                 ),
             ]
+            if s.spring is not None:
+                low, tall = least(s.spring, travel), most(s.spring, travel)
+                short = air.shortest_m is not None and low < air.shortest_m
+                long = air.longest_m is not None and tall > air.longest_m
+                out.append(
+                    LookLine(
+                        "Height over the travel",
+                        f"{self.say(low, 'length')} to {self.say(tall, 'length')}",
+                        "Between its seats, level and crossed, against its shortest and longest.",
+                        short or long,
+                    )
+                )
+                wide = bag_radius(air, s.spring[:, travel.grid.within])
+                if wide is not None:
+                    out.append(
+                        LookLine(
+                            "Widest outside", self.say(2 * wide, "length"), "Over those heights; clearances count it."
+                        )
+                    )
         return out
 
     def _roll(self, travel: AxleTravel) -> list[LookLine]:
@@ -311,15 +365,15 @@ class SpringLook(LineLook):
             out.append(
                 LookLine(
                     "Roll stiffness of the springs",
-                    f"{springs * math.pi / 180:.0f} N·m per degree",
-                    "½·k·b², b between the springs, never the track.",
+                    f"{self.say(springs * math.pi / 180, 'torque')} per degree",
+                    "Of both springs as they lean: k·(change of length for each turn)², at ride; leaves with the housing held.",
                 )
             )
         if s.bar is not None:
             out += [
                 LookLine(
                     "Anti-roll bar adds",
-                    f"{s.bar[0] * math.pi / 180:.0f} N·m per degree",
+                    f"{self.say(s.bar[0] * math.pi / 180, 'torque')} per degree",
                     "Bar and arms in series: G·J/L·(links apart over arm)², less what the arms bend.",
                 ),
                 LookLine(
@@ -333,7 +387,7 @@ class SpringLook(LineLook):
                 out.append(
                     LookLine(
                         "Both together",
-                        f"{whole * math.pi / 180:.0f} N·m per degree",
+                        f"{self.say(whole * math.pi / 180, 'torque')} per degree",
                         "What this axle holds the body up with in roll.",
                     )
                 )
@@ -386,3 +440,11 @@ def _seat_entries(at: str) -> list[Entry]:
         for end, word in (("frame", "seat"), ("axle", "foot"))
         for i, axis in enumerate(AXES)
     ]
+
+
+def _lean_words(shock: Shock) -> str:
+    """How a shock leans: top forward or back, top in or out, from upright."""
+    along, across, up = (a - b for a, b in zip(shock.frame_m, shock.axle_m, strict=True))
+    side, behind = math.degrees(math.atan2(abs(along), up)), math.degrees(math.atan2(abs(across), up))
+    inward = across * shock.axle_m[1] < 0
+    return f"{side:.0f}° {'forward' if along > 0 else 'back'}, {behind:.0f}° {'in' if inward else 'out'}"

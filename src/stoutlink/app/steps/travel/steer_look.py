@@ -18,6 +18,7 @@ from stoutlink.core.analysis.cycle.steer import SteerTravel, wheel_turns
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, steering_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.bracket_proposal import arm_holes_for
+from stoutlink.core.analysis.linkage.steering_geometry import sector_of
 from stoutlink.core.analysis.linkage.steering_proposal import drag_link_beside, tie_rod_behind
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.editing.edits import SetChoice
@@ -55,6 +56,12 @@ class SteerLook(LineLook):
             "A row of holes in pitman and knuckle arm, the drag link in the first.",
             self._add_holes,
         )
+        self.sector = self.add_button(
+            "place_sector",
+            "Place the sector",
+            "Say where the sector shaft stands; until then the arm's length puts it.",
+            self._place_sector,
+        )
         self.best = self.add_button(
             "best_holes",
             "Best holes",
@@ -90,6 +97,12 @@ class SteerLook(LineLook):
         holes = arm_holes_for(self.workspace.unit)
         self._set(".pitman_holes", holes, "pitman arm holes")
         self._set(".knuckle_holes", holes, "knuckle arm holes")
+
+    def _place_sector(self) -> None:
+        layout = self.layout_shown
+        if layout is not None and layout.steering is not None:
+            middle = tuple(round(float(v), 4) for v in sector_of(layout.steering).middle)
+            self._set(".sector_m", middle, "place of the sector shaft")
 
     def _search(self) -> None:
         layout, travel, study = self.layout_shown, self.shown.travel, self.workspace.study
@@ -142,6 +155,7 @@ class SteerLook(LineLook):
         self.add.setVisible(front and s is None)
         self.tie.setVisible(s is not None and drag and s.tie_rod is None)
         self.rows.setVisible(s is not None and drag and s.pitman_holes is None and s.knuckle_holes is None)
+        self.sector.setVisible(drag and s is not None and s.sector_m is None)
         self.best.setVisible(drag and layout is not None and steering_holes(layout) > 1)
         if layout is None or s is None:
             return ()
@@ -155,6 +169,14 @@ class SteerLook(LineLook):
                 Entry(f"{at}.box_ratio", "box ratio"),
                 Entry(f"{at}.pitman_arm_m", "pitman arm"),
                 Entry(f"{at}.sector_turn_rad", "sector turns"),
+            ]
+            if s.sector_m is not None:
+                axes = enumerate(("station", "side", "height"))
+                out += [Entry(f"{at}.sector_m.{i}", f"sector {axis}") for i, axis in axes]
+            out += [
+                Entry(f"{at}.{end}_m.{i}", f"{end} {axis}")
+                for end in ("pitman", "knuckle")
+                for i, axis in enumerate(("station", "side", "height"))
             ]
         out += [Entry(f"{at}.kingpin_in_rad", "kingpin leans in"), Entry(f"layouts.{layout.id}.caster_rad", "caster")]
         out += [Entry(f"{at}.kingpin_m.{i}", f"kingpin {axis}") for i, axis in ((1, "side"), (2, "height"))]

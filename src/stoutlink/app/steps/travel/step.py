@@ -10,6 +10,7 @@ from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
 from stoutlink.core.editing.edits import ReplaceList
 from stoutlink.core.errors import StoutError
+from stoutlink.core.reports.bump_sheet import bump_csv
 from stoutlink.core.reports.shaft_sheet import shaft_sheet
 from stoutlink.core.reports.travel_csv import travel_csv
 from stoutlink.core.storage.spring_table import read_spring_file
@@ -63,6 +64,16 @@ def _export_shaft(shell: Shell) -> None:
     shell.write("Sheet for the shaft shop", f"driveshaft-{travel.layout.end}.txt", "Text (*.txt)", words.encode())
 
 
+def _export_bump(shell: Shell) -> None:
+    travel = shell.sheet(TravelSheet).travel
+    if travel is None:
+        shell.say(NOT_YET, True)
+        return
+    w = shell.workspace
+    data = bump_csv(w.project, travel, w.study.bump_sheet(travel)).encode()
+    shell.write("Full-bump sheet", f"full-bump-{travel.layout.end}.csv", TABLES, data)
+
+
 def _commands(shell: Shell) -> list[Command]:
     return [
         Command(
@@ -80,6 +91,14 @@ def _commands(shell: Shell) -> list[Command]:
             "",
             "Write what the driveshaft of the axle in work is to be ordered by.",
             lambda: _export_shaft(shell),
+        ),
+        Command(
+            "export_bump_sheet",
+            "Full-bump sheet…",
+            "File",
+            "",
+            "Write what to measure at ride, full bump, full droop and crossed, with room for the tape's readings.",
+            lambda: _export_bump(shell),
         ),
         Command(
             "export_travel",
@@ -112,6 +131,7 @@ def _make(shell: Shell) -> TravelSheet:
     sheet = TravelSheet(shell.workspace)
     sheet.export_table.connect(lambda: _export_travel(shell))
     sheet.import_springs.connect(lambda: _import_springs(shell))
+    sheet.export_bump.connect(lambda: _export_bump(shell))
     sheet.export_shaft.connect(lambda: _export_shaft(shell))
     return sheet
 
@@ -131,4 +151,5 @@ STEP = Step(
             lambda path: take_springs(shell, path),
         )
     ],
+    owns=("springs",),
 )

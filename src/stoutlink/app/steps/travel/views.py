@@ -4,6 +4,7 @@ tyre it rolls.
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -17,12 +18,17 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes
-from stoutlink.core.drawing.shapes import VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Line, Shape, ViewName, flatten
 from stoutlink.core.drawing.survey_views import surveyed_shapes
-from stoutlink.core.drawing.travel_views import steered_tyre_shapes, steering_pose_shapes, strut_shapes
+from stoutlink.core.drawing.travel_views import hung_shapes, steered_tyre_shapes, steering_pose_shapes, strut_shapes
+from stoutlink.core.editing.pivots import Pivot, move
 
+HIT = 9.0
+"""A pivot is in hand when the pointer is within this of it, pixels."""
+_gesture = itertools.count(1)
 TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
 
 
@@ -36,6 +42,7 @@ class CycleViews(QWidget):
         self.setObjectName("cycle_views")
         self.setAccessibleName("Three views of the axle in its travel")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
         self._workspace = workspace
         self.drawn = ViewGeometry()
         self.theme: Theme | None = None
@@ -46,6 +53,9 @@ class CycleViews(QWidget):
         self.old = False
         self._ground: tuple[tuple[object, ...], tuple[object, ...], QPixmap] | None = None
         self._held: tuple[str, float, int, int, float] | None = None
+        self._grabbed: tuple[Pivot, ViewName, str] | None = None
+        self._hand: tuple[Pivot, Point] | None = None
+        """The pivot in the hand and where it is now, before the travel is worked out again."""
 
     def show_at(
         self,
@@ -111,7 +121,7 @@ class CycleViews(QWidget):
         p.setOpacity(0.35 if self.old else 1.0)
         rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
         ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
-        donor = project.donor(layout.end)
+        donor, plan = project.donor(layout.end), project.plan(layout.end)
         p.drawPixmap(0, 0, self._standing(t, self.travel))
         for view in VIEWS:
             p.save()
@@ -120,10 +130,12 @@ class CycleViews(QWidget):
             if pose is not None:
                 front = layout.end == "front"
                 turned = front and (view == "plan" or abs(self.steer) > 1e-3)
-                shapes += [s for s in axle_shapes(rig, layout, view, pose, donor) if not (turned and s.role == "tyre")]
+                shapes += [
+                    s for s in axle_shapes(rig, layout, view, pose, donor, plan) if not (turned and s.role == "tyre")
+                ]
                 if turned:
                     shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, view, pose, self.steer)
-                shapes += driveshaft_shapes(rig, layout, donor, view, pose)
+                shapes += driveshaft_shapes(rig, layout, donor, plan, view, pose)
                 for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
                     shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))
                     if link.name in self.marked:
@@ -132,9 +144,11 @@ class CycleViews(QWidget):
                 if self.travel.steer is not None:
                     shapes += steering_pose_shapes(self.travel.steer, layout, view, pose, ride.centre, self.steer)
                 shapes += strut_shapes(layout, view, pose, ride.centre)
+                shapes += hung_shapes(layout, view, pose, ride.centre)
                 if self.travel.leaf is not None:
                     shapes += self._leaves(self.travel, self.travel.leaf, view)
             paint(p, shapes, self.drawn.frame_of(view), t)
+            self._paint_handles(p, t, view)
             p.setPen(t.quiet)
             p.setFont(font(9))
             p.drawText(
@@ -193,12 +207,73 @@ class CycleViews(QWidget):
 
     # Hands
 
+    def handles(self) -> dict[Pivot, Point]:
+        """Pivots of the layout in work where they stand at the pose shown."""
+        t, pose = self.travel, self.pose()
+        layout = self._workspace.project.layout(self._workspace.end)
+        if t is None or pose is None or layout is None or layout.id != t.layout.id:
+            return {}
+        out: dict[Pivot, Point] = {}
+        for link in layout.links:
+            out[(link.id, "frame")] = link.frame_pivot_m
+            out[(link.id, "axle")] = pose.carry(link.axle_pivot_m, t.grid.centre)
+        if self._hand is not None:
+            out[self._hand[0]] = self._hand[1]
+        return out
+
+    def _paint_handles(self, p: QPainter, t: Theme, view: ViewName) -> None:
+        p.setBrush(t.sheet)
+        for pivot, at in self.handles().items():
+            held = self._grabbed is not None and self._grabbed[0] == pivot
+            p.setPen(QPen(t.dye if held else t.soap, 2.0 if held else 1.2))
+            size = 6.0 if held else 4.0
+            p.drawEllipse(self.drawn.frame_of(view).at(flatten(at, view)), size, size)
+
+    def pivot_near(self, at: QPointF) -> tuple[Pivot, ViewName] | None:
+        """The pivot under a pixel."""
+        view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
+        if view is None:
+            return None
+        frame = self.drawn.frame_of(view)
+        far = {}
+        for pivot, point in self.handles().items():
+            gap = frame.at(flatten(point, view)) - at
+            far[pivot] = math.hypot(gap.x(), gap.y())
+        best = min(far, key=lambda k: far[k], default=None)
+        return None if best is None or far[best] > HIT else (best, view)
+
+    def _drag_pivot(self, at: QPointF) -> None:
+        """Put the pivot in hand where the pointer is; an axle pivot is taken back to ride height with the axle."""
+        t, pose = self.travel, self.pose()
+        layout = self._workspace.project.layout(self._workspace.end)
+        if self._grabbed is None or t is None or pose is None or layout is None:
+            return
+        pivot, view, gesture = self._grabbed
+        to = list(self.handles()[pivot])
+        flat = self.drawn.frame_of(view).back(at)
+        for axis, value in zip(AXES[view], (SIGN[view] * flat[0], flat[1]), strict=True):
+            to[axis] = value
+        self._hand = (pivot, (to[0], to[1], to[2]))
+        ride = np.array(to)
+        if pivot[1] == "axle":
+            turn = np.array(pose.turn)
+            ride = np.array(t.grid.centre) + turn.T @ (ride - np.array(pose.centre))
+        x, y, z = (round(float(v), 5) for v in ride)
+        self._workspace.do(move(layout, pivot, (x, y, z), gesture))
+        self.update()
+
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         t = self.travel
         if event is None or t is None:
             return
         self.setFocus()
         at = event.position()
+        found = self.pivot_near(at)
+        if found is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._grabbed = (*found, f"travel drag {next(_gesture)}")
+            self._workspace.dragging = True
+            self.update()
+            return
         view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
         if view not in ("side", "rear"):
             return
@@ -210,6 +285,12 @@ class CycleViews(QWidget):
         self._held = (view, side, self.row, self.column, at.y())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._grabbed is not None:
+            self._drag_pivot(event.position())
+            return
+        if event is not None and self._held is None:
+            over = self.pivot_near(event.position()) is not None
+            self.setCursor(Qt.CursorShape.SizeAllCursor if over else Qt.CursorShape.ArrowCursor)
         if event is None or self._held is None or self.travel is None:
             return
         _, side, row, column, start = self._held
@@ -223,6 +304,11 @@ class CycleViews(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._held = None
+        if self._grabbed is not None:
+            self._grabbed = self._hand = None
+            self._workspace.dragging = False
+            self._workspace.session.end_gesture()
+            self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}

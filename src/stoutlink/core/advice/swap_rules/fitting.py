@@ -6,8 +6,14 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
-from stoutlink.core.analysis.swap.cost_to_ready import same_circle
-from stoutlink.core.analysis.swap.fit_up import axle_track
+from stoutlink.core.analysis.swap.cost_to_ready import (
+    cable_fits,
+    conversion_joint,
+    same_circle,
+    same_series,
+    shelf_adapter,
+)
+from stoutlink.core.analysis.vehicle.axle_place import axle_track
 
 STEEP, SHORT = math.radians(20.0), 0.6
 """Driveshaft first estimates worth a word: steeper than 20° or shorter than 0.6 m (common practice, weak)."""
@@ -67,7 +73,8 @@ def _wheels_at_hand(s: RuleCase) -> Iterator[Said]:
         or d.bolt_circle_m is None
     ):
         return
-    if not same_circle(d, (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)):
+    have = (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)
+    if not same_circle(d, have) and shelf_adapter(s.project, d, have) is None:
         yield (
             "warn",
             f"Your wheels are {fit.wheel_bolt_count} on {s.show(fit.wheel_bolt_circle_m, 'length')}, this axle takes {d.bolt_count} on {s.show(d.bolt_circle_m, 'length')}.",
@@ -96,14 +103,14 @@ def _other_side(s: RuleCase) -> Iterator[Said]:
     elif s.donor.end == "rear" and s.fit.shaft_plan_angle is not None and s.fit.shaft_plan_angle > math.radians(7):
         yield (
             "note",
-            f"RuleCase from above the rear driveshaft stands {math.degrees(s.fit.shaft_plan_angle):.0f}° sideways.",
+            f"Seen from above, the rear driveshaft stands {math.degrees(s.fit.shaft_plan_angle):.0f}° sideways.",
             "Judge its joints by the combined angle of both views; narrow one side more to bring the pinion over.",
         )
 
 
 def _joint_series(s: RuleCase) -> Iterator[Said]:
     here, there = s.donor.pinion_joint_series, s.rig.fittings.joint_series(s.donor.end)
-    if here and there and here.casefold() != there.casefold():
+    if here and there and not same_series(here, there) and conversion_joint(s.project, here, there) is None:
         yield (
             "warn",
             f"The pinion takes joints of series {here}, the driveshaft has {there}.",
@@ -142,7 +149,7 @@ def _no_brakes(s: RuleCase) -> Iterator[Said]:
 
 def _parking_brake(s: RuleCase) -> Iterator[Said]:
     have, axle = s.rig.fittings.parking_brake, s.donor.parking_brake
-    if s.donor.end != "rear" or axle is None or (have is None and axle != "none"):
+    if s.donor.end != "rear" or axle is None:
         return
     words = {
         "drum_cable": "drums",
@@ -156,11 +163,20 @@ def _parking_brake(s: RuleCase) -> Iterator[Said]:
             "No parking brake on this axle.",
             "It must hold on a slope, and the law asks for one: plan it before the axle goes in.",
         )
-    elif have not in (axle, "none"):
+        return
+    ends = s.rig.fittings.parking_cable_end, s.donor.parking_cable_end
+    fits = cable_fits(s.rig, s.donor)
+    if fits is False and all(ends):
+        yield (
+            "note",
+            f"The parking brake cable ends in “{ends[0]}”, the axle takes “{ends[1]}”.",
+            "Another cable or an adapter end; try that it holds on a slope.",
+        )
+    elif fits is False:
         yield (
             "note",
             f"The parking brake cable is made for {words[have or 'none']}, the axle has {words[axle]}.",
-            "Other cable ends or another lever ratio; try that it holds on a slope.",
+            "Compare the cable's end with what the lever on the axle takes, and its pull; try that it holds on a slope.",
         )
 
 
@@ -267,7 +283,7 @@ def _inspected(s: RuleCase) -> Iterator[Said]:
         yield (
             "note",
             f"Inspection: repairs of about {j.cost:.0f} found so far.",
-            "They are in the cost to ready: " + "; ".join(w for w, _ in j.repairs) + ".",
+            "They are in the cost to ready: " + "; ".join(w for _, w, _ in j.repairs) + ".",
         )
 
 
@@ -279,6 +295,13 @@ def _counted(s: RuleCase) -> Iterator[Said]:
 def _narrowing_caution(s: RuleCase) -> Iterator[Said]:
     n = s.narrowed
     if n is None or abs(n.total) < 1e-6:
+        return
+    if n.wider:
+        yield (
+            "warn",
+            f"{s.show(-n.total, 'length')} wider than it is: that takes longer tubes and both shafts to length.",
+            "Adapters, wheels of less offset or another axle are the usual ways to width; housing tubes by a qualified welder.",
+        )
         return
     custom = [side for side, cut in (("left", n.left_shaft), ("right", n.right_shaft)) if cut.how == "custom"]
     words = f"; the {' and '.join(custom)} shaft has to be ordered to length" if custom else ""
@@ -300,12 +323,15 @@ def _already_right(s: RuleCase) -> Iterator[Said]:
 
 
 def _track(s: RuleCase) -> Iterator[Said]:
-    now, said = axle_track(s.rig, s.donor, s.plan), s.rig.end(s.donor.end).track_m
+    entered = s.project.rig.end(s.donor.end)
+    now, said = axle_track(entered, s.donor, s.plan), entered.track_m
     if now is not None and abs(now - said) > TRACK_AGREES:
         yield (
             "note",
             f"This axle on your wheels has a track of {s.show(now, 'length')}; the rig says {s.show(said, 'length')}.",
-            "Ladder and fit-up use the axle's own; roll and side-slope numbers the rig's. Bring the rig's track up to date (Rig, stance).",
+            "The axle's own counts, for side slope and tip too; say “as measured” in Fit-up if the rig's does."
+            if entered.track_from == "axle"
+            else "The measured one counts, as you said in Fit-up; side slope and tip go by it.",
         )
 
 

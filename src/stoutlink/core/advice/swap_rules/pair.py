@@ -6,17 +6,23 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import PairRule, RuleCase, Said
 from stoutlink.core.analysis.swap.capacities import spline_of
-from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready
+from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready, shelf_adapter
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART
 from stoutlink.core.mechanics.gearing import mismatch
 from stoutlink.core.mechanics.spline import same_spline
 
+PILOT = 0.0005
+"""Pilots within this of each other, m, are one."""
 APART = 0.05
 
 
 def _bolt_circles(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     a, b = f.donor, r.donor
-    if circles_differ(a, b):
+    if (
+        circles_differ(a, b)
+        and shelf_adapter(f.project, a, (b.bolt_count, b.bolt_circle_m)) is None
+        and shelf_adapter(f.project, b, (a.bolt_count, a.bolt_circle_m)) is None
+    ):
         words = [f"{d.bolt_count} on {f.show(d.bolt_circle_m, 'length')}" for d in (a, b)]
         yield (
             "warn",
@@ -143,6 +149,24 @@ def _axle_joints(f: RuleCase, r: RuleCase) -> Iterator[Said]:
         )
 
 
+def _studs(f: RuleCase, r: RuleCase) -> Iterator[Said]:
+    a, b = f.donor, r.donor
+    threads = a.stud_thread and b.stud_thread and a.stud_thread.casefold() != b.stud_thread.casefold()
+    pilots = a.pilot_m is not None and b.pilot_m is not None and abs(a.pilot_m - b.pilot_m) > PILOT
+    if threads:
+        yield (
+            "note",
+            f"Wheel studs differ: {a.stud_thread} in front, {b.stud_thread} in the rear.",
+            "Two kinds of nut on board, and never one on the other's stud; or studs of one thread pressed in.",
+        )
+    if pilots:
+        yield (
+            "note",
+            f"Wheel pilots differ: {f.show(a.pilot_m, 'length')} in front, {f.show(b.pilot_m, 'length')} in the rear.",
+            "A wheel bored for the larger is not centred on the smaller without a ring.",
+        )
+
+
 RULES: tuple[PairRule, ...] = (
     PairRule("K120", "donors", _bolt_circles),
     PairRule("K121", "donors", _gearing),
@@ -155,4 +179,5 @@ RULES: tuple[PairRule, ...] = (
     PairRule("K128", "donors", _uneven),
     PairRule("K129", "donors", _budget),
     PairRule("K161", "donors", _axle_joints),
+    PairRule("K164", "donors", _studs),
 )

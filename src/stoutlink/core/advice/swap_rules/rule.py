@@ -8,10 +8,11 @@ from functools import cached_property
 
 from stoutlink.core.advice.finding import Finding, Severity, Step
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
-from stoutlink.core.analysis.swap.fit_up import FitUp, Narrowing, fit_up, narrowing
+from stoutlink.core.analysis.swap.fit_up import FitUp, fit_up
 from stoutlink.core.analysis.swap.gear_choice import GearChoice, gear_choice
 from stoutlink.core.analysis.swap.inspection import Judgement, judge
 from stoutlink.core.analysis.swap.ladder import Ladder, ladder
+from stoutlink.core.analysis.swap.narrowed import Narrowing, narrowing
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
@@ -27,7 +28,8 @@ class RuleCase:
         self.project, self.rig, self.donor = project, rig, donor
         self.plan: AxlePlan = project.plan(donor.end)
         self.other: DonorAxle | None = project.donor("rear" if donor.end == "front" else "front")
-        self.linked = project.layout(donor.end) is not None
+        layout = project.layout(donor.end)
+        self.linked = layout is not None and layout.leaf is None
         self.locker, self.locker_guessed = planned_locker(donor, self.plan)
 
     @property

@@ -37,7 +37,7 @@ def _little_known(s: RuleCase) -> Iterator[Said]:
 
 def _bound_wheel(s: RuleCase) -> Iterator[Said]:
     worst = min((r for r in s.ladder.rungs if r.wedged == r.wedged), key=lambda r: r.wedged, default=None)
-    if worst is not None and 0.0 < worst.wedged < 0.25 and s.locker not in ("open",):
+    if worst is not None and 0.0 < worst.wedged < 0.25 and s.locker != "open" and not s.locker_guessed:
         yield (
             "note",
             f"With a wheel wedged, {worst.title.lower()} is asked for {1 / worst.wedged:.1f} times what it holds.",
@@ -102,6 +102,7 @@ def _small_front_lock(s: RuleCase) -> Iterator[Said]:
     if (
         s.donor.end == "front"
         and s.locker in ("spool", "automatic", "drop_in")
+        and not s.locker_guessed
         and teeth is not None
         and teeth < SMALL_FRONT
     ):
@@ -113,7 +114,7 @@ def _small_front_lock(s: RuleCase) -> Iterator[Said]:
 
 
 def _spool_bolts(s: RuleCase) -> Iterator[Said]:
-    if s.locker == "spool":
+    if s.locker == "spool" and not s.locker_guessed:
         yield (
             "note",
             "A spool's ring gear bolts work loose under shock.",

@@ -7,20 +7,38 @@ from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 
+from stoutlink.core.analysis.cycle.axle_springs import Axles, both_springs, heave_rate, slope_at_ride
+from stoutlink.core.analysis.cycle.roll_reach import roll_reach
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.attitude import AxleSprings, Stand, back_over_sprung, stand_on_grade
+from stoutlink.core.mechanics.attitude import (
+    PlaneRig,
+    Stand,
+    back_over_sprung,
+    stand_on_grade,
+    straight,
+)
 from stoutlink.core.mechanics.ledge import Ledge, ledge
 from stoutlink.core.mechanics.side_hill import Side, SideHill, side_hill
-from stoutlink.core.mechanics.slopes import Dive, back_over, dive, grade_loads, nose_over, ramp_index, rigid_tip
+from stoutlink.core.mechanics.slopes import (
+    Dive,
+    back_over,
+    climbed,
+    dive,
+    grade_loads,
+    nose_over,
+    ramp_index,
+    rigid_tip,
+)
 from stoutlink.core.quantity.constants import GRAVITY
 
+Array = NDArray[np.float64]
 RAMP = math.radians(20.0)
-Axles = dict[str, AxleTravel | None]
 
 
 @dataclass(frozen=True)
@@ -60,16 +78,16 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
     angle = project.choosing.grade_rad
     front, rear = grade_loads(weight, a, base, height, angle)
     thrust = weight * math.sin(angle)
-    hub = 0.5 * (rig.front.loaded + rig.rear.loaded)
-    springs = _springs(axles)
-    climbed = dived = sprung = flat = None
+    springs = both_springs(axles)
+    stand = dived = sprung = flat = None
     if springs is not None:
         share = 0.5 if project.settings.thrust_school == "shared_open" else None
-        climbed = stand_on_grade(weight, a, base, height, hub, angle, springs, share)
-        sprung = back_over_sprung(weight, a, base, height, hub, springs)
-        bare = (replace(springs[0], slope=0.0), replace(springs[1], slope=0.0))
-        flat = back_over_sprung(weight, a, base, height, hub, bare)
-        rates = _rate(axles["front"]) or 1.0, _rate(axles["rear"]) or 1.0
+        own = rig.front.unsprung * GRAVITY, rig.rear.unsprung * GRAVITY
+        plane = PlaneRig(weight, a, base, height, (rig.front.loaded, rig.rear.loaded), own)
+        stand = stand_on_grade(plane, angle, springs, share)
+        sprung = back_over_sprung(plane, springs)
+        flat = back_over_sprung(plane, (replace(springs[0], path=straight), replace(springs[1], path=straight)))
+        rates = heave_rate(axles["front"]) or 1.0, heave_rate(axles["rear"]) or 1.0
         dived = dive(
             weight,
             a,
@@ -77,7 +95,7 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
             height,
             project.choosing.friction,
             rig.brake_front_share,
-            (springs[0].slope, springs[1].slope),
+            (slope_at_ride(axles["front"]) or 0.0, slope_at_ride(axles["rear"]) or 0.0),
             rates,
         )
     track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
@@ -89,7 +107,7 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
         (front, rear),
         thrust / (front + rear) if front + rear > 0 else math.inf,
         thrust / rear if rear > 0 else math.inf,
-        climbed,
+        stand,
         dived,
         back_over(a, base, height),
         sprung,
@@ -113,49 +131,6 @@ def on_the_same(project: Project, cases: Project) -> Project:
         project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad
     )
     return msgspec.structs.replace(project, choosing=choosing, loads=loads)
-
-
-def _springs(axles: Axles) -> tuple[AxleSprings, AxleSprings] | None:
-    """Front and rear springs with their stops and support slopes at ride; ``None`` until both are known."""
-    found = [_axle_springs(axles.get(end)) for end in ("front", "rear")]
-    return None if found[0] is None or found[1] is None else (found[0], found[1])
-
-
-def _axle_springs(one: AxleTravel | None) -> AxleSprings | None:
-    slope = _slope(one)
-    if one is None or slope is None or _rate(one) is None:
-        return None
-    low, high = one.grid.limits
-    if one.leaf is not None:
-        rate = 2.0 * one.leaf.halves.heave_rate
-        return AxleSprings(lambda s: rate * s, low, high, slope)
-    assert one.springs.force is not None
-    assert one.springs.ratio is not None
-    load = 2.0 * one.springs.force * one.springs.ratio
-    good = np.isfinite(load)
-    heave, load = one.grid.heave[good], np.maximum.accumulate(load[good])
-    ride = float(np.interp(0.0, heave, load))
-    return AxleSprings(
-        lambda s: float(np.interp(s, heave, load)) - ride, max(low, float(heave[0])), min(high, float(heave[-1])), slope
-    )
-
-
-def _rate(one: AxleTravel | None) -> float | None:
-    """Heave rate of one side at the wheel, N/m: leaves, or the spring's wheel rate at ride."""
-    if one is None:
-        return None
-    if one.leaf is not None:
-        return one.leaf.halves.heave_rate
-    rate = one.springs.wheel_rate
-    return None if rate is None or not math.isfinite(float(rate[one.grid.ride[1]])) else float(rate[one.grid.ride[1]])
-
-
-def _slope(one: AxleTravel | None) -> float | None:
-    if one is None:
-        return None
-    if one.motion is not None:
-        return one.motion.ride.slope
-    return None if one.leaf is None else one.leaf.slope_beam
 
 
 def roll_stiffness(one: AxleTravel | None) -> float | None:
@@ -214,22 +189,11 @@ def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
         one = axles.get(end)
         if one is None:
             return None, ""
-        column = one.grid.within[:, one.grid.ride[1]]
-        best = float(one.grid.roll[column].max()) if column.any() else 0.0
-        reached = one.grid.reached[:, one.grid.ride[1]]
-        most = float(one.grid.roll[reached].max()) if reached.any() else 0.0
+        best, word = roll_reach(rig, one)
         stiff = roll_stiffness(one)
-        edge = one.grid.roll.max() - 1e-9
-        word = (
-            "links bind"
-            if most <= best + 1e-9 and most < edge
-            else "stops"
-            if best < edge
-            else "looked at no further than 20°"
-        )
         if stiff is not None and stiff > 0 and moment / stiff < best:
             best, word = moment / stiff, "a tyre lifts against its springs"
         turns.append(best)
         why.append(f"{end}: {word}")
-    height = rig.front.track_m * math.sin(min(sum(turns), math.pi / 2))
-    return ramp_index(height / math.sin(RAMP), rig.wheelbase_m), ", ".join(why)
+    rise = rig.front.track_m * math.sin(min(sum(turns), math.pi / 2))
+    return ramp_index(climbed(rise, rig.front.loaded, RAMP), rig.wheelbase_m), ", ".join(why)

@@ -12,23 +12,31 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
-from stoutlink.core.analysis.cycle.springs import spring_ends
+from stoutlink.core.analysis.cycle.springs import bag_radius, both_lengths, spring_ends
 from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_range, wheel_turns
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.wheels import wheel_at
 from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
+from stoutlink.core.analysis.vehicle.axle_place import BELOW
+from stoutlink.core.analysis.vehicle.pinion_place import pinion_offset
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
-from stoutlink.core.geometry.convex import Body, Box, Piece, Prism
+from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.geometry.convex import Beam, Body, Box, Piece, Prism
 from stoutlink.core.geometry.tyre_body import Tyre
 
 Array = NDArray[np.float64]
 STEERS = 5
 HOUSING_GUESS, TUBE_GUESS = 0.145, 0.08
 """Radius of the centre casting and diameter of the tubes while the axle does not say, m (estimates)."""
+SAME_PLACE = 0.02
+"""Readings of a rail nearer to each other than this, m, are one place of it."""
+RAIL_GUESS = 0.05
+"""Width of a rail that nobody measured, m (estimate)."""
 SHOCK_RADIUS, COILOVER_RADIUS, COIL_RADIUS = 0.03, 0.055, 0.065
 """Radius of a shock, a coilover and a coil on seats of its own, m (estimates)."""
 SHAFT_FROM_CASE = 0.12
@@ -175,14 +183,17 @@ def driveshaft(shaft: ShaftTravel | None, keep: NDArray[np.intp]) -> list[Moving
     return out
 
 
-def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, flat: Flat) -> list[MovingBody]:
-    """Tubes from wheel to wheel, and the centre casting as a ball at the pinion's offset."""
-    centre, half = np.array(grid.centre), 0.5 * rig.end(grid.layout.end).track_m - 0.25
+def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan, flat: Flat) -> list[MovingBody]:
+    """Tubes from wheel to wheel, a portal's its drop above the hubs, and the centre casting as a ball at the pinion's
+    offset.
+    """
+    drop = 0.0 if donor is None else donor.hub_drop_m or 0.0
+    centre, half = np.array(grid.centre) + np.array([0.0, 0.0, drop]), 0.5 * rig.end(grid.layout.end).track_m - 0.25
     tube = donor.tube_od_m if donor is not None and donor.tube_od_m is not None else TUBE_GUESS
     ball = HOUSING_GUESS
     if donor is not None and donor.ring_diameter_m is not None:
-        ball = 0.5 * donor.ring_diameter_m + (donor.housing_below_m if donor.housing_below_m is not None else 0.03)
-    offset = donor.pinion_offset_m if donor is not None and donor.pinion_offset_m is not None else 0.0
+        ball = 0.5 * donor.ring_diameter_m + (donor.housing_below_m if donor.housing_below_m is not None else BELOW)
+    offset = 0.0 if donor is None else pinion_offset(donor, plan) or 0.0
     left, right, middle = (flat(centre + np.array([0.0, y, 0.0])) for y in (half, -half, offset))
     return [rod("Axle tube", "axle", left, right, 0.5 * tube), rod("Centre casting", "axle", middle, middle, ball)]
 
@@ -205,15 +216,16 @@ def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[MovingBody]:
         )
     ends = spring_ends(layout)
     if ends is not None and layout.air is not None:
-        pairs.append(("air spring", *ends, max(COIL_RADIUS, 0.5 * layout.air.diameter_m)))
+        known = bag_radius(layout.air, both_lengths(grid, ends)[:, grid.within])
+        pairs.append(("air spring", *ends, known or max(COIL_RADIUS, 0.5 * layout.air.diameter_m)))
     elif ends is not None and layout.spring is not None and layout.spring.kind == "coil":
         pairs.append(("coil", *ends, COIL_RADIUS))
     if leaf is not None:
         x = grid.centre[0] - leaf.leaf.pin_offset_m
         seat = (x, 0.5 * leaf.leaf.spacing_m, leaf.leaf.seat_z_m)
         for word, (dx, z) in (
-            ("front half of the leaf", (leaf.halves.a, leaf.leaf.front_eye_z_m)),
-            ("rear half of the leaf", (-leaf.halves.b, leaf.leaf.rear_eye_z_m)),
+            ("front half of the leaf", (leaf.shape.front_x, leaf.leaf.front_eye_z_m)),
+            ("rear half of the leaf", (-leaf.shape.rear_x, leaf.leaf.rear_eye_z_m)),
         ):
             pairs.append((word, (x + dx, seat[1], z), seat, 0.5 * leaf.leaf.width_m))
     for side, word in ((1.0, "Left"), (-1.0, "Right")):
@@ -280,19 +292,68 @@ def _prisms(solid: OutlineSolid) -> list[tuple[Body, Array, Array]]:
 
 
 def rails(project: Project, rig: Rig, wanted: float) -> list[FixedBody]:
-    """The surveyed rails as round pieces with half the rail's width (a rail taller than wide is nearer above and
-    below than said).
+    """The surveyed rails: bars of the rail's width and height, mitred where they bend; round where the frame is of
+    tube. A height not known is taken as the width (estimate).
     """
     points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
     out: list[FixedBody] = []
     for side, name in ((1.0, "Left"), (-1.0, "Right")):
         run = [p for p in rail_run(points, side) if p.z is not None and any(y * side > 0 for y in p.sides)]
+        places: list[Array] = []
+        widths = []
+        for p in run:
+            at = np.array([p.x, next(y for y in p.sides if y * side > 0), p.z])
+            if not places or np.linalg.norm(at - places[-1]) > SAME_PLACE:
+                places.append(at)
+                widths.append(p.point.diameter_m or rig.body.rail_width_m or RAIL_GUESS)
         pieces = []
-        for a, b in itertools.pairwise(run):
-            u, v = (still([p.x, next(y for y in p.sides if y * side > 0), p.z]) for p in (a, b))
-            wide = a.point.diameter_m or rig.body.rail_width_m or 0.05
-            if np.linalg.norm(u - v) > 1e-6:
-                pieces.append(_capsule(u, v, 0.5 * wide))
+        for k, (u, v) in enumerate(itertools.pairwise(places)):
+            wide = widths[k]
+            if rig.body.rail_shape == "tube":
+                pieces.append(_capsule(still(u), still(v), 0.5 * wide))
+            else:
+                size = np.array([wide, rig.body.rail_height_m or wide])
+                before = places[k - 1] if k else None
+                after = places[k + 2] if k + 2 < len(places) else None
+                pieces.append(_bar(u, v, size, before, after))
         if pieces:
             out.append(FixedBody(f"{name} frame rail", "rail", tuple(pieces), wanted))
     return out
+
+
+def _bar(u: Array, v: Array, size: Array, before: Array | None, after: Array | None) -> tuple[Body, Array, Array]:
+    """One rail piece ``size`` wide and high between two places, longer at a bend by what its outer corner needs."""
+    long = float(np.linalg.norm(v - u))
+    along = (v - u) / long
+    across = np.cross([0.0, 0.0, 1.0], along)
+    across = across / np.linalg.norm(across) if np.linalg.norm(across) > 1e-9 else np.array([0.0, 1.0, 0.0])
+    ways = np.stack([along, across, np.cross(along, across)])
+
+    def mitre(turn: Array | None) -> float:
+        """Half the section, seen across the bend's axis, by the tangent of half the bend."""
+        if turn is None or np.linalg.norm(turn) < 1e-6:
+            return 0.0
+        other = turn / np.linalg.norm(turn)
+        bend = float(np.arccos(np.clip(along @ other, -1.0, 1.0)))
+        off = other - (along @ other) * along
+        if bend < 1e-9 or np.linalg.norm(off) < 1e-12:
+            return 0.0
+        off /= np.linalg.norm(off)
+        half = 0.5 * (size[0] * abs(off @ ways[1]) + size[1] * abs(off @ ways[2]))
+        return float(half * np.tan(0.5 * min(bend, 0.5 * np.pi)))
+
+    first, last = mitre(None if before is None else u - before), mitre(None if after is None else after - v)
+    low, high = u - first * along, v + last * along
+    half = np.array([0.5 * (long + first + last), 0.5 * size[0], 0.5 * size[1]])
+    centre = still(0.5 * (low + high))
+    reach = still(np.abs(ways.T) @ half)
+    return Beam(centre, ways, half), centre - reach, centre + reach
+
+
+def anti_roll_bar(layout: Layout, wanted: float) -> list[FixedBody]:
+    """The part of an anti-roll bar that lies across the frame, where its place is known."""
+    bar = layout.anti_roll_bar
+    if bar is None or bar.station_m is None or bar.height_m is None:
+        return []
+    left, right = (still([bar.station_m, side * 0.5 * bar.length_m, bar.height_m]) for side in (1.0, -1.0))
+    return [FixedBody("Anti-roll bar", "bar", (_capsule(left, right, 0.5 * bar.od_m),), wanted)]

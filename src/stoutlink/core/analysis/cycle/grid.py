@@ -8,8 +8,9 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, bars_of
+from stoutlink.core.analysis.linkage.bar_set import bars_of
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
@@ -129,14 +130,14 @@ def leaf_grid(found: LeafAxle, droop: float, bump: float, heaves: int = HEAVES, 
     sides = []
     for side in (1.0, -1.0):
         at = heave[None, :] + side * half * np.sin(roll)[:, None]
-        poses = [[found.shape.at(float(h), float(t)) for h, t in zip(row, tilts, strict=True)] for row in at]
-        sides.append(np.array([[p.forward if np.isfinite(p.shackle) else np.nan for p in row] for row in poses]))
+        sides.append(found.shape.forward(at, np.broadcast_to(tilts, at.shape)))
     forward = 0.5 * (sides[0] + sides[1])
     yaw = np.arctan2(sides[1] - sides[0], 2 * half)
     pitch = np.broadcast_to(tilts, forward.shape)
     reached = np.isfinite(forward) & np.isfinite(yaw)
     limits = stop_limits(found.layout, droop, bump)
-    x = centre[0] + forward
+    up, ahead = centre[2] - found.leaf.seat_z_m, found.leaf.pin_offset_m  # the hubs turn about the seat
+    x = centre[0] + forward + np.sin(pitch) * up + (np.cos(pitch) - 1.0) * ahead
     return Grid(
         found.rig,
         found.layout,

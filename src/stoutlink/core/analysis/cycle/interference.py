@@ -18,14 +18,16 @@ from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.geometry.convex import Body, Drum, Piece, apart
-from stoutlink.core.geometry.many_distances import pieces_apart
+from stoutlink.core.geometry.convex import Beam, Body, Box, Drum, Piece, apart, way_out
+from stoutlink.core.geometry.many_distances import pieces_apart, pieces_to_bar
 
 Array = NDArray[np.float64]
 NEAR, BEYOND = 0.035, 0.01
 """Beyond 35 mm, and 10 mm beyond what is wanted, a lower bound stands for the distance."""
 WANTED = 0.0127
 """Clearance wanted between parts that say none of their own, m (common practice: half an inch)."""
+HOLDS = ("cross_member", "other")
+"""Solids that may carry a spring's or a shock's frame end."""
 FROM_END = 0.30
 """Part of a link next to its own bracket that is not held against what it is bracketed to."""
 BRACKET = 0.12
@@ -103,9 +105,11 @@ def interference(
 ) -> Interference:
     """Hold everything that moves with the axle against everything else.
 
-    Links and panhard, drag link and tie rod, driveshaft, shocks, coils and leaves (each a capsule), the tubes and
-    centre casting of the axle, and its tyres, the front ones and the steering rods at five steers from lock to lock,
-    against solids, frame rails and each other where they do not share a bracket. Outlines count with their own shape.
+    Links and panhard, drag link and tie rod, driveshaft, shocks, coils, air springs and leaves (each a capsule), the
+    tubes and centre casting of the axle, and its tyres, the front ones and the steering rods at five steers from lock
+    to lock, against solids, frame rails, the anti-roll bar where its place is known, and each other where they do not
+    share a bracket. What is bracketed to the frame is held against rails and solids without the part next to its
+    bracket. Outlines count with their own shape.
     Stops early, with what it has, when ``going`` says no.
     """
     shape = grid.reached.shape
@@ -115,7 +119,7 @@ def interference(
     flat, turned = bodies.carried(grid, keep), bodies.spun(grid, keep)
     angles = bodies.steer_angles(grid, steer, donor)
     links, rods = bodies.bars(grid, flat), bodies.steering_rods(grid, steer, angles, flat)
-    drive, axle = bodies.driveshaft(shaft, keep), bodies.housing(rig, grid, donor, flat)
+    drive, axle = bodies.driveshaft(shaft, keep), bodies.housing(rig, grid, donor, project.plan(grid.layout.end), flat)
     struts = bodies.springs(grid, leaf, flat)
     wheels = bodies.tyres(rig, grid, donor, steer, angles, flat, turned)
     found: list[Contact] = []
@@ -146,19 +150,22 @@ def interference(
         )
 
     solids, frame = bodies.fixed_bodies(project), bodies.rails(project, rig, WANTED)
-    for mover in (*links, *rods, *drive, *axle, *wheels):
+    frame += bodies.anti_roll_bar(grid.layout, WANTED)
+    for mover in (*links, *rods, *drive, *axle, *struts, *wheels):
         for solid in solids:
             if mover.kind == "driveshaft" and solid.kind in ("driveshaft", "transfer_case"):
                 continue
             if solid.kind == "driveshaft" and drive:
                 continue  # the shaft itself, as it was measured once; the one that moves counts
-            take(mover, solid.name, _to_stander(mover, mover.body, solid), solid.wanted)
+            own = mover.kind == "spring" and solid.kind in HOLDS
+            take(mover, solid.name, _to_stander(mover, _without(mover, frame=own), solid), solid.wanted)
             if not going():
                 return _put_together(found, shape, keep)
         for rail in frame:
-            if mover.kind == "tyre" and not rail.name.startswith(mover.name.split()[0]):
+            if mover.kind in ("tyre", "spring") and rail.kind == "rail" and mover.name.split()[0] not in rail.name:
                 continue
-            take(mover, rail.name, _to_stander(mover, _without(mover, frame=mover in links), rail), rail.wanted)
+            own = rail.kind == "rail" and (mover in links or mover.kind == "spring")
+            take(mover, rail.name, _to_stander(mover, _without(mover, frame=own), rail), rail.wanted)
     groups: dict[str, Sequence[MovingBody]] = {
         "link": links,
         "steering": rods,
@@ -298,6 +305,24 @@ def _exact(a: Body, b: Body, rows: NDArray[np.intp], near: float) -> Array:
     if isinstance(a, Piece) and isinstance(b, Piece):
         one, two = a.some(rows), b.some(rows)
         return pieces_apart(one.p, one.q, two.p, two.q) - a.round - b.round
+    if isinstance(b, Beam | Box) and isinstance(a, Piece):
+        return _to_bar(a.some(rows), b.some(rows), rows.size)
     if isinstance(b, Drum):
         a, b = b, a  # fewer throws with the momentum on the simpler one
     return apart(a.some(rows), b.some(rows), rows.size, near)
+
+
+def _to_bar(a: Piece, b: Beam | Box, count: int) -> Array:
+    """Pieces against a rectangular body, exactly; how deep where they run through it."""
+    if isinstance(b, Beam):
+        ways, centre, half = b.ways, b.centre, b.half
+        p, q = ways @ (a.p - centre), ways @ (a.q - centre)
+    else:
+        half = 0.5 * (b.high - b.low)[:, 0]
+        p, q = a.p - b.middle, a.q - b.middle
+    p, q = np.broadcast_to(p, (3, count)), np.broadcast_to(q, (3, count))
+    out = pieces_to_bar(p, q, half)
+    deep = np.flatnonzero(out <= 0.0)
+    if deep.size:
+        out[deep] = way_out(a.some(deep), b.some(deep), deep.size)
+    return np.asarray(out - a.round - b.round)

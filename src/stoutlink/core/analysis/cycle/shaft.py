@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
+from stoutlink.core.analysis.vehicle.pinion_place import pinion_place
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.springing import Driveshaft
@@ -64,6 +65,36 @@ class ShaftTravel:
         return float(self.first[i, j]), float(self.second[i, j]), float(self.equivalent[i, j]), float(self.length[i, j])
 
     @property
+    def closed(self) -> float | None:
+        """Length of the shaft at hand pushed all the way in, m: as measured, else from what shows at the pose said."""
+        hand = self.shaft.in_hand
+        if hand is None or hand.closed_m is not None or hand.showing_m is None:
+            return None if hand is None else hand.closed_m
+        level = self.length[self.ride[0]]
+        at = {
+            "taped": hand.taped_m,
+            "ride": self.at_ride[3],
+            "bump": _last(level[::-1]),
+            "droop": _last(level),
+        }[hand.shown_at]
+        return None if at is None else at - hand.showing_m
+
+    @property
+    def engaged_at_ride(self) -> float | None:
+        """Slip spline in mesh at ride, m: of the shaft at hand, else what is described; None while not known."""
+        hand, closed = self.shaft.in_hand, self.closed
+        if hand is None:
+            return self.shaft.spline_m
+        return None if closed is None else hand.spline_m - (self.at_ride[3] - closed)
+
+    @property
+    def inward_at_ride(self) -> float | None:
+        """How far it still slides together at ride, m, by the same."""
+        if self.shaft.in_hand is None:
+            return self.shaft.slip_in_m
+        return None if self.closed is None else self.at_ride[3] - self.closed
+
+    @property
     def torsional(self) -> float | None:
         """Torsional excitation at ride at road speed, rad/s²."""
         return None if self.speed is None else float(excitation(np.array(self.at_ride[2]), self.speed))
@@ -83,6 +114,12 @@ class ShaftTravel:
         return None if self.speed is None else self.speed / self.whirl
 
 
+def _last(values: Array) -> float | None:
+    """The first of a row that is reached; None without one."""
+    known = values[np.isfinite(values)]
+    return float(known[0]) if len(known) else None
+
+
 def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) -> ShaftTravel | None:
     """The driveshaft of an axle over its grid; ``None`` until the output's place and the axle's pinion offset are
     known.
@@ -92,19 +129,15 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     counts as straight in the equivalent angle, each half at half its angle.
     """
     out = rig.drivetrain.output(grid.layout.end)
-    if out is None or donor is None or donor.pinion_offset_m is None:
+    place = None if donor is None else pinion_place(rig, donor, plan, grid.layout.pinion_up)
+    if out is None or donor is None or place is None:
         return None
     shaft = grid.layout.driveshaft or Driveshaft()
     end = grid.layout.end
     back = -1.0 if end == "rear" else 1.0  # from case to axle along x
-    down = rig.drivetrain.output_angle_rad
+    down = rig.drivetrain.output_down(end)
     output = np.array([back * math.cos(down), 0.0, -math.sin(down)])
-    snout = donor.snout_length_m if donor.snout_length_m is not None else 0.30
-    up = grid.layout.pinion_up_rad
-    nose = np.array([-back * math.cos(up), 0.0, math.sin(up)])
-    ride = np.array(grid.centre)
-    joint = grid.carried(ride + np.array([0.0, donor.pinion_offset_m, donor.pinion_rise_m or 0.0]) + snout * nose)
-    pinion = grid.turn @ -nose
+    joint, pinion = grid.carried(place.joint), grid.turn @ np.array(place.axis)
     i, j = grid.ride
     carrier = None
     if shaft.kind == "two_piece":
@@ -134,7 +167,7 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
     # one cardan each end wants the pinion parallel to the output, two pieces parallel to the front piece, a double
     # cardan at the joint
     elevation = down if shaft.kind == "single" else float(np.arctan2(-looks[2], np.hypot(looks[0], looks[1])))
-    wanted = elevation - shaft.wrap_rad * (1.0 if end == "rear" else -1.0)
+    wanted = elevation - grid.layout.wrap_allowed * (1.0 if end == "rear" else -1.0)
     pair = planned_gears(donor, plan)
     speed = None if pair is None else rig.road_speed_m_per_s / rig.end(end).rolling * pair.ratio * donor.hub_ratio
     longest = max(float(np.nanmax(length)), front_length)
@@ -150,8 +183,8 @@ def shaft_travel(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan) 
         out,
         joint,
         wanted,
-        up,
-        donor.snout_length_m is None,
+        grid.layout.pinion_up,
+        place.snout_assumed,
         out if carrier is None else carrier,
         middle,
         carrier,

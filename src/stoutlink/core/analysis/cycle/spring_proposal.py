@@ -6,7 +6,6 @@ import math
 
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import Settings
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.springing import AirSpring, AntiRollBar, CarrySpring, Shock
@@ -20,10 +19,10 @@ RATE_GUESS = 20000.0
 """N/m, while the load on the seat is not known."""
 
 
-def shock_for(rig: Rig, layout: Layout, settings: Settings) -> Shock:
+def shock_for(rig: Rig, layout: Layout) -> Shock:
     """A pair of shocks leaning inboard that reach over the travel asked for.
 
-    ``settings`` give bump and droop, m. Lengths are between pivots, rounded to the millimetre.
+    Lengths are between pivots, rounded to the millimetre.
     """
     x, r, half = _places(rig, layout)
     toward = -1.0 if layout.end == "front" else 1.0
@@ -32,8 +31,8 @@ def shock_for(rig: Rig, layout: Layout, settings: Settings) -> Shock:
     return Shock(
         frame_m=_round(high),
         axle_m=_round(low),
-        collapsed_m=round(length - settings.bump_m - SPARE, 3),
-        extended_m=round(length + settings.droop_m + SPARE, 3),
+        collapsed_m=round(length - layout.bump_m - SPARE, 3),
+        extended_m=round(length + layout.droop_m + SPARE, 3),
     )
 
 

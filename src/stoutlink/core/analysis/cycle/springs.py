@@ -52,14 +52,14 @@ def spring_travel(grid: Grid) -> SpringTravel:
     """Shock, spring and bar of an axle over its grid. Spring loads carry the sprung weight of this end, half a side,
     at ride.
 
-    Heave: the wheel rate is the slope of force × motion ratio, so k·MR² and what the ratio's own change makes of the
+    Roll: stiffness k·(dl/dφ)² of both springs at their real poses, lean and all. Heave: the wheel rate is the slope of force × motion ratio, so k·MR² and what the ratio's own change makes of the
     load. Air squeezed fast for rate and frequency.
     """
     layout, rig = grid.layout, grid.rig
     end = layout.end
     sprung = max(0.0, rig.mass_kg * load_share(rig, end) - rig.end(end).unsprung)
     load = 0.5 * sprung * GRAVITY
-    shock = None if layout.shock is None else _both(grid, (layout.shock.frame_m, layout.shock.axle_m))
+    shock = None if layout.shock is None else both_lengths(grid, (layout.shock.frame_m, layout.shock.axle_m))
     ends = spring_ends(layout)
     i, j = grid.ride
     b = layout.anti_roll_bar
@@ -67,7 +67,7 @@ def spring_travel(grid: Grid) -> SpringTravel:
     bar = None if b is None else bar_roll_rate(b.od_m, b.bore_m, b.length_m, b.arm_m, b.spread_m, section)
     if ends is None:
         return SpringTravel(layout, shock, None, None, None, None, None, load, None, grid.heave, grid.ride, None, bar)
-    spring = _both(grid, ends)
+    spring = both_lengths(grid, ends)
     left = spring[0, i]
     ratio = motion_ratio(left, grid.heave)
     at = float(ratio[j])
@@ -78,12 +78,14 @@ def spring_travel(grid: Grid) -> SpringTravel:
         force, rate = _air(layout.air, pressure, float(left[j]) - left)
         if math.isfinite(pressure):
             pressures = _pressures(layout.air, pressure, float(left[j]) - left)
+        if layout.air.longest_m is not None and not layout.air.fixed_below:
+            off = left > layout.air.longest_m  # it has left its seat
+            force, rate = np.where(off, 0.0, force), np.where(off, 0.0, rate)
     else:
         assert layout.spring is not None
         free, rate = _carrying(layout.spring, carried, float(left[j]), left)
         force = _force(layout.spring, free, left)
     wheel = np.gradient(force * ratio, grid.heave)
-    base = 2.0 * abs(ends[1][1])
     return SpringTravel(
         layout,
         shock,
@@ -96,7 +98,7 @@ def spring_travel(grid: Grid) -> SpringTravel:
         free,
         grid.heave,
         grid.ride,
-        0.5 * float(rate[j]) * at**2 * base**2,
+        float(rate[j]) * sum(_slope_at_ride(grid, one[:, j]) ** 2 for one in spring),
         bar,
         force,
         pressure if pressure is not None and math.isfinite(pressure) else None,
@@ -104,10 +106,31 @@ def spring_travel(grid: Grid) -> SpringTravel:
     )
 
 
-def _both(grid: Grid, ends: Ends) -> Array:
+def both_lengths(grid: Grid, ends: Ends) -> Array:
     """Lengths of the one on the left, as given, and of its mirror on the right; a side shift makes them differ."""
     turned = [lengths(np.array(f), grid.carried(a)) for f, a in (ends, (_mirrored(ends[0]), _mirrored(ends[1])))]
     return np.stack(turned)
+
+
+def _slope_at_ride(grid: Grid, lengths: Array) -> float:
+    """How fast a length changes with roll at ride, m/rad: a quartic through five poses where there are as many."""
+    i, step = grid.ride[0], float(grid.roll[1] - grid.roll[0])
+    if 2 <= i < len(lengths) - 2 and np.isfinite(lengths[i - 2 : i + 3]).all():
+        a, b, _, c, d = lengths[i - 2 : i + 3]
+        return float(8.0 * (c - b) - (d - a)) / (12.0 * step)
+    return float(lengths[i + 1] - lengths[i - 1]) / (2.0 * step)
+
+
+def bag_radius(air: AirSpring, heights: Array) -> float | None:
+    """Half of the widest an air spring gets over heights m, straight between what is known, held beyond; None where no
+    outside diameter is known."""
+    known = sorted(
+        (one.height_m, one.outside_m) for one in air.outside if one.height_m is not None and one.outside_m is not None
+    )
+    if not known:
+        return None
+    wide = np.interp(heights[np.isfinite(heights)], [h for h, _ in known], [d for _, d in known])
+    return 0.5 * float(wide.max()) if wide.size else 0.5 * max(d for _, d in known)
 
 
 def _mirrored(p: tuple[float, float, float]) -> tuple[float, float, float]:

@@ -25,6 +25,10 @@ FARTHEST_SECTOR = 1.2
 """The sector is looked at to this turn each way while the box does not say, rad."""
 
 
+MIDDLE = 1e-4
+"""Turn of the sector over which the ratio in the middle is taken, rad."""
+
+
 @dataclass(frozen=True, eq=False)
 class Lock:
     """Lock to lock at ride: sector turns ``(n,)`` rad and both wheels' δ, left +. ``ratio`` steering wheel over road
@@ -151,8 +155,8 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     left, right = (one, two) if near == "left" else (two, one)
     limit = axle_lock(donor)
     good = np.isfinite(one) & np.isfinite(two)
-    middle = len(turn) // 2
-    rate = float(np.gradient(one, turn)[middle])
+    near_middle = by_sector(knuckle, sector, np.array([-MIDDLE, 0.0, MIDDLE]))[0]
+    rate = float(near_middle[2] - near_middle[0]) / (2.0 * MIDDLE)
     if good.sum() < 5 or not math.isfinite(rate) or rate == 0.0:  # it locks up at once
         return None
     inside = good & (np.maximum(np.abs(left), np.abs(right)) <= limit)
@@ -164,13 +168,14 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
     ended = (
         "the axle's own stops"
         if all(by_axle)
+        else "the axle's stops one way, box or rods the other"
+        if any(by_axle)
         else "the box"
         if s.sector_turn_rad is not None
         else "the reach of drag link and tie rod"
-        if not any(by_axle)
-        else "the axle's stops one way, box or rods the other"
     )
-    ends = [(left[k], right[k]) for k in (low, high)]
+    stops = [_end(knuckle, sector, turn, k, step, limit) for k, step in ((low, -1), (high, 1))]
+    ends = [(a, b) if near == "left" else (b, a) for _, a, b in stops]
     # the inner wheel is the one on the side turned to
     pairs = [(abs(b), abs(a)) if a + b < 0 else (abs(a), abs(b)) for a, b in ends]
     inner, outer = max(pairs)
@@ -181,12 +186,30 @@ def _lock(rig: Rig, s: Steering, knuckle: Knuckle, sector: Sector, near: str, do
         left[good],
         right[good],
         abs(sector.ratio / rate),
-        abs(turn[high] - turn[low]) * sector.ratio / (2 * math.pi),
+        abs(stops[1][0] - stops[0][0]) * sector.ratio / (2 * math.pi),
         ended,
         float(inner),
         float(outer),
         ideal,
     )
+
+
+def _end(
+    knuckle: Knuckle, sector: Sector, turn: Array, inside: int, step: int, limit: float
+) -> tuple[float, float, float]:
+    """Where the lock ends beyond the last station inside it: sector turn and δ of the served and the other wheel."""
+    if not 0 <= inside + step < len(turn):
+        one, two = by_sector(knuckle, sector, turn[[len(turn) // 2, inside]])
+        return float(turn[inside]), float(one[1]), float(two[1])
+    good, bad = float(turn[inside]), float(turn[inside + step])
+    one = two = np.array([math.nan])
+    for _ in range(4):
+        tries = np.linspace(good, bad, 33)
+        one, two = by_sector(knuckle, sector, tries if abs(good) < abs(bad) else tries[::-1])
+        goes = np.isfinite(one) & np.isfinite(two) & (np.maximum(np.abs(one), np.abs(two)) <= limit)
+        last = int(np.argmin(goes)) - 1 if not goes.all() else len(tries) - 2
+        good, bad = float(tries[last]), float(tries[last + 1])
+    return good, float(one[last]), float(two[last])
 
 
 @lru_cache(maxsize=64)

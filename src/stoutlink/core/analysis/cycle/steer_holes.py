@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from stoutlink.core.analysis.cycle.grid import Grid
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, bars_of
+from stoutlink.core.analysis.linkage.bar_set import bars_of
 from stoutlink.core.analysis.linkage.steering_geometry import on_centreline, turn_over
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.hole_points import bolted, with_holes
 from stoutlink.core.document.layout import Joint, Layout

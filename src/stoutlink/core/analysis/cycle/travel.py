@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import HEAVES, ROLLS, Grid, axle_grid, leaf_grid
 from stoutlink.core.analysis.cycle.interference import Interference, interference
+from stoutlink.core.analysis.cycle.reach import LineReach, line_reaches, placed_lines
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel
 from stoutlink.core.analysis.cycle.springs import SpringTravel, spring_travel
 from stoutlink.core.analysis.cycle.steer import SteerTravel, steer_travel
@@ -51,6 +52,7 @@ class AxleTravel:
     interference: Interference
     curves: tuple[Curve, ...]
     leaf: LeafAxle | None = None
+    lines: tuple[LineReach, ...] = ()
 
     def curve(self, name: str) -> Curve | None:
         """A curve by its id."""
@@ -58,17 +60,23 @@ class AxleTravel:
 
 
 def axle_travel(
-    project: Project, rig: Rig, end: str, going: Callable[[float], bool] = lambda part: True, *, touch: bool = True
+    project: Project,
+    rig: Rig,
+    end: str,
+    going: Callable[[float], bool] = lambda part: True,
+    *,
+    touch: bool = True,
+    stations: tuple[int, int] = (HEAVES, ROLLS),
 ) -> AxleTravel | None:
     """Cycle one axle of a project on the rig in force; ``None`` without a layout, or when given up (``going`` says no).
-    Without ``touch`` only poses and curves are worked out.
+    Without ``touch`` only poses and curves are worked out. ``stations`` of heave and roll: fewer for a first look.
 
     Raises :class:`~stoutlink.core.errors.GeometryError` for a layout that does not hold its axle.
     """
     layout = project.layout(end)
     if layout is None:
         return None
-    grid, motion, found = _posed(project, rig, layout)
+    grid, motion, found = _posed(project, rig, layout, *stations)
     if not going(0.2):
         return None
     donor = project.donor(end)
@@ -91,19 +99,19 @@ def axle_travel(
         touched,
         tuple(_curves(project, rig, grid, motion, found, shaft, springs, steer)),
         found,
+        line_reaches(rig, grid, steer, donor, placed_lines(project, layout)),
     )
 
 
 def _posed(
     project: Project, rig: Rig, layout: Layout, heaves: int = HEAVES, rolls: int = ROLLS
 ) -> tuple[Grid, AxleMotion | None, LeafAxle | None]:
-    s = project.settings
     if layout.leaf is not None:
         found = leaf_axle(project, rig, layout)
         assert found is not None
-        return leaf_grid(found, s.droop_m, s.bump_m, heaves, rolls), None, found
-    motion = axle_motion(rig, layout, project.joints, s.droop_m, s.bump_m)
-    return axle_grid(rig, layout, project.joints, s.droop_m, s.bump_m, heaves, rolls), motion, None
+        return leaf_grid(found, layout.droop_m, layout.bump_m, heaves, rolls), None, found
+    motion = axle_motion(rig, layout, project.joints, layout.droop_m, layout.bump_m)
+    return axle_grid(rig, layout, project.joints, layout.droop_m, layout.bump_m, heaves, rolls), motion, None
 
 
 def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: int) -> tuple[Grid, tuple[Curve, ...]]:
@@ -162,7 +170,7 @@ def _curves(
             "angle",
             np.where(
                 grid.reached,
-                grid.layout.pinion_up_rad - (1.0 if grid.layout.end == "rear" else -1.0) * grid.pitch,
+                grid.layout.pinion_up - (1.0 if grid.layout.end == "rear" else -1.0) * grid.pitch,
                 np.nan,
             ),
         )
@@ -195,13 +203,13 @@ def _curves(
 
 
 def _leaf_curves(rig: Rig, grid: Grid, leaf: LeafAxle, s: Settings) -> list[Curve]:
-    """Anti-numbers of the beam school over heave, from the seat's own path and tilt there, and roll steer over both.
+    """Anti-numbers of the beam school over heave, from the hubs' own path and tilt there, and roll steer over both.
     The support slope does not depend on roll in this picture, so there is no curve over roll."""
     end, (i, j) = grid.layout.end, grid.ride
     rear = end == "rear"
     forward = np.gradient(grid.x[i], grid.heave)
     down = leaf.halves.nose_down_per_bump
-    slope = np.array([support_slope(SeatMotion(float(f), down), leaf.seat_height, end) for f in forward])
+    slope = np.array([support_slope(SeatMotion(float(f), down), rig.end(end).loaded, end) for f in forward])
     empty = np.full_like(grid.roll, np.nan)
     steer = np.gradient(grid.yaw, grid.roll, axis=0)
     return [
@@ -248,5 +256,8 @@ def _of(rig: Rig, grid: Grid, s: Settings, t: Travel) -> list[tuple[str, str, st
         ("yaw", "Axle steer", "angle", t.poses.yaw),
     ]
     if t.caster is not None:
-        out.insert(5, ("caster", "Caster", "angle", t.caster))
+        out[5:5] = [
+            ("caster", "Caster, left", "angle", t.caster[0]),
+            ("caster_right", "Caster, right", "angle", t.caster[1]),
+        ]
     return out

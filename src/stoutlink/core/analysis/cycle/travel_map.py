@@ -54,22 +54,34 @@ def _runs_out(travel: AxleTravel) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
             out.append(("a shock is pulled out", np.any(springs.shock > layout.shock.extended_m, axis=0)))
         if springs.spring is not None and layout.spring is not None and layout.spring.solid_m is not None:
             out.append(("a coil binds", np.any(springs.spring < layout.spring.solid_m, axis=0)))
+        if springs.spring is not None and layout.air is not None:
+            air = layout.air
+            if air.shortest_m is not None:
+                out.append(("an air spring is shut", np.any(springs.spring < air.shortest_m, axis=0)))
+            if air.longest_m is not None:
+                word = (
+                    "an air spring is pulled past its longest" if air.fixed_below else "an air spring leaves its seat"
+                )
+                out.append((word, np.any(springs.spring > air.longest_m, axis=0)))
         if shaft is not None:
             limit = shaft.shaft.joint_limit_rad
             if limit is not None:
                 out.append(("the joint at the case bends too far", shaft.first > limit))
                 out.append(("the joint at the axle bends too far", shaft.second > limit))
+                if shaft.middle is not None:
+                    out.append(("the joint at the carrier bends too far", shaft.middle > limit))
             ride = shaft.at_ride[3]
-            if shaft.shaft.spline_m is not None:
+            engaged, inward = shaft.engaged_at_ride, shaft.inward_at_ride
+            if engaged is not None:
                 least = shaft.shaft.spline_diameter_m or 0.0
                 out.append(
                     (
                         "the slip spline has less than its diameter engaged",
-                        shaft.shaft.spline_m - (shaft.length - ride) < least,
+                        engaged - (shaft.length - ride) < least,
                     )
                 )
-            if shaft.shaft.slip_in_m is not None:
-                out.append(("the slip joint bottoms", ride - shaft.length > shaft.shaft.slip_in_m))
+            if inward is not None:
+                out.append(("the slip joint bottoms", ride - shaft.length > inward))
     return tuple((word, where & travel.grid.within) for word, where in out if (where & travel.grid.within).any())
 
 

@@ -8,9 +8,10 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, bars_of, stiffness_of
+from stoutlink.core.analysis.linkage.bar_set import bars_of, stiffness_of
 from stoutlink.core.analysis.linkage.constructions import Constructions, constructions
 from stoutlink.core.analysis.vehicle.anti_numbers import HEIGHT_SCHOOLS, THRUST_SCHOOLS, brake_percent, drive_percent
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.rotation import rotation
@@ -21,6 +22,7 @@ from stoutlink.core.mechanics.linkage.poses import Poses, ride_pose
 from stoutlink.core.mechanics.linkage.position import pose, sweep
 from stoutlink.core.mechanics.linkage.roll_motion import RollMotion, roll_motion
 from stoutlink.core.mechanics.linkage.side_view import SideView, side_view
+from stoutlink.core.mechanics.steering import kingpin_axis
 
 Array = NDArray[np.float64]
 
@@ -36,7 +38,8 @@ class Travel:
     roll: RollMotion
     pinion: Array
     """Elevation of the pinion axis from level, rad, nose up +."""
-    caster: Array | None
+    caster: tuple[Array, Array] | None
+    """Of the left and the right kingpin against the frame, rad: their inclination tilts into it in roll."""
     wheelbase_change: Array
     """At the axle centre, m, longer +."""
     wheelbase_change_left: Array
@@ -157,11 +160,12 @@ def _read(rig: Rig, layout: Layout, bars: Bars, poses: Poses) -> tuple[Motion, T
     end = layout.end
     turned = rotation(poses.yaw, poses.roll, poses.pitch)
     forward = 1.0 if end == "rear" else -1.0
-    axis = np.array([forward * np.cos(layout.pinion_up_rad), 0.0, np.sin(layout.pinion_up_rad)])
+    axis = np.array([forward * np.cos(layout.pinion_up), 0.0, np.sin(layout.pinion_up)])
     caster = None
     if layout.caster_rad is not None:
-        kingpin = turned @ np.array([-np.sin(layout.caster_rad), 0.0, np.cos(layout.caster_rad)])
-        caster = np.arctan2(-kingpin[..., 0], kingpin[..., 2])
+        leans_in = 0.0 if layout.steering is None else layout.steering.kingpin_in_rad
+        pins = [turned @ kingpin_axis(side, leans_in, layout.caster_rad) for side in (1.0, -1.0)]
+        caster = (np.arctan2(-pins[0][..., 0], pins[0][..., 2]), np.arctan2(-pins[1][..., 0], pins[1][..., 2]))
     longer = -forward * (poses.x - bars.centre[..., None, 0])
     side = -forward * turned[..., 0, 1] * 0.5 * rig.end(end).track_m
     travel = Travel(

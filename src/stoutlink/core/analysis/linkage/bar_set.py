@@ -6,17 +6,13 @@ import math
 
 import numpy as np
 
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout, Link
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.linkage.bars import EQUAL_STIFFNESS, Bars, bar_stiffness
 
 STEEL, ALUMINIUM = 207e9, 71.7e9
 """Elastic moduli, Pa (from memory)."""
-
-
-def axle_centre(rig: Rig, end: str) -> tuple[float, float, float]:
-    """Axle centre at ride height: over the wheel prints, at the loaded radius."""
-    return (rig.wheelbase_m if end == "front" else 0.0, 0.0, rig.end(end).loaded)
 
 
 def bars_of(rig: Rig, layout: Layout, joints: tuple[Joint, ...] = ()) -> Bars:

@@ -7,10 +7,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, link_length
+from stoutlink.core.analysis.linkage.bar_set import link_length
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.mechanics.link_cut import Cut, EndSet, cut_link
+from stoutlink.core.mechanics.link_cut import Cut, EndSet, Turns, cut_link, turns_for
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
 
@@ -27,6 +28,16 @@ class LinkCut:
     rig: Rig
 
     @property
+    def at_hand(self) -> bool:
+        """Whether it is a link that is there already and is not cut."""
+        return self.link.in_hand_m is not None
+
+    @property
+    def turns(self) -> Turns:
+        """What takes the one at hand to the length the layout asks for; none for a link that is cut to it."""
+        return turns_for(self.cut, link_length(self.link) - self.cut.centre_to_centre)
+
+    @property
     def pinion_per_turn(self) -> float | None:
         """See :func:`pinion_per_turn`; solved when asked for."""
         return pinion_per_turn(self.rig, self.layout, (self.link.id, self.cut.per_turn))
@@ -41,7 +52,7 @@ def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[Li
         ends = (_end(link.frame_end, known), _end(link.axle_end, known))
         cuts.append(
             cut_link(
-                link_length(link),
+                link_length(link) if link.in_hand_m is None else link.in_hand_m,
                 link.tube_od_m,
                 link.tube_wall_m,
                 "aluminium" if link.material == "aluminium" else "steel",
@@ -66,6 +77,7 @@ def _end(end: LinkEnd, joints: dict[str, Joint]) -> EndSet:
         joint.neck_m,
         joint.shank_m,
         joint.jam_nut_m,
+        end.insert_shoulder_m,
     )
 
 

@@ -8,13 +8,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from stoutlink.core.analysis.linkage.bar_set import link_length
+from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
+from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.headline import MAPPED
-from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.hole_points import hole_point, with_holes
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.mechanics.link_cut import Turns, turns_for
 from stoutlink.core.numerics.remembering import remember_by_identity
 
 Array = NDArray[np.float64]
@@ -38,6 +42,65 @@ class HoleMap:
     def words(self, row: int) -> str:
         """A combination in words."""
         return ", ".join(f"{b.name} {int(h)}" for b, h in zip(self.layout.brackets, self.holes[row], strict=True))
+
+
+def turns_of(found: HoleMap, row: int, cuts: tuple[LinkCut, ...]) -> tuple[tuple[LinkCut, Turns], ...]:
+    """What a combination asks of every bar that changes: turns from the length it is cut (or at hand) at, and whether
+    its threads reach."""
+    holes = [(b.id, int(h)) for b, h in zip(found.layout.brackets, found.holes[row], strict=True)]
+    after = with_holes(found.layout, holes)
+    out = []
+    for one in cuts:
+        link = after.link(one.link.id)
+        assert link is not None
+        change = link_length(link) - one.cut.centre_to_centre
+        if abs(change) > 5e-5:
+            out.append((one, turns_for(one.cut, change)))
+    return tuple(out)
+
+
+@dataclass(frozen=True)
+class HoleReach:
+    """What the holes of one bracket do to one number, the others as they are: its range, and with a hole more at each
+    end of the row."""
+
+    gauge: str
+    low: float
+    high: float
+    more_low: float
+    more_high: float
+
+    def part(self, band: tuple[float, float], *, more: bool = False) -> float:
+        """The part of a band that lies within the range, 0 to 1."""
+        low, high = (self.more_low, self.more_high) if more else (self.low, self.high)
+        wide = band[1] - band[0]
+        return max(0.0, min(high, band[1]) - max(low, band[0])) / wide if wide > 0 else 0.0
+
+
+def hole_reach(
+    rig: Rig, layout: Layout, joints: tuple[Joint, ...], settings: Settings, bracket: Bracket
+) -> tuple[HoleReach, ...]:
+    """Every mapped number over the holes of one bracket, and over two holes more."""
+    link = layout.link(bracket.link)
+    assert link is not None
+    index = {one.id: i for i, one in enumerate(layout.links)}
+    holes = range(bracket.holes + 2)
+    frame, axle = (
+        np.repeat(np.array([[one.pivot(end) for one in layout.links]]), len(holes), axis=0) for end in ("frame", "axle")
+    )
+    target = frame if bracket.end == "frame" else axle
+    for k, hole in enumerate(holes):
+        point = np.array(hole_point(layout, bracket, hole))
+        for name, side in layout.moved_with(link, bracket.end):
+            target[k, index[name]] = point * np.array([1.0, side, 1.0])
+    found = numbers_of(Setting(rig, layout, joints, settings), frame, axle, MAPPED, stations=21)
+    out = []
+    for name in MAPPED:
+        values = found[name]
+        if np.isfinite(values[1:-1]).any():
+            inner, outer = values[1:-1][np.isfinite(values[1:-1])], values[np.isfinite(values)]
+            out.append(HoleReach(name, *(float(v) for v in (inner.min(), inner.max(), outer.min(), outer.max()))))
+    return tuple(out)
 
 
 def combinations(layout: Layout) -> int:

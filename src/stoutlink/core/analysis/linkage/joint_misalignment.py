@@ -13,7 +13,7 @@ from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.document.layout import Joint, Link, LinkEnd, PivotEnd
 from stoutlink.core.geometry.rotation import rotation
-from stoutlink.core.mechanics.linkage.misalignment import best_clock, joint_misalignment
+from stoutlink.core.mechanics.linkage.misalignment import best_clock, joint_misalignment, set_joint_misalignment
 
 Array = NDArray[np.float64]
 LINES = ("heave", "roll")
@@ -114,8 +114,8 @@ def misalignment_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Tra
     at = np.stack([p.x[good], p.y[good], p.z[good]], axis=-1)
     along = at + np.swapaxes(bars.local @ np.swapaxes(turn, -1, -2), 0, 1) - bars.frame[:, None]
     ride = bars.axle - bars.frame
-    frame_bolt = np.array([_bolt(link.frame_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
-    axle_bolt = np.array([_bolt(link.axle_end.bolt_lies, ride[i]) for i, link in enumerate(links)])
+    frame_bolt = np.array([_bolt(link.frame_end, ride[i]) for i, link in enumerate(links)])
+    axle_bolt = np.array([_bolt(link.axle_end, ride[i]) for i, link in enumerate(links)])
     clock = best_clock(ride, frame_bolt, axle_bolt)
     soft = np.array(
         [
@@ -128,11 +128,25 @@ def misalignment_over(motion: AxleMotion, joints: tuple[Joint, ...], travel: Tra
         along, np.broadcast_to(frame_bolt[:, None], along.shape), turned, clock[:, None], soft[:, :1], soft[:, 1:]
     )
     out[0][:, good], out[1][:, good] = found.frame, found.axle
+    for i, link in enumerate(links):
+        built = link.frame_end.joint_set_rad, link.axle_end.joint_set_rad
+        if built != (0.0, 0.0):
+            held = bool(soft[i, 0]), bool(soft[i, 1])
+            bolts = np.broadcast_to(frame_bolt[i], along[i].shape), turned[i]
+            one = set_joint_misalignment(along[i], *bolts, float(clock[i]), built, held)
+            out[0, i, good], out[1, i, good] = one.frame, one.axle
     return out
 
 
-def _bolt(lies: str, along: Array) -> Array:
-    """Unit vector of a bolt: level and square to the link, or straight across or along the vehicle."""
+def _bolt(end: LinkEnd, along: Array) -> Array:
+    """Unit vector of a bolt, its bracket turned in plan as it is said."""
+    x, y, z = _square_bolt(end.bolt_lies, along)
+    c, s = math.cos(end.bolt_turned_rad), math.sin(end.bolt_turned_rad)
+    return np.array([c * x - s * y, s * x + c * y, z])
+
+
+def _square_bolt(lies: str, along: Array) -> Array:
+    """A bolt level and square to the link, or straight across or along the vehicle."""
     if lies == "across_vehicle":
         return np.array([0.0, 1.0, 0.0])
     if lies == "along_vehicle":

@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from stoutlink.core.analysis.linkage.load_cases import throttle_thrust
+from stoutlink.core.analysis.linkage.perch import Perch, perch_of
 from stoutlink.core.analysis.vehicle.anti_numbers import (
     HEIGHT_SCHOOLS,
     THRUST_SCHOOLS,
@@ -28,7 +30,6 @@ from stoutlink.core.mechanics.leaf_spring import (
     SpringPose,
     SpringShape,
     end_rate,
-    eye_tilt,
     front_eye_slope,
     leaf_stress,
     section,
@@ -71,26 +72,52 @@ class LeafAxle:
     roll_centre_line: float
     roll_centre_leaf: float
     roll_stiffness: float
-    poses: tuple[SpringPose, ...]
     panhard_pull: float | None
     """How far a panhard's arc pulls against the leaves over the travel, m."""
     u_bolt: tuple[float, float] | None
+    """Over the tube, m: inside width and leg."""
+    u_bolt_casting: tuple[float, float] | None
+    """Of the side that goes over the casting, where its size is known."""
+    perch: Perch
     perch_apart: float | None
     """Pads against springs, m: spacing of the pads less that of the springs."""
     seat_height: float
     eye_above: float
 
+    @cached_property
+    def poses(self) -> tuple[SpringPose, ...]:
+        """The spring over the travel asked for."""
+        heaves = np.linspace(-self.layout.droop_m, self.layout.bump_m, STATIONS)
+        return tuple(self.shape.at(float(h)) for h in heaves)
+
     @property
     def reached(self) -> tuple[float, float]:
         """Travel the shackle allows, m: droop (negative) and bump."""
-        good = [p.heave for p in self.poses if math.isfinite(p.shackle)]
-        return (min(good), max(good)) if good else (0.0, 0.0)
+        goes = [math.isfinite(p.shackle) for p in self.poses]
+        ride = min(range(len(goes)), key=lambda k: abs(self.poses[k].heave))
+        if not goes[ride]:
+            return 0.0, 0.0
+        return self._last(ride, -1), self._last(ride, 1)
+
+    def _last(self, ride: int, step: int) -> float:
+        """The last heave from ride at which the shackle follows, halved between two stations."""
+        k = ride
+        while 0 <= k + step < len(self.poses) and math.isfinite(self.poses[k + step].shackle):
+            k += step
+        good = self.poses[k].heave
+        if not 0 <= k + step < len(self.poses):
+            return good
+        bad = self.poses[k + step].heave
+        for _ in range(40):
+            middle = 0.5 * (good + bad)
+            good, bad = (middle, bad) if math.isfinite(self.shape.at(middle).shackle) else (good, middle)
+        return good
 
     @property
     def pinion_change(self) -> float:
         """Tilt of the housing from droop to bump by the springs alone, rad."""
-        tilts = [p.nose_down for p in self.poses if math.isfinite(p.shackle)]
-        return max(tilts) - min(tilts) if tilts else math.nan
+        low, high = self.reached
+        return abs(self.halves.nose_down_per_bump) * (high - low)
 
     @property
     def forward(self) -> float:
@@ -102,23 +129,13 @@ class LeafAxle:
         """The spring at one heave, m."""
         return self.shape.at(heave)
 
-    @property
-    def flip_turns(self) -> float:
-        """What flipping the shackle turns the pinion by, rad, nose up +: the moving eye goes from one side of its
-        frame pivot to the other.
-        """
-        moved = 2.0 * self.leaf.shackle_m * math.cos(self.leaf.shackle_rad) * (1.0 if self.shape.shackle_up else -1.0)
-        down = eye_tilt(-moved, self.leaf.front_m, self.leaf.rear_m) * (-1.0 if self.shape.reversed_shackle else 1.0)
-        forward = 1.0 if self.layout.end == "rear" else -1.0
-        return -forward * down
-
 
 def halves_of(leaf: LeafSpring) -> Halves:
-    """The spring's halves with the inactive clamp taken off, from its leaves or brought to its measured rate."""
-    a, b = (v - 0.5 * leaf.clamp_m for v in (leaf.front_m, leaf.rear_m))
+    """The spring's halves, from its leaves or brought to its measured rate; what is clamped does not bend."""
     pack = section(leaf.width_m, [(one.thickness_m, one.count) for one in leaf.leaves])
-    rates = [end_rate(v, pack, leaf.shape_factor, leaf.modulus_pa) for v in (a, b)]
-    halves = Halves(a, b, rates[0], rates[1])
+    bends = (v - 0.5 * leaf.clamp_m for v in (leaf.front_m, leaf.rear_m))
+    rates = [end_rate(v, pack, leaf.shape_factor, leaf.modulus_pa) for v in bends]
+    halves = Halves(leaf.front_m, leaf.rear_m, rates[0], rates[1])
     return halves if leaf.measured_rate_n_per_m is None else halves.scaled(leaf.measured_rate_n_per_m)
 
 
@@ -127,7 +144,7 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
     leaf = layout.leaf
     if leaf is None:
         return None
-    end, s = layout.end, project.settings
+    end = layout.end
     halves = halves_of(leaf)
     shape = SpringShape(
         halves,
@@ -138,6 +155,7 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
         leaf.shackle_rad,
         leaf.reversed_shackle,
         leaf.flipped_shackle,
+        leaf.clamp_m,
     )
     motion = shape.motion()
     slope = support_slope(motion, leaf.seat_z_m, end)
@@ -147,12 +165,12 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
     thick = max(one.thickness_m for one in leaf.leaves)
     thrust = throttle_thrust(project, rig, end)
     eye = _eye_slope(leaf, shape, end)
-    line, at_leaf = _roll_centres(shape)
+    line, at_leaf = _roll_centres(shape, leaf.pin_offset_m)
     tube = _tube_od(project, layout)
     pack_high = sum(one.thickness_m * one.count for one in leaf.leaves)
     stack = leaf.pad_m + leaf.block_m + pack_high + leaf.plate_m
-    around = leaf.casting_height_m if leaf.casting_height_m is not None else tube
-    poses = tuple(shape.at(float(h)) for h in np.linspace(-s.droop_m, s.bump_m, STATIONS))
+    bolt = leaf.u_bolt_m, leaf.u_bolt_pitch_m, leaf.washer_m
+    casting = leaf.casting_width_m, leaf.casting_height_m
     return LeafAxle(
         rig=rig,
         layout=layout,
@@ -162,7 +180,7 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
         rate_measured=leaf.measured_rate_n_per_m is not None,
         load=load,
         stress=leaf_stress(load, halves.a, halves.b, thick, pack),
-        stress_bump=leaf_stress(load + halves.heave_rate * s.bump_m, halves.a, halves.b, thick, pack),
+        stress_bump=leaf_stress(load + halves.heave_rate * layout.bump_m, halves.a, halves.b, thick, pack),
         thrust=thrust,
         wrap=wrap(thrust, leaf.seat_z_m, shape.eye_above, halves.wind_up_rate),
         slope_beam=slope,
@@ -174,9 +192,12 @@ def leaf_axle(project: Project, rig: Rig, layout: Layout) -> LeafAxle | None:
         roll_centre_line=line,
         roll_centre_leaf=at_leaf,
         roll_stiffness=0.5 * halves.roll_rate * leaf.spacing_m**2,
-        poses=poses,
-        panhard_pull=_panhard_pull(layout, s),
-        u_bolt=None if around is None else u_bolt(around, stack, leaf.u_bolt_m, leaf.u_bolt_pitch_m, leaf.washer_m),
+        panhard_pull=_panhard_pull(layout),
+        u_bolt=None if tube is None else u_bolt(tube, tube, stack, *bolt),
+        u_bolt_casting=None
+        if casting[0] is None or casting[1] is None
+        else u_bolt(casting[0], casting[1], stack, *bolt),
+        perch=perch_of(project, rig, layout, shape),
         perch_apart=None if leaf.pad_spacing_m is None else leaf.pad_spacing_m - leaf.spacing_m,
         seat_height=leaf.seat_z_m,
         eye_above=shape.eye_above,
@@ -196,17 +217,15 @@ def _eye_slope(leaf: LeafSpring, shape: SpringShape, end: str) -> float | None:
     """The front-eye school: only where the fixed eye lies toward the middle of the vehicle."""
     inboard = leaf.reversed_shackle if end == "front" else not leaf.reversed_shackle
     height = leaf.rear_eye_z_m if leaf.reversed_shackle else leaf.front_eye_z_m
-    return front_eye_slope(height, shape.fixed) if inboard else None
+    return front_eye_slope(height, abs(shape.fixed_eye[0] - leaf.pin_offset_m)) if inboard else None
 
 
-def _roll_centres(shape: SpringShape) -> tuple[float, float]:
+def _roll_centres(shape: SpringShape, hub: float) -> tuple[float, float]:
     """Height at the axle of the line from the fixed eye to the shackle's frame pivot, and of the main leaf at the
     seat, m.
     """
-    px, pz = shape.frame_pivot
-    fx = -shape.halves.b if shape.reversed_shackle else shape.halves.a
-    fz = shape.rear_eye if shape.reversed_shackle else shape.front_eye
-    return fz + (pz - fz) * (0.0 - fx) / (px - fx), shape.seat
+    (px, pz), (fx, fz) = shape.frame_pivot, shape.fixed_eye
+    return fz + (pz - fz) * (hub - fx) / (px - fx), shape.seat
 
 
 def _tube_od(project: Project, layout: Layout) -> float | None:
@@ -214,7 +233,7 @@ def _tube_od(project: Project, layout: Layout) -> float | None:
     return donor.tube_od_m if donor is not None else None
 
 
-def _panhard_pull(layout: Layout, settings: Settings) -> float | None:
+def _panhard_pull(layout: Layout) -> float | None:
     """Sideways pull of a panhard's arc against leaves that hold the axle in its place, m over the travel."""
     bar = next((one for one in layout.links if one.role == "panhard"), None)
     if bar is None:
@@ -222,7 +241,7 @@ def _panhard_pull(layout: Layout, settings: Settings) -> float | None:
     length = math.dist(bar.frame_pivot_m, bar.axle_pivot_m)
     dx, dy, dz = (b - a for a, b in zip(bar.frame_pivot_m, bar.axle_pivot_m, strict=True))
     ys = []
-    for h in np.linspace(-settings.droop_m, settings.bump_m, 31):
+    for h in np.linspace(-layout.droop_m, layout.bump_m, 31):
         room = length**2 - dx**2 - (dz + h) ** 2
         if room > 0:
             ys.append(math.copysign(math.sqrt(room), dy) - dy)
@@ -231,10 +250,12 @@ def _panhard_pull(layout: Layout, settings: Settings) -> float | None:
 
 @dataclass(frozen=True)
 class LeafSure:
-    """1 σ of one number of a leaf axle and its largest contributions (words, path, σ part)."""
+    """1 σ of one number of a leaf axle and its largest contributions (words, path, σ part); ``inputs`` is every
+    reading that moves it at all, as words and path."""
 
     sigma: float
     parts: tuple[tuple[str, str, float], ...]
+    inputs: tuple[tuple[str, str], ...] = ()
 
 
 NUMBERS: dict[str, Callable[[LeafAxle, Settings], float]] = {
@@ -299,7 +320,9 @@ def leaf_sure(project: Project, found: LeafAxle) -> dict[str, LeafSure]:
     for name in NUMBERS:
         own = (ROLL_CENTRE_SIGMA / found.rig.cg_height_m) ** 2 if name == "roll_centre" else 0.0
         total = math.sqrt(sum(p * p for _, _, p in parts[name]) + own)
-        out[name] = LeafSure(total, tuple(sorted(parts[name], key=lambda p: -abs(p[2]))[:4]))
+        out[name] = LeafSure(
+            total, tuple(sorted(parts[name], key=lambda p: -abs(p[2]))[:4]), tuple(p[:2] for p in parts[name])
+        )
     return out
 
 

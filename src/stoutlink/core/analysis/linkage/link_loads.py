@@ -9,9 +9,10 @@ from functools import lru_cache
 import msgspec
 import numpy as np
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, link_length, stiffness_of
+from stoutlink.core.analysis.linkage.bar_set import link_length, stiffness_of
 from stoutlink.core.analysis.linkage.load_cases import CASES, AxleCase, axle_cases
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.catalogue.tubes import BOLT_YIELD, DENSITY, MODULUS, STOCK, TAB_YIELD, WELDED, YIELD
 from stoutlink.core.document.layout import Joint, Layout, Link
 from stoutlink.core.document.project import Project

@@ -7,8 +7,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.drive_torque import drive_torque
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import LoadCases, Project
@@ -100,7 +100,7 @@ def _own_weight(rig: Rig, end: str, slope: float = 0.0) -> Load:
 
 def _twist_axis(layout: Layout) -> tuple[float, float, float]:
     """The pinion's line, pointing forward."""
-    up = layout.pinion_up_rad if layout.end == "rear" else -layout.pinion_up_rad
+    up = layout.pinion_up if layout.end == "rear" else -layout.pinion_up
     return math.cos(up), 0.0, math.sin(up)
 
 

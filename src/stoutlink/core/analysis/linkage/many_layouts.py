@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, stiffness_of
+from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.analysis.survey.clearances import extent
 from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
@@ -86,17 +87,17 @@ def numbers_of(
         bars = Bars.of(bars.centre[pick], bars.frame[pick], bars.axle[pick], bars.stiffness[pick])
     out |= _at_ride(setting, bars)
     if any(name in wanted for name in ("pinion", "travel", "clearance")):
-        s = setting.settings
-        heave = np.linspace(-s.droop_m, s.bump_m, stations)
+        droop, bump = setting.layout.droop_m, setting.layout.bump_m
+        heave = np.linspace(-droop, bump, stations)
         poses = sweep(bars, heave, np.zeros(stations), patient=not rough)
         if "pinion" in wanted:
             out["pinion"] = _pinion_spread(setting.layout, poses)
-        reach = np.clip(poses.limit_high, 0, s.bump_m) - np.clip(poses.limit_low, -s.droop_m, 0)
-        out["travel"] = reach / (s.droop_m + s.bump_m)
+        reach = np.clip(poses.limit_high, 0, bump) - np.clip(poses.limit_low, -droop, 0)
+        out["travel"] = reach / (droop + bump)
         if "clearance" in wanted:
             out["clearance"] = _clearance(setting, bars, poses, near)
     if "bind" in wanted:
-        out["bind"] = over_constraint_of(bars, setting.settings, rough=rough)
+        out["bind"] = over_constraint_of(bars, setting.layout, rough=rough)
     return {name: np.where(held, out[name], np.nan) for name in wanted}
 
 
@@ -117,17 +118,17 @@ def _pinion_spread(layout: Layout, poses: Poses) -> Array:
     """Largest less smallest elevation of the pinion over what is reached, degrees."""
     turned = rotation(poses.yaw, poses.roll, poses.pitch)
     forward = 1.0 if layout.end == "rear" else -1.0
-    axis = np.array([forward * np.cos(layout.pinion_up_rad), 0.0, np.sin(layout.pinion_up_rad)])
+    axis = np.array([forward * np.cos(layout.pinion_up), 0.0, np.sin(layout.pinion_up)])
     up = np.degrees(np.arcsin(np.clip((turned @ axis)[..., 2], -1.0, 1.0)))
     return np.asarray(np.nanmax(up, axis=-1) - np.nanmin(up, axis=-1))
 
 
-def over_constraint_of(bars: Bars, settings: Settings, *, rough: bool = False) -> Array:
+def over_constraint_of(bars: Bars, layout: Layout, *, rough: bool = False) -> Array:
     """The most one bar must change its length over heave and ±20° of roll, m; 0 for four bars, which close exactly."""
     if bars.count == 4:
         return np.zeros(bars.lead)
     steps = 5 if rough else 41
-    heave = np.linspace(-settings.droop_m, settings.bump_m, steps)
+    heave = np.linspace(-layout.droop_m, layout.bump_m, steps)
     turns = np.linspace(-BIND_ROLL, BIND_ROLL, steps)
     worst = np.zeros(bars.lead)
     for h, r in ((heave, np.zeros(steps)), (np.zeros(steps), turns)):

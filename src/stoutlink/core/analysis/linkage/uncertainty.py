@@ -17,8 +17,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
-from stoutlink.core.analysis.linkage.bar_set import axle_centre, stiffness_of
+from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.rig_readings import BETTER, RigCase, rig_cases
 from stoutlink.core.document.default_sigma import PLUMB, TAPE
 from stoutlink.core.document.layout import Joint, Layout
@@ -57,13 +58,14 @@ class Part:
 @dataclass(frozen=True)
 class HowSure:
     """1 σ of one number and what makes it up, largest first. ``shift`` is how far the mean lies from the value
-    (second order).
+    (second order); ``inputs`` is every reading that moves it at all, as words and path.
     """
 
     sigma: float
     parts: tuple[Part, ...]
     shift: float = 0.0
     method: Literal["first order", "drawn at random"] = "first order"
+    inputs: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -161,7 +163,11 @@ def _how_sure(
         for name in bent:
             good = drawn[name][np.isfinite(drawn[name])]
             out[name] = HowSure(
-                float(good.std()), out[name].parts, float(good.mean() - values[name][-1]), "drawn at random"
+                float(good.std()),
+                out[name].parts,
+                float(good.mean() - values[name][-1]),
+                "drawn at random",
+                out[name].inputs,
             )
     return out
 
@@ -174,7 +180,10 @@ def _judged(total: float, parts: Array, names: list[tuple[str, str]], shift: flo
         if total > 0 and squares[i] > 0:
             left = math.sqrt(max(0.0, total**2 - 0.75 * float(squares[i])))
             ranked.append(Part(names[i][0], names[i][1], float(squares[i]) / total**2, left, better_way(names[i][0])))
-    return HowSure(total, tuple(ranked), shift)
+    moving = squares > (1e-9 * total) ** 2
+    return HowSure(
+        total, tuple(ranked), shift, inputs=tuple(n for n, moves in zip(names, moving, strict=True) if moves)
+    )
 
 
 def better_way(what: str) -> str:
@@ -280,7 +289,7 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
         weighted = rows * bars.stiffness[:, None]
         moved = -np.linalg.solve(weighted.T @ rows, weighted.T @ gap.T)
         spin = moved[2][:, None] * np.array([0.0, 0.0, 1.0]) + moved[3][:, None] * turn[:, 1]
-        up, forward = motion.layout.pinion_up_rad, 1.0 if motion.end == "rear" else -1.0
+        up, forward = motion.layout.pinion_up, 1.0 if motion.end == "rear" else -1.0
         axis = turn @ np.array([forward * math.cos(up), 0.0, math.sin(up)])
         out += sign * np.cross(spin, axis)[:, 2] / math.sqrt(max(1e-12, 1.0 - axis[2] ** 2))
     return out

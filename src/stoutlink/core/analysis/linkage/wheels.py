@@ -32,8 +32,13 @@ def kingpin_of(rig: Rig, layout: Layout, donor: DonorAxle | None, side: float) -
         )
     wheel = rig.end(layout.end)
     pin = 0.5 * wheel.track_m - INSET_GUESS
-    if donor is not None and donor.width_m is not None and donor.kingpin_inset_m is not None:
-        pin = 0.5 * donor.width_m - donor.kingpin_inset_m
+    if donor is not None and donor.kingpin_inset_m is not None:
+        # the wheel's face: from the track that counts, planned width and all, where the offset is known
+        face = None if donor.width_m is None else 0.5 * donor.width_m
+        if wheel.wheel_offset_m is not None:
+            face = 0.5 * wheel.track_m - wheel.adapter_m + wheel.wheel_offset_m
+        if face is not None:
+            pin = face - donor.kingpin_inset_m
     return np.array([rig.wheelbase_m if layout.end == "front" else 0.0, side * pin, wheel.loaded]), kingpin_axis(
         side, 0.0, caster
     )

@@ -4,10 +4,15 @@ want them.
 
 from __future__ import annotations
 
-import itertools
-
-from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, FRONT_BAND, HOLD_BAND, ROLL_BANDS, STEER_BAND
-from stoutlink.core.analysis.survey.survey_points import placed_points, rail_run
+from stoutlink.core.analysis.linkage.wanted_bands import (
+    ANTI_BANDS,
+    FRONT_BAND,
+    HOLD_BAND,
+    PINION_BAND,
+    ROLL_BANDS,
+    STEER_BAND,
+)
+from stoutlink.core.analysis.survey.rail_at import rail_at
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
@@ -15,27 +20,6 @@ from stoutlink.core.document.search import PivotBox, Search, Want
 
 ALONG, ACROSS, UP = 0.12, 0.09, 0.10
 """How far a pivot may go from where it is, m."""
-PINION = 10.0
-"""Pinion change over the travel a search starts with, degrees: with much anti-squat the side-view centre is near and
-less cannot be had (estimate).
-"""
-
-
-def rail_at(project: Project, x: float) -> tuple[float, float] | None:
-    """Half spread and height of the surveyed frame rails at a station, m, between its points; ``None`` where they do
-    not reach or were not read.
-    """
-    for side in (1.0, -1.0):
-        run = [
-            (p.x, abs(p.sides[0]), p.z) for p in rail_run(placed_points(project), side) if p.sides and p.z is not None
-        ]
-        for (x0, y0, z0), (x1, y1, z1) in itertools.pairwise(run):
-            if x0 - 0.15 <= x <= x1 + 0.15 and x1 > x0:
-                t = min(1.0, max(0.0, (x - x0) / (x1 - x0)))
-                if not x0 <= x <= x1 and any(a <= x <= b for (a, *_), (b, *_) in itertools.pairwise(run)):
-                    continue
-                return y0 + t * (y1 - y0), z0 + t * (z1 - z0)
-    return None
 
 
 def default_boxes(project: Project, layout: Layout) -> tuple[PivotBox, ...]:
@@ -91,7 +75,7 @@ def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
         "roll_centre": (*own.get("roll_centre", ROLL_BANDS[s.roll_centre_target]), 1.0),
         "steer": (*own.get("steer", STEER_BAND), 1.0),
         "hold": (*own.get("hold", HOLD_BAND), 1.0),
-        "pinion": (*own.get("pinion", (0.0, PINION)), 0.5),
+        "pinion": (*own.get("pinion", PINION_BAND), 0.5),
         "clearance": (0.0, 1.0, 2.0),
     }
     if len(layout.links) > 4:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import RIDE_NUMBERS, Setting, numbers_of
-from stoutlink.core.analysis.search.question import Question, ask
+from stoutlink.core.analysis.search.question import Question, ask, roomy
 from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.search import Search, Want
@@ -38,6 +38,10 @@ class Answer:
     missed: dict[str, float]
     ease: float
     point: tuple[float, ...]
+    free: float | None = None
+    """Part of its travel that is free, lock to lock; None until it has been cycled."""
+    nearest: tuple[str, str, float] | None = None
+    """What comes nearest over the travel and how near, m; None: not cycled, or nothing near."""
 
     @property
     def meets(self) -> bool:
@@ -233,7 +237,7 @@ def _judge(question: Question, point: Array) -> Answer:
     missed: dict[str, float] = {}
     ease = []
     for w in question.wants:
-        value = values[w.id]
+        value = float(roomy(w, np.array(values[w.id])))
         off = max(0.0, w.low - value, value - w.high) if np.isfinite(value) or value == np.inf else np.inf
         missed[w.id] = float(off)
         from_edge = min(value - w.low, w.high - value)

@@ -9,13 +9,15 @@ from dataclasses import dataclass
 
 import msgspec
 
-from stoutlink.core.analysis.linkage.bar_set import axle_centre
 from stoutlink.core.analysis.linkage.many_layouts import Setting
-from stoutlink.core.analysis.search.defaults import default_boxes, default_wants, rail_at
+from stoutlink.core.analysis.search.defaults import default_boxes, default_wants
 from stoutlink.core.analysis.search.find import find_layouts
+from stoutlink.core.analysis.survey.rail_at import rail_at
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import KIND_NAMES, End, Joint, Kind, Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
+from stoutlink.core.document.link_defaults import BAR_TUBE, LOWER_TUBE, OPEN_JOINT, TAKE_UP, UPPER_TUBE
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
@@ -23,9 +25,6 @@ from stoutlink.core.document.search import Search
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.constants import GRAVITY
 
-OPEN_JOINT = Joint(id="joint-open", name="Joint not chosen yet", kind="spherical")
-TAKE_UP = 0.065
-UPPER_TUBE, LOWER_TUBE, BAR_TUBE = (0.04445, 0.00635), (0.0508, 0.00635), (0.0381, 0.00635)
 STARTS: tuple[tuple[Kind, str, str], ...] = (
     ("double_triangulated_four_link", "Both pairs spread, no panhard.", "Holds the axle sideways by itself; wants room between the rails and over the axle."),
     ("single_triangulated_four_link", "Uppers spread, lowers straight.", "Lowers along the rails leave room for the exhaust; the uppers meet over the axle."),
@@ -110,6 +109,17 @@ def propose(project: Project, rig: Rig, end: End, kind: Kind, layout_id: str, na
     return Proposal(better, extra, said)
 
 
+def with_panhard(project: Project, rig: Rig, layout: Layout) -> Proposal:
+    """The layout with a panhard beside what hangs it, square to the rig, level at the axle's height plus what the tube
+    takes; as it is where it has one."""
+    if any(one.role == "panhard" for one in layout.links):
+        return Proposal(layout, (), f"{layout.name} has a panhard already.")
+    frame, (joint, extra) = _Frame(project, rig, layout.end), _joint(project)
+    row = next(row for row in _rows(frame, "three_link_panhard") if row[1] == "panhard")
+    bar = _link(*row, joint=joint)
+    return Proposal(msgspec.structs.replace(layout, links=(*layout.links, bar)), extra, "")
+
+
 def switched(project: Project, rig: Rig, old: Layout, kind: Kind) -> Proposal:
     """The same layout as another kind: links of one role and side keep pivots, tubes, joints and brackets; only the
     new ones are placed and fitted in.
@@ -159,19 +169,27 @@ def _brought_in(
     known = msgspec.structs.replace(project, joints=(*project.joints, *extra))
     boxes = tuple(b for b in default_boxes(known, layout) if b.id.rpartition(":")[0] in free)
     wants = tuple(w for w in default_wants(known, layout) if w.id not in CANNOT.get(layout.kind, ()))
+    pinion = next((w.high for w in wants if w.id == "pinion"), math.inf)
+    wants = tuple(msgspec.structs.replace(w, high=max(w.high, START_PINION)) if w.id == "pinion" else w for w in wants)
     search = Search(id=layout.end, boxes=boxes, wants=wants)
     try:
         found = find_layouts(Setting.of(known, rig, layout), search, rounds=1, most=1, ask_relax=False)
     except StoutError as why:
         return layout, why.sentence
     if found.answers:
-        return found.answers[0].layout, ""
+        turns = found.answers[0].values.get("pinion", 0.0)
+        said = f"The pinion turns {turns:.1f}° over the travel; up to {pinion:.0f}° is wanted, and Find looks for that."
+        return found.answers[0].layout, said if turns > pinion else ""
     if found.nearest is None:
         return layout, "The pivots are where such layouts usually have them; they were not fitted to the targets."
     missed = [name.replace("_", " ") for name, off in found.nearest.missed.items() if off > 0]
     return found.nearest.layout, f"Near these pivots not every target can be met; still out: {', '.join(missed)}."
 
 
+START_PINION = 10.0
+"""Pinion change over the travel a start may have, degrees: with much anti-squat the side-view centre is near and less is
+seldom to be had without giving up another number (estimate); what is more than wanted is said.
+"""
 Row = tuple[str, str, str, Point, Point, tuple[float, float]]
 
 

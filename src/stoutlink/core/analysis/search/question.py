@@ -28,6 +28,11 @@ HOPELESS = 40.0
 """What a version that does not hold the axle counts as being out by, in usual differences."""
 
 
+def roomy(want: Want, value: Array) -> Array:
+    """A number as it is judged: with nothing in the way there is all the room that is wanted."""
+    return np.where(np.isposinf(value), max(want.low, want.high), value) if want.id == "clearance" else value
+
+
 @dataclass(frozen=True)
 class Moved:
     """One coordinate that may move: its place in the layout, its box, the step its tape reading is rounded to, m, and
@@ -107,7 +112,7 @@ class Question:
             half = 0.5 * (w.high - w.low)
             unit = min(HEADLINES[w.id].usual, max(half, 0.1 * HEADLINES[w.id].usual))
             margin = inside * min(half, HEADLINES[w.id].usual)
-            value = numbers[w.id]
+            value = roomy(w, numbers[w.id])
             off = np.maximum(0.0, np.maximum(w.low + margin - value, value - w.high + margin)) / unit
             out.append(np.where(np.isfinite(off), off, HOPELESS))
         return np.stack(out, axis=-1) if out else np.zeros((len(next(iter(numbers.values()))), 0))

@@ -10,12 +10,14 @@ from stoutlink.core.catalogue.upgrades import BY_ID as UPGRADE_KINDS
 from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.mechanics.shaft import (
     cross_joint_capacity,
+    dowels,
     flange_bolts,
     torque_beside_bending,
     tube_section_modulus,
     yield_torque,
 )
 from stoutlink.core.mechanics.spline import RootForm, pitch_from_major, spline_size, tooth_torque
+from stoutlink.core.quantity.shown import show_both
 
 SHAFT_YIELD, TUBE_YIELD = 900e6, 300e6
 """Core strength of an unknown shaft and of an unknown tube, Pa (estimates)."""
@@ -238,7 +240,7 @@ def _semi_float_end(axle: _Axle) -> Capacity | None:
     if donor.floating != "semi" or donor.wheel_overhang_m is None or not d:
         return None
     moment = axle.wheel_load * donor.wheel_overhang_m + axle.side_force * axle.radius
-    why = f"{d * 1e3:.1f} mm beside {moment:.0f} N·m of bending"
+    why = f"{show_both(d, 'length')} beside {show_both(moment, 'torque')} of bending"
     return axle.shaft("semi_float_end", torque_beside_bending(d, axle.strength, moment), why, rough=True)
 
 
@@ -249,7 +251,7 @@ def _outer_joint(axle: _Axle) -> Capacity | None:
     rating = donor.outer_joint_rating_nm
     if donor.outer_joint == "cross" and rating is not None and donor.ratings_are != "break":
         lock = donor.steer_lock_rad if donor.steer_lock_rad is not None else LOCK
-        why = f"{rating:.0f} N·m straight, at {lock * 57.29578:.0f}° of lock"
+        why = f"{show_both(rating, 'torque')} straight, at {lock * 57.29578:.0f}° of lock"
         return Capacity("outer_joint", cross_joint_capacity(rating, lock), "record", why, RECORD_SIGMA)
     if donor.outer_joint in ("cross", "constant_velocity"):
         return axle.rated("outer_joint", rating, "enter the outer joint's rating")
@@ -288,11 +290,21 @@ def _lockout(axle: _Axle) -> Capacity | None:
 
 
 def _flange_bolts(axle: _Axle) -> Capacity | None:
-    count, circle = axle.donor.flange_bolt_count, axle.donor.flange_bolt_circle_m
-    if not (count and axle.donor.flange_bolt_diameter_m and circle):
+    donor = axle.donor
+    if donor.flange_rating_nm is not None:
+        return Capacity("flange_bolts", donor.flange_rating_nm, "record", "rated by its record", RECORD_SIGMA)
+    count, circle = donor.flange_bolt_count, donor.flange_bolt_circle_m
+    if not (count and donor.flange_bolt_diameter_m and circle):
         return None
-    friction, shear = flange_bolts(count, axle.donor.flange_bolt_diameter_m, circle)
-    why = f"friction of tight class 8.8 bolts; {shear:.0f} N·m in shear is the reserve"
+    grade = donor.flange_bolt_class or "8.8"
+    friction, shear = flange_bolts(count, donor.flange_bolt_diameter_m, circle, grade)
+    taken = "" if donor.flange_bolt_class else " (taken)"
+    why = f"friction of tight class {grade} bolts{taken}; {show_both(shear, 'torque')} in shear is the reserve"
+    if donor.flange_dowel_count and donor.flange_dowel_diameter_m:
+        pins = dowels(donor.flange_dowel_count, donor.flange_dowel_diameter_m, circle)
+        if pins > friction:  # faces and pins do not share until one gives: the stronger of the two holds
+            pinned = f"{donor.flange_dowel_count} fitted dowels in shear; {show_both(friction, 'torque')} by friction"
+            return Capacity("flange_bolts", pins, "formula", pinned, GUESS_SIGMA)
     return Capacity("flange_bolts", friction, "formula", why, GUESS_SIGMA)
 
 

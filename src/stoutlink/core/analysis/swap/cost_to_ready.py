@@ -5,20 +5,24 @@ budget.
 from __future__ import annotations
 
 from collections.abc import Callable, Generator, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
-from stoutlink.core.analysis.swap.fit_up import narrowing
-from stoutlink.core.analysis.swap.gear_choice import matching_sets
+from stoutlink.core.analysis.swap.fitted import as_fitted, fitted_parts
+from stoutlink.core.analysis.swap.gear_choice import asked_ratio, matching_sets
 from stoutlink.core.analysis.swap.inspection import judge
+from stoutlink.core.analysis.swap.narrowed import narrowing
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.prices import BY_ID, Group
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.document.swap import AxlePlan, ShelfPart
 from stoutlink.core.mechanics.gearing import speedometer
+from stoutlink.core.quantity.shown import show
 
 SPEED_OFF = 0.02
+SAME_CIRCLE = 0.0005
+"""Bolt circles within this of each other, m, are one."""
 GROUP_TITLES: dict[str, str] = {
     "axle": "Axles", "part": "Parts that stay in", "work": "Work bought and done", "consumable": "Used up", "tool": "Tools, bought once",
 }  # fmt: skip
@@ -39,6 +43,8 @@ class CostLine:
     amount: float | None
     hours: float
     own: bool
+    paid: float = 0.0
+    """What of it is paid already."""
 
 
 @dataclass(frozen=True)
@@ -52,6 +58,16 @@ class Cost:
     hours: float
     unknown: tuple[str, ...]
     left: float | None
+
+    @property
+    def paid(self) -> float:
+        """What is paid already, tools with it."""
+        return sum(line.paid for line in self.lines)
+
+    @property
+    def to_pay(self) -> float:
+        """What is left to pay, tools with it, your own hours left out."""
+        return sum((line.amount or 0.0) - line.paid for line in self.lines)
 
     def of(self, group: str) -> float:
         """Sum of a group's known amounts."""
@@ -68,9 +84,17 @@ def cost_to_ready(
     """Everything a pair needs. ``gears`` are the sets per end; else the planned ones, else those that make the two
     ends match.
     """
+    front, rear = (None if a is None else as_fitted(project, a) for a in (front, rear))
     if gears is None and front is not None and rear is not None:
         sets = [(p,) if (p := project.plan(a.end).gears_for(a)) is not None else a.offers for a in (front, rear)]
-        gears = dict(zip(("front", "rear"), matching_sets(rig, front, rear, sets[0], sets[1]), strict=True))
+        line = line_maker(project)
+
+        def spend(axle: DonorAxle, pair: ToothPair) -> float:
+            amount, hours = regear(project, rig, axle, pair, line)
+            return amount + hours * project.choosing.hour_price
+
+        both = matching_sets(rig, asked_ratio(project, rig), front, rear, sets[0], sets[1], spend)
+        gears = dict(zip(("front", "rear"), both, strict=True))
     lines = list(_lines(project, rig, front, rear, gears or {}))
     unknown = tuple(f"{line.title}, {line.end}" for line in lines if line.amount is None)
     hours = sum(line.hours for line in lines)
@@ -87,15 +111,25 @@ class MakeLine(Protocol):
 
 
 def line_maker(project: Project) -> MakeLine:
-    """Lines at the user's prices, else at the estimates that ship."""
+    """Lines at the user's prices, those for one end first, else at the estimates that ship."""
     own = {p.id: p for p in project.prices}
 
     def line(name: str, end: str, why: str, count: int = 1, title: str = "") -> CostLine:
-        known, mine = BY_ID[name], own.get(name)
+        known, mine = BY_ID[name], own.get(f"{name}-{end}", own.get(name))
         amount = known.amount if mine is None or mine.amount is None else mine.amount
         hours = known.hours if mine is None or mine.hours is None else mine.hours
+        paid = 0.0 if mine is None or mine.paid is None else mine.paid
         return CostLine(
-            name, end, title or known.title, why, known.group, count, amount * count, hours * count, mine is not None
+            name,
+            end,
+            title or known.title,
+            why,
+            known.group,
+            count,
+            amount * count,
+            hours * count,
+            mine is not None,
+            paid,
         )
 
     return line
@@ -114,7 +148,9 @@ def _lines(
             )
         ) or opened
     if axles:
-        yield from _both_lines(rig, front, rear, line)
+        yield from _both_lines(project, rig, front, rear, line)
+    if any(wants_air(project, rig, a) for a in axles):
+        yield line("air_supply", "both", "no air on board, one for the rig")
     if rear is not None and wants_speed_correction(
         rig, rear, gears.get("rear") or project.plan("rear").gears_for(rear)
     ):
@@ -125,6 +161,15 @@ def _lines(
         yield line("tool_hub", "both", "hubs come apart")
     if any(wants_bar(project, a) for a in axles):
         yield line("tool_bar", "both", "straightness before and after welding")
+    if axles:
+        yield from common_lines(project, line)
+
+
+def common_lines(project: Project, line: MakeLine) -> Iterator[CostLine]:
+    """What is bought with the swap whatever the axles, and the user's own lines and credits."""
+    yield from (line(name, "both", "bought with the swap") for name in project.choosing.buys)
+    for own in project.own_costs:
+        yield CostLine(own.id, own.end, own.title, "a line of your own", own.group, 1, own.amount, own.hours, True)
 
 
 def axle_lines(
@@ -167,24 +212,45 @@ class _Case:
     @property
     def opened(self) -> bool:
         """Whether the gears come out."""
-        return self.regear or (self.locker is not None and self.locker != "drop_in")
+        return self.regear or self.locker not in (None, "drop_in")
 
-    def line(self, name: str, why: str, title: str = "") -> CostLine:
-        """One line for this end."""
-        return self.make(name, self.end, why, title=title)
+    @property
+    def oiled(self) -> bool:
+        """Whether it gets fresh oil: every axle that comes in or is opened."""
+        return self.opened or not self.plan.in_place
+
+    def line(self, name: str, why: str, title: str = "", *, part: str = "") -> CostLine:
+        """One line for this end; where a part of that kind is planned from the shelf, its price is left out."""
+        made = self.make(name, self.end, why, title=title)
+        there = fitted_parts(self.project, self.end).get(part) if part and self.chosen else None
+        return made if there is None else replace(made, amount=0.0, why=f"from the shelf: {there.name}", own=True)
+
+    @property
+    def chosen(self) -> bool:
+        """Whether it is the axle chosen for its end, into which parts of the shelf are planned."""
+        used = self.project.donor(self.end)
+        return used is not None and used.id == self.axle.id
 
 
 def _itself(c: _Case) -> Iterator[CostLine]:
     axle = c.axle
-    yield CostLine("axle", c.end, axle.name, axle.maker or "the axle itself", "axle", 1, axle.price, 0.0, True)
+    if c.plan.in_place:
+        yield CostLine("axle", c.end, axle.name, "already under it", "axle", 1, 0.0, 0.0, True)
+        return
+    there = c.plan.bought and c.chosen
+    why = "in the shop" if there else axle.maker or "the axle itself"
+    paid = (axle.price or 0.0) if there else 0.0
+    yield CostLine("axle", c.end, axle.name, why, "axle", 1, axle.price, 0.0, True, paid)
     yield c.line("swap", "every swap")
 
 
 def _repairs(c: _Case) -> Iterator[CostLine]:
     found = judge(c.axle, next((i for i in c.project.inspections if i.id == c.axle.id), None))
-    if found.cost > 0:
-        why = "; ".join(w for w, _ in found.repairs)
-        yield CostLine("repair", c.end, "Repairs found on inspection", why, "part", 1, found.cost, 0.0, True)
+    repairs = [(w, cost) for look, w, cost in found.repairs if look != "oil" or not c.oiled]
+    if sum(cost for _, cost in repairs) > 0:
+        why = "; ".join(w for w, _ in repairs)
+        amount = sum(cost for _, cost in repairs)
+        yield CostLine("repair", c.end, "Repairs found on inspection", why, "part", 1, amount, 0.0, True)
     if c.axle.missing:
         yield c.line("missing", f"missing: {c.axle.missing}")
 
@@ -195,18 +261,18 @@ def _gears(c: _Case) -> Iterator[CostLine]:
     why = f"{c.gears} instead of {c.axle.pair or 'what is in it'}"
     if c.plan.gears_for(c.axle) is None:
         why += ": both ends match then, near the old feel"
-    yield c.line("gear_set", why, f"Ring and pinion {c.gears}")
+    shelf = fitted_parts(c.project, c.end).get("gear_set")
+    mine = shelf is not None and shelf.gears == c.gears
+    yield c.line("gear_set", why, f"Ring and pinion {c.gears}", part="gear_set" if mine else "")
     at, now = c.axle.carrier_break_ratio, c.axle.ratio
-    if at is not None and now is not None and not c.locker and (c.gears.ratio > at) != (now > at):
+    if at is not None and now is not None and c.locker in (None, "drop_in") and (c.gears.ratio > at) != (now > at):
         yield c.line("carrier", f"the gears cross the carrier break at {at:.2f}")
 
 
 def _locker(c: _Case) -> Iterator[CostLine]:
     if c.locker is None:
         return
-    yield c.line(f"locker_{c.locker}", f"planned: {LOCKER_WORDS[c.locker]}")
-    if c.locker == "air" and not c.rig.fittings.air_supply:
-        yield c.line("air_supply", "no air on board")
+    yield c.line(f"locker_{c.locker}", f"planned: {LOCKER_WORDS[c.locker]}", part="locker")
     if c.locker == "electric" and not c.rig.fittings.spare_circuit:
         yield c.line("wiring", "no spare circuit")
 
@@ -219,33 +285,40 @@ def _opening(c: _Case) -> Iterator[CostLine]:
 
 def _upgrades(c: _Case) -> Iterator[CostLine]:
     for name in c.plan.upgrades:
-        yield c.line(name, "planned upgrade")
+        yield c.line(name, "planned upgrade", part={"shafts": "inner_shaft", "stubs": "stub"}.get(name, ""))
     if c.axle.c_clips:
         yield c.line("c_clip_conversion", "C-clip shafts can leave with their wheel")
 
 
 def _brakes(c: _Case) -> Iterator[CostLine]:
     axle, fit = c.axle, c.rig.fittings
+    if c.plan.in_place:
+        return
     if axle.brake in (None, "none"):
         yield c.line("brakes", "comes without brakes" if axle.brake == "none" else "brakes not known")
     if fit.brake_thread != axle.brake_thread or not fit.brake_thread:
         both = fit.brake_thread and axle.brake_thread
         yield c.line("brake_lines", "threads differ" if both else "threads not known to match")
-    other = fit.parking_brake is not None and fit.parking_brake != axle.parking_brake
-    if c.end == "rear" and (axle.parking_brake in (None, "none") or other):
+    if c.end == "rear" and (axle.parking_brake in (None, "none") or cable_fits(c.rig, axle) is False):
         yield c.line("parking_brake", "it must hold on a slope")
 
 
 def _driveshaft(c: _Case) -> Iterator[CostLine]:
+    if c.plan.in_place:
+        return
     yield c.line("driveshaft", "length and joint change with the axle")
     theirs, ours = c.rig.fittings.joint_series(c.end), c.axle.pinion_joint_series
-    if theirs and ours and theirs != ours:
-        yield c.line("joint_conversion", f"{theirs} at the transfer case, {ours} at the pinion")
+    if theirs and ours and not same_series(theirs, ours):
+        line = c.line("joint_conversion", f"{theirs} at the transfer case, {ours} at the pinion")
+        joint = conversion_joint(c.project, theirs, ours)
+        yield line if joint is None else replace(line, amount=0.0, why=f"from the shelf: {joint.name}", own=True)
 
 
 def _hung_on(c: _Case) -> Iterator[CostLine]:
     """Brackets where the layout is of links, pads where it is of leaves or not laid out yet."""
     layout = c.project.layout(c.end)
+    if c.plan.in_place:
+        return
     if layout is not None and layout.leaf is None:
         if not c.axle.link_brackets:
             yield c.line("link_brackets", f"{layout.name}: no brackets on this axle")
@@ -254,7 +327,7 @@ def _hung_on(c: _Case) -> Iterator[CostLine]:
 
 
 def _steering(c: _Case) -> Iterator[CostLine]:
-    if c.end == "front" and c.axle.steering_arms in (None, "none"):
+    if c.end == "front" and not c.plan.in_place and c.axle.steering_arms in (None, "none"):
         yield c.line("steering_arms", "no arms on it" if c.axle.steering_arms == "none" else "arms not known")
 
 
@@ -262,27 +335,71 @@ def _width(c: _Case) -> Iterator[CostLine]:
     wanted, now = c.plan.width_m, c.axle.width_m
     if wanted is not None and now is not None and abs(wanted - now) > 1e-6:
         cut = narrowing(c.project, c.axle, wanted, centre_pinion=c.plan.centre_pinion)
-        yield c.line("narrow_housing", f"to {wanted * 1e3:.0f} mm over the faces")
-        for shaft in (cut.left_shaft, cut.right_shaft) if cut else ():
+        assert cut is not None
+        to = f"to {show(wanted, 'length', c.project.settings.units)} over the faces"
+        yield c.line("widen_housing" if cut.wider else "narrow_housing", to)
+        for shaft in (cut.left_shaft, cut.right_shaft):
             if shaft.how != "none":
-                yield c.line("respline" if shaft.how in ("respline", "spline") else "custom_shaft", shaft.why)
+                yield c.line(_SHAFT_LINE.get(shaft.how, "custom_shaft"), shaft.why)
 
 
 def _finish(c: _Case) -> Iterator[CostLine]:
     if c.plan.shaved:
         yield c.line("shave", "clearance under the housing")
-    yield c.line("fluids", "every axle")
-    yield c.line("discs", "every axle")
+    for name in c.plan.extras:
+        yield c.line(name, "planned")
+    if c.oiled:
+        yield c.line("fluids", "every axle that is opened or comes in")
+    if not c.plan.in_place or c.plan.extras or c.plan.upgrades or c.plan.width_m is not None:
+        yield c.line("discs", "every axle that is worked on")
 
 
+_SHAFT_LINE = {"respline": "respline", "spline": "cut_shaft"}
 _AXLE_RULES: tuple[Callable[[_Case], Iterator[CostLine]], ...] = (
     _itself, _repairs, _gears, _locker, _opening, _upgrades, _brakes, _driveshaft, _hung_on, _steering, _width, _finish,
 )  # fmt: skip
 """What one axle costs, in the order of the list."""
 
 
-def lone_lines(rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
-    """Lines that an axle makes with the wheels at hand."""
+def regear(project: Project, rig: Rig, axle: DonorAxle, pair: ToothPair, line: MakeLine) -> tuple[float, float]:
+    """What running a gear set adds to an axle as planned without one, money and hours: the set, setting up, a carrier
+    for the other side of the break, the speedometer.
+    """
+
+    def whole(gears: ToothPair | None) -> tuple[float, float]:
+        lines = [*axle_lines(project, rig, axle, gears, line)]
+        if wants_speed_correction(rig, axle, gears):
+            lines.append(line("speed_correction", "rear", ""))
+        return sum(x.amount or 0.0 for x in lines), sum(x.hours for x in lines)
+
+    with_it, without = whole(pair), whole(None)
+    return with_it[0] - without[0], with_it[1] - without[1]
+
+
+def cable_fits(rig: Rig, axle: DonorAxle) -> bool | None:
+    """Whether the parking brake cable at hand hooks onto an axle: by its end where both are known, else by the kind of
+    brake it was made for; None while that is not known either.
+    """
+    fit = rig.fittings
+    if fit.parking_cable_end and axle.parking_cable_end:
+        return fit.parking_cable_end.casefold() == axle.parking_cable_end.casefold()
+    if fit.parking_brake in (None, "none") or axle.parking_brake in (None, "none"):
+        return None
+    return fit.parking_brake == axle.parking_brake
+
+
+def wants_air(project: Project, rig: Rig, axle: DonorAxle) -> bool:
+    """Whether an axle's locker, or air springs of the rig, need the air that is not on board; one supply serves all."""
+    if rig.fittings.air_supply:
+        return False
+    used = (project.layout(end) for end in ("front", "rear"))
+    if any(one is not None and one.air is not None for one in used):
+        return True
+    return project.plan(axle.end).locker == "air" and axle.locker != "air"
+
+
+def lone_lines(project: Project, rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
+    """Lines that an axle makes with the wheels at hand; none where other wheels are bought or an adapter is there."""
     fit = rig.fittings
     have = (fit.wheel_bolt_count, fit.wheel_bolt_circle_m)
     if (
@@ -290,6 +407,8 @@ def lone_lines(rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
         and axle.bolt_count is not None
         and axle.bolt_circle_m is not None
         and not same_circle(axle, have)
+        and "wheels" not in project.choosing.buys
+        and shelf_adapter(project, axle, have) is None
     ):
         yield line("adapters", axle.end, "the wheels you have are of another bolt circle")
 
@@ -311,15 +430,59 @@ def wants_speed_correction(rig: Rig, axle: DonorAxle, gears: ToothPair | None) -
     return abs(shown - 1.0) > SPEED_OFF
 
 
-def _both_lines(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, line: MakeLine) -> Iterator[CostLine]:
+def same_series(one: str, other: str) -> bool:
+    """Whether two joint series are written for the same one: small or large letters, blanks left aside."""
+    return one.casefold().replace(" ", "") == other.casefold().replace(" ", "")
+
+
+def conversion_joint(project: Project, one: str, other: str) -> ShelfPart | None:
+    """A joint on the shelf that takes both series."""
+    for part in project.shelf:
+        if part.kind == "joint" and part.series and part.other_series:
+            sides = (part.series, part.other_series)
+            if any(same_series(a, one) and same_series(b, other) for a, b in (sides, sides[::-1])):
+                return part
+    return None
+
+
+def shelf_adapter(project: Project, axle: DonorAxle, wheel: tuple[int | None, float | None]) -> ShelfPart | None:
+    """An adapter on the shelf that goes on this axle and takes a wheel of that bolt circle."""
+    return next(
+        (
+            part
+            for part in project.shelf
+            if part.kind == "adapter"
+            and same_circle(axle, (part.bolt_count, part.bolt_circle_m))
+            and part.other_bolt_count == wheel[0]
+            and abs((part.other_bolt_circle_m or 0.0) - (wheel[1] or 0.0)) <= SAME_CIRCLE
+        ),
+        None,
+    )
+
+
+def _both_lines(
+    project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, line: MakeLine
+) -> Iterator[CostLine]:
     """Lines that axles make with the vehicle and with each other."""
     for one in (front, rear):
         if one is not None:
-            yield from lone_lines(rig, one, line)
+            yield from lone_lines(project, rig, one, line)
     fit = rig.fittings
     unsaid = fit.wheel_bolt_count is None or fit.wheel_bolt_circle_m is None
-    if unsaid and front is not None and rear is not None and circles_differ(front, rear):
+    if unsaid and front is not None and rear is not None and wants_pair_adapters(project, front, rear):
         yield line("adapters", "both", "bolt circles differ front to rear")
+
+
+def wants_pair_adapters(project: Project, front: DonorAxle, rear: DonorAxle) -> bool:
+    """Whether two axles of other bolt circles need adapters bought: not with new wheels, nor where an adapter on the
+    shelf brings one to the other.
+    """
+    return (
+        circles_differ(front, rear)
+        and "wheels" not in project.choosing.buys
+        and shelf_adapter(project, front, (rear.bolt_count, rear.bolt_circle_m)) is None
+        and shelf_adapter(project, rear, (front.bolt_count, front.bolt_circle_m)) is None
+    )
 
 
 def wants_hub_tool(axle: DonorAxle) -> bool:
@@ -335,7 +498,7 @@ def wants_bar(project: Project, axle: DonorAxle) -> bool:
 
 def same_circle(axle: DonorAxle, have: tuple[int | None, float | None]) -> bool:
     """Whether wheels of a bolt circle go on an axle."""
-    return axle.bolt_count == have[0] and abs((axle.bolt_circle_m or 0.0) - (have[1] or 0.0)) <= 0.0005
+    return axle.bolt_count == have[0] and abs((axle.bolt_circle_m or 0.0) - (have[1] or 0.0)) <= SAME_CIRCLE
 
 
 def circles_differ(front: DonorAxle, rear: DonorAxle) -> bool:

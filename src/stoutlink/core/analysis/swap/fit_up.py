@@ -1,26 +1,19 @@
-"""The axle under this rig, from the front and above: widths, poke, clearance, wheels, driveshaft first estimate,
-narrowing.
-"""
+"""The axle under this rig, from the front and above: widths, poke, clearance, wheels, driveshaft first estimate."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from stoutlink.core.analysis.swap.capacities import LOCK, spline_of
+from stoutlink.core.analysis.swap.capacities import LOCK
+from stoutlink.core.analysis.vehicle.axle_place import BELOW
+from stoutlink.core.analysis.vehicle.pinion_place import pinion_offset, pinion_place
 from stoutlink.core.analysis.vehicle.stance import surveyed_ride
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import AxlePlan
-from stoutlink.core.mechanics.narrowing import ShaftCut, narrow_sides, shorten
-from stoutlink.core.mechanics.spline import spline_size
 from stoutlink.core.mechanics.wheel_fit import at_lock, backspacing, driveshaft
-
-BELOW = 0.032
-"""Housing metal below the ring gear of an unmeasured housing, m (estimate)."""
-RIGHT_WIDTH = 0.0127
-"""An axle within this of a wanted width, m, needs no narrowing (half an inch, a spacer's worth)."""
 
 
 @dataclass(frozen=True)
@@ -82,12 +75,16 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     wider = (
         None
         if width is None or other is None or other.width_m is None
-        else width - (project.plan(other.end).width_m or other.width_m)
+        else width
+        + 2 * wheel.adapter_m
+        - (project.plan(other.end).width_m or other.width_m)
+        - 2 * rig.end(other.end).adapter_m
     )
     output = rig.drivetrain.output(end)
-    shaft = first_driveshaft(rig, donor, plan)
+    layout = project.layout(end)
+    shaft = first_driveshaft(rig, donor, plan, 0.0 if layout is None else layout.pinion_up)
     length, angle, in_plan = shaft if shaft is not None else (None, None, None)
-    offset_y = _pinion_offset(donor, plan)
+    offset_y = pinion_offset(donor, plan)
     return FitUp(
         donor,
         width,
@@ -125,28 +122,17 @@ def housing_clearance(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | Non
     return rig.end(donor.end).loaded + (donor.hub_drop_m or 0.0) - 0.5 * donor.ring_diameter_m - below + shaved
 
 
-def axle_track(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
-    """Track this axle gives with the wheels at hand, m: over the faces, adapters on, less twice the wheel offset;
-    None unless both are known.
+def first_driveshaft(
+    rig: Rig, donor: DonorAxle, plan: AxlePlan, pinion_up: float = 0.0
+) -> tuple[float, float, float] | None:
+    """First estimate of the driveshaft at ride: length (m), angle at the output and sideways angle (rad); None until
+    output, snout and offset are known. ``pinion_up`` is the pinion over level, rad: level until an axle is laid out.
     """
-    wheel = rig.end(donor.end)
-    width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
-    if width is None or wheel.wheel_offset_m is None:
+    output = rig.drivetrain.output(donor.end)
+    place = None if donor.snout_length_m is None else pinion_place(rig, donor, plan, pinion_up)
+    if output is None or place is None:
         return None
-    return width + 2 * (wheel.adapter_m - wheel.wheel_offset_m)
-
-
-def first_driveshaft(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> tuple[float, float, float] | None:
-    """First estimate of the driveshaft: length (m), angle at the output and sideways angle (rad); None until output,
-    snout and offset are known.
-    """
-    output, offset = rig.drivetrain.output(donor.end), _pinion_offset(donor, plan)
-    if output is None or donor.snout_length_m is None or offset is None:
-        return None
-    x = rig.wheelbase_m - donor.snout_length_m if donor.end == "front" else donor.snout_length_m
-    joint = (x, offset, rig.end(donor.end).loaded + (donor.hub_drop_m or 0.0) + (donor.pinion_rise_m or 0.0))
-    down = rig.drivetrain.output_angle_rad
-    return driveshaft(output, joint, down if donor.end == "rear" else -down)
+    return driveshaft(output, place.joint, rig.drivetrain.output_down(donor.end))
 
 
 def joint_angle(rig: Rig, donor: DonorAxle, plan: AxlePlan) -> float | None:
@@ -159,80 +145,6 @@ def _side(y: float | None) -> str:
     if y is None:
         return "not known"
     return "centre" if abs(y) < 0.03 else "left" if y > 0 else "right"
-
-
-def _pinion_offset(donor: DonorAxle, plan: AxlePlan) -> float | None:
-    if donor.pinion_offset_m is None or donor.width_m is None or plan.width_m is None:
-        return donor.pinion_offset_m
-    return narrow_sides(donor.width_m, plan.width_m, donor.pinion_offset_m, centre_pinion=plan.centre_pinion)[2]
-
-
-@dataclass(frozen=True)
-class Narrowing:
-    """A wanted width: what comes off each side, how each shaft gets there, where the pinion ends up, whether the jig
-    takes it, and axles of the catalogue that have the width already."""
-
-    total: float
-    left: float
-    right: float
-    left_shaft: ShaftCut
-    right_shaft: ShaftCut
-    pinion_offset: float
-    jig: str
-    tube: str
-    alternatives: tuple[DonorAxle, ...]
-
-
-def narrowing(project: Project, donor: DonorAxle, wanted: float, *, centre_pinion: bool) -> Narrowing | None:
-    """How to bring an axle to a width; None when its own is not known."""
-    if donor.width_m is None:
-        return None
-    left, right, offset = narrow_sides(donor.width_m, wanted, donor.pinion_offset_m or 0.0, centre_pinion=centre_pinion)
-    unused = (
-        None
-        if donor.spline_length_m is None or donor.spline_engaged_m is None
-        else donor.spline_length_m - donor.spline_engaged_m
-    )
-    spline = spline_of(donor)
-    thick = None
-    if spline is not None and donor.body_diameter_m is not None:
-        thick = (
-            donor.body_diameter_m
-            >= (donor.spline_major_diameter_m or spline_size(spline.teeth, spline.pitch, spline.root).major) - 1e-4
-        )
-    shafts = [shorten(v, unused, donor.neck_length_m, thick) for v in (left, right)]
-    jig = (
-        "say how long a housing the jig takes"
-        if donor.jig_length_m is None
-        else "fits the jig"
-        if donor.width_m <= donor.jig_length_m
-        else "longer than the jig takes"
-    )
-    most = max(left, right)
-    short = donor.seat_spacing_m is not None and wanted - donor.seat_spacing_m < 0.25
-    tube = (
-        "spring seats would sit against the wheels"
-        if short
-        else "new ends sleeved on, welded by a qualified welder, checked with the bar before and after"
-    )
-    if most <= 0:
-        tube = "nothing to cut"
-    same = tuple(
-        d
-        for d in project.donors
-        if d.end == donor.end and d.id != donor.id and d.width_m is not None and abs(d.width_m - wanted) <= RIGHT_WIDTH
-    )
-    return Narrowing(
-        left + right,
-        left,
-        right,
-        shafts[0],
-        shafts[1],
-        offset,
-        jig,
-        tube,
-        tuple(sorted(same, key=lambda d: (abs((d.width_m or 0) - wanted), d.id))[:4]),
-    )
 
 
 def plan_angle_words(angle: float) -> str:

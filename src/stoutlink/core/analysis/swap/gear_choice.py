@@ -5,6 +5,7 @@ ends, speedometer.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +22,9 @@ MOST_APART = 0.01
 USABLE = 0.80
 """The band of engine speeds that give at least this part of peak torque is called usable (convention)."""
 SAME = 0.0005
+FAR_OFF = 1e9
+DEEPEST = 99.0
+"""Behind every sum of money."""
 NEAR = 0.08
 """Gears within this of the ratio that keeps the old feel are near enough not to be changed for it."""
 
@@ -118,25 +122,49 @@ def wanted_ratio(rig: Rig, end: str) -> float | None:
     return same_feel_ratio(fit.old_ratio, fit.old_rolling_radius_m, rig.end(end).rolling)
 
 
-def gear_key(buys: ArrayLike, ratio: ArrayLike, wanted: float | None) -> Array:
+def least_ratio(project: Project, rig: Rig) -> float:
+    """Axle ratio, hub gears in, from which on the rig crawls at least as deep as asked for; 0 where nothing is asked."""
+    train, crawl = rig.drivetrain, project.choosing.least_crawl
+    return 0.0 if crawl is None else crawl / (train.first_ratio * train.transfer_low_ratio)
+
+
+def asked_ratio(project: Project, rig: Rig) -> float:
+    """What :func:`gear_key` is asked for at least: out of reach where the deepest sets are wanted, so that the deepest
+    of it comes first; else the least crawl's ratio."""
+    return DEEPEST if project.choosing.gearing == "deepest" else least_ratio(project, rig)
+
+
+def gear_key(spend: ArrayLike, ratio: ArrayLike, wanted: float | None, least: float = 0.0) -> Array:
     """What gear sets of a pair are chosen by, least first; arguments may be arrays.
 
-    Sets near the wanted ratio (hub gears in) go by how many have to be bought, then by nearness; those that are not
-    near come after, by nearness. Without a wanted ratio only what is bought counts.
+    Sets near the wanted ratio (hub gears in) go by what they cost at both ends, gears, setting up and all that hangs
+    on them, then by nearness; those that are not near come after, by nearness. Without a wanted ratio only what they
+    cost counts. What is less than ``least`` (see :func:`asked_ratio`) comes last, the deepest of it first.
     """
-    sets = np.asarray(buys, dtype=float)
+    asked = np.asarray(ratio, dtype=float)
+    short = np.where(asked < least * (1.0 - 1e-9), 4.0 * FAR_OFF + FAR_OFF * (least - asked) / max(least, 1e-9), 0.0)
+    money = np.asarray(spend, dtype=float) + short
     if wanted is None:
-        return sets + 0.0 * np.asarray(ratio)
+        return money + 0.0 * np.asarray(ratio)
     near = np.abs(np.log(np.asarray(ratio) / wanted))
-    key: Array = np.where(near <= NEAR, sets + near, 10.0 + near)
+    key: Array = np.where(near <= NEAR, money + near, FAR_OFF + near + short)
     return key
 
 
+Spend = Callable[[DonorAxle, ToothPair], float]
+
+
 def matching_sets(
-    rig: Rig, front: DonorAxle, rear: DonorAxle, front_sets: tuple[ToothPair, ...], rear_sets: tuple[ToothPair, ...]
+    rig: Rig,
+    least: float,
+    front: DonorAxle,
+    rear: DonorAxle,
+    front_sets: tuple[ToothPair, ...],
+    rear_sets: tuple[ToothPair, ...],
+    spend: Spend,
 ) -> tuple[ToothPair | None, ToothPair | None]:
     """The gear sets a pair is made ready with: of those within 1 % of each other the ones near the old feel that cost
-    fewest sets, then the nearest.
+    least at both ends (``spend`` says what a set costs an axle), then the nearest.
 
     Without two that go together (or with unknown gears) each end keeps what is fitted.
     """
@@ -153,7 +181,7 @@ def matching_sets(
                 > MOST_APART
             ):
                 continue
-            key = float(gear_key((one != front.pair) + (two != rear.pair), two.ratio * rear.hub_ratio, wanted))
+            key = float(gear_key(spend(front, one) + spend(rear, two), two.ratio * rear.hub_ratio, wanted, least))
             if key < best[0] - 1e-12:
                 best = (key, one, two)
     return best[1], best[2]

@@ -35,11 +35,14 @@ LOOKS: tuple[Look, ...] = (
     Look("teeth", "Teeth", "Turn the ring gear under a lamp: chips, pits, a step across a flank, blue heat marks.", 80, 410),
     Look("backlash", "Backlash by feel", "Hold the ring gear, rock the pinion: the same small click all the way round.", 50, 180),
     Look("bearings", "Pinion and carrier bearings", "Pull and push the yoke, turn slowly: no play, no grit.", 90, 240),
-    Look("seals", "Seals", "Look for wet at the pinion and both ends.", 30, 60),
+    Look("seals", "Seals", "Wipe the pinion and both ends dry, roll it a mile or turn it, look again the next day. Order the set before the axle is opened.", 30, 60),
     Look("spindles", "Spindles and hubs", "Wipe the bearing seats: blue, grooved or turned races cost a spindle.", 70, 260),
     Look("tubes", "Tubes straight", "Bar through pucks of the bearing's size: 1/8 in at the end is out (common practice).", 150, 600, fatal=True),
     Look("casting", "Casting and tube joint", "Wire-brush it: cracks, a tube that has turned in the centre casting, old welds.", 140, 700, fatal=True),
     Look("knuckles", "Kingpins or ball joints, knuckles", "Lift the wheel end and rock it top to bottom; look for bent arms.", 90, 280, ends=("front",)),
+    Look("brakes", "Brakes", "Discs or drums to the limit cast in them, cylinders dry behind their boots, slides free, cable runs and comes back.", 75, 230),
+    Look("pads", "Spring pads", "Tape pad to pad and pad to face on both sides: one that was shifted leaves an old bead, and its tube may be bent there.", 45, 190),
+    Look("duty", "What it did", "Ask and look apart from the mileage: plough frames, towing, water lines, a carrier that was welded.", 35, 150),
     Look("shafts", "Shafts and splines", "Pull them: twisted teeth, rust steps, bent flanges.", 80, 340),
     Look("complete", "Complete", "Everything that was promised: both shafts, hubs, brakes, arms, yoke, cover, tag.", 60, 250),
 )  # fmt: skip
@@ -48,13 +51,13 @@ STATE_WORDS = {"good": "good", "worn": "worn", "bad": "bad", "unknown": "not loo
 
 @dataclass(frozen=True)
 class Judgement:
-    """``verdict``: keep, repair, walk away, or unfinished; the cost of all repairs, one line each, counted ratio and
+    """``verdict``: keep, repair, walk away, or unfinished; the cost of all repairs, one line each (look, words, cost), counted ratio and
     what disagrees.
     """
 
     verdict: str
     why: str
-    repairs: tuple[tuple[str, float], ...]
+    repairs: tuple[tuple[str, str, float], ...]
     cost: float
     left: tuple[str, ...]
     counted: float | None
@@ -85,6 +88,7 @@ def judge(donor: DonorAxle, found: Inspection | None) -> Judgement:
                 fatal.append(one.title.lower())
             repairs.append(
                 (
+                    one.id,
                     f"{one.title}: {state}",
                     check.cost if check.cost is not None else one.worn if state == "worn" else one.bad,
                 )
@@ -99,7 +103,7 @@ def judge(donor: DonorAxle, found: Inspection | None) -> Judgement:
                     f"Counted {counted:.2f}, {words} says {ratio:.2f}: somebody has had it open, or the count is off."
                 )
                 break
-    cost = sum(c for _, c in repairs)
+    cost = sum(c for _, _, c in repairs)
     if fatal:
         return Judgement(
             "walk away",

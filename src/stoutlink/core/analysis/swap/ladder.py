@@ -11,8 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.swap.capacities import PART_TITLES, RECORD_SIGMA, Capacity, capacities
-from stoutlink.core.analysis.swap.fit_up import axle_track, joint_angle
+from stoutlink.core.analysis.swap.fit_up import joint_angle
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
+from stoutlink.core.analysis.vehicle.axle_place import track_with
 from stoutlink.core.analysis.vehicle.drive_torque import drive_torque
 from stoutlink.core.analysis.vehicle.rig_readings import rig_cases
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -166,6 +167,9 @@ class Unknown:
     why: str
 
 
+LOCKER_ASSUMED = "locker not known: judged as locked"
+
+
 @dataclass(frozen=True)
 class Ladder:
     """Parts weakest first, and those not known. ``locker`` and ``gears`` are what it was worked out with; ``assumed``
@@ -186,6 +190,11 @@ class Ladder:
     def weakest(self) -> Rung | None:
         """The part that goes first, if any is known and loaded."""
         return self.rungs[0] if self.rungs else None
+
+    @property
+    def locker_known(self) -> bool:
+        """Whether its locker is known, rather than assumed as the cautious side."""
+        return LOCKER_ASSUMED not in self.assumed
 
     def rung(self, part: str) -> Rung | None:
         """One part's rung."""
@@ -245,7 +254,7 @@ def _rungs(
     pair = planned_gears(donor, plan)
     assumed = []
     if guessed:
-        assumed.append("locker not known: judged as locked")
+        assumed.append(LOCKER_ASSUMED)
     if donor.cut is None:
         assumed.append("cut of the gears not known: taken from pinion height")
     if donor.ratings_are is None and any(
@@ -254,7 +263,7 @@ def _rungs(
         assumed.append("ratings taken as yield figures")
     side = choosing.side_force_share
     wheel = rig.end(donor.end)
-    track = axle_track(rig, donor, plan) or wheel.track_m
+    track = track_with(wheel, donor, plan)
     known = rig_capacities(rig, donor, plan, choosing)
     unknown: list[Unknown] = []
     if pair is None:

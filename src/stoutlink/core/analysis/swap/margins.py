@@ -8,7 +8,6 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.swap.fit_up import axle_track
 from stoutlink.core.analysis.swap.ladder import (
     HEADLINE,
     TIES,
@@ -18,6 +17,7 @@ from stoutlink.core.analysis.swap.ladder import (
     part_carries,
     rig_capacities,
 )
+from stoutlink.core.analysis.vehicle.axle_place import track_with
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
 from stoutlink.core.document.rig import Rig
@@ -41,7 +41,7 @@ def worst_margins(
     tie = np.array([TIES[k.tie] for k in kinds])[:, None] + full.astype(int)
     bias, preload = (np.array([getattr(k, key) for k in kinds])[:, None] + full for key in ("bias", "preload_nm"))
     hubs = np.array([a.hub_ratio if a else 1.0 for a in axles])[:, None] + full
-    tracks = [wheel.track_m if a is None else axle_track(rig, a, plan) or wheel.track_m for a in axles]
+    tracks = [track_with(wheel, a, plan) for a in axles]
     with np.errstate(invalid="ignore"):
         cases = case_torques(rig, end, choosing, ratio, hubs, tie, bias, preload, np.array(tracks)[:, None] + full)
     carries: dict[str, Array] = {}

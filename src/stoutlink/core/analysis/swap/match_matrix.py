@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from stoutlink.core.analysis.swap.capacities import spline_of
+from stoutlink.core.analysis.swap.fitted import meeting_key, part_key
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.mechanics.spline import RootForm, same_spline
+from stoutlink.core.quantity.shown import show_both
 
 State = Literal["fits", "bridged", "no", "unknown"]
 CIRCLE = 0.0005
@@ -81,27 +83,23 @@ def match_matrix(project: Project, rig: Rig, front: DonorAxle | None, rear: Dono
     cells = []
     for place in places:
         axle = next(a for a in axles if a.end == place.end)
-        cells += [_axle_cell(place, axle, other) for other in axles if ONLY_AT.get(place.kind, other.end) == other.end]
+        cells += [
+            _axle_cell(project, place, axle, other)
+            for other in axles
+            if ONLY_AT.get(place.kind, other.end) == other.end
+        ]
         vehicle = _vehicle_cell(place, axle, rig)
         if vehicle is not None:
             cells.append(vehicle)
         for part in project.shelf:
             if place.kind in PART_PLACES[part.kind]:
-                cells.append(_shelf_cell(place, axle, part))
+                cells.append(_shelf_cell(project, place, axle, part))
     return Matrix(tuple(places), tuple(parts), tuple(cells))
 
 
 def _key(axle: DonorAxle, kind: str) -> SplineKey | None:
     found = spline_of(axle, {"inner": "spline", "outer": "outer_spline", "stub": "stub_spline"}[kind])
     return None if found is None else (found.teeth, found.pitch, found.root)
-
-
-def _shelf_key(part: ShelfPart) -> SplineKey | None:
-    return (
-        None
-        if part.spline_teeth is None
-        else (part.spline_teeth, part.spline_pitch_per_in or 24.0, part.spline_root or "45_flat")
-    )
 
 
 def _judge(place: Place, part: str, why: str | None, *, known: bool, missing: str = "", fits: str = "") -> Cell:
@@ -111,14 +109,16 @@ def _judge(place: Place, part: str, why: str | None, *, known: bool, missing: st
 
 
 def circle_words(count: int, circle: float) -> str:
-    """A bolt circle in millimetres, for a sentence that stands in both units."""
-    return f"{count} on {circle * 1e3:.1f} mm"
+    """A bolt circle, for a sentence that stands in both units."""
+    return f"{count} on {show_both(circle, 'length')}"
 
 
-def _axle_cell(place: Place, axle: DonorAxle, other: DonorAxle) -> Cell:
+def _axle_cell(project: Project, place: Place, axle: DonorAxle, other: DonorAxle) -> Cell:
     part, kind = f"{other.end} axle", place.kind
     if kind in ("inner", "outer", "stub"):
-        a, b = _key(axle, kind), _key(other, kind)
+        takes = {"inner": "inner_shaft", "stub": "stub"}.get(kind)
+        a = _key(axle, kind) if takes is None else meeting_key(project, axle, takes)
+        b = _key(other, kind)
         if a is None or b is None:
             return _judge(
                 place,
@@ -154,10 +154,10 @@ def _vehicle_cell(place: Place, axle: DonorAxle, rig: Rig) -> Cell | None:
     return None
 
 
-def _shelf_cell(place: Place, axle: DonorAxle, shelf: ShelfPart) -> Cell:
+def _shelf_cell(project: Project, place: Place, axle: DonorAxle, shelf: ShelfPart) -> Cell:
     part, kind = f"shelf {shelf.id}", place.kind
     if kind in ("inner", "stub"):
-        a, b = _key(axle, kind), _shelf_key(shelf)
+        a, b = meeting_key(project, axle, shelf.kind), part_key(shelf)
         if a is None or b is None:
             return _judge(place, part, None, known=False, missing="count both splines")
         return _judge(place, part, same_spline(b, a), known=True, fits=f"{a[0]} teeth, {a[1]:g} pitch")
@@ -186,6 +186,8 @@ def _shelf_cell(place: Place, axle: DonorAxle, shelf: ShelfPart) -> Cell:
             return Cell(place, part, "no", f"{shelf.gears} is not made for this ring gear")
         return _carrier(place, part, axle, shelf.gears.ratio)
     if kind == "driveshaft":
+        if shelf.other_series:
+            return _conversion(place, part, axle.pinion_joint_series, shelf)
         return _words(place, part, axle.pinion_joint_series, shelf.series, "joint series")
     return _words(place, part, axle.brake_thread, shelf.thread, "brake thread")
 
@@ -227,6 +229,17 @@ def _adapter(place: Place, part: str, axle: DonorAxle, shelf: ShelfPart) -> Cell
         else f", wheels of {circle_words(shelf.other_bolt_count, shelf.other_bolt_circle_m or 0)} then fit"
     )
     return Cell(place, part, "fits", f"sits on this hub{to}")
+
+
+def _conversion(place: Place, part: str, mine: str, joint: ShelfPart) -> Cell:
+    """A joint with two pairs of caps: one of them has to be the pinion's."""
+    sides = (joint.series, joint.other_series)
+    if not mine or not all(sides):
+        return _judge(place, part, None, known=False, missing="joint series not known")
+    for one, other in (sides, sides[::-1]):
+        if one.casefold().replace(" ", "") == mine.casefold().replace(" ", ""):
+            return Cell(place, part, "fits", f"{one} at the pinion, {other} at the shaft")
+    return Cell(place, part, "no", f"takes {sides[0]} and {sides[1]}, the pinion has {mine}")
 
 
 def _words(place: Place, part: str, mine: str, other: str, what: str) -> Cell:

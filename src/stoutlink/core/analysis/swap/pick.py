@@ -15,15 +15,16 @@ from stoutlink.core.analysis.swap.cost_to_ready import (
     CostLine,
     MakeLine,
     axle_lines,
-    circles_differ,
+    common_lines,
     line_maker,
     lone_lines,
-    wants_bar,
-    wants_hub_tool,
+    wants_air,
+    wants_pair_adapters,
     wants_speed_correction,
 )
 from stoutlink.core.analysis.swap.fit_up import housing_clearance
-from stoutlink.core.analysis.swap.gear_choice import MOST_APART, gear_key, wanted_ratio
+from stoutlink.core.analysis.swap.fitted import as_fitted, fitted_parts
+from stoutlink.core.analysis.swap.gear_choice import MOST_APART, asked_ratio, gear_key, least_ratio, wanted_ratio
 from stoutlink.core.analysis.swap.locker_advice import manners
 from stoutlink.core.analysis.swap.margins import worst_margins
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
@@ -56,6 +57,8 @@ class PairScore:
     score: float
     on_front: bool
     unknown: tuple[str, ...]
+    crawl: float = math.nan
+    """First × low × axle × hub with these gears."""
 
     @property
     def name(self) -> str:
@@ -88,14 +91,13 @@ class _Side:
     regear: NDArray[np.bool_]
     gear_cost: Array
     gear_hours: Array
+    gear_spend: Array
     weight: Array
     clearance: Array
     cost: Array
     hours: Array
     manners: Array
-    opened: NDArray[np.bool_]
-    hub_tool: NDArray[np.bool_]
-    bar: NDArray[np.bool_]
+    air: NDArray[np.bool_]
     flags: list[tuple[str, ...]]
 
 
@@ -119,8 +121,8 @@ def rank_pairs(
     """Rank every pair. Pairs of which no two gear sets are within 1 % of each other are ruled out. An end without
     candidates is ``[None]``.
 
-    Gears per pair: of the sets that go together, those within 8 % of the ratio that keeps the old feel with the
-    fewest sets to buy, then the nearest; none near: the nearest. Pairs whose weakest part holds less than the least
+    Cost is the total of the cost list, tools apart as there. Gears per pair: of the sets that go together, those within
+    8 % of the ratio that keeps the old feel that cost least at both ends, then the nearest; none near: the nearest; or, where the deepest are wanted, those. Pairs whose weakest part holds less than the least
     margin wanted come behind all that hold, the nearest to holding first. What is not known about a pair counts as
     the worst, and is named. ``progress`` is told how far it is and may raise :class:`Stopped` by answering False.
     """
@@ -129,18 +131,25 @@ def rank_pairs(
         if progress is not None and not progress(part):
             raise Stopped
 
-    f = _side(project, rig, list(fronts) or [None], "front", lambda part: tell(0.3 * part))
-    r = _side(project, rig, list(rears) or [None], "rear", lambda part: tell(0.3 + 0.3 * part))
-    wanted = wanted_ratio(rig, "rear")
-    kf, kr, allowed = _choose_gears(f, r, wanted, rig.rear.rolling, lambda part: tell(0.6 + 0.3 * part))
+    f, r = (
+        _side(project, rig, [a if a is None else as_fitted(project, a) for a in axles] or [None], end, told)
+        for axles, end, told in (
+            (fronts, "front", lambda part: tell(0.3 * part)),
+            (rears, "rear", lambda part: tell(0.3 + 0.3 * part)),
+        )
+    )
+    wanted, least = wanted_ratio(rig, "rear"), least_ratio(project, rig)
+    kf, kr, allowed = _choose_gears(
+        f, r, wanted, asked_ratio(project, rig), rig.rear.rolling, lambda part: tell(0.6 + 0.3 * part)
+    )
     rows, cols = np.nonzero(allowed)
     tell(0.9)
     a, b = kf[rows, cols], kr[rows, cols]
     line = line_maker(project)
-    tool = {name: line(name, "both", "") for name in ("tool_setup", "tool_hub", "tool_bar")}
-    opened = f.opened[rows] | f.regear[rows, a] | r.opened[cols] | r.regear[cols, b]
-    adapters = line("adapters", "both", "")
+    adapters, air = line("adapters", "both", ""), line("air_supply", "both", "")
     differ = _differ(project, rig, f, r)[rows, cols]
+    airless = f.air[rows] | r.air[cols]
+    common = [x for x in common_lines(project, line) if x.group != "tool"]
     numbers: dict[str, Array] = {
         "strength": np.minimum(f.margin[rows, a], r.margin[cols, b]),
         "weight": f.weight[rows] + r.weight[cols],
@@ -149,18 +158,20 @@ def rank_pairs(
         + r.hours[cols]
         + f.gear_hours[rows, a]
         + r.gear_hours[cols, b]
-        + differ * adapters.hours,
+        + differ * adapters.hours
+        + airless * air.hours
+        + sum(x.hours for x in common_lines(project, line)),
         "manners": np.minimum(f.manners[rows], r.manners[cols]),
     }
     money = (
-        f.cost[rows] + r.cost[cols] + f.gear_cost[rows, a] + r.gear_cost[cols, b] + differ * (adapters.amount or 0.0)
+        f.cost[rows]
+        + r.cost[cols]
+        + f.gear_cost[rows, a]
+        + r.gear_cost[cols, b]
+        + differ * (adapters.amount or 0.0)
+        + airless * (air.amount or 0.0)
+        + sum(x.amount or 0.0 for x in common)
     )
-    money = (
-        money
-        + opened * (tool["tool_setup"].amount or 0.0)
-        + (f.hub_tool[rows] | r.hub_tool[cols]) * (tool["tool_hub"].amount or 0.0)
-    )
-    money = money + (f.bar[rows] | r.bar[cols]) * (tool["tool_bar"].amount or 0.0)
     numbers["cost"] = money + numbers["hours"] * project.choosing.hour_price
     weights = {name: float(getattr(project.choosing, name)) for name in CRITERIA}
     scaled = {
@@ -170,8 +181,12 @@ def rank_pairs(
     total = sum(weights.values()) or 1.0
     score = sum((weights[name] * scaled[name] for name in CRITERIA), np.zeros(len(rows))) / total
     weak = np.asarray(np.logical_not(numbers["strength"] >= project.choosing.least_margin))
+    lone = r.axles == [None]
+    deep = f.speed[rows, a] * rig.front.rolling if lone else r.speed[cols, b] * rig.rear.rolling
+    crawl = deep * rig.drivetrain.first_ratio * rig.drivetrain.transfer_low_ratio
+    fast = np.asarray(np.logical_not(deep >= least * (1.0 - 1e-9))) & (least > 0)
     behind = np.where(weak, -np.nan_to_num(numbers["strength"], nan=-1.0), 0.0)
-    order = np.lexsort((cols, rows, numbers["cost"], -score, behind, weak))[:most]
+    order = np.lexsort((cols, rows, numbers["cost"], -score, behind, weak, fast))[:most]
     kept_good = (
         np.column_stack([scaled[name][order] for name in CRITERIA]) if len(order) else np.zeros((0, len(CRITERIA)))
     )
@@ -189,6 +204,7 @@ def rank_pairs(
                 float(score[i]),
                 bool(on_front[n]),
                 (*f.flags[rows[i]], *r.flags[cols[i]]),
+                float(crawl[i]),
             )
         )
     place = np.full(len(rows), -1.0)
@@ -207,7 +223,7 @@ def _scale(values: Array, more: bool) -> Array:
 
 
 def _choose_gears(
-    f: _Side, r: _Side, wanted: float | None, rear_rolling: float, tell: Callable[[float], None]
+    f: _Side, r: _Side, wanted: float | None, least: float, rear_rolling: float, tell: Callable[[float], None]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
     """For every pair the gear set of each end, and whether any two go together. Speeds are ratio over rolling radius,
     hub gears in.
@@ -231,8 +247,8 @@ def _choose_gears(
             )
             good = exists if lone else exists & (apart <= MOST_APART)
             speed = one if r.axles == [None] else two
-            buys = f.regear[:, i][:, None].astype(float) + r.regear[:, j][None, :]
-            key = np.where(good, gear_key(buys, speed * rear_rolling, wanted), np.inf)
+            spend = f.gear_spend[:, i][:, None] + r.gear_spend[:, j][None, :]
+            key = np.where(good, gear_key(spend, speed * rear_rolling, wanted, least), np.inf)
             better = key < best - 1e-12
             best[better], kf[better], kr[better] = key[better], i, j
     unknown = ~np.isfinite(best)
@@ -270,7 +286,7 @@ def _differ(project: Project, rig: Rig, f: _Side, r: _Side) -> NDArray[np.bool_]
     }
     for one, a in some.items():
         for two, b in some.items():
-            table[one, two] = a is not None and b is not None and circles_differ(a, b)
+            table[one, two] = a is not None and b is not None and wants_pair_adapters(project, a, b)
     out: NDArray[np.bool_] = table[codes[0][:, None], codes[1][None, :]]
     return out
 
@@ -304,14 +320,13 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
         regear=padded("regear").astype(bool),
         gear_cost=padded("gear_cost"),
         gear_hours=padded("gear_hours"),
+        gear_spend=padded("gear_cost") + padded("gear_hours") * project.choosing.hour_price,
+        air=np.array([a is not None and wants_air(project, rig, a) for a in axles]),
         weight=np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]),
         clearance=np.array([_clearance(project, rig, a) for a in axles]),
         cost=np.array([bill.cost for bill in bills]),
         hours=np.array([bill.hours for bill in bills]),
         manners=np.array([_calm(rig, end, a, plan) for a in axles]),
-        opened=np.array([bill.opened for bill in bills], dtype=bool),
-        hub_tool=np.array([a is not None and wants_hub_tool(a) for a in axles]),
-        bar=np.array([a is not None and wants_bar(project, a) for a in axles]),
         flags=[_not_known(a) for a in axles],
     )
 
@@ -367,11 +382,12 @@ def _bill(
     cost, hours, opened = _collect(project, rig, axle, planned, line)
     bill = _Bill(cost, hours, opened, [False] * len(sets), none, [*none])
     speed = line("speed_correction", "rear", "")
-    known: dict[bool, tuple[float, float]] = {}
+    shelf = fitted_parts(project, axle.end).get("gear_set")
+    known: dict[tuple[bool, bool], tuple[float, float]] = {}
     for j, pair in enumerate(sets):
         bill.regear[j] = pair is not None and pair != axle.pair
         if pair is not None and bill.regear[j] and planned is None:
-            crosses = pair.ratio > (axle.carrier_break_ratio or math.inf)
+            crosses = pair.ratio > (axle.carrier_break_ratio or math.inf), shelf is not None and shelf.gears == pair
             if crosses not in known:
                 extra = _collect(project, rig, axle, pair, line)
                 known[crosses] = (extra[0] - cost, extra[1] - hours)
@@ -396,7 +412,7 @@ def _collect(
         except StopIteration as end:
             done = bool(end.value)
             break
-    lines += lone_lines(rig, axle, line)
+    lines += lone_lines(project, rig, axle, line)
     return sum(x.amount or 0.0 for x in lines), sum(x.hours for x in lines), done
 
 

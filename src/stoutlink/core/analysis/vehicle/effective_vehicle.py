@@ -14,13 +14,16 @@ from typing import TypeVar
 
 import msgspec
 
+from stoutlink.core.analysis.vehicle.axle_place import track_with
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import AXLE_GUESS, WHEEL_GUESS, Rig, WheelEnd
+from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.errors import StoutError, ValueOutOfRange
 from stoutlink.core.mechanics.weighing import Lump, TiltResult, combined, height_by_tilting, level_scales
 from stoutlink.core.quantity.shown import show_both
 
+AS_IT_COMES = AxlePlan()
 T = TypeVar("T")
 
 
@@ -45,15 +48,26 @@ class EffectiveVehicle:
 
 def effective_vehicle(project: Project) -> EffectiveVehicle:
     """The rig in force for a project (see :class:`TrueRig`)."""
-    return resolve(project.rig, project.donor("front"), project.donor("rear"))
+    return resolve(
+        project.rig, project.donor("front"), project.donor("rear"), project.plan("front"), project.plan("rear")
+    )
 
 
 @lru_cache(maxsize=512)
-def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> EffectiveVehicle:
-    """Fill in mass, balance point and unsprung masses; never raises: a source that cannot be used becomes a problem."""
+def resolve(
+    rig: Rig,
+    front: DonorAxle | None,
+    rear: DonorAxle | None,
+    front_plan: AxlePlan = AS_IT_COMES,
+    rear_plan: AxlePlan = AS_IT_COMES,
+) -> EffectiveVehicle:
+    """Fill in mass, balance point, unsprung masses and the track of the axles chosen, as planned; never raises: a source
+    that cannot be used becomes a problem.
+    """
     book = rig.weight
     donors = {"front": front, "rear": rear}
-    wheels = {name: _wheel_end(rig, name, donors[name]) for name in ("front", "rear")}
+    plans = {"front": front_plan, "rear": rear_plan}
+    wheels = {name: _wheel_end(rig, name, donors[name], plans[name]) for name in ("front", "rear")}
     problems: list[StoutError] = []
     swaps = _swaps(rig, donors)
     later = [Lump(i.mass_kg, i.x_m, i.y_m, i.z_m) for i in book.items if not i.weighed] + swaps
@@ -61,9 +75,13 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> Effect
 
     mass, along, height, offset = rig.mass_kg, rig.cg_ahead_of_rear_m, rig.cg_height_m, None
     used = {"mass": "stated", "along": "stated", "height": "stated"}
-    itemised = None
-    if "items" in (book.mass_from, book.along_from, book.height_from):
-        itemised = _try(problems, lambda: combined([_curb(rig), *everything]))
+
+    def itemised(source: str, *known: str) -> Lump | None:
+        """Curb weight and items together, once what this number needs of the curb weight is known."""
+        if source != "items":
+            return None
+        return _try(problems, lambda: combined([_curb(rig, ("curb_mass_kg", *known)), *everything]))
+
     tilt = _try(problems, lambda: _tilt(rig)) if book.height_from == "tilt" else None
     scaled = _try(problems, lambda: _scales(rig)) if tilt or "scales" in (book.mass_from, book.along_from) else None
     with_later = None
@@ -72,19 +90,19 @@ def resolve(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None) -> Effect
         with_later = _try(problems, lambda: combined([base, *later]))
     if book.mass_from == "scales" and with_later is not None:
         mass, used["mass"] = with_later.mass, "scales"
-    elif book.mass_from == "items" and itemised is not None:
-        mass, used["mass"] = itemised.mass, "items"
+    elif (summed := itemised(book.mass_from)) is not None:
+        mass, used["mass"] = summed.mass, "items"
     if book.along_from == "scales" and with_later is not None:
         along, used["along"] = with_later.x, "scales"
         offset = with_later.y if wheel_scales(rig, "front") and wheel_scales(rig, "rear") else None
-    elif book.along_from == "items" and itemised is not None:
-        along, used["along"] = itemised.x, "items"
-    if book.height_from == "items" and itemised is not None:
-        height, used["height"] = itemised.z, "items"
+    elif (summed := itemised(book.along_from, "curb_cg_ahead_m")) is not None:
+        along, used["along"] = summed.x, "items"
+    if (summed := itemised(book.height_from, "curb_cg_height_m")) is not None:
+        height, used["height"] = summed.z, "items"
     elif book.height_from == "bell_housing" and book.bell_housing_m is not None:
         height, used["height"] = book.bell_housing_m, "bell_housing"
     elif book.height_from == "bell_housing":
-        problems.append(_missing("bell_housing_m", "the height of the top bell housing bolt"))
+        problems.append(_missing("the height of the top bell housing bolt"))
     elif tilt is not None and with_later is not None:
         height, used["height"] = with_later.z, "tilt"
 
@@ -121,11 +139,11 @@ def _try(problems: list[StoutError], task: Callable[[], T]) -> T | None:
     return None
 
 
-def _missing(key: str, words: str) -> ValueOutOfRange:
+def _missing(words: str) -> ValueOutOfRange:
     return ValueOutOfRange(
         "W111",
-        f"rig.weight.{key} is empty, so {words} is not known.",
-        "Fill it in, or choose another source for the number.",
+        f"{words[0].upper()}{words[1:]} is not entered.",
+        "Enter it, or choose another source for the number.",
     )
 
 
@@ -136,6 +154,16 @@ def wheel_scales(rig: Rig, end: str) -> tuple[float, float] | None:
     return None if left is None or right is None else (left, right)
 
 
+def scaled_mass(rig: Rig) -> float | None:
+    """What the scales give in all, kg, once every reading they need is there."""
+    s = rig.weight.scales
+    axles = []
+    for end in ("front", "rear"):
+        apart = wheel_scales(rig, end)
+        axles.append(sum(apart) if apart is not None else getattr(s, f"{end}_kg"))
+    return None if None in axles else float(sum(axles))
+
+
 def _axle_scales(rig: Rig, end: str) -> tuple[float, float]:
     """Left and right wheel load of an axle; an axle weighed as a whole is halved."""
     apart, whole = wheel_scales(rig, end), getattr(rig.weight.scales, f"{end}_kg")
@@ -143,9 +171,7 @@ def _axle_scales(rig: Rig, end: str) -> tuple[float, float]:
         return apart
     if whole is None:
         missing = next(side for side in ("left", "right") if getattr(rig.weight.scales, f"{end}_{side}_kg") is None)
-        raise _missing(
-            f"scales.{end}_{missing}_kg", f"the {end} {missing} wheel's load (or the {end} axle's as a whole)"
-        )
+        raise _missing(f"the {end} {missing} wheel's load, or the {end} axle's as a whole,")
     return 0.5 * whole, 0.5 * whole
 
 
@@ -166,11 +192,9 @@ def _tilt(rig: Rig) -> TiltResult:
         ("rear_kg", "the rear axle's load while tilted"),
     ):
         if getattr(tilt, key) is None:
-            raise _missing(f"tilt.{key}", words)
+            raise _missing(words)
     if abs(tilt.angle_rad or 0.0) < 1e-3:
-        raise ValueOutOfRange(
-            "W112", "rig.weight.tilt.angle_rad is 0; a tilt of 10° or more is needed.", "Raise one end higher."
-        )
+        raise ValueOutOfRange("W112", "The tilt is 0°; 10° or more is needed.", "Raise one end higher.")
     return height_by_tilting(
         level,
         (tilt.front_kg or 0.0, tilt.rear_kg or 0.0),
@@ -181,15 +205,19 @@ def _tilt(rig: Rig) -> TiltResult:
     )
 
 
-def _curb(rig: Rig) -> Lump:
+_CURB = {
+    "curb_mass_kg": "the vehicle's own weight",
+    "curb_cg_ahead_m": "where its weight lies",
+    "curb_cg_height_m": "how high its weight lies",
+}
+
+
+def _curb(rig: Rig, needed: tuple[str, ...]) -> Lump:
+    """The vehicle's own weight; of its place what is ``needed`` is known."""
     book = rig.weight
-    for key, words in (
-        ("curb_mass_kg", "the vehicle's own weight"),
-        ("curb_cg_ahead_m", "where its weight lies"),
-        ("curb_cg_height_m", "how high its weight lies"),
-    ):
+    for key in needed:
         if getattr(book, key) is None:
-            raise _missing(key, words)
+            raise _missing(_CURB[key])
     return Lump(book.curb_mass_kg or 0.0, book.curb_cg_ahead_m or 0.0, 0.0, book.curb_cg_height_m or 0.0)
 
 
@@ -205,9 +233,12 @@ def _swaps(rig: Rig, donors: dict[str, DonorAxle | None]) -> list[Lump]:
     return out
 
 
-def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None) -> WheelEnd:
-    """The wheel end with its unsprung mass: as stated, else axle and wheels with what is carried on the axle."""
+def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None, plan: AxlePlan) -> WheelEnd:
+    """The wheel end with the track that counts and its unsprung mass: as stated, else axle and wheels with what is
+    carried on the axle.
+    """
     end = rig.end(name)
+    end = msgspec.structs.replace(end, track_m=track_with(end, donor, plan))
     if end.unsprung_mass_kg is not None:
         return end
     axle = (

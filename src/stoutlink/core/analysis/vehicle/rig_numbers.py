@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve
+from stoutlink.core.analysis.vehicle.lacking import lacking
 from stoutlink.core.analysis.vehicle.rig_readings import RigCase, rig_cases, rig_entries, rig_project
 from stoutlink.core.analysis.vehicle.stance import low_points
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -27,7 +28,7 @@ class SureNumber:
     """A number of the rig in SI with its 1 σ and the readings that make it up (words, share of the variance), largest
     first.
 
-    ``value`` is None when an input is missing; ``source`` says where it comes from; ``bent`` that first order is not
+    ``value`` is None when an input is missing, or entered by nobody (then ``lacks`` names it in words); ``source`` says where it comes from; ``bent`` that first order is not
     enough here.
     """
 
@@ -39,6 +40,7 @@ class SureNumber:
     parts: tuple[tuple[str, float], ...]
     source: str = ""
     bent: bool = False
+    lacks: tuple[str, ...] = ()
 
 
 SOURCE_WORDS = {
@@ -96,16 +98,23 @@ def _numbers(
     cases = (*rig_cases(project), *_stance_cases(project))
     sources = {"mass": true.mass_from, "cg_ahead": true.along_from, "cg_height": true.height_from}
     out = {}
+    held = {_case_path(rig, need.path): need.words for need in lacking(project, true)}
     for name, title, kind, value in NUMBERS:
         here = value(true.rig)
         parts: list[tuple[str, float]] = []
-        bends = 0.0
+        bends, lacks = 0.0, []
         if here is not None:
             for case in cases:
                 up, down = value(case.up), value(case.down)
-                if up is not None and down is not None:
-                    parts.append((case.what, (up - down) / 2.0))
-                    bends += ((up + down) / 2.0 - here) ** 2
+                if up is None or down is None:
+                    continue
+                if case.path in held and up != down:
+                    lacks.append(held[case.path])
+                parts.append((case.what, (up - down) / 2.0))
+                bends += ((up + down) / 2.0 - here) ** 2
+        if lacks:
+            out[name] = SureNumber(name, title, kind, None, 0.0, (), lacks=tuple(lacks))
+            continue
         total = math.sqrt(sum(p * p for _, p in parts))
         ranked = sorted(((w, p * p / total**2) for w, p in parts if p), key=lambda v: -v[1])[:5] if total > 0 else []
         out[name] = SureNumber(
@@ -121,10 +130,19 @@ def _numbers(
     return out
 
 
+def _case_path(rig: Rig, path: str) -> str:
+    """The path of the reading that a number nobody entered feeds: a free radius stands behind the loaded one."""
+    where, _, key = path.rpartition(".")
+    if key == "tyre_free_radius_m" and get_value(rig, f"{where}.loaded_radius_m".removeprefix("rig.")) is None:
+        return f"{where}.loaded_radius_m"
+    return path
+
+
 def _stance_cases(project: Project) -> list[RigCase]:
     """Low points measured with the tape, and radii they were measured on."""
     out = []
     front, rear = project.donor("front"), project.donor("rear")
+    plans = project.plan("front"), project.plan("rear")
     for key, words in STANCE_READINGS:
         path = f"rig.stance.{key}"
         value = get_value(project, path)
@@ -132,7 +150,8 @@ def _stance_cases(project: Project) -> list[RigCase]:
             continue
         sigma = sigma_of(path, value, project.entries)
         up, down = (
-            resolve(with_value(project.rig, f"stance.{key}", value + s * sigma), front, rear).rig for s in (1.0, -1.0)
+            resolve(with_value(project.rig, f"stance.{key}", value + s * sigma), front, rear, *plans).rig
+            for s in (1.0, -1.0)
         )
         out.append(RigCase(path, words, sigma, up, down))
     return out

@@ -13,6 +13,7 @@ from stoutlink.core.document.default_sigma import radius_sigma, sigma_of
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import Rig
+from stoutlink.core.document.swap import AxlePlan
 
 WORDS = {
     "rig.wheelbase_m": "wheelbase", "rig.brake_front_share": "brake split", "rig.mass_kg": "weight", "rig.cg_height_m": "centre of gravity height",
@@ -45,7 +46,8 @@ class RigCase:
 
 def rig_cases(project: Project) -> tuple[RigCase, ...]:
     """Every reading that feeds the rig in force, with its two off-by-one-σ rigs."""
-    return _cases(project.rig, project.donor("front"), project.donor("rear"), rig_entries(project.entries))
+    plans = project.plan("front"), project.plan("rear")
+    return _cases(project.rig, project.donor("front"), project.donor("rear"), plans, rig_entries(project.entries))
 
 
 SIZES, MOST_OFF = ("_radius_m", "roll_out_m", "wheelbase_m", "_kg"), 0.9
@@ -73,7 +75,11 @@ def rig_project(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entri
 
 @lru_cache(maxsize=16)
 def _cases(
-    rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entries: tuple[Entry, ...]
+    rig: Rig,
+    front: DonorAxle | None,
+    rear: DonorAxle | None,
+    plans: tuple[AxlePlan, AxlePlan],
+    entries: tuple[Entry, ...],
 ) -> tuple[RigCase, ...]:
     root = rig_project(rig, front, rear, entries)
     out = []
@@ -84,7 +90,7 @@ def _cases(
         step = min(sigma, MOST_OFF * abs(value)) if path.endswith(SIZES) else sigma
         for sign in (1.0, -1.0):
             moved = with_value(root, path, value + sign * step)
-            pair.append(resolve(moved.rig, moved.donor("front"), moved.donor("rear")).rig)
+            pair.append(resolve(moved.rig, moved.donor("front"), moved.donor("rear"), *plans).rig)
         out.append(RigCase(path, words_for(root, path), sigma, pair[0], pair[1]))
     return tuple(out)
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from stoutlink.core.document.placeholders import RPM_STEP
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Drivetrain, Rig, TorquePoint
 
 STEP = 0.75
 """A gear as a part of the one below it."""
 LOWEST_RATIO = 0.3
-FIRST_RPM, RPM_STEP = 1000.0, 800.0
+FIRST_RPM = 1000.0
+FRONT_AHEAD = 0.3
+"""How far the output to the front lies ahead of the one to the rear, m (estimate)."""
 
 
 def next_gear(ratios: tuple[float, ...]) -> float:
@@ -26,6 +29,12 @@ def next_torque_point(train: Drivetrain) -> TorquePoint:
         return TorquePoint(rpm=FIRST_RPM, torque_nm=0.7 * train.engine_torque_nm)
     last = train.torque_curve[-1]
     return TorquePoint(rpm=last.rpm + RPM_STEP, torque_nm=last.torque_nm)
+
+
+def front_output_for(rig: Rig) -> Point:
+    """Where the front's own output usually lies, m: a hand's breadth and more ahead of the rear's."""
+    x, y, z = rig.drivetrain.output_m or output_for(rig)
+    return round(x + FRONT_AHEAD, 3), y, z
 
 
 def output_for(rig: Rig) -> Point:

@@ -68,6 +68,57 @@ def joint_misalignment(
     return Misalignment(frame, axle, np.where(held_f & held_a, np.abs(d), 0.0))
 
 
+SPINS = 181
+"""Spins looked at about a link whose joints have a built-in angle, and again around the best of them."""
+
+
+def set_joint_misalignment(
+    along: Array,
+    frame_bolt: Array,
+    axle_bolt: Array,
+    clocked: float,
+    built: tuple[float, float],
+    bushings: tuple[bool, bool] = (False, False),
+) -> Misalignment:
+    """As :func:`joint_misalignment` for one link whose bores are not square to it: ``built`` rad at the frame and the
+    axle end, the bore tipped along the link toward its axle end (+).
+
+    A bore at spin φ is cos δ·n(φ) + sin δ·u with n square to the link u; the lean is acos |bolt · bore|. Spin is free
+    and searched for the smallest of the larger lean (181 spins, then again around the best, and once more: within a
+    hundredth of a degree); a bushing holds it. ``along``, ``frame_bolt``, ``axle_bolt`` ``(stations, 3)``, ``clocked``
+    rad, ``bushings`` which ends are. Source: spatial trigonometry. Degenerate: with no built-in angle it is the other
+    function's answer.
+
+    >>> link, bolt = np.array([[1.0, 0.0, 0.0]]), np.array([[0.0, 1.0, 0.0]])
+    >>> set_joint_misalignment(link, bolt, bolt, 0.0, (0.2, 0.0)).frame.round(4).tolist()
+    [0.2]
+    """
+    u = along / np.linalg.norm(along, axis=-1, keepdims=True)
+    e1, e2 = _across(u)
+
+    def lean(bolt: Array, spin: Array, delta: float) -> Array:
+        across = (bolt * e1).sum(-1)[:, None] * np.cos(spin) + (bolt * e2).sum(-1)[:, None] * np.sin(spin)
+        on = np.cos(delta) * across + np.sin(delta) * (bolt * u).sum(-1)[:, None]
+        return np.asarray(np.arccos(np.clip(np.abs(on), -1.0, 1.0)))
+
+    (_, a_f), (_, a_a) = _split(frame_bolt, e1, e2), _split(axle_bolt, e1, e2)
+    start, half = np.zeros(len(u)), np.pi
+    if bushings[0]:
+        start, half = a_f, 0.0
+    elif bushings[1]:
+        start, half = a_a - clocked, 0.0
+    for _ in range(3 if half else 1):
+        spins = start[:, None] + np.linspace(-half, half, SPINS if half else 1)
+        both = lean(frame_bolt, spins, built[0]), lean(axle_bolt, spins + clocked, built[1])
+        best = np.argmin(np.maximum(*both), axis=1)[:, None]
+        start, half = np.take_along_axis(spins, best, axis=1)[:, 0], half / 60.0
+    frame, axle = (np.take_along_axis(b, best, axis=1)[:, 0] for b in both)
+    if bushings[0] and bushings[1]:
+        turned = (a_a - clocked - a_f + np.pi / 2) % np.pi - np.pi / 2
+        return Misalignment(frame, axle, np.abs(turned))
+    return Misalignment(frame, axle, np.zeros(len(u)))
+
+
 def best_clock(along: Array, frame_bolt: Array, axle_bolt: Array) -> Array:
     """The turn between both joints, rad ``(...)``, that leaves no spin to share at one pose (ride height); each
     argument ``(..., 3)``.

@@ -22,8 +22,8 @@ class RollMotion:
 
     ``centre_height`` m: height, in the transverse plane through the axle centre, with no lateral speed.
     ``axis_point`` m: where the roll axis (screw axis) passes that plane; ``axis_direction`` unit vector, pointing
-    forward. ``inclination`` rad, nose-up positive. ``steer`` rad/rad: yaw of the axle per roll; rear axle: positive
-    is oversteer.
+    forward. ``inclination`` rad, nose-up positive. ``steer`` rad/rad: change of the axle's yaw per roll at its height,
+    the slope of yaw over roll also off ride; rear axle: positive is oversteer.
     """
 
     centre_height: Array
@@ -34,7 +34,10 @@ class RollMotion:
 
 
 def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
-    """Read the roll twist: z_RC = z_C + v_y/ω_x, screw axis, inclination atan2(ω_z, ω_x), steer ω_z/ω_x.
+    """Read the roll twist: z_RC = z_C + v_y/ω_x, screw axis, inclination atan2(ω_z, ω_x), steer dψ/dφ.
+
+    With R = Rz(ψ)·Rx(φ)·Ry(θ) and ω' = Rzᵀω: φ' = ω'_x, θ'·cos φ = ω'_y, ψ' = ω'_z − ω'_y·tan φ; level and straight
+    that is ω_z/ω_x.
 
     The screw axis passes the transverse plane at any offset y, and its height there can differ a little from
     ``centre_height`` where the bars are not mirrored. Source: screw theory (any text); SAE J670 for the terms.
@@ -56,10 +59,12 @@ def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
     foot = c + np.cross(w, v) / size[..., None]
     along = (poses.x - foot[..., 0]) / w[..., 0]
     direction = w / np.sqrt(size)[..., None]
+    cos, sin = np.cos(poses.yaw), np.sin(poses.yaw)
+    ahead, aside = cos * w[..., 0] + sin * w[..., 1], cos * w[..., 1] - sin * w[..., 0]
     return RollMotion(
         centre_height=poses.z + v[..., 1] / w[..., 0],
         axis_point=foot + along[..., None] * w,
         axis_direction=direction * np.sign(direction[..., :1]),
         inclination=np.arctan2(w[..., 2], w[..., 0]),
-        steer=w[..., 2] / w[..., 0],
+        steer=(w[..., 2] - aside * np.tan(poses.roll)) / ahead,
     )

@@ -1,0 +1,123 @@
+"""Findings as a work list: one card for one cause, grouped by the thing it is about, what can hurt first.
+
+A mirrored pair is one card, and so is one cause at several parts. A card keeps its findings, so that accepting it
+accepts each of them, by the same keys as ever.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
+from stoutlink.core.document.project import Project
+
+STEP_ORDER: tuple[Step, ...] = ("rig", "donors", "tape", "layout", "travel", "cut")
+
+
+@dataclass(frozen=True)
+class Card:
+    """One cause: its findings (at least one, all of one code, severity and step) and one sentence for all of them."""
+
+    findings: tuple[Finding, ...]
+    sentence: str
+
+    @property
+    def first(self) -> Finding:
+        """The finding that stands for the others: where *Go* leads."""
+        return self.findings[0]
+
+    @property
+    def severity(self) -> Severity:
+        """How bad it is."""
+        return self.first.severity
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """What accepting it accepts."""
+        return tuple(f.key for f in self.findings)
+
+
+@dataclass(frozen=True)
+class Group:
+    """What is said of one thing: its title and its cards, what can hurt first."""
+
+    title: str
+    cards: tuple[Card, ...]
+
+
+def cards(findings: Iterable[Finding]) -> tuple[Card, ...]:
+    """One card for one cause, in the order of their first findings.
+
+    >>> twin = [Finding("G210", "warn", f"{s} lower: weak.", "", "layout", f"a.lower_{s.lower()}") for s in ("Left", "Right")]
+    >>> [card.sentence for card in cards(twin)]
+    ['Left lower and Right lower: weak.']
+    """
+    causes: dict[tuple[str, ...], list[Finding]] = {}
+    for one in findings:
+        causes.setdefault(_cause(one), []).append(one)
+    return tuple(Card(tuple(found), _together(found)) for found in causes.values())
+
+
+def work_list(project: Project, findings: Iterable[Finding], step: str = "") -> tuple[Group, ...]:
+    """Cards by the thing they are about: those dealt with at ``step`` first, then the others; the worse things before
+    the others, and within each what can hurt first.
+    """
+    things: dict[tuple[bool, str], list[Card]] = {}
+    for card in cards(findings):
+        things.setdefault((card.first.step == step, about(project, card.first)), []).append(card)
+    groups = [Group(title, tuple(sorted(held, key=lambda c: RANK[c.severity]))) for (_, title), held in things.items()]
+    return tuple(sorted(groups, key=lambda g: _place(g, step)))
+
+
+def counts(found: Iterable[Card]) -> dict[Severity, int]:
+    """How many cards there are of each severity."""
+    out: dict[Severity, int] = {"danger": 0, "warn": 0, "note": 0}
+    for card in found:
+        out[card.severity] += 1
+    return out
+
+
+def about(project: Project, finding: Finding) -> str:
+    """The thing a finding is about, as a heading: an axle by name, both axles, a layout, a survey, the rig."""
+    name = re.split(r"[ ./]", finding.subject, maxsplit=1)[0]
+    if "/" in finding.subject and all(any(d.id == part for d in project.donors) for part in finding.subject.split("/")):
+        return "Both axles"
+    for kind in (project.donors, project.layouts, project.surveys):
+        found = next((one for one in kind if one.id == name), None)
+        if found is not None:
+            end = getattr(found, "end", "")
+            return f"{end.capitalize()}: {found.name}" if end else found.name
+    return {"rig": project.rig.name, "tape": "Tape", "donors": "Axles"}.get(finding.step, finding.step.capitalize())
+
+
+def _place(group: Group, step: str) -> tuple[int, int, int]:
+    first = min(STEP_ORDER.index(card.first.step) for card in group.cards)
+    return 0 if group.cards[0].first.step == step else 1, RANK[group.cards[0].severity], first
+
+
+_SIDE = re.compile(r"\b(left|right)\b|_(left|right)\b", re.IGNORECASE)
+
+
+def _cause(one: Finding) -> tuple[str, ...]:
+    """What makes two findings one card: the same said of mirrored parts, or of several parts of one thing."""
+    name = re.split(r"[ ./]", one.subject, maxsplit=1)[0]
+    head, colon, rest = one.sentence.partition(": ")
+    same_end = colon and "." in one.subject  # "Left lower: …" of a link
+    said = rest if same_end else _SIDE.sub("◊", one.sentence)
+    return one.code, one.severity, one.step, name, said, "" if same_end else _SIDE.sub("◊", head)
+
+
+def _together(found: list[Finding]) -> str:
+    """One sentence for all findings of a cause."""
+    first = found[0].sentence
+    if len(found) == 1:
+        return first
+    _, colon, rest = first.partition(": ")
+    heads = [one.sentence.partition(": ")[0] for one in found]
+    if colon and len(set(heads)) == len(heads):
+        return f"{', '.join(heads[:-1])} and {heads[-1]}: {rest}"
+    return (
+        f"{first} The same on the other side." if len(found) == 2 else f"{first} So are {len(found) - 1} more like it."
+    )

@@ -1,0 +1,173 @@
+"""Every number and choice of the document can be set in the window: found by walking the real one, both demos, both
+ends, every look, everything picked; what is set by other hands than a field is listed with its hand.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import get_args
+
+import msgspec
+from PyQt6.QtWidgets import QApplication, QWidget
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
+from stoutlink.app.steps.donors.sheet import DonorSheet
+from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.rig.sheet import RigSheet
+from stoutlink.app.steps.tape.sheet import TapeSheet
+from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.springing import Driveshaft, SlipShaft
+from stoutlink.core.document.swap import PartKind, ShelfPart
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
+from tests.entries_that_count import places
+
+NAMES = ("id", "name", "notes", "format", "version", "example")
+OTHER_HANDS = {
+    # menus
+    "Settings.units": "View menu", "Settings.thrust_school": "Schools menu", "Settings.height_school": "Schools menu", "Settings.anti_target": "Schools menu",
+    "Settings.roll_centre_target": "Schools menu", "Choosing.buys": "Cost, Also buy", "AxlePlan.keep_gears": "Cost, axle menu", "AxlePlan.in_place": "Cost, axle menu", "AxlePlan.bought": "Cost, axle menu", "Price.paid": "Cost, a line",
+    "AxlePlan.extras": "Cost, axle menu", "AxlePlan.fitted": "Match, where a part goes", "Project.load_cases": "Cases, add", "LoadCase.items": "Cases, add an item", "LoadCase.fill_x_m": "Cases, up to the rating",
+    "LoadCase.fill_z_m": "Cases, up to the rating",
+    # boxes and buttons of a look
+    "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
+    "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
+    "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",
+    # tables and drawings typed or picked in place
+    "WeightItem.mass_kg": "Weight, items", "WeightItem.x_m": "Weight, items", "WeightItem.y_m": "Weight, items", "WeightItem.z_m": "Weight, items", "WeightItem.on": "Weight, items",
+    "WeightItem.weighed": "Weight, items", "WeightBook.items": "Weight, items", "Reading.value_m": "Tape, strip", "Reading.text": "Tape, strip", "SurveyPoint.side": "Tape, strip",
+    "SurveyPoint.kind": "Tape, drawer", "SurveyPoint.across": "Tape, drawer", "SurveyPoint.station_edge": "Tape, drawer", "SurveyPoint.height_edge": "Tape, drawer",
+    "SurveyPoint.side_edge": "Tape, drawer", "BoxSolid.kind": "Tape, drawer", "TubeSolid.kind": "Tape, drawer", "OutlineSolid.kind": "Tape, drawer", "TubeSolid.path_m": "Tape, drawer",
+    "OutlineSolid.outline_m": "Tape, from a drawing file", "OutlineSolid.view": "Tape, from a drawing file", "ToothPair.ring": "Axle, gear sets", "ToothPair.pinion": "Axle, gear sets",
+    "Inspection.when": "Inspect", "InspectionCheck.state": "Inspect, signs", "InspectionCheck.note": "Inspect", "InspectionCheck.cost": "Inspect", "Project.inspections": "Inspect",
+    "Price.amount": "Cost, a line", "Price.hours": "Cost, a line", "Project.prices": "Cost, a line", "Project.own_costs": "Cost, Own line", "Project.shelf": "Match, add", "Project.seen": "Seen, add",
+    # whole things put in and taken out
+    "Project.front_donor": "Donors, choose", "Project.rear_donor": "Donors, choose", "Layout.end": "Layout, start", "Layout.kind": "Layout, start", "Link.role": "Layout, start",
+    "Link.side": "Layout, start", "Layout.links": "Layout, start", "Bracket.link": "Holes, row here", "Bracket.end": "Holes, row here", "Layout.brackets": "Holes, row here",
+    "Layout.anchors": "Layout, a pivot put on a rail", "Layout.leaf": "Layout, start", "Layout.steering": "Steering, add", "Layout.shock": "Springs, add", "Layout.spring": "Springs, add",
+    "Layout.air": "Springs, add", "Layout.anti_roll_bar": "Springs, add", "Layout.driveshaft": "Driveline, describe", "Driveshaft.carrier_m": "Driveline, place", "Driveshaft.in_hand": "Driveline, one at hand", "Layout.lines": "Lines, add",
+    "CarrySpring.frame_m": "Springs, coils", "CarrySpring.axle_m": "Springs, coils", "Steering.pitman_holes": "Steering, holes in the arms", "Steering.knuckle_holes": "Steering, holes in the arms",
+    "Steering.tie_rod": "Steering, add a tie rod",
+    "SpringOffer.rate_n_per_m": "Springs, list", "SpringOffer.free_m": "Springs, list", "SpringOffer.solid_m": "Springs, list", "SpringOffer.inside_m": "Springs, list", "Project.springs": "Springs, list",
+    "Project.targets": "Verdict, a band", "OwnTarget.low": "Verdict, a band", "OwnTarget.high": "Verdict, a band", "OwnTarget.why": "Verdict, a band", "Project.searches": "Find",
+    "Project.front_layout": "Layout, the list", "Project.rear_layout": "Layout, the list", "Project.front_compare": "Layout, compare", "Project.rear_compare": "Layout, compare",
+    "Project.accepted": "Knock-ons, accept", "Accepted.code": "Knock-ons, accept", "Accepted.when": "Knock-ons, accept", "Accepted.why": "Knock-ons, accept",
+    # how a number came in: right-click on it
+    **{f"Entry.{name}": "a number's menu" for name in ("field", "text", "basis", "sigma", "readings", "spread")},
+}  # fmt: skip
+"""What no field holds, and the hand that sets it."""
+
+
+def _paths(widget: QWidget) -> set[str]:
+    out = set()
+    for one in widget.findChildren(QWidget):
+        path = getattr(one, "path", None)
+        path = path() if callable(path) else path
+        if isinstance(path, str) and "." in path:
+            out.add(path)
+    return out
+
+
+def _walk(window: MainWindow, project: Project) -> set[str]:
+    """Paths of every field of every look of one project, both ends, with something of each kind picked."""
+    seen: set[str] = set()
+
+    def take(sheet: QWidget) -> None:
+        QApplication.processEvents()
+        seen.update(_paths(sheet))
+
+    for end in ("front", "rear"):
+        window.workspace.set_end(end)
+        window.show_step("rig")
+        for look in ("stance", "weight", "tyres", "cases", "drivetrain"):
+            window.sheet(RigSheet).look(look)
+            take(window.sheet(RigSheet))
+        window.show_step("tape")
+        tape = window.sheet(TapeSheet)
+        for survey in project.surveys:
+            tape.show_survey(survey.id)
+            for point in survey.points[:2]:
+                tape._picked(point.id)
+                take(tape)
+        for solid in project.solids:
+            tape.pick_solid(solid.id)
+            take(tape)
+        window.show_step("donors")
+        for key, *_ in DONOR_LOOKS:
+            window.sheet(DonorSheet).look(key)
+            take(window.sheet(DonorSheet))
+        match = window.sheet(DonorSheet).looks["match"]
+        for part in ("vehicle", *(s.id for s in project.shelf)):
+            match.part = part  # type: ignore[attr-defined]
+            match.prepare()
+            take(match)
+        window.show_step("layout")
+        sheet, layout = window.sheet(LayoutSheet), project.layout(end)
+        assert layout is not None
+        for key in list(sheet.looks):
+            sheet.look(key)
+            sheet.views.select(None)
+            take(sheet)
+            for link in layout.links[:2]:
+                for which in ("frame", "axle"):
+                    sheet.views.select((link.id, which))
+                    take(sheet)
+        window.show_step("travel")
+        for key in window.sheet(TravelSheet).looks:
+            window.sheet(TravelSheet).look(key)
+            take(window.sheet(TravelSheet))
+        window.show_step("cut")
+        take(window.sheets["cut"])
+    return seen
+
+
+def test_every_value_has_a_field(qtbot: QtBot, window: MainWindow) -> None:
+    found: set[str] = set()
+    fields: set[str] = set()
+    for name in ("basalt", "tamarack"):
+        project = read_project(demo_file(f"{name}.stoutlink"))
+        rear = next(d for d in project.donors if d.end == "rear")
+        kinds = (ShelfPart(id=f"any-{kind}", name=kind, kind=kind) for kind in get_args(PartKind))
+        project = msgspec.structs.replace(project, rear_donor=project.rear_donor or rear.id, shelf=tuple(kinds))
+        if name == "tamarack":  # a shaft to be made in front, one at hand behind
+            hand = SlipShaft(spline_m=0.1, shown_at="taped")
+            shafts = {"front": Driveshaft(), "rear": Driveshaft(in_hand=hand)}
+            project = msgspec.structs.replace(
+                project,
+                layouts=tuple(msgspec.structs.replace(x, driveshaft=shafts[x.end]) for x in project.layouts),
+            )
+        window.workspace.take(project, None)
+        qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60_000)
+        table = {path: f"{struct}.{field}" for (struct, field), path, *_ in places(project)}
+        fields |= set(table.values())
+        seen = _walk(window, project)
+        found |= {table[p] for one in seen for p in (one, re.sub(r"\.\d+$", "", one)) if p in table}
+        window.workspace.session.mark_saved()
+    wanted = {f for f in fields if f.rpartition(".")[2] not in NAMES}
+    missing = wanted - found - set(OTHER_HANDS)
+    assert not missing, f"no field for {sorted(missing)}"
+    stale = {f for f in OTHER_HANDS if f in found and f in fields}
+    assert not stale, f"these have a field now: {sorted(stale)}"
+
+
+def test_the_list_names_fields_there_are() -> None:
+    """Nothing stands in the list that the document does not have."""
+    known: set[str] = set()
+
+    def walk(kind: object) -> None:
+        if isinstance(kind, type) and issubclass(kind, msgspec.Struct):
+            for field in msgspec.structs.fields(kind):
+                key = f"{kind.__name__}.{field.name}"
+                if key not in known:
+                    known.add(key)
+                    walk(field.type)
+        for part in getattr(kind, "__args__", ()) or ():
+            walk(part)
+
+    walk(Project)
+    assert set(OTHER_HANDS) <= known, set(OTHER_HANDS) - known

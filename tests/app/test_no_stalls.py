@@ -1,0 +1,97 @@
+"""The window is never blocked: whatever is done, its thread works on it for a moment only.
+
+What is measured is the thread's own time, so that a busy machine does not fail it; the limit is generous. Everything
+there is to do is tried: every look of every step, every command, every kind of edit under every look, and back.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from functools import partial
+
+import pytest
+from PyQt6.QtCore import QPointF
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps import registry
+from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.core.editing.edits import MovePivot
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
+from tests.app.conftest import Answers
+from tests.app.test_window import drag
+from tests.editing.test_every_edit import one_of_each
+
+LIMIT_S = 0.6
+"""Twice what is aimed at."""
+LEAVES = ("quit",)
+
+
+class Watch:
+    """Measures what the window's thread does, until it has nothing left to do."""
+
+    def __init__(self) -> None:
+        self.worst: list[tuple[float, str]] = []
+
+    def do(self, name: str, act: Callable[[], object]) -> None:
+        began = time.thread_time()
+        act()
+        QApplication.processEvents()
+        self.worst.append((time.thread_time() - began, name))
+
+    def check(self) -> None:
+        long = [f"{took * 1000:.0f} ms: {name}" for took, name in sorted(self.worst, reverse=True) if took > LIMIT_S]
+        assert not long, long
+
+
+@pytest.fixture
+def watch() -> Iterator[Watch]:
+    out = Watch()
+    yield out
+    out.check()
+
+
+@pytest.mark.parametrize("name", ["basalt", "tamarack"])
+def test_looks_and_commands(qtbot: QtBot, window: MainWindow, watch: Watch, answers: Answers, name: str) -> None:
+    answers.say, answers.text = "no such answer", None
+    watch.do("take the project", lambda: window.take(read_project(demo_file(f"{name}.stoutlink")), None))
+    for end in ("front", "rear"):
+        watch.do(f"{end} axle", partial(window.workspace.set_end, end))
+        for step in registry.STEPS:
+            watch.do(step.id, partial(window.show_step, step.id))
+            for key, *_ in step.looks:
+                watch.do(f"{step.id} {key}", partial(window.sheets[step.id].look, key))
+    for one in window.commands:
+        if one.id not in LEAVES:
+            watch.do(one.id, window.actions_by_id[one.id].trigger)
+    assert len(watch.worst) > 100
+
+
+@pytest.mark.parametrize("step", [one.id for one in registry.STEPS])
+def test_every_kind_of_edit_under_every_look(qtbot: QtBot, window: MainWindow, watch: Watch, step: str) -> None:
+    edits = one_of_each(window.workspace.project)
+    for n, (key, *_) in enumerate(registry.BY_ID[step].looks or (("",),)):
+        window.show_step(step)
+        if key:
+            window.sheets[step].look(key)
+        QApplication.processEvents()
+        for edit in edits[n % 8 :: 8] if key else edits:
+            watch.do(f"{key}: {type(edit).__name__}, {edit.label}", partial(window.workspace.do, edit))
+            watch.do(f"{key}: undo {type(edit).__name__}", window.workspace.undo)
+
+
+def test_a_drag_and_a_scrub(qtbot: QtBot, window: MainWindow, watch: Watch) -> None:
+    window.show_step("layout")
+    for way in (QPointF(22, -9), QPointF(-160, 120), QPointF(300, -200)):
+        watch.do(f"drag {way}", partial(drag, qtbot, window, ("upper_left", "frame"), "side", way))
+    wild = MovePivot("rear-a", "lower_left", "axle", (0.9, 0.31, 0.64))  # a link of no length to speak of
+    watch.do("a layout that binds", lambda: window.workspace.do(wild))
+    window.undo()
+    qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60000)
+    window.show_step("travel")
+    sheet = window.sheet(TravelSheet)
+    for value in range(0, sheet.heave.maximum() + 1, 3):
+        watch.do("scrub", partial(sheet.heave.setValue, value))
