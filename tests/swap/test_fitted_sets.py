@@ -9,10 +9,11 @@ import msgspec
 import pytest
 
 from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
-from stoutlink.core.analysis.swap.fitted import as_fitted, fitted_set
+from stoutlink.core.analysis.swap.fitted import fitted_set
 from stoutlink.core.analysis.swap.match_matrix import match_matrix
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.catalogue.donor import ToothPair
+from stoutlink.core.document.fitted_axle import as_fitted
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.swap import AxlePlan, ShelfPart
 from stoutlink.core.editing.swap_edits import FitPart

@@ -20,6 +20,7 @@ from pathlib import Path
 import msgspec
 
 from stoutlink import __version__
+from stoutlink.cli.make import add_make
 from stoutlink.cli.side_by_side import add_side_by_side
 from stoutlink.core.advice.search_words import free_words
 from stoutlink.core.analysis.search.defaults import default_search
@@ -193,6 +194,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     one.set_defaults(run=_from_bump)
     add_side_by_side(commands)
+    add_make(commands, _write_back)
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)

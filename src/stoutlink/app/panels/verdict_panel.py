@@ -231,7 +231,9 @@ class VerdictPanel(QWidget):
                     wanted.show_gauge(end, axle.gauges[i])
         needs = self._workspace.study.needed("stance", "weight")
         self.needs.setVisible(not axle.gauges and (bool(needs) or axle.layout is None))
-        if axle.layout is None:
+        if end == "front" and self._workspace.project.rig.drivetrain.front_axle == "independent":
+            self.needs.show_needs("The independent front stays: no verdict on it. Gears and locker are in Donors.", ())
+        elif axle.layout is None:
             extra = ((f"A layout for the {end} axle", lambda: self._workspace.go_to.emit("layouts")),)
             self.needs.show_needs(f"No verdict on the {end} axle yet. It needs:", needs, extra)
         elif needs:

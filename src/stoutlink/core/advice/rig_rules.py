@@ -126,7 +126,7 @@ def _weight(project: Project, true: EffectiveVehicle) -> Iterator[Finding]:
         own = project.rig.end(end)
         if own.unsprung_mass_kg is not None and project.donor(end) is not None and own.wheel_mass_kg is not None:
             donor = project.donor(end)
-            parts = (donor.weight_kg or 0.0 if donor else 0.0) + 2 * own.wheel_mass_kg
+            parts = (donor.weight_kg or 0.0 if donor else 0.0) + own.wheels * own.wheel_mass_kg
             if abs(parts - own.unsprung_mass_kg) > 0.15 * parts:
                 yield Finding(
                     "W104",

@@ -9,6 +9,8 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from stoutlink.core.catalogue.joint_size import JointSize
+
 
 class _Frozen(msgspec.Struct, frozen=True, forbid_unknown_fields=True, kw_only=True):
     pass
@@ -47,6 +49,14 @@ Rating = Annotated[
 Size = Annotated[str, Meta(max_length=24)]
 TubeLength = Annotated[
     float, _m("Shaft length", "length", 0.1, 2.0, "From the end of the spline to the joint centre or flange face.")
+]
+
+
+Cap = Annotated[
+    float, _m("Joint cap", "length", 0.01, 0.1, "Diameter of a bearing cap of the joint, with the caliper.")
+]
+Span = Annotated[
+    float, _m("Joint span", "length", 0.03, 0.3, "Over the ends of two caps that face each other, joint seated.")
 ]
 
 
@@ -268,6 +278,7 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     bolt_circle_m: (
         Annotated[float, _m("Bolt circle", "length", 0.06, 0.5, "Diameter of the circle through the studs.")] | None
     ) = None
+    dual_wheels: bool | None = None
     stud_thread: Size = ""
     pilot_m: (
         Annotated[float, _m("Wheel pilot", "length", 0.03, 0.25, "Diameter of the hub that centres the wheel.")] | None
@@ -312,6 +323,8 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
         | None
     ) = None
     pinion_joint_series: Size = ""
+    pinion_joint_cap_m: Cap | None = None
+    pinion_joint_span_m: Span | None = None
     pinion_joint_rating_nm: (
         Annotated[float, _m("Driveshaft joint rating", "torque", 50.0, 200000.0, "Straight, from its record.")] | None
     ) = None
@@ -341,6 +354,21 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     # what hangs on it
     brake: Brake | None = None
     brake_thread: Size = ""
+    rotor_m: Annotated[float, _m("Disc diameter", "length", 0.1, 0.6, "Outside of the brake disc.")] | None = None
+    piston_m: Annotated[float, _m("Caliper piston", "length", 0.01, 0.15, "Diameter of one piston.")] | None = None
+    piston_count: (
+        Annotated[
+            int,
+            _count(
+                "Pistons a side", 1, 8, "Pistons on one side of a caliper; a floating one has them on one side only."
+            ),
+        ]
+        | None
+    ) = None
+    brakes_kg: (
+        Annotated[float, _m("Brakes' weight", "mass", 0.1, 400.0, "Discs, calipers or drums of both sides together.")]
+        | None
+    ) = None
     parking_brake: ParkingBrake | None = None
     parking_cable_end: Size = ""
     abs_sensor: Literal["wheel", "housing", "none"] | None = None
@@ -354,6 +382,11 @@ class DonorAxle(_Frozen, frozen=True, kw_only=True):
     basis: Basis = "sheet"
     example: bool = False
     notes: Annotated[str, Meta(max_length=400)] = ""
+
+    @property
+    def pinion_joint(self) -> JointSize:
+        """The driveshaft joint its yoke takes."""
+        return JointSize(self.pinion_joint_series, self.pinion_joint_cap_m, self.pinion_joint_span_m)
 
     @property
     def pair(self) -> ToothPair | None:

@@ -74,7 +74,7 @@ def _check_targets(project: Project, before: Project | None) -> None:
 
 
 def _check_names(project: Project, before: Project | None) -> None:
-    for field in ("prices", "own_costs", "shelf", "inspections", "targets", "springs"):
+    for field in ("prices", "own_costs", "shelf", "inspections", "made", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
 
 
@@ -119,6 +119,12 @@ def _check_rig(project: Project, before: Project | None) -> None:
                 f"The {name} tyres have no free radius, and “{rig.end(name).tyre_text}” is not a printed size.",
                 "Measure the tyre, or write its size such as 37x12.50R17 or 315/70R17.",
             )
+    if rig.front.dual_m is not None:
+        raise ValueOutOfRange(
+            "D155",
+            f"rig.front.dual_m is {_length(rig.front.dual_m, unit)}; two wheels a side are taken at the rear only.",
+            "Leave it empty in front.",
+        )
     if rig.uses.total <= 0:
         raise ValueOutOfRange("D115", "rig.uses are all zero; at least one share of use is needed.")
     rpms = [p.rpm for p in rig.drivetrain.torque_curve]
@@ -185,7 +191,7 @@ Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
-    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.targets, p.springs), _check_names),
+    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.made, p.targets, p.springs), _check_names),
     (
         lambda p: (
             *(p.donors, p.layouts, p.front_donor, p.rear_donor),

@@ -13,7 +13,7 @@ from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Na
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
 from stoutlink.core.document.survey import Solid, Survey
-from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, OwnCost, Price, Seen, ShelfPart
+from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, MadeAxle, OwnCost, Price, Seen, ShelfPart
 from stoutlink.core.document.weight import LoadCase
 
 FORMAT = "stout-link-project"
@@ -139,6 +139,8 @@ class Project(Frozen, frozen=True, kw_only=True):
     prices: Annotated[tuple[Price, ...], Meta(max_length=200)] = ()
     own_costs: Annotated[tuple[OwnCost, ...], Meta(max_length=200)] = ()
     shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=200)] = ()
+    made: Annotated[tuple[MadeAxle, ...], Meta(max_length=100)] = ()
+    """Axles made of several, by the id of their record."""
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
     layouts: tuple[Layout, ...] = ()
@@ -163,13 +165,21 @@ class Project(Frozen, frozen=True, kw_only=True):
         """What is to be changed on the axle of an end."""
         return self.front_plan if end == "front" else self.rear_plan
 
+    def stays(self, end: str) -> bool:
+        """Whether the axle of an end is under it already, or stays as an independent front does."""
+        return self.plan(end).in_place or (end == "front" and self.rig.drivetrain.front_axle == "independent")
+
     def layout(self, end: str) -> Layout | None:
-        """The layout in use at an end."""
+        """The layout in use at an end; none in front while an independent front stays."""
+        if end == "front" and self.rig.drivetrain.front_axle == "independent":
+            return None
         wanted = self.front_layout if end == "front" else self.rear_layout
         return next((one for one in self.layouts if one.id == wanted), None)
 
     def compared(self, end: str) -> Layout | None:
         """The layout that the one in use is held against, if any."""
+        if self.layout(end) is None:
+            return None
         wanted = self.front_compare if end == "front" else self.rear_compare
         return next((one for one in self.layouts if one.id == wanted), None)
 

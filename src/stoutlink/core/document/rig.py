@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
+from stoutlink.core.catalogue.joint_size import JointSize
 from stoutlink.core.document.quantities import (
     CgAhead,
     CgHeight,
@@ -110,6 +111,39 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
         ),
     ] = 0.0
     old_axle_mass_kg: AxleWeight | None = None
+    dual_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Dual spacing",
+                ge=0.15,
+                le=0.6,
+                extra={"kind": "length"},
+                description="Two wheels a side at the rear: between the tyres' middles; the track is then between the middles of the pairs. Empty: one a side.",
+            ),
+        ]
+        | None
+    ) = None
+
+    @property
+    def wheels(self) -> int:
+        """Wheels of this end."""
+        return 2 if self.dual_m is None else 4
+
+    @property
+    def abreast(self) -> tuple[float, ...]:
+        """Middles of the tyres of one side from the middle between them, outward +, m."""
+        return (0.0,) if self.dual_m is None else (-0.5 * self.dual_m, 0.5 * self.dual_m)
+
+    @property
+    def outer_track_m(self) -> float:
+        """Between the middles of the outermost tyres, m: what it tips over."""
+        return self.track_m + (self.dual_m or 0.0)
+
+    @property
+    def across(self) -> float:
+        """Width of the tyres of one side together, m."""
+        return self.tread + (self.dual_m or 0.0)
 
     @property
     def printed(self) -> TyreSize | None:
@@ -158,7 +192,7 @@ class WheelEnd(Frozen, frozen=True, kw_only=True):
         """Unsprung mass as stated, else a guess from its parts, kg (analysis puts the chosen axle in)."""
         if self.unsprung_mass_kg is not None:
             return self.unsprung_mass_kg
-        return AXLE_GUESS + 2 * (self.wheel_mass_kg or WHEEL_GUESS)
+        return AXLE_GUESS + self.wheels * (self.wheel_mass_kg or WHEEL_GUESS)
 
 
 class TorquePoint(Frozen, frozen=True, kw_only=True):
@@ -178,6 +212,8 @@ class Drivetrain(Frozen, frozen=True, kw_only=True):
     reverse_ratio: GearRatio | None = None
     transfer_high_ratio: GearRatio = 1.0
     transfer_low_ratio: GearRatio
+    front_axle: Literal["solid", "independent"] = "solid"
+    """An independent front that stays: nothing is hung there, its gears and locker are chosen like any other's."""
     coupling: Literal["converter", "clutch"] = "converter"
     converter_stall_ratio: StallRatio = 1.0
     transfer_case: TransferCase = "locked"
@@ -380,6 +416,58 @@ class Fittings(Frozen, frozen=True, kw_only=True):
     spare_circuit: bool | None = None
     front_joint_series: Annotated[str, Meta(max_length=24)] = ""
     rear_joint_series: Annotated[str, Meta(max_length=24)] = ""
+    front_joint_cap_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Front shaft's caps",
+                ge=0.01,
+                le=0.1,
+                extra={"kind": "length"},
+                description="Diameter of a bearing cap of the driveshaft's joint at the axle, with the caliper.",
+            ),
+        ]
+        | None
+    ) = None
+    front_joint_span_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Front shaft's span",
+                ge=0.03,
+                le=0.3,
+                extra={"kind": "length"},
+                description="Over the ends of two caps that face each other, joint seated.",
+            ),
+        ]
+        | None
+    ) = None
+    rear_joint_cap_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rear shaft's caps",
+                ge=0.01,
+                le=0.1,
+                extra={"kind": "length"},
+                description="Diameter of a bearing cap of the driveshaft's joint at the axle, with the caliper.",
+            ),
+        ]
+        | None
+    ) = None
+    rear_joint_span_m: (
+        Annotated[
+            float,
+            Meta(
+                title="Rear shaft's span",
+                ge=0.03,
+                le=0.3,
+                extra={"kind": "length"},
+                description="Over the ends of two caps that face each other, joint seated.",
+            ),
+        ]
+        | None
+    ) = None
     wheel_bolt_count: (
         Annotated[
             int,
@@ -443,9 +531,11 @@ class Fittings(Frozen, frozen=True, kw_only=True):
         | None
     ) = None
 
-    def joint_series(self, end: str) -> str:
-        """Joint series of the driveshaft at an end of the vehicle."""
-        return self.front_joint_series if end == "front" else self.rear_joint_series
+    def joint(self, end: str) -> JointSize:
+        """Joint of the driveshaft at an end of the vehicle."""
+        if end == "front":
+            return JointSize(self.front_joint_series, self.front_joint_cap_m, self.front_joint_span_m)
+        return JointSize(self.rear_joint_series, self.rear_joint_cap_m, self.rear_joint_span_m)
 
 
 class Rig(Frozen, frozen=True, kw_only=True):

@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.catalogue.donor import DonorAxle, Locker, RootForm, ToothPair
+from stoutlink.core.catalogue.donor import Cap, DonorAxle, Locker, ParkingBrake, RootForm, Span, ToothPair
+from stoutlink.core.catalogue.joint_size import JointSize
 from stoutlink.core.document.quantities import Frozen, Identifier, Name, Text
 
 
@@ -196,6 +197,7 @@ PartKind = Literal[
     "driveshaft",
     "adapter",
     "brake_line",
+    "brakes",
     "other",
 ]
 
@@ -214,7 +216,35 @@ class ShelfPart(Frozen, frozen=True, kw_only=True):
     series: Word = ""
     other_series: Word = ""
     """Of a conversion joint: the other pair of caps."""
+    cap_m: Cap | None = None
+    span_m: Span | None = None
+    other_cap_m: Cap | None = None
+    other_span_m: Span | None = None
     thread: Word = ""
+    brake: Literal["drum", "disc"] | None = None
+    rotor_m: (
+        Annotated[float, _n("Disc diameter", "length", 0.1, 0.6, "Outside of the disc; of a drum its inside.")] | None
+    ) = None
+    piston_m: Annotated[float, _n("Caliper piston", "length", 0.01, 0.15, "Diameter of one piston.")] | None = None
+    piston_count: (
+        Annotated[
+            int,
+            _n("Pistons a side", "count", 1, 8, "On one side of a caliper; a floating one has them on one side only."),
+        ]
+        | None
+    ) = None
+    parking_brake: ParkingBrake | None = None
+    parking_cable_end: Word = ""
+    least_wheel_m: (
+        Annotated[
+            float,
+            _n(
+                "Least wheel", "length", 0.2, 0.8, "Smallest wheel, by its bead diameter, that clears disc and caliper."
+            ),
+        ]
+        | None
+    ) = None
+    weight_kg: Annotated[float, _n("Weight", "mass", 0.1, 400.0, "The whole set, both sides.")] | None = None
     bolt_count: Annotated[int, _n("Bolts", "count", 3, 12, "Studs or holes.")] | None = None
     bolt_circle_m: Annotated[float, _n("Bolt circle", "length", 0.06, 0.5, "Through the bolts' centres.")] | None = None
     other_bolt_count: (
@@ -231,6 +261,27 @@ class ShelfPart(Frozen, frozen=True, kw_only=True):
         Annotated[float, _n("To ratio", "ratio", 1.0, 12.0, "A carrier takes gears to this ratio.")] | None
     ) = None
     price: Money | None = None
+
+    @property
+    def joint(self) -> JointSize:
+        """The joint it is, or takes."""
+        return JointSize(self.series, self.cap_m, self.span_m)
+
+    @property
+    def other_joint(self) -> JointSize:
+        """Of a conversion joint, its other pair of caps."""
+        return JointSize(self.other_series, self.other_cap_m, self.other_span_m)
+
+
+class MadeAxle(Frozen, frozen=True, kw_only=True):
+    """An axle made into one from several: ids of the records its parts are from. ``id`` is its own record's, which holds
+    the numbers."""
+
+    id: Identifier
+    housing: Identifier
+    gears: Identifier
+    shafts: Identifier
+    outers: Identifier
 
 
 CheckState = Literal["good", "worn", "bad", "unknown"]

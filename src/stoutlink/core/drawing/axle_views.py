@@ -77,7 +77,7 @@ def axle_shapes(
             Oval(c, (0.06, 0.06), "axle"),
         ]
     else:
-        for side in (half, -half):
+        for side in (hand * (half + by) for hand in (1, -1) for by in end.abreast):
             corners = [(-free, -tread / 2), (free, -tread / 2), (free, tread / 2), (-free, tread / 2)]
             points = tuple(put(a, side + b, 0) if view == "plan" else put(0, side + b, a) for a, b in corners)
             out.append(Line(points, "tyre", closed=True))

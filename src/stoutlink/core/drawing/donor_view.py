@@ -4,6 +4,7 @@ drawn as a ghost.
 
 from __future__ import annotations
 
+import itertools
 import math
 
 from stoutlink.core.analysis.swap.capacities import spline_of
@@ -79,8 +80,8 @@ def fitted_front(fit: FitUp, end: WheelEnd, body: Body) -> list[Shape]:
         for side in (-1, 1):
             out.append(Line(((side * (half - 0.05), z + drop), (side * (half - 0.05), z)), "housing", width=0.09))
     if fit.drawn_middle is not None:
-        for side in (-1, 1):
-            middle = side * fit.drawn_middle
+        for side, by in itertools.product((-1, 1), end.abreast):
+            middle = side * (fit.drawn_middle + by)
             out.append(box((middle - end.tread / 2, z - end.loaded), (middle + end.tread / 2, z + end.free), "tyre"))
     return out
 

@@ -37,7 +37,7 @@ def rig_plan(rig: Rig) -> list[Shape]:
     out: list[Shape] = [Line(((-0.9, 0.0), (wheelbase + 0.9, 0.0)), "centreline")]
     for x, end in ((0.0, rig.rear), (wheelbase, rig.front)):
         half, free, tread = end.track_m / 2, end.free, end.tread
-        for side in (half, -half):
+        for side in (hand * (half + by) for hand in (1, -1) for by in end.abreast):
             out.append(box((x - free, side - tread / 2), (x + free, side + tread / 2), "tyre"))
         out.append(Line(((x, half - tread / 2), (x, tread / 2 - half)), "housing", width=0.09))
     return out

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 
 from stoutlink.core.catalogue.donor import Basis, DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
+from stoutlink.core.catalogue.parts_of_axle import ACROSS, AXLE_PARTS, PART_FIELDS, PART_WORDS, PINION, AxlePart
 from stoutlink.core.document.donor_marks import donor_marks, marked_entries
 from stoutlink.core.document.layout import End
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.swap import MadeAxle
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
@@ -84,6 +87,9 @@ class TakeDonor(Edit):
             front_donor=None if project.front_donor == self.donor else project.front_donor,
             rear_donor=None if project.rear_donor == self.donor else project.rear_donor,
             inspections=looked_over if len(looked_over) < len(project.inspections) else project.inspections,
+            made=project.made
+            if all(m.id != self.donor for m in project.made)
+            else tuple(m for m in project.made if m.id != self.donor),
         )
         return without_notes(
             after, lambda path: path.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
@@ -104,6 +110,94 @@ class TakeExamples(Edit):
             if donor.example and donor.id not in used:
                 project = TakeDonor(donor.id).change(project)
         return project
+
+
+@dataclass(frozen=True)
+class StartMade(Edit):
+    """Begin an axle made of several: a record of its own whose parts are all from one axle yet."""
+
+    new: str
+    source: str
+
+    @property
+    def label(self) -> str:
+        return "Begin an axle made of several"
+
+    def change(self, project: Project) -> Project:
+        source = _record(project, self.source)
+        axle = msgspec.structs.replace(
+            source, id=self.new, name=f"Made of {source.name}"[:120], maker="", notes="", example=False
+        )
+        row = MadeAxle(id=self.new, **dict.fromkeys(AXLE_PARTS, source.id))
+        after = msgspec.structs.replace(project, donors=(*project.donors, axle), made=(*project.made, row))
+        marks = {(self.new, name): basis for (one, name), basis in donor_marks(project).items() if one == source.id}
+        entries = marked_entries(after.entries, marks, frozenset({self.new}), lambda one, name: False)
+        return msgspec.structs.replace(after, entries=entries)
+
+
+@dataclass(frozen=True)
+class MakeOf(Edit):
+    """Take a part of an axle made of several from another record: its numbers come along. The price follows as long as
+    it is what the records cost together."""
+
+    axle: str
+    part: AxlePart
+    source: str
+
+    @property
+    def label(self) -> str:
+        return f"Take the {PART_WORDS[self.part].partition(':')[0]} from another axle"
+
+    def change(self, project: Project) -> Project:
+        row = next((m for m in project.made if m.id == self.axle), None)
+        if row is None:
+            raise ValueOutOfRange("D156", f"“{self.axle}” is not an axle made of several.")
+        axle = _record(project, self.axle)
+        known = {d.id: d for d in project.donors}
+        after_row = msgspec.structs.replace(row, **{self.part: self.source})
+        source = _record(project, self.source)
+        before = {part: known.get(getattr(row, part)) for part in AXLE_PARTS}
+        after = {**before, self.part: source}
+        changed: dict[str, Any] = {name: getattr(source, name) for name in PART_FIELDS[self.part]}
+        carrier = after["gears"] if after["gears"] is not None and after["gears"].third_member else after["housing"]
+        if self.part in ("gears", "housing") and carrier is not None:
+            changed |= {name: getattr(carrier, name) for name in PINION}
+        for name, parts in ACROSS.items():
+            if self.part in parts:
+                whole = {getattr(after_row, part) for part in parts}
+                one = after[parts[0]]
+                changed[name] = getattr(one, name) if len(whole) == 1 and one is not None else None
+        if axle.price == _together(before):
+            changed["price"] = _together(after)
+        new = msgspec.structs.replace(axle, **changed)
+        fields = {name for name in changed if getattr(new, name) != getattr(axle, name)}
+        project = without_notes(project, lambda path: path in {f"donors.{self.axle}.{name}" for name in fields})
+        marks = {
+            (self.axle, name): basis
+            for (one, name), basis in donor_marks(project).items()
+            if one == self.source and name in fields
+        }
+        entries = marked_entries(project.entries, marks, frozenset({self.axle}), lambda one, name: name not in fields)
+        return msgspec.structs.replace(
+            project,
+            donors=tuple(new if d.id == new.id else d for d in project.donors),
+            made=tuple(after_row if m.id == row.id else m for m in project.made),
+            entries=entries,
+        )
+
+
+def _record(project: Project, name: str) -> DonorAxle:
+    """A record of the catalogue; raises :class:`ValueOutOfRange` for none."""
+    found = next((d for d in project.donors if d.id == name), None)
+    if found is None:
+        raise ValueOutOfRange("D156", f"There is no axle “{name}” in the catalogue.", "Pick one that is there.")
+    return found
+
+
+def _together(sources: Mapping[AxlePart, DonorAxle | None]) -> float | None:
+    """What the records cost together, each once; ``None`` while one has no price."""
+    prices = {d.id: d.price for d in sources.values() if d is not None}
+    return None if None in prices.values() else sum(p for p in prices.values() if p is not None)
 
 
 @dataclass(frozen=True)

@@ -81,6 +81,11 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             for s in project.solids
         ],
         "sets": [] if study.needs else [_set(one) for one in study.fitted_sets()],
+        "made_of": [made_results(study, row.id) for row in project.made],
+        "road_keeps": []
+        if study.needs
+        else [{"what": k.what, "state": k.state, "why": k.why} for k in study.road_keeps()],
+        "brake_front_share": None if study.needs else study.brake_share(),
         "seen": seen_results(project),
         "not_entered": [{"field": n.path, "what": n.words, "for": n.group} for n in study.needs],
         "donors": {end: _donor(study, end) for end in ("rear", "front") if project.donor(end) and not study.needs},
@@ -128,6 +133,21 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             }
             for f in study.findings
         ],
+    }
+
+
+def made_results(study: Study, name: str) -> dict[str, Any]:
+    """Where the parts of an axle made of several are from."""
+    axle = next((d for d in study.project.donors if d.id == name), None)
+    found = None if axle is None else study.made_of(axle)
+    if found is None:
+        return {"axle": name, "parts": {}, "meets": [], "new": [], "to_measure": []}
+    return {
+        "axle": name,
+        "parts": {part: None if one is None else one.id for part, one in found.origins},
+        "meets": [{"which": m.title, "fits": m.fits, "why": m.why} for m in found.mates],
+        "new": [{"what": n.what, "why": n.why} for n in found.new],
+        "to_measure": list(found.to_measure),
     }
 
 

@@ -31,7 +31,7 @@ class Held:
 
 def before_swap(project: Project) -> Project:
     """The project without what is planned: no axle but those already under it, nothing hung anew."""
-    gone = {f"{end}_donor": None for end in ENDS if not project.plan(end).in_place}
+    gone = {f"{end}_donor": None for end in ENDS if not project.stays(end)}
     none = {f"{end}_{what}": None for end in ENDS for what in ("layout", "compare")}
     return msgspec.structs.replace(project, layouts=(), searches=(), **gone, **none)
 

@@ -66,10 +66,20 @@ def grip(s: Study) -> Values:
     return (s.project.choosing.friction,)
 
 
+def shelf(s: Study) -> Values:
+    """Parts at hand, of which some may be planned into an axle."""
+    return (s.project.shelf,)
+
+
+def made(s: Study) -> Values:
+    """What axles are made of several, and every record they could be of."""
+    return s.project.made, s.project.donors
+
+
 def money(s: Study) -> Values:
-    """The user's prices, own lines, shelf and inspections."""
+    """The user's prices, own lines, shelf, inspections and what axles are made of several."""
     p = s.project
-    return p.prices, p.own_costs, p.shelf, p.inspections
+    return p.prices, p.own_costs, p.shelf, p.inspections, p.made
 
 
 def layout(s: Study, end: str) -> Values:

@@ -4,21 +4,24 @@ from __future__ import annotations
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.swap_rules.findings import donor_findings
+from stoutlink.core.analysis.swap.braking import Keeps, brake_share, road_keeps
 from stoutlink.core.analysis.swap.cost_to_ready import Cost, cost_to_ready
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
 from stoutlink.core.analysis.swap.donor_sure import donor_sure
 from stoutlink.core.analysis.swap.fit_up import FitUp, fit_up
-from stoutlink.core.analysis.swap.fitted import FittedSet, as_fitted, fitted_set
+from stoutlink.core.analysis.swap.fitted import FittedSet, fitted_set
 from stoutlink.core.analysis.swap.gear_choice import GearChoice, gear_choice
 from stoutlink.core.analysis.swap.inspection import Judgement, judge
 from stoutlink.core.analysis.swap.ladder import Ladder, ladder
 from stoutlink.core.analysis.swap.locker_advice import LockerAdvice, locker_advice
+from stoutlink.core.analysis.swap.made import MadeOf, made_of
 from stoutlink.core.analysis.swap.match_matrix import Matrix, match_matrix
 from stoutlink.core.analysis.swap.narrowed import Narrowing, narrowing
 from stoutlink.core.analysis.swap.pick import Ranking, Stopped, rank_pairs
 from stoutlink.core.analysis.swap.upgrade_effects import UpgradeEffect, upgrade_effects
 from stoutlink.core.analysis.swap.upgrade_path import Path, stronger_axles, upgrade_path
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
+from stoutlink.core.document.fitted_axle import as_fitted
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.question import GivenUp, question
 from stoutlink.core.study.vehicle import Going, VehicleQuestions, go_on
@@ -144,6 +147,24 @@ class SwapQuestions(VehicleQuestions):
             if axle is not None and self.project.plan(end).fitted:
                 out.append(fitted_set(self.project, self.true.rig, axle, self.project.donor(far)))
         return tuple(out)
+
+    @question(on.made, on.layouts_named)
+    def made_of(self, axle: DonorAxle) -> MadeOf | None:
+        """What an axle is made of, whether its parts meet, and what is new in any case."""
+        return made_of(self.project, axle)
+
+    @question(on.entered, on.vehicle, on.chosen, on.plans, on.shelf, on.survey, on.pinions)
+    def road_keeps(self) -> tuple[Keeps, ...]:
+        """What the rig must keep on the road, and how it stands."""
+        return road_keeps(self.project, self.true.rig)
+
+    @question(on.vehicle, on.chosen, on.plans, on.shelf)
+    def brake_share(self) -> float | None:
+        """Part of the braking that the front does by discs and pistons."""
+        front, rear = self.project.donor("front"), self.project.donor("rear")
+        if front is None or rear is None:
+            return None
+        return brake_share(self.true.rig, self._planned(front), self._planned(rear))
 
     @question(on.vehicle, on.chosen, on.plans, on.money)
     def matrix(self) -> Matrix:

@@ -39,7 +39,7 @@ class VehicleQuestions(Asked):
         """The effective vehicle and where its numbers are from."""
         return self._true()
 
-    @question(on.entered, on.chosen, on.plans)
+    @question(on.entered, on.chosen, on.plans, on.shelf)
     def _true(self) -> EffectiveVehicle:
         return effective_vehicle(self.project)
 

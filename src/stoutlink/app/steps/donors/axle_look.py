@@ -47,13 +47,14 @@ SPOTS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
         ("ring_teeth", "ring teeth", 0.24, 16), ("pinion_teeth", "pinion teeth", 0.385, 16), ("pinion_spline_teeth", "pinion spline", 0.53, 16),
         ("carrier_break_ratio", "carrier break", 0.24, 60), ("locker_rating_nm", "carrier rating", 0.385, 60), ("pinion_spline_major_diameter_m", "over its teeth", 0.53, 60),
         ("ring_rating_nm", "ring rating", 0.24, 104), ("snout_length_m", "centre to joint", 0.385, 104), ("pinion_joint_rating_nm", "shaft joint rating", 0.53, 104),
-        ("pinion_rise_m", "above centre", 0.385, 148),
+        ("pinion_rise_m", "above centre", 0.24, 148), ("pinion_joint_cap_m", "joint caps", 0.385, 148), ("pinion_joint_span_m", "joint span", 0.53, 148),
         ("bolt_count", "wheel bolts", 0.80, 16), ("bolt_circle_m", "bolt circle", 0.94, 16), ("pilot_m", "pilot", 0.80, 60), ("flange_bolt_count", "flange bolts", 0.94, 60),
         ("flange_bolt_diameter_m", "flange bolt", 0.80, 104), ("flange_bolt_circle_m", "flange circle", 0.94, 104),
+        ("rotor_m", "brake disc", 0.24, 192), ("piston_m", "caliper piston", 0.385, 192), ("piston_count", "pistons a side", 0.53, 192), ("brakes_kg", "brakes weigh", 0.665, 192),
         ("flange_dowel_count", "dowels", 0.665, 148), ("flange_dowel_diameter_m", "dowel", 0.80, 148), ("flange_rating_nm", "flange rating", 0.94, 148),
     ),
 }  # fmt: skip
-HEIGHTS = {"front": 190, "shaft": 176, "gears": 196}
+HEIGHTS = {"front": 190, "shaft": 176, "gears": 240}
 ROOTS: tuple[tuple[object, str], ...] = (
     UNKNOWN,
     ("45_flat", "45° flat root"),
@@ -81,6 +82,7 @@ CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
     ("wheel_bearing", "Bearing", (UNKNOWN, ("unit", "unit bearing"), ("spindle", "spindle"))),
     ("lockouts", "Lock-outs", (UNKNOWN, ("manual", "manual"), ("automatic", "automatic"), ("drive_flange", "drive flange"), ("none", "none"))),
     ("third_member", "Third member", YES_NO),
+    ("dual_wheels", "Wheels", (UNKNOWN, (False, "one a side"), (True, "two a side"))),
     ("brake", "Brakes", (UNKNOWN, ("disc", "disc"), ("drum", "drum"), ("none", "none"))),
     ("flange_bolt_class", "Flange bolts", (UNKNOWN, ("8.8", "class 8.8"), ("10.9", "class 10.9"), ("12.9", "class 12.9"))),
     ("parking_brake", "Parking brake", (UNKNOWN, ("drum_cable", "cable to drums"), ("caliper_cable", "cable to calipers"), ("in_hat_cable", "drum in the disc"), ("none", "none"))),

@@ -5,15 +5,16 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.still_box import StillBox
-from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
-from stoutlink.app.widgets.picture import Hit, Picture, text
+from stoutlink.app.widgets.picture import Hit, Picture, flow, text
+from stoutlink.core.analysis.swap.braking import Keeps
 from stoutlink.core.analysis.swap.fitted import OUT_KINDS, FittedSet
 from stoutlink.core.analysis.swap.match_matrix import Cell, Matrix
 from stoutlink.core.document.ids import free_id
@@ -27,16 +28,19 @@ SIGNS = {"fits": "✓", "bridged": "⇄", "no": "✗", "unknown": "?"}
 WORDS = {"fits": "fits", "bridged": "does not fit; can be bridged", "no": "does not fit", "unknown": "not known"}
 KINDS = (
     ("side_gears", "side gears"), ("inner_shaft", "inner shaft"), ("stub", "stub"), ("hub", "hub"), ("locker", "locker"), ("gear_set", "gear set"),
-    ("joint", "joint"), ("driveshaft", "driveshaft"), ("adapter", "wheel adapter"), ("brake_line", "brake line"), ("other", "other"),
+    ("joint", "joint"), ("driveshaft", "driveshaft"), ("adapter", "wheel adapter"), ("brake_line", "brake line"), ("brakes", "brakes"), ("other", "other"),
 )  # fmt: skip
 
 
 UNKNOWN = (None, "not known")
+PARKING = (UNKNOWN, ("drum_cable", "to drums"), ("caliper_cable", "to calipers"), ("in_hat_cable", "in the disc"), ("none", "none"))  # fmt: skip
 VEHICLE = (
     Entry("rig.fittings.brake_thread", "brake line thread", "text"), Entry("rig.fittings.front_joint_series", "front joint series", "text"),
     Entry("rig.fittings.rear_joint_series", "rear joint series", "text"), Entry("rig.fittings.output_rating_nm", "output rated"),
+    Entry("rig.fittings.front_joint_cap_m", "its caps"), Entry("rig.fittings.front_joint_span_m", "its span"),
+    Entry("rig.fittings.rear_joint_cap_m", "rear caps"), Entry("rig.fittings.rear_joint_span_m", "rear span"),
     Entry("rig.fittings.wheel_bolt_count", "wheels' bolts"), Entry("rig.fittings.wheel_bolt_circle_m", "wheels' circle"),
-    Entry("rig.fittings.parking_brake", "parking brake", "choice", (UNKNOWN, ("drum_cable", "to drums"), ("caliper_cable", "to calipers"), ("in_hat_cable", "in the disc"), ("none", "none"))),
+    Entry("rig.fittings.parking_brake", "parking brake", "choice", PARKING),
     Entry("rig.fittings.parking_cable_end", "its cable's end", "text"),
     Entry("rig.fittings.anti_lock", "anti-lock", "choice", (UNKNOWN, ("fitted", "fitted"), ("removed", "removed"), ("never", "never had"))),
 )  # fmt: skip
@@ -51,7 +55,15 @@ SPLINE = (("spline_teeth", "teeth", "number"), ("spline_pitch_per_in", "pitch", 
 CIRCLE = (("bolt_count", "bolts", "number"), ("bolt_circle_m", "bolt circle", "number"))
 ASKED: dict[str, tuple[tuple[str, str, str], ...]] = {
     "side_gears": SPLINE, "inner_shaft": SPLINE, "stub": SPLINE, "hub": (*SPLINE, *CIRCLE), "locker": (*SPLINE, ("lowest_ratio", "from ratio", "number"), ("highest_ratio", "to ratio", "number")),
-    "gear_set": (("gears", "teeth", "pair"),), "joint": (("series", "series", "text"), ("other_series", "other caps", "text")), "driveshaft": (("series", "series", "text"),),
+    "gear_set": (("gears", "teeth", "pair"),), "joint": (
+        ("series", "series", "text"), ("cap_m", "caps", "number"), ("span_m", "span", "number"),
+        ("other_series", "other series", "text"), ("other_cap_m", "other caps", "number"), ("other_span_m", "other span", "number"),
+    ),
+    "driveshaft": (("series", "series", "text"), ("cap_m", "caps", "number"), ("span_m", "span", "number")),
+    "brakes": (
+        ("rotor_m", "disc or drum", "number"), ("piston_m", "piston", "number"), ("piston_count", "pistons a side", "number"), ("parking_cable_end", "cable end", "text"),
+        ("thread", "line thread", "text"), ("least_wheel_m", "least wheel", "number"), ("weight_kg", "weight", "number"), *CIRCLE,
+    ),
     "adapter": (*CIRCLE, ("other_bolt_count", "wheel's bolts", "number"), ("other_bolt_circle_m", "wheel's circle", "number")), "brake_line": (("thread", "thread", "text"),), "other": (),
 }  # fmt: skip
 """What a part of each kind is matched by."""
@@ -63,6 +75,9 @@ def part_entries(part: ShelfPart) -> list[Entry]:
     asked = [Entry(f"{at}.{key}", word, kind) for key, word, kind in ASKED[part.kind]]
     if ASKED[part.kind][: len(SPLINE)] == SPLINE:
         asked.append(Entry(f"{at}.spline_root", "root", "choice", ROOTS))
+    if part.kind == "brakes":
+        asked.append(Entry(f"{at}.brake", "brakes", "choice", (UNKNOWN, ("disc", "disc"), ("drum", "drum"))))
+        asked.append(Entry(f"{at}.parking_brake", "parking", "choice", PARKING))
     return [
         Entry(f"{at}.name", "name", "text"),
         Entry(f"{at}.kind", "kind", "choice", KINDS),
@@ -82,6 +97,23 @@ def set_lines(sets: tuple[FittedSet, ...]) -> list[tuple[str, bool]]:
             (f"{end} as planned: {mates or 'nothing in it meets anything'}.", any(m.fits is False for m in one.mates))
         )
         out.append((f"{end} frees {free or 'nothing'}.", False))
+    return out
+
+
+KEPT = {"kept": "✓", "look": "?", "lost": "✗"}
+
+
+def road_lines(keeps: tuple[Keeps, ...], share: float | None) -> list[tuple[str, bool]]:
+    """What the rig must keep on the road in a line, and how the brakes share in another."""
+    out = []
+    if keeps:
+        said = "; ".join(
+            f"{KEPT[k.state]} {k.what} ({k.why})"
+            for k in sorted(keeps, key=lambda k: -len(k.state) + 5 * (k.state == "kept"))
+        )
+        out.append((f"On the road it must keep: {said}. Local codes decide.", any(k.state == "lost" for k in keeps)))
+    if share is not None:
+        out.append((f"Brakes by disc and piston: {share:.0%} in front, before any valve, same pads.", False))
     return out
 
 
@@ -136,6 +168,7 @@ class MatchLook(DonorLook):
         self.cell: Cell | None = None
         self.part: str | None = None
         self.sets: tuple[FittedSet, ...] = ()
+        self.road: list[tuple[str, bool]] = []
 
     def prepare(self) -> None:
         w = self.workspace
@@ -150,6 +183,7 @@ class MatchLook(DonorLook):
         fits = part is not None and part.kind in OUT_KINDS
         self.goes.setVisible(fits)
         self.sets = w.study.fitted_sets()
+        self.road = road_lines(w.study.road_keeps(), w.study.brake_share())
         end = next((e for e in ("front", "rear") if self.part in project.plan(e).fitted), None)
         with QSignalBlocker(self.goes):
             self.goes.setCurrentIndex(self.goes.findData(end))
@@ -217,8 +251,12 @@ class MatchLook(DonorLook):
             return
         left, top = 242.0, 58.0
         each = min(120.0, (picture.width() - left - 14) / max(1, len(found.parts)))
-        lines = set_lines(self.sets)
-        row = min(30.0, (picture.height() - top - 110 - 15 * len(lines)) / len(found.places))
+        lines = [*set_lines(self.sets), *self.road]
+        wide, size = picture.width() - 28, 9.0
+        metrics = QFontMetricsF(font(size))
+        flags = int(Qt.TextFlag.TextWordWrap)
+        talls = [metrics.boundingRect(QRectF(0, 0, wide, 400), flags, words).height() + 2 for words, _ in lines]
+        row = min(30.0, (picture.height() - top - 110 - sum(talls)) / len(found.places))
         for j, (key, title) in enumerate(found.parts):
             box = QRectF(left + j * each, 4, each, 50)
             text(
@@ -273,11 +311,11 @@ class MatchLook(DonorLook):
                 told.append(f"What bridges it: {said.bridge}.")
             text(p, QRectF(14, y, picture.width() - 28, 44), "\n".join(told), t.text, size=10, wrap=True)
         y += 48
-        for words, bad in lines:
-            box = QRectF(14, y, picture.width() - 28, 15)
-            text(p, box, words, t.torch if bad else t.text, size=9, elide=True)
+        for (words, bad), tall in zip(lines, talls, strict=True):
+            box = QRectF(14, y, wide, tall)
+            flow(p, box, words, t.torch if bad else t.text, size=size)
             picture.hits.append(Hit(box, words))
-            y += 15
+            y += tall
         counts = {s: sum(c.state == s for c in found.cells) for s in SIGNS}
         key = "   ".join(f"{SIGNS[s]} {WORDS[s]} ({n})" for s, n in counts.items())
         text(p, QRectF(14, picture.height() - 22, picture.width() - 28, 18), key, t.quiet, size=8.5)
@@ -286,7 +324,7 @@ class MatchLook(DonorLook):
         if self.found is None or not self.found.places:
             return "No axles chosen."
         names = dict(self.found.parts)
-        sets = [words for words, _ in set_lines(self.sets)]
+        sets = [words for words, _ in (*set_lines(self.sets), *self.road)]
         return (
             "\n".join(sets)
             + ("\n" if sets else "")

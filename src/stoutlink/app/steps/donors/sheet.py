@@ -1,4 +1,4 @@
-"""The donors step: candidates at the left, ten looks at them, or at both axles, at the right."""
+"""The donors step: candidates at the left, eleven looks at them, or at both axles, at the right."""
 
 from __future__ import annotations
 
@@ -33,6 +33,7 @@ from stoutlink.app.steps.donors.inspect_look import InspectLook
 from stoutlink.app.steps.donors.ladder_look import LadderLook
 from stoutlink.app.steps.donors.locker_look import LockerLook
 from stoutlink.app.steps.donors.look import DonorLook
+from stoutlink.app.steps.donors.made_look import MadeLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.pick_look import PickLook
 from stoutlink.app.steps.donors.seen_look import SeenLook
@@ -52,6 +53,7 @@ LOOKS = (
     ("lockers", "Lockers", "Which locker here, and both schools on each."),
     ("fit", "Fit-up", "Under this rig to scale: widths, poke, lock, clearance, driveshaft, narrowing."),
     ("inspect", "Inspect", "Look by look on delivery: keep, repair or walk away."),
+    ("made", "Made", "One axle of several: where each part is from, what meets, what is new."),
     ("match", "Match", "What fits what between both axles, vehicle and shelf."),
     ("seen", "Seen", "What was looked at before the choice: where, when, how much, for and against."),
     ("cost", "Cost", "Everything a pair drags in until it drives, against the budget."),
@@ -65,12 +67,13 @@ DEALS_WITH: dict[str, tuple[str, ...]] = {
     "lockers": ("K103", "K110", "K113", "K123", "K151", "K152", "K153", "K154", "K155", "K156", "K157"),
     "fit": ("K119", "K122", "K135", "K136", "K137", "K138", "K139", "K141", "K142", "K150", "K162"),
     "inspect": ("K117", "K127"),
-    "match": ("K120", "K125", "K126", "K140", "K143", "K144", "K145", "K149", "K161", "K164"),
+    "made": ("K166", "K167"),
+    "match": ("K120", "K125", "K126", "K140", "K143", "K144", "K145", "K149", "K161", "K164", "K165", "K170", "K171"),
     "cost": ("K129",),
 }
 """Which look deals with a finding, by its code; the record itself with the others."""
 MAKE: dict[str, Callable[[Workspace, QWidget], DonorLook]] = {
-    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "match": MatchLook, "seen": SeenLook, "cost": CostLook,
+    "axle": AxleLook, "ladder": LadderLook, "gears": GearLook, "lockers": LockerLook, "fit": FitLook, "inspect": InspectLook, "made": MadeLook, "match": MatchLook, "seen": SeenLook, "cost": CostLook,
     "pick": PickLook,
 }  # fmt: skip
 
@@ -198,6 +201,9 @@ class DonorSheet(Sheet):
         if key not in self.looks:
             self.looks[key] = MAKE[key](self._workspace, self)
             self._stack.addWidget(self.looks[key])
+            made = self.looks[key]
+            if isinstance(made, MadeLook):
+                made.begun.connect(self.look_at)
         for button in self._buttons.buttons():
             button.setChecked(button.objectName() == f"donors_{key}")
         pair = self.looks[key].pair

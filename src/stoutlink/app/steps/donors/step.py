@@ -152,6 +152,7 @@ STEP = Step(
         "donors",
         "prices",
         "shelf",
+        "made",
         "inspections",
         "choosing",
         "front_plan",

@@ -21,6 +21,7 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, plate, text
 from stoutlink.core.analysis.search.proposals import STARTS, Proposal
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Kind, Layout
+from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.room import room_with, room_words
@@ -78,6 +79,9 @@ class StartLook(LayoutLook):
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, h = float(picture.width()), float(picture.height())
         end = self.workspace.end
+        if end == "front" and self.workspace.project.rig.drivetrain.front_axle == "independent":
+            self._stays(p, t, picture)
+            return
         lead = (
             f"Placing the pivots: {self._doing}…"
             if self._doing
@@ -111,6 +115,17 @@ class StartLook(LayoutLook):
                 )
                 p.restore()
             picture.hits.append(Hit(box, sentence, partial(self.start, kind), f"start {kind}"))
+
+    def _stays(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        """Said in place of the kinds while the front axle is an independent one that stays."""
+        w = float(picture.width())
+        words = "The independent front stays: nothing is hung here. Its gears and locker are chosen in Donors; say there that it is under the rig already."
+        top = flow(p, QRectF(4, 2, w - 8, 60), words, t.text, size=9) + 12
+        box = QRectF(2, top, w - 8, 26)
+        plate(p, t, box, raised=True)
+        text(p, box, "A solid axle goes in after all", t.text, size=9, align="centre")
+        to = SetChoice("rig.drivetrain.front_axle", "solid", "front axle")
+        picture.hits.append(Hit(box, "Lay a solid front axle out here.", partial(self.workspace.do, to), "solid front"))
 
     def add_panhard(self) -> None:
         """Put a panhard beside leaf springs."""

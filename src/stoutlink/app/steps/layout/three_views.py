@@ -150,6 +150,15 @@ class ThreeViews(QWidget):
         point = self.pivot_point(pivot)
         return None if point is None else self.frame_of(view).at(flatten(point, view))
 
+    def _nothing_hung(self) -> str:
+        """What stands where nothing is laid out."""
+        end = self._workspace.end
+        if end == "front" and self._workspace.project.rig.drivetrain.front_axle == "independent":
+            return "The independent front stays."
+        wanted = self._workspace.study.needed("stance", "weight")
+        todo = "enter the rig first." if wanted else "start from a kind, at the left."
+        return f"Nothing hangs the {end} axle yet: {todo}"
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         t = self._theme
         if t is None:
@@ -164,14 +173,9 @@ class ThreeViews(QWidget):
             p.setPen(t.quiet)
             p.setFont(font(12))
             p.drawText(
-                QRectF(self.rect()),
-                Qt.AlignmentFlag.AlignCenter,
-                f"Nothing hangs the {self._workspace.end} axle yet: "
-                + (
-                    "enter the rig first."
-                    if self._workspace.study.needed("stance", "weight")
-                    else "start from a kind, above left."
-                ),
+                QRectF(self.rect()).adjusted(self.drawn.corner().right() + 12, 0, -12, 0),
+                int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+                self._nothing_hung(),
             )
             return
         pose = self._pose()

@@ -25,6 +25,7 @@ from stoutlink.core.quantity.shown import show
 CHOICES = {
     "transfer_case": ("Transfer case", (("locked", "locks both axles"), ("open", "open centre"))),
     "coupling": ("Behind the engine", (("converter", "torque converter"), ("clutch", "clutch"))),
+    "front_axle": ("Front axle", (("solid", "solid"), ("independent", "independent, stays"))),
     "output_side": ("Output side", (("left", "left"), ("right", "right"), ("centre", "centre"))),
 }
 USE_WORDS = {"rock": "rock", "trail": "trail", "road": "road", "tow": "towing"}

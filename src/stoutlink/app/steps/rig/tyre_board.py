@@ -49,6 +49,7 @@ def _end_spots(end: str) -> list[Spot]:
         spot("wheel_mass_kg", "one wheel with tyre", (46, 84)),
         spot("roll_out_m", "roll-out distance", (-158, 40)),
         spot("roll_out_turns", "wheel turns", (-56, 40)),
+        *((spot("dual_m", "two a side, apart", (46, 40)),) if end == "rear" else ()),
     ]
 
 

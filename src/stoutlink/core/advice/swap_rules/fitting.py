@@ -10,10 +10,10 @@ from stoutlink.core.analysis.swap.cost_to_ready import (
     cable_fits,
     conversion_joint,
     same_circle,
-    same_series,
     shelf_adapter,
 )
 from stoutlink.core.analysis.vehicle.axle_place import axle_track
+from stoutlink.core.catalogue.joint_size import same_joint
 
 STEEP, SHORT = math.radians(20.0), 0.6
 """Driveshaft first estimates worth a word: steeper than 20° or shorter than 0.6 m (common practice, weak)."""
@@ -109,11 +109,11 @@ def _other_side(s: RuleCase) -> Iterator[Said]:
 
 
 def _joint_series(s: RuleCase) -> Iterator[Said]:
-    here, there = s.donor.pinion_joint_series, s.rig.fittings.joint_series(s.donor.end)
-    if here and there and not same_series(here, there) and conversion_joint(s.project, here, there) is None:
+    here, there = s.donor.pinion_joint, s.rig.fittings.joint(s.donor.end)
+    if same_joint(here, there) is False and conversion_joint(s.project, here, there) is None:
         yield (
             "warn",
-            f"The pinion takes joints of series {here}, the driveshaft has {there}.",
+            f"The pinion takes joints of series {here.words}, the driveshaft has {there.words}.",
             "A conversion joint, another yoke, or a new shaft end; the smaller of the two sets the strength.",
         )
 

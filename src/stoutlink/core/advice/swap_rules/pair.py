@@ -8,6 +8,7 @@ from stoutlink.core.advice.swap_rules.rule import PairRule, RuleCase, Said
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready, shelf_adapter
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART
+from stoutlink.core.catalogue.joint_size import same_joint
 from stoutlink.core.mechanics.gearing import mismatch
 from stoutlink.core.mechanics.spline import same_spline
 
@@ -140,11 +141,11 @@ def _budget(f: RuleCase, r: RuleCase) -> Iterator[Said]:
 
 
 def _axle_joints(f: RuleCase, r: RuleCase) -> Iterator[Said]:
-    a, b = f.donor.pinion_joint_series, r.donor.pinion_joint_series
-    if a and b and a.casefold() != b.casefold():
+    a, b = f.donor.pinion_joint, r.donor.pinion_joint
+    if same_joint(a, b) is False:
         yield (
             "note",
-            f"Driveshaft joints differ: series {a} in front, {b} in the rear.",
+            f"Driveshaft joints differ: series {a.words} in front, {b.words} in the rear.",
             "Two kinds of spares. One series at both ends is handy on the trail.",
         )
 

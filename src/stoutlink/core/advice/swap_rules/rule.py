@@ -83,6 +83,11 @@ class RuleCase:
         return planned_gears(self.donor, self.plan)
 
     @property
+    def independent(self) -> bool:
+        """Whether it is an independent front that stays."""
+        return self.donor.end == "front" and self.rig.drivetrain.front_axle == "independent"
+
+    @property
     def on_road(self) -> bool:
         """Whether the rig sees a road at all."""
         return (

@@ -98,7 +98,7 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
             (slope_at_ride(axles["front"]) or 0.0, slope_at_ride(axles["rear"]) or 0.0),
             rates,
         )
-    track = rig.rear.track_m + (base - a) / base * (rig.front.track_m - rig.rear.track_m)
+    track = rig.rear.outer_track_m + (base - a) / base * (rig.front.outer_track_m - rig.rear.outer_track_m)
     aside = effective_vehicle(project).side_offset or 0.0
     step = project.loads.ledge_m
     ramp, by = _ramp(rig, axles)
@@ -155,7 +155,14 @@ def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
         if stiff is None or centre is None or not math.isfinite(centre):
             return None
         sides.append(
-            Side(weight * load_share(rig, end), wheel.track_m, centre, stiff, wheel.unsprung * GRAVITY, wheel.loaded)
+            Side(
+                weight * load_share(rig, end),
+                wheel.outer_track_m,
+                centre,
+                stiff,
+                wheel.unsprung * GRAVITY,
+                wheel.loaded,
+            )
         )
     sprung = weight - sides[0].unsprung - sides[1].unsprung
     if sprung <= 0:
@@ -184,7 +191,9 @@ def _ramp(rig: Rig, axles: Axles) -> tuple[float | None, str]:
     While the roll stiffness of an axle is not known its springs are taken as soft enough to let it.
     """
     turns, why = [], []
-    moment = min(rig.mass_kg * GRAVITY * load_share(rig, end) * 0.5 * rig.end(end).track_m for end in ("front", "rear"))
+    moment = min(
+        rig.mass_kg * GRAVITY * load_share(rig, end) * 0.5 * rig.end(end).outer_track_m for end in ("front", "rear")
+    )
     for end in ("front", "rear"):
         one = axles.get(end)
         if one is None:

@@ -240,17 +240,21 @@ def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[MovingBody]:
 def tyres(
     rig: Rig, grid: Grid, donor: DonorAxle | None, steer: SteerTravel | None, angles: Array, flat: Flat, turned: Flat
 ) -> list[MovingBody]:
-    """Both tyres at every steer, about their kingpins, the other one by the tie rod."""
+    """The tyres at every steer, about their kingpins, the other side's by the tie rod; of two a side the inner one is
+    named without more."""
     wheel = rig.end(grid.layout.end)
     tyre = Tyre(wheel.free, wheel.tread)
     out = []
-    for k, (side, name) in enumerate(((1.0, "Left"), (-1.0, "Right"))):
-        places = [wheel_at(rig, grid.layout, donor, side, wheel_turns(steer, float(a))[k]) for a in angles]
+    for k, (side, out_by) in itertools.product((0, 1), enumerate(wheel.abreast)):
+        hand, word = ((1.0, "Left"), (-1.0, "Right"))[k]
+        name = f"{word} outer tyre" if side else f"{word} tyre"
+        places = [wheel_at(rig, grid.layout, donor, hand, wheel_turns(steer, float(a))[k]) for a in angles]
+        places = [(p + hand * out_by * s, s) for p, s in places]
         drum = tyre.drum(
             np.concatenate([flat(p) for p, _ in places], axis=1), np.concatenate([turned(s) for _, s in places], axis=1)
         )
         size = tyre.bounds(drum.spin)
-        out.append(MovingBody(f"{name} tyre", "tyre", drum, drum.centre - size, drum.centre + size, len(angles), side))
+        out.append(MovingBody(name, "tyre", drum, drum.centre - size, drum.centre + size, len(angles), hand))
     return out
 
 

@@ -43,7 +43,7 @@ def _box(project: Project, layout: Layout, link: Link, which: PivotEnd, *, pair:
         if belly is not None:
             low[2] = min(max(low[2], belly), z)
     else:
-        most = 0.5 * wheel.track_m - 0.5 * wheel.tread - 0.03
+        most = 0.5 * wheel.track_m - 0.5 * wheel.across - 0.03
         low[2] = min(max(low[2], 0.5 * wheel.loaded), z)
     if pair:
         sign = 1.0 if y >= 0 else -1.0

@@ -8,12 +8,14 @@ from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, replace
 from typing import Protocol
 
-from stoutlink.core.analysis.swap.fitted import as_fitted, fitted_parts
 from stoutlink.core.analysis.swap.gear_choice import asked_ratio, matching_sets
 from stoutlink.core.analysis.swap.inspection import judge
+from stoutlink.core.analysis.swap.made import several
 from stoutlink.core.analysis.swap.narrowed import narrowing
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
+from stoutlink.core.catalogue.joint_size import JointSize, same_joint
 from stoutlink.core.catalogue.prices import BY_ID, Group
+from stoutlink.core.document.fitted_axle import as_fitted, fitted_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import AxlePlan, ShelfPart
@@ -201,6 +203,11 @@ class _Case:
         return self.project.plan(self.axle.end)
 
     @property
+    def stays(self) -> bool:
+        """Whether it is under it already."""
+        return self.project.stays(self.end)
+
+    @property
     def regear(self) -> bool:
         return self.gears is not None and self.gears != self.axle.pair
 
@@ -211,13 +218,15 @@ class _Case:
 
     @property
     def opened(self) -> bool:
-        """Whether the gears come out."""
-        return self.regear or self.locker not in (None, "drop_in")
+        """Whether the gears come out, or come from another axle."""
+        return (
+            self.regear or self.locker not in (None, "drop_in") or several(self.project, self.axle, "housing", "gears")
+        )
 
     @property
     def oiled(self) -> bool:
         """Whether it gets fresh oil: every axle that comes in or is opened."""
-        return self.opened or not self.plan.in_place
+        return self.opened or not self.stays
 
     def line(self, name: str, why: str, title: str = "", *, part: str = "") -> CostLine:
         """One line for this end; where a part of that kind is planned from the shelf, its price is left out."""
@@ -234,7 +243,7 @@ class _Case:
 
 def _itself(c: _Case) -> Iterator[CostLine]:
     axle = c.axle
-    if c.plan.in_place:
+    if c.stays:
         yield CostLine("axle", c.end, axle.name, "already under it", "axle", 1, 0.0, 0.0, True)
         return
     there = c.plan.bought and c.chosen
@@ -292,10 +301,10 @@ def _upgrades(c: _Case) -> Iterator[CostLine]:
 
 def _brakes(c: _Case) -> Iterator[CostLine]:
     axle, fit = c.axle, c.rig.fittings
-    if c.plan.in_place:
+    if c.stays:
         return
     if axle.brake in (None, "none"):
-        yield c.line("brakes", "comes without brakes" if axle.brake == "none" else "brakes not known")
+        yield c.line("brakes", "comes without brakes" if axle.brake == "none" else "brakes not known", part="brakes")
     if fit.brake_thread != axle.brake_thread or not fit.brake_thread:
         both = fit.brake_thread and axle.brake_thread
         yield c.line("brake_lines", "threads differ" if both else "threads not known to match")
@@ -304,12 +313,12 @@ def _brakes(c: _Case) -> Iterator[CostLine]:
 
 
 def _driveshaft(c: _Case) -> Iterator[CostLine]:
-    if c.plan.in_place:
+    if c.stays:
         return
     yield c.line("driveshaft", "length and joint change with the axle")
-    theirs, ours = c.rig.fittings.joint_series(c.end), c.axle.pinion_joint_series
-    if theirs and ours and not same_series(theirs, ours):
-        line = c.line("joint_conversion", f"{theirs} at the transfer case, {ours} at the pinion")
+    theirs, ours = c.rig.fittings.joint(c.end), c.axle.pinion_joint
+    if same_joint(theirs, ours) is False:
+        line = c.line("joint_conversion", f"{theirs.words} at the transfer case, {ours.words} at the pinion")
         joint = conversion_joint(c.project, theirs, ours)
         yield line if joint is None else replace(line, amount=0.0, why=f"from the shelf: {joint.name}", own=True)
 
@@ -317,7 +326,7 @@ def _driveshaft(c: _Case) -> Iterator[CostLine]:
 def _hung_on(c: _Case) -> Iterator[CostLine]:
     """Brackets where the layout is of links, pads where it is of leaves or not laid out yet."""
     layout = c.project.layout(c.end)
-    if c.plan.in_place:
+    if c.stays:
         return
     if layout is not None and layout.leaf is None:
         if not c.axle.link_brackets:
@@ -327,7 +336,7 @@ def _hung_on(c: _Case) -> Iterator[CostLine]:
 
 
 def _steering(c: _Case) -> Iterator[CostLine]:
-    if c.end == "front" and not c.plan.in_place and c.axle.steering_arms in (None, "none"):
+    if c.end == "front" and not c.stays and c.axle.steering_arms in (None, "none"):
         yield c.line("steering_arms", "no arms on it" if c.axle.steering_arms == "none" else "arms not known")
 
 
@@ -343,20 +352,32 @@ def _width(c: _Case) -> Iterator[CostLine]:
                 yield c.line(_SHAFT_LINE.get(shaft.how, "custom_shaft"), shaft.why)
 
 
+def _made(c: _Case) -> Iterator[CostLine]:
+    """What an axle made of several takes besides: its ends put on, its shafts made to length."""
+    if c.stays:
+        return
+    if several(c.project, c.axle, "housing", "outers") and "housing_work" not in c.plan.extras:
+        yield c.line("housing_work", "ends of another axle go onto these tubes")
+    if several(c.project, c.axle, "housing", "shafts", "outers") and c.plan.width_m is None:
+        have = {getattr(c.axle, f"shaft_{side}_m") is not None for side in ("left", "right")}
+        if have == {False}:
+            yield c.make("custom_shaft", c.end, "tubes and ends are not from one axle", count=2)
+
+
 def _finish(c: _Case) -> Iterator[CostLine]:
     if c.plan.shaved:
         yield c.line("shave", "clearance under the housing")
     for name in c.plan.extras:
-        yield c.line(name, "planned")
+        yield c.line(name, "planned", part="brakes" if name == "disc_conversion" else "")
     if c.oiled:
         yield c.line("fluids", "every axle that is opened or comes in")
-    if not c.plan.in_place or c.plan.extras or c.plan.upgrades or c.plan.width_m is not None:
+    if not c.stays or c.plan.extras or c.plan.upgrades or c.plan.width_m is not None:
         yield c.line("discs", "every axle that is worked on")
 
 
 _SHAFT_LINE = {"respline": "respline", "spline": "cut_shaft"}
 _AXLE_RULES: tuple[Callable[[_Case], Iterator[CostLine]], ...] = (
-    _itself, _repairs, _gears, _locker, _opening, _upgrades, _brakes, _driveshaft, _hung_on, _steering, _width, _finish,
+    _itself, _repairs, _gears, _locker, _opening, _upgrades, _brakes, _driveshaft, _hung_on, _steering, _width, _made, _finish,
 )  # fmt: skip
 """What one axle costs, in the order of the list."""
 
@@ -430,17 +451,12 @@ def wants_speed_correction(rig: Rig, axle: DonorAxle, gears: ToothPair | None) -
     return abs(shown - 1.0) > SPEED_OFF
 
 
-def same_series(one: str, other: str) -> bool:
-    """Whether two joint series are written for the same one: small or large letters, blanks left aside."""
-    return one.casefold().replace(" ", "") == other.casefold().replace(" ", "")
-
-
-def conversion_joint(project: Project, one: str, other: str) -> ShelfPart | None:
-    """A joint on the shelf that takes both series."""
+def conversion_joint(project: Project, one: JointSize, other: JointSize) -> ShelfPart | None:
+    """A joint on the shelf that takes both sizes."""
     for part in project.shelf:
-        if part.kind == "joint" and part.series and part.other_series:
-            sides = (part.series, part.other_series)
-            if any(same_series(a, one) and same_series(b, other) for a, b in (sides, sides[::-1])):
+        if part.kind == "joint" and part.joint.known and part.other_joint.known:
+            sides = (part.joint, part.other_joint)
+            if any(same_joint(a, one) and same_joint(b, other) for a, b in (sides, sides[::-1])):
                 return part
     return None
 
@@ -493,7 +509,7 @@ def wants_hub_tool(axle: DonorAxle) -> bool:
 def wants_bar(project: Project, axle: DonorAxle) -> bool:
     """Whether the housing is welded on, so that its straightness is checked."""
     plan = project.plan(axle.end)
-    return plan.width_m is not None or "truss" in plan.upgrades
+    return plan.width_m is not None or "truss" in plan.upgrades or several(project, axle, "housing", "outers")
 
 
 def same_circle(axle: DonorAxle, have: tuple[int | None, float | None]) -> bool:

@@ -54,10 +54,13 @@ def fit_up(project: Project, rig: Rig, donor: DonorAxle, plan: AxlePlan) -> FitU
     width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
     offset = wheel.wheel_offset_m
     half = None if width is None else width / 2 + wheel.adapter_m
-    middle = None if half is None or offset is None else half - offset
+    if wheel.dual_m is not None:
+        middle = half
+    else:
+        middle = None if half is None or offset is None else half - offset
     drawn = middle if middle is not None else None if half is None else half + wheel.tread / 2
-    outside = None if middle is None else middle + wheel.tread / 2
-    inside = None if middle is None else middle - wheel.tread / 2
+    outside = None if middle is None else middle + wheel.across / 2
+    inside = None if middle is None else middle - wheel.across / 2
     fender, frame = rig.body.fender(end), rig.body.frame(end)
     poke = None if outside is None or fender is None else outside - fender / 2
     room = None if inside is None or frame is None else inside - frame / 2

@@ -9,18 +9,18 @@ import msgspec
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.fitted_axle import fitted_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.mechanics.spline import RootForm, same_spline
-from stoutlink.core.numerics.remembering import remember_by_identity
 from stoutlink.core.quantity.shown import show_both
 
 Key = tuple[int, float, RootForm]
 SAME_CIRCLE = 0.0005
 OUT_KINDS: dict[str, tuple[str, str]] = {
     "inner_shaft": ("inner shafts", "spline"), "side_gears": ("side gears", "spline"), "locker": ("carrier", "spline"), "stub": ("stubs", "stub_spline"),
-    "hub": ("hubs", "stub_spline"), "gear_set": ("gear set", ""),
+    "hub": ("hubs", "stub_spline"), "gear_set": ("gear set", ""), "brakes": ("brakes", ""),
 }  # fmt: skip
 """What comes out when a part of a kind goes in, and the spline it has."""
 
@@ -52,16 +52,6 @@ class FittedSet:
     freed: tuple[Freed, ...]
 
 
-def fitted_parts(project: Project, end: str) -> dict[str, ShelfPart]:
-    """Parts of the shelf planned for an end by kind; of two of one kind the first named."""
-    out: dict[str, ShelfPart] = {}
-    for name in project.plan(end).fitted:
-        part = next((one for one in project.shelf if one.id == name), None)
-        if part is not None:
-            out.setdefault(part.kind, part)
-    return out
-
-
 def part_key(part: ShelfPart) -> Key | None:
     """Its spline: teeth, pitch (24 where not said), root (45° flat where not said)."""
     if part.spline_teeth is None:
@@ -73,43 +63,6 @@ def axle_key(axle: DonorAxle, stem: str) -> Key | None:
     """A spline of an axle's record."""
     found = spline_of(axle, stem)
     return None if found is None else (found.teeth, found.pitch, found.root)
-
-
-def as_fitted(project: Project, axle: DonorAxle) -> DonorAxle:
-    """The axle chosen for an end with the shelf's shafts, stubs and hubs in it; any other axle as it is. Of a shaft that
-    comes in only the spline is known: neck, body and material of the old one go with it."""
-    if project.donor(axle.end) is not axle or not project.plan(axle.end).fitted:
-        return axle
-    return _with_parts(axle, project.plan(axle.end).fitted, project.shelf)
-
-
-@remember_by_identity(16)
-def _with_parts(axle: DonorAxle, names: tuple[str, ...], shelf: tuple[ShelfPart, ...]) -> DonorAxle:
-    parts: dict[str, ShelfPart] = {}
-    for name in names:
-        part = next((one for one in shelf if one.id == name), None)
-        if part is not None:
-            parts.setdefault(part.kind, part)
-    changes: dict[str, Any] = {}
-    for kind, stem in (("inner_shaft", "spline"), ("stub", "stub_spline")):
-        part = parts.get(kind)
-        if part is None or part.spline_teeth is None:
-            continue
-        changes |= {
-            f"{stem}_teeth": part.spline_teeth,
-            f"{stem}_pitch_per_in": part.spline_pitch_per_in,
-            f"{stem}_root": part.spline_root,
-            f"{stem}_major_diameter_m": None,
-        }
-        if kind == "stub":
-            changes |= {"stub_neck_diameter_m": None, "stub_yield_pa": None}
-        else:
-            gone = ("neck_diameter_m", "shaft_yield_pa", "shaft_bore_m", "spline_form", "spline_length_m", "spline_engaged_m", "neck_length_m", "body_diameter_m")  # fmt: skip
-            changes |= dict.fromkeys(gone) | {"shaft_material": ""}
-    hub = parts.get("hub")
-    if hub is not None and hub.bolt_count is not None:
-        changes |= {"bolt_count": hub.bolt_count, "bolt_circle_m": hub.bolt_circle_m}
-    return msgspec.structs.replace(axle, **changes) if changes else axle
 
 
 def meeting_key(project: Project, axle: DonorAxle, part_kind: str) -> Key | None:
@@ -148,6 +101,8 @@ def fitted_set(project: Project, rig: Rig, axle: DonorAxle, other: DonorAxle | N
         mates.append(_wheels(parts["hub"], rig))
     if "locker" in parts or "gear_set" in parts:
         mates += _carrier(axle, parts)
+    if "brakes" in parts:
+        mates += _brakes(axle, rig, parts)
     freed = tuple(_freed(project, axle, kind, other) for kind in OUT_KINDS if kind in parts)
     return FittedSet(axle.end, tuple(parts.values()), tuple(mates), freed)
 
@@ -170,6 +125,36 @@ def _wheels(hub: ShelfPart, rig: Rig) -> Mate:
     mine = f"{hub.bolt_count} on {show_both(hub.bolt_circle_m or 0, 'length')}"
     theirs = f"{fit.wheel_bolt_count} on {show_both(fit.wheel_bolt_circle_m or 0, 'length')}"
     return Mate(title, same, mine if same else f"{mine} against {theirs}")
+
+
+def _brakes(axle: DonorAxle, rig: Rig, parts: dict[str, ShelfPart]) -> list[Mate]:
+    """Brakes on hub, in the wheel, on the line and on the cable."""
+    new, out = parts["brakes"], []
+    hub = parts.get("hub")
+    count, circle = (
+        (axle.bolt_count, axle.bolt_circle_m)
+        if hub is None or hub.bolt_count is None
+        else (hub.bolt_count, hub.bolt_circle_m)
+    )
+    title = f"{new.name} over the studs"
+    if None in (new.bolt_count, new.bolt_circle_m, count, circle):
+        out.append(Mate(title, None, "bolt circle not known"))
+    else:
+        same = new.bolt_count == count and abs((new.bolt_circle_m or 0) - (circle or 0)) <= SAME_CIRCLE
+        mine = f"{new.bolt_count} on {show_both(new.bolt_circle_m or 0, 'length')}"
+        out.append(Mate(title, same, mine if same else f"{mine} against {count} on {show_both(circle or 0, 'length')}"))
+    printed = rig.end(axle.end).printed
+    if new.least_wheel_m is not None and printed is not None:
+        clears = printed.rim >= new.least_wheel_m - 1e-6
+        sizes = f"takes {show_both(new.least_wheel_m, 'length')} or more, the tyres sit on {show_both(printed.rim, 'length')}"
+        out.append(Mate(f"the wheel over {new.name}", clears, sizes))
+    fit = rig.fittings
+    if new.thread and fit.brake_thread:
+        same = new.thread.casefold() == fit.brake_thread.casefold()
+        out.append(
+            Mate(f"the line into {new.name}", same, new.thread if same else f"{new.thread} against {fit.brake_thread}")
+        )
+    return out
 
 
 def _carrier(axle: DonorAxle, parts: dict[str, ShelfPart]) -> list[Mate]:
@@ -210,6 +195,8 @@ def _freed(project: Project, axle: DonorAxle, kind: str, other: DonorAxle | None
         bolt_circle_m=axle.bolt_circle_m if kind == "hub" else None,
         gears=axle.pair if kind == "gear_set" else None,
     )
+    if kind == "brakes":
+        part = msgspec.structs.replace(part, **_old_brakes(axle))
     if other is None or key is None:
         return Freed(part, "")
     meets = meeting_key(project, other, kind)
@@ -217,3 +204,19 @@ def _freed(project: Project, axle: DonorAxle, kind: str, other: DonorAxle | None
         meets is not None and same_spline(key, meets) is None and not (kind in ("stub", "hub") and other.end != "front")
     )
     return Freed(part, f"would go into the {other.end} axle" if fits else "")
+
+
+def _old_brakes(axle: DonorAxle) -> dict[str, Any]:
+    """The brakes that come off, as far as the axle's record knows them."""
+    return {
+        "brake": axle.brake if axle.brake in ("drum", "disc") else None,
+        "rotor_m": axle.rotor_m,
+        "piston_m": axle.piston_m,
+        "piston_count": axle.piston_count,
+        "parking_brake": axle.parking_brake,
+        "parking_cable_end": axle.parking_cable_end,
+        "thread": axle.brake_thread,
+        "weight_kg": axle.brakes_kg,
+        "bolt_count": axle.bolt_count,
+        "bolt_circle_m": axle.bolt_circle_m,
+    }

@@ -8,6 +8,7 @@ from typing import Literal
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.fitted import meeting_key, part_key
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.catalogue.joint_size import SAME_CAP, SAME_SPAN, JointSize, same_joint
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import ShelfPart
@@ -65,7 +66,7 @@ BRIDGES = {
 }  # fmt: skip
 PART_PLACES: dict[str, tuple[str, ...]] = {
     "side_gears": ("inner",), "inner_shaft": ("inner",), "locker": ("inner", "carrier"), "stub": ("stub",), "hub": ("stub", "wheel"), "gear_set": ("carrier",),
-    "joint": ("driveshaft",), "driveshaft": ("driveshaft",), "adapter": ("wheel",), "brake_line": ("brakes",), "other": (),
+    "joint": ("driveshaft",), "driveshaft": ("driveshaft",), "adapter": ("wheel",), "brake_line": ("brakes",), "brakes": ("wheel",), "other": (),
 }  # fmt: skip
 
 
@@ -139,7 +140,7 @@ def _axle_cell(project: Project, place: Place, axle: DonorAxle, other: DonorAxle
             return Cell(place, part, "no", "another ring gear size: gears do not cross between housings")
         return _carrier(place, part, axle, other.pair.ratio)
     if kind == "driveshaft":
-        return _words(place, part, axle.pinion_joint_series, other.pinion_joint_series, "joint series")
+        return _joints(place, part, axle.pinion_joint, other.pinion_joint)
     return _words(place, part, axle.brake_thread, other.brake_thread, "brake thread")
 
 
@@ -148,7 +149,7 @@ def _vehicle_cell(place: Place, axle: DonorAxle, rig: Rig) -> Cell | None:
     if place.kind == "wheel":
         return _wheel(place, "vehicle", axle, fit.wheel_bolt_count, fit.wheel_bolt_circle_m)
     if place.kind == "driveshaft":
-        return _words(place, "vehicle", axle.pinion_joint_series, fit.joint_series(axle.end), "joint series")
+        return _joints(place, "vehicle", axle.pinion_joint, fit.joint(axle.end))
     if place.kind == "brakes":
         return _words(place, "vehicle", axle.brake_thread, fit.brake_thread, "brake thread")
     return None
@@ -186,9 +187,9 @@ def _shelf_cell(project: Project, place: Place, axle: DonorAxle, shelf: ShelfPar
             return Cell(place, part, "no", f"{shelf.gears} is not made for this ring gear")
         return _carrier(place, part, axle, shelf.gears.ratio)
     if kind == "driveshaft":
-        if shelf.other_series:
-            return _conversion(place, part, axle.pinion_joint_series, shelf)
-        return _words(place, part, axle.pinion_joint_series, shelf.series, "joint series")
+        if shelf.other_joint.known:
+            return _conversion(place, part, axle.pinion_joint, shelf)
+        return _joints(place, part, axle.pinion_joint, shelf.joint)
     return _words(place, part, axle.brake_thread, shelf.thread, "brake thread")
 
 
@@ -231,15 +232,35 @@ def _adapter(place: Place, part: str, axle: DonorAxle, shelf: ShelfPart) -> Cell
     return Cell(place, part, "fits", f"sits on this hub{to}")
 
 
-def _conversion(place: Place, part: str, mine: str, joint: ShelfPart) -> Cell:
+def _conversion(place: Place, part: str, mine: JointSize, joint: ShelfPart) -> Cell:
     """A joint with two pairs of caps: one of them has to be the pinion's."""
-    sides = (joint.series, joint.other_series)
-    if not mine or not all(sides):
-        return _judge(place, part, None, known=False, missing="joint series not known")
+    sides = (joint.joint, joint.other_joint)
+    if not mine.known or not sides[0].known:
+        return _judge(place, part, None, known=False, missing="joint series not known; measure caps and span")
     for one, other in (sides, sides[::-1]):
-        if one.casefold().replace(" ", "") == mine.casefold().replace(" ", ""):
-            return Cell(place, part, "fits", f"{one} at the pinion, {other} at the shaft")
-    return Cell(place, part, "no", f"takes {sides[0]} and {sides[1]}, the pinion has {mine}")
+        if same_joint(one, mine):
+            return Cell(place, part, "fits", f"{one.words} at the pinion, {other.words} at the shaft")
+    if all(same_joint(one, mine) is False for one in sides):
+        return Cell(place, part, "no", f"takes {sides[0].words} and {sides[1].words}, the pinion has {mine.words}")
+    return _judge(place, part, None, known=False, missing="measure caps and span on both")
+
+
+def _joints(place: Place, part: str, mine: JointSize, other: JointSize) -> Cell:
+    """Two driveshaft joints, by their measured sizes where both are known, else by name."""
+    same = same_joint(mine, other)
+    if same is None:
+        return _judge(place, part, None, known=False, missing="joint series not known; measure caps and span")
+    measured = JointSize("", mine.cap, mine.span).words
+    fits = mine.words if not mine.series or mine.cap is None else f"{mine.words}, {measured}"
+    return _judge(place, part, None if same else _apart(mine, other), known=True, fits=fits)
+
+
+def _apart(mine: JointSize, other: JointSize) -> str:
+    """What tells two joints apart."""
+    for word, one, two, most in (("caps", mine.cap, other.cap, SAME_CAP), ("span", mine.span, other.span, SAME_SPAN)):
+        if one is not None and two is not None and abs(one - two) > most:
+            return f"{word} {show_both(two, 'length')} against {show_both(one, 'length')}"
+    return f"joint series {other.words} against {mine.words}"
 
 
 def _words(place: Place, part: str, mine: str, other: str, what: str) -> Cell:

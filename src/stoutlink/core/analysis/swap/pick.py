@@ -23,12 +23,12 @@ from stoutlink.core.analysis.swap.cost_to_ready import (
     wants_speed_correction,
 )
 from stoutlink.core.analysis.swap.fit_up import housing_clearance
-from stoutlink.core.analysis.swap.fitted import as_fitted, fitted_parts
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART, asked_ratio, gear_key, least_ratio, wanted_ratio
 from stoutlink.core.analysis.swap.locker_advice import manners
 from stoutlink.core.analysis.swap.margins import worst_margins
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID as LOCKER_KINDS
+from stoutlink.core.document.fitted_axle import as_fitted, fitted_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.swap import AxlePlan, planned_locker

@@ -17,9 +17,11 @@ def axle_centre(rig: Rig, end: str) -> tuple[float, float, float]:
 
 def axle_track(wheel: WheelEnd, donor: DonorAxle, plan: AxlePlan) -> float | None:
     """Track an axle gives with the wheels at hand, m: over the faces, adapters on, less twice the wheel offset; None
-    unless both are known.
+    unless both are known. Two wheels a side stand back to back, so that the middle of the pair is in the wheel face.
     """
     width = plan.width_m if plan.width_m is not None and donor.width_m is not None else donor.width_m
+    if wheel.dual_m is not None:
+        return None if width is None else width + 2 * wheel.adapter_m
     if width is None or wheel.wheel_offset_m is None:
         return None
     return width + 2 * (wheel.adapter_m - wheel.wheel_offset_m)

@@ -16,6 +16,7 @@ import msgspec
 
 from stoutlink.core.analysis.vehicle.axle_place import track_with
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.fitted_axle import as_fitted
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import AXLE_GUESS, WHEEL_GUESS, Rig, WheelEnd
 from stoutlink.core.document.swap import AxlePlan
@@ -48,9 +49,16 @@ class EffectiveVehicle:
 
 def effective_vehicle(project: Project) -> EffectiveVehicle:
     """The rig in force for a project (see :class:`TrueRig`)."""
-    return resolve(
-        project.rig, project.donor("front"), project.donor("rear"), project.plan("front"), project.plan("rear")
+    front, rear = chosen_axles(project)
+    return resolve(project.rig, front, rear, project.plan("front"), project.plan("rear"))
+
+
+def chosen_axles(project: Project) -> tuple[DonorAxle | None, DonorAxle | None]:
+    """The axles chosen, front and rear, with the parts of the shelf in them that are planned."""
+    front, rear = (
+        None if (one := project.donor(end)) is None else as_fitted(project, one) for end in ("front", "rear")
     )
+    return front, rear
 
 
 @lru_cache(maxsize=512)
@@ -246,7 +254,7 @@ def _wheel_end(rig: Rig, name: str, donor: DonorAxle | None, plan: AxlePlan) -> 
     )
     carried = sum(i.mass_kg for i in rig.weight.items if i.on == f"{name}_axle")
     return msgspec.structs.replace(
-        end, unsprung_mass_kg=max(10.0, axle + 2.0 * (end.wheel_mass_kg or WHEEL_GUESS) + carried)
+        end, unsprung_mass_kg=max(10.0, axle + end.wheels * (end.wheel_mass_kg or WHEEL_GUESS) + carried)
     )
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
-from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve
+from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles, effective_vehicle, resolve
 from stoutlink.core.analysis.vehicle.lacking import lacking
 from stoutlink.core.analysis.vehicle.rig_readings import RigCase, rig_cases, rig_entries, rig_project
 from stoutlink.core.analysis.vehicle.stance import low_points
@@ -141,7 +141,7 @@ def _case_path(rig: Rig, path: str) -> str:
 def _stance_cases(project: Project) -> list[RigCase]:
     """Low points measured with the tape, and radii they were measured on."""
     out = []
-    front, rear = project.donor("front"), project.donor("rear")
+    front, rear = chosen_axles(project)
     plans = project.plan("front"), project.plan("rear")
     for key, words in STANCE_READINGS:
         path = f"rig.stance.{key}"

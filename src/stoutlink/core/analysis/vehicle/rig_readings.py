@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle, resolve, wheel_scales
+from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles, effective_vehicle, resolve, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.default_sigma import radius_sigma, sigma_of
 from stoutlink.core.document.paths import get_value, with_value
@@ -47,7 +47,7 @@ class RigCase:
 def rig_cases(project: Project) -> tuple[RigCase, ...]:
     """Every reading that feeds the rig in force, with its two off-by-one-σ rigs."""
     plans = project.plan("front"), project.plan("rear")
-    return _cases(project.rig, project.donor("front"), project.donor("rear"), plans, rig_entries(project.entries))
+    return _cases(project.rig, *chosen_axles(project), plans, rig_entries(project.entries))
 
 
 SIZES, MOST_OFF = ("_radius_m", "roll_out_m", "wheelbase_m", "_kg"), 0.9
