@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from functools import cache
 from pathlib import Path
 
 import hypothesis
@@ -26,7 +27,12 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("HOME", str(tmp_path))
 
 
+@cache
+def _demo(name: str) -> Project:
+    return read_project(demo_file(f"{name}.stoutlink"))
+
+
 @pytest.fixture
 def basalt() -> Project:
     """The demo project."""
-    return read_project(demo_file("basalt.stoutlink"))
+    return _demo("basalt")

@@ -21,6 +21,8 @@ from stoutlink.core.editing.history import Session
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.storage.decode import decode_project, encode_project
+from stoutlink.core.storage.files import read_project
+from stoutlink.demo import demo_file
 
 UPPER = (0.91, 0.42, 0.82)
 
@@ -71,6 +73,16 @@ def one_of_each(p: Project) -> list[Edit]:
         swap_edits.TakeExamples(),
         swap_edits.FitPart(p.shelf[0].id, None if p.shelf[0].id in p.rear_plan.fitted else "rear"),
         swap_edits.ChoosePair(other, heavy),
+        swap_edits.StartMade("made-1", heavy.id),
+        *(
+            swap_edits.MakeOf(m.id, "gears", next(d.id for d in p.donors if d.end == "rear" and d.id != m.gears))
+            for m in p.made[:1]
+        ),
+        *(
+            layout_edits.MoveLeaf(x.id, "front_eye", (x.leaf.front_m - 0.03, 0.55, x.leaf.front_eye_z_m))
+            for x in p.layouts
+            if x.leaf and x.end == "rear"
+        ),
     ]
 
 
@@ -106,8 +118,12 @@ def _name(one: Any, i: int) -> Any:
 
 @pytest.fixture
 def rig(basalt: Project) -> Project:
-    """The demo with a second rear layout to hold against."""
+    """The demo with a second rear layout to hold against, one of leaves, and an axle made of several."""
     copied = layout_edits.CopyLayout("rear-a", "rear-z", "Held").apply(basalt)
+    copied = swap_edits.StartMade("made-0", next(d.id for d in basalt.donors if d.end == "rear")).apply(copied)
+    leaves = read_project(demo_file("tamarack.stoutlink")).layout("rear")
+    assert leaves is not None
+    copied = layout_edits.PutLayout(msgspec.structs.replace(leaves, id="rear-l"), (), "Start").apply(copied)
     return msgspec.structs.replace(copied, rear_layout="rear-a", rear_compare=None)
 
 
@@ -115,7 +131,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(34))
+@pytest.mark.parametrize("n", range(37))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -131,7 +147,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 34
+    assert len(one_of_each(rig)) == 37
 
 
 @pytest.mark.parametrize(

@@ -118,7 +118,7 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
     for question, args in derived.items():
         answer(before, question, args)
     paths = sorted(set(numbers(project)))
-    picked = random.Random(f"{name}{seed}").sample(paths, 16)
+    picked = random.Random(f"{name}{seed}").sample(paths, 10)
     versions = [(path, changed(project, path)) for path in picked]
     if seed == 0:
         versions += [
@@ -145,7 +145,7 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
             if known(getattr(after, question), *args)[0]:
                 looked += 1
                 assert equal(answer(after, question, args), answer(fresh, question, args)), f"{question} after {path}"
-    assert looked > 500
+    assert looked > 300
 
 
 def test_what_a_word_does_not_touch_is_not_worked_out_again(basalt: Project) -> None:

@@ -19,8 +19,9 @@ from stoutlink.core.analysis.swap.pick import CRITERIA, rank_pairs, why_ahead
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
 from stoutlink.core.catalogue.prices import BY_ID
+from stoutlink.core.document.fittings import Fittings
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.rig import Body, Fittings, TorquePoint
+from stoutlink.core.document.rig import Body, TorquePoint
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, Price, ShelfPart
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.editing.swap_edits import ImportDonors

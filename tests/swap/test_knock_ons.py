@@ -11,10 +11,12 @@ import pytest
 from stoutlink.core.advice.swap_rules.findings import AXLE_RULES, PAIR_RULES, swap_findings
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.codes import codes as registry
+from stoutlink.core.document.fittings import Fittings
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.rig import Body, Fittings, Rig, TorquePoint, UseShares
+from stoutlink.core.document.rig import Body, Rig, TorquePoint, UseShares
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, ShelfPart
 from stoutlink.core.editing.edits import ChooseDonor, SetChoice, SetNumber
+from stoutlink.core.editing.swap_edits import MakeOf, StartMade
 from stoutlink.core.study.study import Study
 from tests.swap.rigs import plain_axle, plain_front, plain_project, plain_rig
 
@@ -52,6 +54,13 @@ def fitted(**changes: Any) -> Rig:
 
 def quiet(one: DonorAxle | None = None, two: DonorAxle | None = None, on: Rig | None = None, **changes: Any) -> Project:
     return plain_project(one or front(), two or rear(), on or rig(), **changes)
+
+
+def made_of_two(**ends: Any) -> Project:
+    """A rear axle with the ends of another."""
+    project = quiet(donors=(front(), rear(), rear(id="other", **ends)))
+    project = MakeOf("new", "outers", "other").apply(StartMade("new", "plain").apply(project))
+    return msgspec.structs.replace(project, rear_donor="new")
 
 
 CURVE = tuple(TorquePoint(rpm=r, torque_nm=t) for r, t in ((2500.0, 200.0), (3500.0, 400.0), (4500.0, 390.0)))
@@ -133,6 +142,18 @@ SPEAKS: dict[str, Callable[[], Project]] = {
         two=rear(stud_thread="M14x1.5", pilot_m=0.11), one=front(stud_thread="M12x1.5", pilot_m=0.11)
     ),
     "K161": lambda: quiet(two=rear(pinion_joint_series="P2")),
+    "K166": lambda: made_of_two(tube_od_m=0.1),
+    "K167": lambda: made_of_two(),
+    "K168": lambda: quiet(two=rear(dual_wheels=True)),
+    "K169": lambda: quiet(on=rig(drivetrain=msgspec.structs.replace(plain_rig().drivetrain, front_axle="independent"))),
+    "K170": lambda: quiet(
+        one=front(rotor_m=0.34, piston_m=0.09, piston_count=1), two=rear(rotor_m=0.3, piston_m=0.04, piston_count=1)
+    ),
+    "K171": lambda: quiet(
+        two=rear(brake="drum"),
+        shelf=(ShelfPart(id="d", name="Discs", kind="brakes", brake="disc", parking_brake="in_hat_cable"),),
+        rear_plan=AxlePlan(fitted=("d",)),
+    ),
 }
 LINKED = {"K146", "K147"}
 """Rules that need a layout: tried on the demo below."""

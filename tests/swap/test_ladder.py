@@ -16,8 +16,8 @@ from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.swap.upgrade_path import upgrade_path
 from stoutlink.core.catalogue.donor import LOCKERS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.lockers import BY_ID
+from stoutlink.core.document.fittings import Fittings
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.rig import Fittings
 from stoutlink.core.document.swap import AxlePlan, Choosing
 from tests.swap.rigs import G, plain_axle, plain_front, plain_project, plain_rig
 

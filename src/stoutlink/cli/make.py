@@ -13,7 +13,7 @@ from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.swap_edits import MakeOf, StartMade
-from stoutlink.core.reports.results import made_results
+from stoutlink.core.reports.part_results import made_results
 from stoutlink.core.storage.files import Stamp, read_stamped
 from stoutlink.core.study.study import Study
 

@@ -8,6 +8,7 @@ import msgspec
 
 from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.layout import Joint, Layout, PivotEnd
+from stoutlink.core.document.leaf_eyes import LEAF_WORDS, LeafPoint, leaf_with
 from stoutlink.core.document.paths import accept, get_value, with_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.quantities import Point
@@ -244,6 +245,37 @@ class MovePoint(Edit):
         after = with_value(project, self.path, self.to)
         gone = {f"{self.path}.{i}" for i in range(3) if before[i] != self.to[i]}
         return without_notes(after, gone.__contains__)
+
+
+@dataclass(frozen=True)
+class MoveLeaf(Edit):
+    """Put an eye, the seat or the shackle's hanger of a leaf spring somewhere; both springs stay alike."""
+
+    layout: str
+    which: LeafPoint
+    to: Point
+    gesture: str = ""
+
+    @property
+    def label(self) -> str:
+        return f"Move {LEAF_WORDS[self.which][0].lower()}{LEAF_WORDS[self.which][1:]}"
+
+    @property
+    def merge_key(self) -> str | None:
+        return f"leaf {self.layout} {self.which} {self.gesture}" if self.gesture else None
+
+    def change(self, project: Project) -> Project:
+        layout = _found(project, self.layout)
+        before, leaf = layout.leaf, leaf_with(layout, self.which, self.to, project.rig.wheelbase_m)
+        if before is None or leaf is None:
+            raise ValueOutOfRange("D157", f"{layout.name} has no leaf springs.")
+        at = f"layouts.{layout.id}.leaf"
+        fields = [n for n in leaf.__struct_fields__ if getattr(leaf, n) != getattr(before, n)]
+        for name in fields:
+            if name != "flipped_shackle":
+                accept(project, f"{at}.{name}", getattr(leaf, name))
+        after = with_value(project, at, leaf)
+        return without_notes(after, {f"{at}.{name}" for name in fields}.__contains__)
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""What can be taken hold of in the views: link pivots, the ends of the drag link and of the left shock or spring,
+"""What can be taken hold of in the views: link pivots, eyes and hangers of the left leaf spring, the ends of the drag link and of the left shock or spring,
 each with its place, its fields and its edit.
 """
 
@@ -6,10 +6,11 @@ from __future__ import annotations
 
 from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.layout import Layout, PivotEnd
+from stoutlink.core.document.leaf_eyes import LEAF_POINTS, LEAF_WORDS, LeafPoint, leaf_point
 from stoutlink.core.document.project import Basis
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.editing.edits import Edit, MovePivot
-from stoutlink.core.editing.layout_edits import MovePoint
+from stoutlink.core.editing.layout_edits import MoveLeaf, MovePoint
 
 Pivot = tuple[str, PivotEnd]
 DRAG_LINK = "@drag_link"
@@ -22,11 +23,14 @@ _BOTH: tuple[PivotEnd, PivotEnd] = ("frame", "axle")
 
 def pivots_of(layout: Layout) -> list[Pivot]:
     """Everything that can be taken hold of, in order."""
-    out: list[Pivot] = [(link.id, which) for link in layout.links for which in _BOTH]
+    out: list[Pivot] = (
+        [] if layout.leaf is None else [(f"@{p}", "axle" if p == "seat" else "frame") for p in LEAF_POINTS]
+    )
+    out += [(link.id, which) for link in layout.links for which in _BOTH]
     if layout.steering is not None and layout.steering.kind == "drag_link":
         out += [(DRAG_LINK, which) for which in _BOTH]
     for name in SPRINGING:
-        if place_of(layout, (name, "frame")) is not None:
+        if getattr(layout, SPRINGING[name][0]) is not None:
             out += [(name, which) for which in _BOTH]
     return out
 
@@ -36,8 +40,16 @@ def of_link(pivot: Pivot) -> bool:
     return not pivot[0].startswith("@")
 
 
-def place_of(layout: Layout, pivot: Pivot) -> Point | None:
-    """Where it is at ride height, m."""
+def of_leaf(pivot: Pivot) -> LeafPoint | None:
+    """Which point of a leaf spring it is, if any."""
+    return next((p for p in LEAF_POINTS if pivot[0] == f"@{p}"), None)
+
+
+def place_of(layout: Layout, pivot: Pivot, wheelbase: float) -> Point | None:
+    """Where it is at ride height, m; leaves stand about their axle, hence the ``wheelbase``."""
+    leaf = of_leaf(pivot)
+    if leaf is not None:
+        return leaf_point(layout, leaf, wheelbase)
     if pivot[0] == DRAG_LINK:
         s = layout.steering
         return None if s is None else s.pitman_m if pivot[1] == "frame" else s.knuckle_m
@@ -49,7 +61,7 @@ def place_of(layout: Layout, pivot: Pivot) -> Point | None:
 
 
 def path_of(layout: Layout, pivot: Pivot) -> str:
-    """Path of its point in the project."""
+    """Path of its point in the project; those of leaves have none, they follow from lengths and heights."""
     if pivot[0] == DRAG_LINK:
         return f"layouts.{layout.id}.steering.{'pitman' if pivot[1] == 'frame' else 'knuckle'}_m"
     if pivot[0] in SPRINGING:
@@ -59,6 +71,9 @@ def path_of(layout: Layout, pivot: Pivot) -> str:
 
 def name_of(layout: Layout, pivot: Pivot) -> str:
     """In words."""
+    leaf = of_leaf(pivot)
+    if leaf is not None:
+        return LEAF_WORDS[leaf]
     if pivot[0] == DRAG_LINK:
         return f"Drag link, {'pitman' if pivot[1] == 'frame' else 'knuckle'}"
     if pivot[0] in SPRINGING:
@@ -79,6 +94,9 @@ def move(
     up: Up | None = None,
 ) -> Edit:
     """The edit that puts it somewhere."""
+    leaf = of_leaf(pivot)
+    if leaf is not None:
+        return MoveLeaf(layout.id, leaf, to, gesture)
     if pivot[0] == DRAG_LINK or pivot[0] in SPRINGING:
         return MovePoint(path_of(layout, pivot), to, name_of(layout, pivot).lower(), gesture)
     return MovePivot(layout.id, pivot[0], pivot[1], to, gesture, texts, basis, sigma, across, up)

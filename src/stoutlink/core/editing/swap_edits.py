@@ -132,7 +132,7 @@ class StartMade(Edit):
         after = msgspec.structs.replace(project, donors=(*project.donors, axle), made=(*project.made, row))
         marks = {(self.new, name): basis for (one, name), basis in donor_marks(project).items() if one == source.id}
         entries = marked_entries(after.entries, marks, frozenset({self.new}), lambda one, name: False)
-        return msgspec.structs.replace(after, entries=entries)
+        return after if entries == after.entries else msgspec.structs.replace(after, entries=entries)
 
 
 @dataclass(frozen=True)
@@ -151,7 +151,7 @@ class MakeOf(Edit):
     def change(self, project: Project) -> Project:
         row = next((m for m in project.made if m.id == self.axle), None)
         if row is None:
-            raise ValueOutOfRange("D156", f"“{self.axle}” is not an axle made of several.")
+            raise ValueOutOfRange("D158", f"“{self.axle}” is not an axle made of several.")
         axle = _record(project, self.axle)
         known = {d.id: d for d in project.donors}
         after_row = msgspec.structs.replace(row, **{self.part: self.source})
@@ -169,6 +169,7 @@ class MakeOf(Edit):
                 changed[name] = getattr(one, name) if len(whole) == 1 and one is not None else None
         if axle.price == _together(before):
             changed["price"] = _together(after)
+        changed = {name: value for name, value in changed.items() if value != getattr(axle, name)}
         new = msgspec.structs.replace(axle, **changed)
         fields = {name for name in changed if getattr(new, name) != getattr(axle, name)}
         project = without_notes(project, lambda path: path in {f"donors.{self.axle}.{name}" for name in fields})
@@ -180,9 +181,9 @@ class MakeOf(Edit):
         entries = marked_entries(project.entries, marks, frozenset({self.axle}), lambda one, name: name not in fields)
         return msgspec.structs.replace(
             project,
-            donors=tuple(new if d.id == new.id else d for d in project.donors),
+            donors=tuple(new if d.id == new.id and changed else d for d in project.donors),
             made=tuple(after_row if m.id == row.id else m for m in project.made),
-            entries=entries,
+            entries=project.entries if entries == project.entries else entries,
         )
 
 

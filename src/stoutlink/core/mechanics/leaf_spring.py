@@ -71,6 +71,24 @@ def across(along: float, arch: float, clamp: float = 0.0) -> float:
     return straight + (arc * math.sin(theta) / theta if theta > 1e-9 else arc)
 
 
+def along_for(out: float, arch: float, clamp: float = 0.0) -> float:
+    """Length of a half of main leaf, m, whose eye stands ``out`` m off the seat and ``arch`` m over it: :func:`across`
+    turned round, straight for half of ``clamp`` m. An eye nearer than the arch lets a leaf be gets the shortest there
+    is, straight up. Source: geometry of a circle.
+
+    >>> inch = 0.0254
+    >>> round(along_for(across(26 * inch, 8.25 * inch, 3 * inch), 8.25 * inch, 3 * inch) / inch, 6)
+    26.0
+    """
+    low, high = 0.0, max(out, 0.0) + abs(arch) + clamp + 1e-9
+    while across(high, arch, clamp) < out:
+        high *= 1.5
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if across(middle, arch, clamp) < out else (low, middle)
+    return 0.5 * (low + high)
+
+
 @dataclass(frozen=True)
 class Halves:
     """A spring as its two halves: levers a (front) and b (rear) in m, along the flattened main leaf from eye to seat,

@@ -9,6 +9,7 @@ from typing import Any
 
 from stoutlink.core.analysis.linkage.hole_map import combinations
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.leaf_elsewhere import levelled, reused
 from stoutlink.core.analysis.search.find import Answer, Found
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.study.axle import AxleStudy
@@ -198,6 +199,8 @@ def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
         "pinion_elevation_deg": math.degrees(found.layout.pinion_up),
         "flip_turns_pinion_up_deg": math.degrees(found.perch.flipped.turn),
         "perch": _perch(found),
+        "at_the_other_end": _elsewhere(found),
+        "to_level_the_frame": _levelled(found),
         "u_bolt_m": None if found.u_bolt is None else {"inside": found.u_bolt[0], "leg": found.u_bolt[1]},
         "u_bolt_casting_m": None
         if found.u_bolt_casting is None
@@ -214,11 +217,24 @@ def leaf_results(study: Study, found: LeafAxle) -> dict[str, Any]:
     }
 
 
+def _elsewhere(found: LeafAxle) -> dict[str, Any] | None:
+    one = reused(found)
+    if one is None:
+        return None
+    return {"load_n": one.load, "lower_m": one.lower, "frequency_hz": one.frequency}
+
+
+def _levelled(found: LeafAxle) -> dict[str, Any] | None:
+    one = levelled(found)
+    return None if one is None else {"raise_m": one.raise_by, "block_m": one.block, "rate_n_per_m": one.rate}
+
+
 def _perch(found: LeafAxle) -> dict[str, Any]:
     """Stack, shackles and hangers."""
     p = found.perch
     return {
         "main_leaf_by_stack_m": p.seat,
+        "flipped_shackle_hanger_m": list(p.flipped_pivot),
         "stack_lifts_m": p.lift,
         "other_side_of_the_tube_lifts_m": p.other_lift,
         "flipped_shackle_lifts_m": p.flipped.lift,

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel, pose_at
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.analysis.linkage.uncertainty import HowSure
-from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.analysis.vehicle.anti_numbers import (
     BRAKE,
     DRIVE,
@@ -22,6 +21,7 @@ from stoutlink.core.analysis.vehicle.anti_numbers import (
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
+from stoutlink.core.reports.part_results import made_results, set_results
 from stoutlink.core.reports.seen_table import seen_results
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.study import Study
@@ -80,7 +80,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             }
             for s in project.solids
         ],
-        "sets": [] if study.needs else [_set(one) for one in study.fitted_sets()],
+        "sets": [] if study.needs else [set_results(one) for one in study.fitted_sets()],
         "made_of": [made_results(study, row.id) for row in project.made],
         "road_keeps": []
         if study.needs
@@ -133,30 +133,6 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             }
             for f in study.findings
         ],
-    }
-
-
-def made_results(study: Study, name: str) -> dict[str, Any]:
-    """Where the parts of an axle made of several are from."""
-    axle = next((d for d in study.project.donors if d.id == name), None)
-    found = None if axle is None else study.made_of(axle)
-    if found is None:
-        return {"axle": name, "parts": {}, "meets": [], "new": [], "to_measure": []}
-    return {
-        "axle": name,
-        "parts": {part: None if one is None else one.id for part, one in found.origins},
-        "meets": [{"which": m.title, "fits": m.fits, "why": m.why} for m in found.mates],
-        "new": [{"what": n.what, "why": n.why} for n in found.new],
-        "to_measure": list(found.to_measure),
-    }
-
-
-def _set(one: FittedSet) -> dict[str, Any]:
-    return {
-        "end": one.end,
-        "goes_in": [part.id for part in one.parts],
-        "meets": [{"which": m.title, "fits": m.fits, "why": m.why} for m in one.mates],
-        "comes_out": [{"part": f.part.name, "serves": f.serves} for f in one.freed],
     }
 
 

@@ -17,6 +17,7 @@ from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.advice.hanging_rules import HANGER_AGREES, PADS_AGREE, PADS_OFF, STACK_AGREES
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.analysis.linkage.leaf_elsewhere import LEVEL, levelled, reused
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.leaf import Leaf
 from stoutlink.core.drawing.layout_views import leaf_shapes
@@ -66,8 +67,7 @@ class LeafLook(LayoutLook):
         found = self.axle.leaf
         if found is None:
             return []
-        travel = (-found.layout.droop_m, found.layout.bump_m, 0.0)
-        return leaf_shapes(found, view, (0.0,) if view != "side" else travel)
+        return leaf_shapes(found, view, (-found.layout.droop_m, found.layout.bump_m)) if view == "side" else []
 
     def _add(self) -> None:
         layout = self.layout_shown
@@ -207,6 +207,7 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
                     False,
                 )
             )
+    out += _more_lines(a, workspace, size)
     pads = (
         "enter their spacing"
         if a.perch_apart is None
@@ -237,6 +238,34 @@ def _lines(a: LeafAxle, workspace: Workspace) -> list[tuple[str, str, str, bool]
                 "Hint",
                 "a traction bar takes the torque off the leaves",
                 "From the housing to the frame, pivoted so that it follows the axle's path.",
+                False,
+            )
+        )
+    return out
+
+
+def _more_lines(a: LeafAxle, workspace: Workspace, size: Say) -> list[tuple[str, str, str, bool]]:
+    """What levels the frame, and what these springs would do at the other end."""
+    out, unit, level, there = [], workspace.unit, levelled(a), reused(a)
+    if level is not None and abs(level.raise_by) > LEVEL:
+        way = "up" if level.raise_by > 0 else "down"
+        block = "no block does" if level.block is None else f"block {size(level.block, 3)}"
+        rate = "no rate does" if level.rate is None else show(level.rate, "spring_rate", unit)
+        out.append(
+            (
+                "Frame level",
+                f"{size(abs(level.raise_by))} {way}: {block}, or {rate}",
+                "To the frame's height over the other axle, by the ride heights in Rig: the block in all, or the rate of one spring of the same free arch. A load level is in Rig, Cases.",
+                False,
+            )
+        )
+    if there is not None:
+        far = "rear" if a.layout.end == "front" else "front"
+        out.append(
+            (
+                f"These springs at the {far}",
+                f"{size(abs(there.lower))} {'lower' if there.lower > 0 else 'higher'}, {there.frequency:.2f} Hz",
+                f"A spring stays the spring: {show(there.load, 'force', unit)} on each there against {show(a.load, 'force', unit)} and {there.frequency_here:.2f} Hz here. Options copies the pack to that axle.",
                 False,
             )
         )
@@ -282,6 +311,14 @@ def _perch_lines(a: LeafAxle, size: Say, deg: Callable[[float], str]) -> list[tu
             "Hangers at",
             f"{size(p.fixed[0])}, {size(p.fixed[1])} up; shackle {size(p.pivot[0])}, {size(p.pivot[1])} up",
             "Station (rear axle 0, forward +) and height of the fixed eye and of the shackle's frame pivot, by length, arch and centre pin.",
+            False,
+        )
+    )
+    out.append(
+        (
+            "Shackle flipped, height kept",
+            f"hanger at {size(p.flipped_pivot[0])}, {size(p.flipped_pivot[1])} up",
+            "The other way up under the same eye: neither height nor pinion changes, the hanger on the frame is a new one.",
             False,
         )
     )

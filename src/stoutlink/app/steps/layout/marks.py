@@ -1,16 +1,22 @@
-"""Handles of the pivots and the crosshair through all views."""
+"""Handles of the pivots, the crosshair through all views, dimensions, and what stands where nothing is drawn."""
 
 from __future__ import annotations
+
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from stoutlink.app.canvas.painting import Frame
 from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.shapes import AXES, SIGN, Flat, ViewName, flatten
 from stoutlink.core.editing.pivots import Pivot, moved_along
+
+if TYPE_CHECKING:
+    from stoutlink.app.steps.layout.three_views import ThreeViews
 
 
 def paint_handles(
@@ -52,3 +58,36 @@ def paint_crosshair(
         else:
             y = frame.at((0.0, known[axis])).y()
             p.drawLine(QPointF(pane.left(), y), QPointF(pane.right(), y))
+
+
+def dimension_lines(views: ThreeViews) -> list[tuple[ViewName, QPointF, QPointF, QPointF]]:
+    """For station, side and height: view, the two ends of the dimension in pixels, and where its field stands."""
+    point = views.pivot_point(views.selected) if views.selected else None
+    layout = views.layout_shown
+    if point is None or layout is None:
+        return []
+    side, plan = views.frame_of("side"), views.frame_of("plan")
+    panes = views.panes()
+    ground = side.at((0.0, 0.0)).y()
+    y_dim = min(ground + 22, panes["side"].bottom() - 14)
+    a, b = QPointF(side.at((0.0, 0.0)).x(), y_dim), QPointF(side.at((point[0], 0.0)).x(), y_dim)
+    if not panes["side"].left() < a.x() < panes["side"].right():
+        a = QPointF(max(panes["side"].left() + 2, min(panes["side"].right() - 2, a.x())), y_dim)
+    handle = side.at((point[0], point[2]))
+    up = (QPointF(handle.x() + 26, ground), QPointF(handle.x() + 26, handle.y()))
+    out = plan.at((point[0], 0.0)), plan.at((point[0], point[1]))
+    shift = QPointF(26, 0)
+    return [
+        ("side", a, b, (a + b) / 2),
+        ("plan", out[0] + shift, out[1] + shift, (out[0] + out[1]) / 2 + shift),
+        ("side", up[0], up[1], (up[0] + up[1]) / 2),
+    ]
+
+
+def nothing_hung(workspace: Workspace) -> str:
+    """What stands where nothing is laid out."""
+    end = workspace.end
+    if end == "front" and workspace.project.rig.drivetrain.front_axle == "independent":
+        return "The independent front stays."
+    todo = "enter the rig first." if workspace.study.needed("stance", "weight") else "start from a kind, at the left."
+    return f"Nothing hangs the {end} axle yet: {todo}"

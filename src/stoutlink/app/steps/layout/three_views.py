@@ -19,17 +19,17 @@ from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.backdrop import paint_backdrop
-from stoutlink.app.steps.layout.marks import paint_crosshair, paint_handles
+from stoutlink.app.steps.layout.marks import dimension_lines, nothing_hung, paint_crosshair, paint_handles
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
-from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, steering_shapes
+from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, leaf_shapes, steering_shapes
 from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Shape, ViewName, flatten
 from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.drawing.travel_views import strut_shapes
 from stoutlink.core.editing.edits import Edit
-from stoutlink.core.editing.pivots import Pivot, move, name_of, of_link, path_of, pivots_of, place_of
+from stoutlink.core.editing.pivots import Pivot, move, name_of, of_leaf, of_link, path_of, pivots_of, place_of
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.shown import Typed, show
 
@@ -135,10 +135,13 @@ class ThreeViews(QWidget):
             return pose_at_station(motion, self.station)
         return ride_pose_of(self._workspace.rig, layout.end)
 
+    def _place(self, layout: Layout, pivot: Pivot) -> Point | None:
+        return place_of(layout, pivot, self._workspace.rig.wheelbase_m)
+
     def pivot_point(self, pivot: Pivot) -> Point | None:
         """Where a pivot is drawn now (axle pivots move with travel)."""
         layout, pose = self.layout_shown, self._pose()
-        point = place_of(layout, pivot) if layout is not None else None
+        point = self._place(layout, pivot) if layout is not None else None
         if layout is None or point is None:
             return None
         if pivot[1] == "axle" and pose is not None:
@@ -149,15 +152,6 @@ class ThreeViews(QWidget):
         """Pixel of a pivot's handle in a view."""
         point = self.pivot_point(pivot)
         return None if point is None else self.frame_of(view).at(flatten(point, view))
-
-    def _nothing_hung(self) -> str:
-        """What stands where nothing is laid out."""
-        end = self._workspace.end
-        if end == "front" and self._workspace.project.rig.drivetrain.front_axle == "independent":
-            return "The independent front stays."
-        wanted = self._workspace.study.needed("stance", "weight")
-        todo = "enter the rig first." if wanted else "start from a kind, at the left."
-        return f"Nothing hangs the {end} axle yet: {todo}"
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         t = self._theme
@@ -175,12 +169,13 @@ class ThreeViews(QWidget):
             p.drawText(
                 QRectF(self.rect()).adjusted(self.drawn.corner().right() + 12, 0, -12, 0),
                 int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-                self._nothing_hung(),
+                nothing_hung(self._workspace),
             )
             return
         pose = self._pose()
         ride = ride_pose_of(self._workspace.rig, layout.end)
         motion = self._workspace.study.axles[layout.end].motion
+        leaf = self._workspace.study.axles[layout.end].leaf
         panes = self.panes()
         donor, plan = self._workspace.project.donor(layout.end), self._workspace.project.plan(layout.end)
         points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
@@ -197,6 +192,8 @@ class ThreeViews(QWidget):
                 shapes += strut_shapes(layout, view, pose, ride.centre)
             if motion is not None and self.station is None:
                 shapes += construction_shapes(self._workspace.rig, motion, view)
+            if leaf is not None:
+                shapes += leaf_shapes(leaf, view, (0.0,))
             if self.overlay is not None:
                 shapes += self.overlay(view)
             paint(p, shapes, frame, t)
@@ -277,7 +274,7 @@ class ThreeViews(QWidget):
             one.deleteLater()
         self._fields = []
         layout = self.layout_shown
-        if pivot is not None and layout is not None:
+        if pivot is not None and layout is not None and of_leaf(pivot) is None:
             for axis, title in enumerate(("Station", "Side", "Height")):
                 path = f"{path_of(layout, pivot)}.{axis}"
                 own = None if not of_link(pivot) else self._typed(pivot, axis)
@@ -294,7 +291,7 @@ class ThreeViews(QWidget):
         def make(typed: Typed) -> Edit:
             layout = self.layout_shown
             assert layout is not None
-            at = place_of(layout, pivot)
+            at = self._place(layout, pivot)
             assert at is not None
             to = list(at)
             to[axis] = typed.value
@@ -305,31 +302,8 @@ class ThreeViews(QWidget):
 
         return make
 
-    def _dimension_lines(self) -> list[tuple[ViewName, QPointF, QPointF, QPointF]]:
-        """For station, side and height: view, the two ends of the dimension in pixels, and where its field stands."""
-        point = self.pivot_point(self.selected) if self.selected else None
-        layout = self.layout_shown
-        if point is None or layout is None:
-            return []
-        side, plan = self.frame_of("side"), self.frame_of("plan")
-        panes = self.panes()
-        ground = side.at((0.0, 0.0)).y()
-        y_dim = min(ground + 22, panes["side"].bottom() - 14)
-        a, b = QPointF(side.at((0.0, 0.0)).x(), y_dim), QPointF(side.at((point[0], 0.0)).x(), y_dim)
-        if not panes["side"].left() < a.x() < panes["side"].right():
-            a = QPointF(max(panes["side"].left() + 2, min(panes["side"].right() - 2, a.x())), y_dim)
-        handle = side.at((point[0], point[2]))
-        up = (QPointF(handle.x() + 26, ground), QPointF(handle.x() + 26, handle.y()))
-        out = plan.at((point[0], 0.0)), plan.at((point[0], point[1]))
-        shift = QPointF(26, 0)
-        return [
-            ("side", a, b, (a + b) / 2),
-            ("plan", out[0] + shift, out[1] + shift, (out[0] + out[1]) / 2 + shift),
-            ("side", up[0], up[1], (up[0] + up[1]) / 2),
-        ]
-
     def _place_fields(self) -> None:
-        for field, (view, _, _, at) in zip(self._fields, self._dimension_lines(), strict=False):
+        for field, (view, _, _, at) in zip(self._fields, dimension_lines(self), strict=False):
             pane = self.panes()[view]
             x = max(pane.left() + 4, min(pane.right() - field.width() - 4, at.x() - field.width() / 2))
             y = max(pane.top() + 24, min(pane.bottom() - field.height() - 2, at.y() - field.height() / 2))
@@ -337,10 +311,18 @@ class ThreeViews(QWidget):
 
     def _dimensions(self, p: QPainter, t: Theme) -> None:
         p.setPen(QPen(t.dye, 1))
-        for _, a, b, _ in self._dimension_lines():
+        told = [] if self._fields or self.selected is None else self.describe_numbers()
+        for i, (_, a, b, at) in enumerate(dimension_lines(self)):
+            p.setPen(QPen(t.dye, 1))
             p.drawLine(a, b)
             for end in (a, b):
                 p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
+            if i < len(told):  # points of leaves have no field of their own there
+                box = QRectF(at.x() - 34, at.y() - 9, 68, 18)
+                p.fillRect(box, t.sheet)
+                p.setPen(t.text)
+                p.setFont(font(9))
+                p.drawText(box, Qt.AlignmentFlag.AlignCenter, told[i])
 
     # Hands
 
@@ -437,7 +419,7 @@ class ThreeViews(QWidget):
         assert self._drag is not None
         pivot, view, gesture = self._drag
         layout = self.layout_shown
-        at = place_of(layout, pivot) if layout is not None else None
+        at = self._place(layout, pivot) if layout is not None else None
         if layout is None or at is None:
             return
         to, flat = list(at), self.frame_of(view).back(pixel)
@@ -467,7 +449,7 @@ class ThreeViews(QWidget):
     def nudge(self, direction: tuple[int, int], times: int = 1) -> None:
         """Move the selected pivot one step (1/16 in or 1 mm) in the view last touched."""
         layout = self.layout_shown
-        at = place_of(layout, self.selected) if layout is not None and self.selected is not None else None
+        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
         if layout is None or at is None or self.selected is None:
             return
         step = (INCH / 16 if self._workspace.unit == "in" else 0.001) * times
@@ -495,9 +477,14 @@ class ThreeViews(QWidget):
     def describe(self) -> str:
         """The selected pivot in words, for the status line and copying."""
         layout = self.layout_shown
-        at = place_of(layout, self.selected) if layout is not None and self.selected is not None else None
+        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
         if layout is None or at is None or self.selected is None:
             return "No pivot selected"
-        x, y, z = at
-        unit = self._workspace.unit
-        return f"{name_of(layout, self.selected)} pivot: station {show(x, 'length', unit)}, side {show(y, 'length', unit)}, height {show(z, 'length', unit)}"
+        x, y, z = self.describe_numbers()
+        return f"{name_of(layout, self.selected)} pivot: station {x}, side {y}, height {z}"
+
+    def describe_numbers(self) -> list[str]:
+        """Station, side and height of the selected pivot in the project's unit; nothing where none is."""
+        layout = self.layout_shown
+        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
+        return [] if at is None else [show(v, "length", self._workspace.unit) for v in at]

@@ -29,7 +29,7 @@ def _to_measure(s: RuleCase) -> Iterator[Said]:
         yield (
             "note",
             f"Made of several: measure {', '.join(found.to_measure)} on it before they count.",
-            "None of the records it is made of has these parts together. New in any case: "
+            "No record it is made of has these parts together. New in any case: "
             + "; ".join(one.what for one in found.new)
             + ".",
         )

@@ -39,6 +39,8 @@ class Perch:
     longer: Shackled | None
     fixed: tuple[float, float]
     pivot: tuple[float, float]
+    flipped_pivot: tuple[float, float]
+    """Where the shackle's hanger goes for it to be flipped with the axle and its height left as they are."""
     axle_off: float | None
     longer_wheelbase: float | None
 
@@ -66,6 +68,7 @@ def perch_of(project: Project, rig: Rig, layout: Layout, shape: SpringShape) -> 
         else _shackled(layout, shape, (leaf.planned_shackle_m - leaf.shackle_m) * upright),
         (x0 + fixed[0], fixed[1]),
         (x0 + pivot[0], pivot[1]),
+        (x0 + 2.0 * shape.moving_eye[0] - pivot[0], 2.0 * shape.moving_eye[1] - pivot[1]),
         off,
         None if off is None else off if layout.end == "front" else -off,
     )
