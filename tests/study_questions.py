@@ -19,6 +19,9 @@ def questions(project: Project) -> Iterator[Asked]:
         "rig_numbers",
         "low_points",
         "matrix",
+        "fitted_sets",
+        "road_keeps",
+        "brake_share",
         "_rig_findings",
         "_plausible",
         "_survey_findings",
@@ -40,6 +43,8 @@ def questions(project: Project) -> Iterator[Asked]:
                 *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings", "upgrade_effects"),
             ):
                 yield name, (axle,)
+    for row in project.made:
+        yield "made_of", (next(d for d in project.donors if d.id == row.id),)
     for survey in project.surveys:
         yield "placed", (survey.id,)
     for survey in project.surveys[1:]:

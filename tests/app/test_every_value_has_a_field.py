@@ -34,7 +34,7 @@ OTHER_HANDS = {
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
     "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
-    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
     "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
     "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
     "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",

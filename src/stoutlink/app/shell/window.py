@@ -59,7 +59,7 @@ from stoutlink.core.papers import font_licences
 from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.results import results
 
-REST_MS = 60
+REST_MS = 160
 """A hand that holds still this long while dragging is resting."""
 
 

@@ -78,4 +78,5 @@ class PathDrawer(QWidget):
         field.setFixedWidth(self._wide)
         self._grid.addWidget(quiet_label(entry.word, self), row, 2 * column)
         self._grid.addWidget(field, row, 2 * column + 1)
+        field.show()  # at once, so that whoever was sent here finds it
         self._fields.append(field)

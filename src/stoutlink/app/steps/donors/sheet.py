@@ -279,6 +279,11 @@ class DonorSheet(Sheet):
             self.filter.clear()
             self.look("axle")
             self.look_at(parts[1])
+        elif parts[0] == "shelf" and len(parts) > 1:
+            self.look("match")
+            match = self.looks["match"]
+            assert isinstance(match, MatchLook)
+            match.pick(parts[1])
         return focus_field(self, path)
 
     def pick(self, subject: str, part: str) -> None:

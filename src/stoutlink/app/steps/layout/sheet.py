@@ -241,6 +241,8 @@ class LayoutSheet(Sheet):
         if len(parts) > 3 and parts[2] == "links":
             self.look("pivots")
             self.pick(parts[3], "axle" if "axle" in path else "frame")
+        elif len(parts) > 2 and (look := {"leaf": "leaf", "rejected": "options"}.get(parts[2])) is not None:
+            self.look(look)
         return focus_field(self, path)
 
     def pick(self, subject: str, part: str) -> None:

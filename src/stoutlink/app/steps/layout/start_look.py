@@ -119,7 +119,7 @@ class StartLook(LayoutLook):
     def _stays(self, p: QPainter, t: Theme, picture: Picture) -> None:
         """Said in place of the kinds while the front axle is an independent one that stays."""
         w = float(picture.width())
-        words = "The independent front stays: nothing is hung here. Its gears and locker are chosen in Donors; say there that it is under the rig already."
+        words = "The independent front stays: nothing is hung here. Its gears and locker are chosen in Donors."
         top = flow(p, QRectF(4, 2, w - 8, 60), words, t.text, size=9) + 12
         box = QRectF(2, top, w - 8, 26)
         plate(p, t, box, raised=True)
