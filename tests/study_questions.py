@@ -43,8 +43,11 @@ def questions(project: Project) -> Iterator[Asked]:
                 *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings", "upgrade_effects"),
             ):
                 yield name, (axle,)
-    for row in project.made:
-        yield "made_of", (next(d for d in project.donors if d.id == row.id),)
+    made = {row.id for row in project.made}
+    for axle in project.donors:
+        if axle.id in made:
+            yield "made_of", (axle,)
+    yield "stock_plan", ()
     for survey in project.surveys:
         yield "placed", (survey.id,)
     for survey in project.surveys[1:]:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.steps.donors.sheet import DonorSheet
 from stoutlink.app.steps.layout.sheet import LayoutSheet
@@ -34,7 +35,7 @@ OTHER_HANDS = {
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
     "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
-    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
     "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
     "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
     "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",
@@ -122,7 +123,15 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             window.sheet(TravelSheet).look(key)
             take(window.sheet(TravelSheet))
         window.show_step("cut")
-        take(window.sheets["cut"])
+        cut = window.sheet(CutSheet)
+        cut.look("links")
+        for link in layout.links:
+            cut.links.pick(link.id)
+            take(cut)
+        cut.look("stock")
+        for bar in project.stock:
+            cut.stock.pick(bar.id)
+            take(cut)
     return seen
 
 
@@ -141,7 +150,11 @@ def test_every_value_has_a_field(qtbot: QtBot, window: MainWindow) -> None:
                 project,
                 layouts=tuple(msgspec.structs.replace(x, driveshaft=shafts[x.end]) for x in project.layouts),
             )
-        window.workspace.take(project, None)
+        first = project.layouts[0]
+        links = tuple(msgspec.structs.replace(x, stage="cut", made_m=1.0) for x in first.links)
+        layouts = (msgspec.structs.replace(first, links=links), *project.layouts[1:])
+        window.workspace.take(msgspec.structs.replace(project, layouts=layouts), None)
+        project = window.workspace.project
         qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60_000)
         table = {path: f"{struct}.{field}" for (struct, field), path, *_ in places(project)}
         fields |= set(table.values())

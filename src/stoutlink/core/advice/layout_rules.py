@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
+from stoutlink.core.analysis.linkage.bar_set import link_length
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.survey.rail_anchors import APART, Anchored
 from stoutlink.core.document.anchor import Anchor
-from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.link_defaults import default_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.linkage.hold import WEAK
@@ -22,6 +24,8 @@ PARTED = 0.05
 """Hand construction and true instant centre further apart than this part of its distance are worth a word."""
 GIVE = 0.002
 """Bushing give worth naming, m (estimate)."""
+MEASURED_AGREES, PAIR_AGREES = 0.0032, 0.0016
+"""Pin to pin as measured and planned agree within 1/8 in, a pair as made within 1/16 in (common practice)."""
 ADJUSTER = 0.0127
 """Adjustment wanted either way, m (common practice, 1/2 in)."""
 TAPPED = 0.88
@@ -137,23 +141,61 @@ def _face(anchor: Anchor) -> str:
     return f"the {' and '.join(words)}" if words else "the middle"
 
 
+def _as_made(one: LinkCut, subject: str, unit: UnitSystem) -> Iterator[Finding]:
+    """What was measured against what is planned, and against the link on the other side."""
+    link, read = one.link, one.link.read
+    planned = link_length(link)
+    if link.stage == "measured" and read is not None and abs(read[0] - planned) > max(MEASURED_AGREES, 2 * read[1]):
+        yield Finding(
+            "C207",
+            "warn",
+            f"{link.name} measures {show(read[0], 'length', unit, decimals=2)} pin to pin, the layout says {show(planned, 'length', unit, decimals=2)}.",
+            "The tube is cut to what was measured. Is the axle where the layout has it, are the brackets? Read it again, or move the pivots to where they are.",
+            "cut",
+            subject,
+        )
+    partner = one.layout.partner(link) if one.layout.mirrored and link.side == "left" else None
+    if partner is None:
+        return
+    apart = [word for word, differs in _pair_differs(link, partner) if differs]
+    if apart:
+        yield Finding(
+            "C208",
+            "warn",
+            f"{link.name} and {partner.name} are a pair and differ in {', '.join(apart)}.",
+            "Then they take other turns and bind otherwise. Make them alike, or say the axle is not mirrored.",
+            "cut",
+            subject,
+        )
+
+
+def _pair_differs(a: Link, b: Link) -> Iterator[tuple[str, bool]]:
+    ends = (a.frame_end, b.frame_end), (a.axle_end, b.axle_end)
+    yield "tube", (a.tube_od_m, a.tube_wall_m, a.material) != (b.tube_od_m, b.tube_wall_m, b.material)
+    yield "joint", any(x.joint != y.joint for x, y in ends)
+    yield "take-up", any(abs(x.take_up_m - y.take_up_m) > 1e-6 for x, y in ends)
+    made = a.as_made, b.as_made
+    yield "length as made", made[0] is not None and made[1] is not None and abs(made[0] - made[1]) > PAIR_AGREES
+
+
 def cut_findings(cuts: tuple[LinkCut, ...], unit: UnitSystem) -> tuple[Finding, ...]:
     """Findings about cutting and threads."""
     out: list[Finding] = []
     for one in cuts:
         name, subject = one.link.name, f"{one.layout.id}.{one.link.id}"
-        if one.at_hand and not one.turns.reaches:
+        if one.there and not one.turns.reaches:
             change = one.turns.change
             out.append(
                 Finding(
                     "C206",
                     "danger",
-                    f"{name} at hand is {show(abs(change), 'length', unit, decimals=2)} too {'short' if change > 0 else 'long'} for this layout, more than its threads give.",
+                    f"{name} {'at hand' if one.at_hand else 'as cut'} is {show(abs(change), 'length', unit, decimals=2)} too {'short' if change > 0 else 'long'} for this layout, more than its threads give.",
                     "Move a pivot to where it reaches, bolt another hole, or cut a new one.",
                     "cut",
                     subject,
                 )
             )
+        out += _as_made(one, subject, unit)
         if one.cut.tube <= 0:
             out.append(
                 Finding(

@@ -74,7 +74,7 @@ def _check_targets(project: Project, before: Project | None) -> None:
 
 
 def _check_names(project: Project, before: Project | None) -> None:
-    for field in ("prices", "own_costs", "shelf", "inspections", "made", "targets", "springs"):
+    for field in ("prices", "own_costs", "shelf", "inspections", "made", "stock", "targets", "springs"):
         _unique(field, (one.id for one in getattr(project, field)))
 
 
@@ -107,6 +107,16 @@ def _check_solids(project: Project, before: Project | None) -> None:
     _unique("solids", (one.id for one in project.solids))
     for solid in _changed(project.solids, None if before is None else before.solids):
         _check_solid(solid, project.settings.units)
+
+
+def _check_stock(project: Project, before: Project | None) -> None:
+    unit = project.settings.units
+    for bar in project.stock:
+        if 2 * bar.wall_m > bar.od_m + 1e-9:
+            raise ValueOutOfRange(
+                "D162",
+                f"stock.{bar.id}.wall_m is {_length(bar.wall_m, unit)}, more than half of {_length(bar.od_m, unit)} outside.",
+            )
 
 
 def _check_rig(project: Project, before: Project | None) -> None:
@@ -191,7 +201,7 @@ Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
-    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.made, p.targets, p.springs), _check_names),
+    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.made, p.stock, p.targets, p.springs), _check_names),
     (
         lambda p: (
             *(p.donors, p.layouts, p.front_donor, p.rear_donor),
@@ -202,6 +212,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.surveys,), _check_surveys),
     (lambda p: (p.solids,), _check_solids),
     (lambda p: (p.rig,), _check_rig),
+    (lambda p: (p.stock,), _check_stock),
     (lambda p: (p.joints,), _check_joints),
     (lambda p: (p.layouts, p.joints), _check_layouts),
 )

@@ -12,6 +12,7 @@ from stoutlink.core.document.anchor import Anchor
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.flex_line import FlexLine
 from stoutlink.core.document.leaf import LeafSpring
+from stoutlink.core.document.link_work import LINK_STAGES, LinkReading, LinkStage, is_cut, mean_length
 from stoutlink.core.document.quantities import (
     Caster,
     Elevation,
@@ -124,6 +125,19 @@ class LinkEnd(Frozen, frozen=True, kw_only=True):
     insert_od_m: (
         Annotated[float, _n("Insert outside", "length", 0.005, 0.2, "Of the weld-in thread insert.")] | None
     ) = None
+    bore_m: (
+        Annotated[
+            float,
+            _n(
+                "Bore as measured",
+                "length",
+                0.002,
+                0.2,
+                "Inside of the tube at this end, seam dressed, both ways across.",
+            ),
+        ]
+        | None
+    ) = None
     insert_shoulder_m: Annotated[
         float,
         _n(
@@ -195,8 +209,52 @@ class Link(Frozen, frozen=True, kw_only=True):
         ]
         | None
     ) = None
+    stage: LinkStage = "planned"
+    made_m: (
+        Annotated[
+            float,
+            _n(
+                "Pin to pin as cut",
+                "length",
+                0.05,
+                4.0,
+                "Between the joints at the take-ups typed, once the tube is cut.",
+            ),
+        ]
+        | None
+    ) = None
+    readings: Annotated[tuple[LinkReading, ...], Meta(max_length=60)] = ()
     frame_end: LinkEnd
     axle_end: LinkEnd
+
+    @property
+    def read(self) -> tuple[float, float] | None:
+        """Mean pin to pin and its 1 σ, m, of what was read at the latest stage it has come to that was read at."""
+        done = LINK_STAGES[: LINK_STAGES.index(self.stage) + 1]
+        cut = is_cut(self.stage)
+        for stage in reversed(done):
+            if cut and not is_cut(stage):
+                return None
+            found = mean_length(tuple(r for r in self.readings if r.stage == stage))
+            if found is not None:
+                return found
+        return None
+
+    @property
+    def as_made(self) -> float | None:
+        """Pin to pin of a link that is cut, m: as read off it, else as it was cut for."""
+        if not is_cut(self.stage):
+            return None
+        return self.read[0] if self.read is not None else self.made_m
+
+    @property
+    def settled_m(self) -> float | None:
+        """Pin to pin that the pivots no longer change, m: of a link at hand, as made, or measured for the cut."""
+        if self.in_hand_m is not None:
+            return self.in_hand_m
+        if is_cut(self.stage):
+            return self.as_made
+        return None if self.read is None else self.read[0]
 
     def pivot(self, which: PivotEnd) -> Point:
         """The frame or the axle pivot."""

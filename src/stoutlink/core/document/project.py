@@ -9,6 +9,7 @@ from msgspec import Meta
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.link_work import Sawing, StockBar
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
@@ -143,6 +144,8 @@ class Project(Frozen, frozen=True, kw_only=True):
     """Axles made of several, by the id of their record."""
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
     joints: tuple[Joint, ...] = ()
+    stock: Annotated[tuple[StockBar, ...], Meta(max_length=200)] = ()
+    sawing: Sawing = Sawing()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
     seen: Annotated[tuple[Seen, ...], Meta(max_length=400)] = ()

@@ -415,7 +415,7 @@ def _at_length(link: Link, which: PivotEnd, to: Point, typed: bool, unit: UnitSy
     give way, as far as the link reaches; else straight along the new direction. Raises :class:`ValueOutOfRange` when
     what was typed is out of reach."""
     here, other = link.pivot(which), link.pivot("axle" if which == "frame" else "frame")
-    length = math.dist(here, other) if link.in_hand_m is None else link.in_hand_m
+    length = math.dist(here, other) if link.settled_m is None else link.settled_m
     changed = [i for i in range(3) if to[i] != here[i]]
     if not changed:
         return here

@@ -33,7 +33,7 @@ def cut_list_rows(cuts: tuple[LinkCut, ...], waits: tuple[str, ...]) -> list[tup
     """The cut list as rows of cells, the heading first; each row says so while the list is not settled."""
     out: list[tuple[str, ...]] = [COLUMNS]
     for one in cuts:
-        if one.at_hand:
+        if one.there:
             continue
         cut, link = one.cut, one.link
         ends: list[str] = []
@@ -89,6 +89,8 @@ def cut_list_text(cuts: tuple[LinkCut, ...], waits: tuple[str, ...], unit: UnitS
         length = (
             f"at hand, {turn_words(one, unit)}"
             if one.at_hand
+            else f"{link.stage}, {turn_words(one, unit)}"
+            if one.made
             else "no tube left"
             if cut.tube <= 0
             else _exact(cut.tube, unit)

@@ -1,9 +1,10 @@
-"""Axles made of several, and parts planned into one, as plain data."""
+"""Axles made of several, parts planned into one, and the cutting plan, as plain data."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from stoutlink.core.analysis.linkage.stock_plan import TubePlan
 from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.study.study import Study
 
@@ -30,4 +31,32 @@ def set_results(one: FittedSet) -> dict[str, Any]:
         "goes_in": [part.id for part in one.parts],
         "meets": [{"which": m.title, "fits": m.fits, "why": m.why} for m in one.mates],
         "comes_out": [{"part": f.part.name, "serves": f.serves} for f in one.freed],
+    }
+
+
+def plan_results(one: TubePlan) -> dict[str, Any]:
+    """One kind of tube cut up."""
+    return {
+        "od_m": one.od,
+        "wall_m": one.wall,
+        "material": one.material,
+        "proved": one.plan.proved,
+        "cost": one.cost,
+        "bars": [
+            {
+                "bar": one.bar_of(used).id,
+                "offcut": used.offcut,
+                "length_m": one.bar_of(used).length_m,
+                "pieces": [
+                    {"layout": p.layout, "link": p.link, "length_m": p.length}
+                    for p in (one.pieces[i] for i in used.pieces)
+                ],
+                "left_m": used.left,
+            }
+            for used in one.plan.bars
+        ],
+        "no_bar_for": [
+            {"layout": p.layout, "link": p.link, "length_m": p.length}
+            for p in (one.pieces[i] for i in one.plan.too_long)
+        ],
     }

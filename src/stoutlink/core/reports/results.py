@@ -21,7 +21,7 @@ from stoutlink.core.analysis.vehicle.anti_numbers import (
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
-from stoutlink.core.reports.part_results import made_results, set_results
+from stoutlink.core.reports.part_results import made_results, plan_results, set_results
 from stoutlink.core.reports.seen_table import seen_results
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.study import Study
@@ -107,20 +107,27 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                 "pinion_per_turn_deg": _deg(c.pinion_per_turn),
             }
             for c in study.cuts
-            if not c.at_hand
+            if not c.there
         ],
+        "cutting_plan": [] if study.needs else [plan_results(one) for one in study.stock_plan()],
         "links_at_hand": [
             {
                 "axle": c.layout.end,
                 "link": c.link.id,
+                "stage": c.link.stage,
                 "at_hand_m": c.cut.centre_to_centre,
+                "sigma_m": None if c.link.read is None else c.link.read[1],
                 "wanted_m": c.cut.centre_to_centre + c.turns.change,
                 "turns": c.turns.turns,
                 "left_m": c.turns.left,
                 "reaches": c.turns.reaches,
+                "frame_thread_then_m": c.now.ends[0].engaged if c.now.ends[0] else None,
+                "axle_thread_then_m": c.now.ends[1].engaged if c.now.ends[1] else None,
+                "longer_then_m": c.now.longer,
+                "shorter_then_m": c.now.shorter,
             }
             for c in study.cuts
-            if c.at_hand
+            if c.there
         ],
         "findings": [
             {

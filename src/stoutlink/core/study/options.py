@@ -78,7 +78,7 @@ def _option(study: Study, layout: Layout, going: Going, *, used: bool) -> Option
         layout,
         used,
         gauges,
-        sum(not c.at_hand for c in axle.cuts),
+        sum(not c.there for c in axle.cuts),
         sum(f.severity == "danger" for f in said),
         sum(f.severity == "warn" for f in said),
         cost,

@@ -159,6 +159,11 @@ def survey(s: Study) -> Values:
     return (s.project.surveys,)
 
 
+def stock(s: Study) -> Values:
+    """Tube at hand and to be bought, and how it is sawn."""
+    return s.project.stock, s.project.sawing
+
+
 def solids(s: Study) -> Values:
     """Everything in the way."""
     return (s.project.solids,)

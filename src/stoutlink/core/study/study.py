@@ -20,6 +20,7 @@ from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Accepted, Project
@@ -144,6 +145,11 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def open_so_far(self) -> tuple[Finding, ...]:
         """Findings not accepted, without waiting for the travel."""
         return tuple(f for f in self.findings_so_far if self.accepted(f) is None)
+
+    @question(on.vehicle, on.layouts_used, on.joints, on.stock)
+    def stock_plan(self) -> tuple[TubePlan, ...]:
+        """Which link still to be cut comes from which bar."""
+        return stock_plan(self.cuts, self.project.stock, self.project.sawing)
 
     @property
     def cut_waits(self) -> tuple[str, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
-from stoutlink.app.steps.cut.sheet import CutSheet
+from stoutlink.app.steps.cut.sheet import LOOKS, CutSheet
 from stoutlink.app.steps.step import Shell, Step
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.study.route_state import cut_state
@@ -53,6 +53,7 @@ STEP = Step(
     "How long to cut each tube and how much thread is left.",
     _make,
     cut_state,
-    (),
+    LOOKS,
     _commands,
+    owns=("stock", "sawing"),
 )

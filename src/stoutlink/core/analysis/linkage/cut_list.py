@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -10,6 +10,7 @@ import numpy as np
 from stoutlink.core.analysis.linkage.bar_set import link_length
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd
+from stoutlink.core.document.link_work import is_cut
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.link_cut import Cut, EndSet, Turns, cut_link, turns_for
 from stoutlink.core.mechanics.linkage.bars import Bars
@@ -33,9 +34,56 @@ class LinkCut:
         return self.link.in_hand_m is not None
 
     @property
+    def made(self) -> bool:
+        """Whether its tube is cut."""
+        return not self.at_hand and is_cut(self.link.stage)
+
+    @property
+    def there(self) -> bool:
+        """Whether its length is what it is: at hand, or cut."""
+        return self.at_hand or self.made
+
+    @property
+    def asked(self) -> float:
+        """Pin to pin that the layout asks for, m."""
+        return link_length(self.link)
+
+    @property
     def turns(self) -> Turns:
-        """What takes the one at hand to the length the layout asks for; none for a link that is cut to it."""
+        """What takes one that is there, or measured for, to the length the layout asks for; none for one that is cut to
+        it."""
         return turns_for(self.cut, link_length(self.link) - self.cut.centre_to_centre)
+
+    @property
+    def now(self) -> Cut:
+        """As it stands once turned to the layout's length: what thread is engaged and what adjustment is left; as set
+        for a link that is still cut to it. A tube between a right- and a left-hand thread turns on both by their
+        pitches, else the end with the finer thread is turned alone.
+        """
+        change = self.turns.turns * self.cut.per_turn
+        if not self.there or change == 0.0:
+            return self.cut
+        joints = (self.frame_joint, self.axle_joint)
+        pitches = [
+            0.0 if fit is None or j is None else j.thread_pitch_m or 0.0
+            for fit, j in zip(self.cut.ends, joints, strict=True)
+        ]
+        if self.cut.how != "tube":
+            finest = min((p for p in pitches if p > 0), default=0.0)
+            first = next((k for k, p in enumerate(pitches) if p == finest), 0)
+            pitches = [p if k == first else 0.0 for k, p in enumerate(pitches)]
+        whole = sum(pitches)
+        ends = [
+            None
+            if fit is None
+            else replace(fit, engaged=fit.engaged - part, longer=fit.longer - part, shorter=fit.shorter + part)
+            for fit, part in (
+                (f, change * p / whole if whole else 0.0) for f, p in zip(self.cut.ends, pitches, strict=True)
+            )
+        ]
+        return replace(
+            self.cut, ends=(ends[0], ends[1]), longer=self.cut.longer - change, shorter=self.cut.shorter + change
+        )
 
     @property
     def pinion_per_turn(self) -> float | None:
@@ -52,7 +100,7 @@ def layout_cuts(rig: Rig, layout: Layout, joints: tuple[Joint, ...]) -> tuple[Li
         ends = (_end(link.frame_end, known), _end(link.axle_end, known))
         cuts.append(
             cut_link(
-                link_length(link) if link.in_hand_m is None else link.in_hand_m,
+                link_length(link) if link.settled_m is None else link.settled_m,
                 link.tube_od_m,
                 link.tube_wall_m,
                 "aluminium" if link.material == "aluminium" else "steel",

@@ -210,7 +210,7 @@ def _bolt(at: _At, bolt: float, bracket: Bracket, clamped: float) -> Iterator[Fi
 
 
 def _insert(at: _At, link: Link, end: LinkEnd, joint: Joint) -> Fit:
-    bore = link.tube_od_m - 2 * link.tube_wall_m
+    bore = end.bore_m if end.bore_m is not None else link.tube_od_m - 2 * link.tube_wall_m
     if joint.thread_diameter_m is None:
         return at.fit("insert", "fits", "A joint without a thread: nothing to put in the tube.")
     if bore < 1e-4:
