@@ -33,6 +33,7 @@ def questions(project: Project) -> Iterator[Asked]:
             *("tyre_numbers", "tyre_effects", "surveyed_ride", "motion", "leaf", "gauges", "compared", "loads"),
             *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
             "drive_over_heave",
+            "parts",
         ):
             yield name, (end,)
         axle = project.donor(end)

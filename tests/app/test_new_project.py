@@ -179,7 +179,7 @@ def test_the_cut_list_says_that_it_is_not_settled(qtbot: QtBot, window: MainWind
     title = window.sheet(CutSheet)._title.text()
     assert "not settled" in title
     assert "danger" in title
-    assert window.sheet(CutSheet).as_text().startswith("Not settled: 3 dangers open in Travel")
+    assert window.sheet(CutSheet).as_text().startswith("Not settled: 3 open in Cut, 3 dangers open in Travel")
 
 
 def test_needs_are_listed_by_what_they_are_for(qtbot: QtBot, new: MainWindow) -> None:

@@ -21,6 +21,7 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.cli.make import add_make
+from stoutlink.cli.parts import add_parts, write_parts
 from stoutlink.cli.side_by_side import add_side_by_side
 from stoutlink.core.advice.search_words import free_words
 from stoutlink.core.analysis.search.defaults import default_search
@@ -140,6 +141,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar=("END", "VIEW", "OUT"),
         help="the layout in use as a drawing with dimensions: rear or front; side, plan or rear; .pdf or .dxf (repeatable)",
     )
+    add_parts(one)
     one.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="of drawings as PDF")
     one.add_argument(
         "--full-size", action="store_true", help="drawings as PDF at 1:1, over as many pages as it takes; else one page"
@@ -238,18 +240,20 @@ def _analyze(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if args.cutlist is None and not args.survey and args.donors is None and not args.drawing:
+    if args.cutlist is None and not args.survey and args.donors is None and not args.drawing and args.parts is None:
         raise FileError(
             "F131",
-            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv, --donors OUT.csv and --drawing END VIEW OUT.pdf.",
+            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv, --donors OUT.csv, --drawing END VIEW OUT.pdf and --parts FOLDER.",
         )
     if args.donors is not None:
         project = read_project(args.file)
         write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
         print(f"{len(project.donors)} axles written to {args.donors}")
-    if args.cutlist is None and not args.survey and not args.drawing:
+    if args.cutlist is None and not args.survey and not args.drawing and args.parts is None:
         return 0
     found = Study(read_project(args.file))
+    if args.parts is not None:
+        write_parts(found, args)
     for end, view, out in args.drawing:
         _draw(found, end, view, Path(out), args)
     for survey_id, out in args.survey:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.core.drawing.shapes import Arc, Flat, Line, Note, Oval, Role, Shape, Text, plain
@@ -130,7 +130,7 @@ def _text(p: QPainter, one: Text, frame: Frame) -> None:
     if high < 4.0:
         return
     at = frame.at(one.at)
-    letters = font(9)
+    letters = QFont(font(9))  # a font is shared by all who ask for it
     letters.setPixelSize(max(1, round(high / 0.7)))
     p.save()
     p.setFont(letters)

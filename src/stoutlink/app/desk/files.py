@@ -13,6 +13,8 @@ from stoutlink.core.storage.files import SUFFIX
 
 PROJECTS = f"Stout Link projects (*{SUFFIX} *.json)"
 TABLES = "Tables (*.csv)"
+PAPERS = "Papers (*.pdf)"
+DRAWINGS = {"dxf": "Drawings (*.dxf)", "svg": "Drawings (*.svg)"}
 
 
 def leave_field() -> None:

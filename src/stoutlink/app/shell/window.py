@@ -51,6 +51,7 @@ from stoutlink.app.shell.file_desk import FileDesk
 from stoutlink.app.shell.finder import things
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import S, Sheet
+from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.work_list import counts, work_list
 from stoutlink.core.document.project import Project
@@ -276,6 +277,8 @@ class MainWindow(QMainWindow):
     def _show_change(self, path: str) -> None:
         """Take the view to what was undone or redone, unless it is in view."""
         head = path.split(".", maxsplit=1)[0]
+        if any(line.place == path and line.isVisible() for line in self.sheets[self.step].findChildren(KeptLine)):
+            return  # its field is before the eyes, whichever step it stands in
         step = next((one.id for one in registry.STEPS if head in one.owns), None)
         if step is None or head in ("settings", "choosing", "targets", "searches"):
             return

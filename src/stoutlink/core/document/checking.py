@@ -74,7 +74,18 @@ def _check_targets(project: Project, before: Project | None) -> None:
 
 
 def _check_names(project: Project, before: Project | None) -> None:
-    for field in ("prices", "own_costs", "shelf", "inspections", "made", "stock", "targets", "springs"):
+    for field in (
+        "prices",
+        "own_costs",
+        "shelf",
+        "inspections",
+        "made",
+        "stock",
+        "copes",
+        "cut_parts",
+        "targets",
+        "springs",
+    ):
         _unique(field, (one.id for one in getattr(project, field)))
 
 
@@ -201,7 +212,21 @@ Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
-    (lambda p: (p.prices, p.own_costs, p.shelf, p.inspections, p.made, p.stock, p.targets, p.springs), _check_names),
+    (
+        lambda p: (
+            p.prices,
+            p.own_costs,
+            p.shelf,
+            p.inspections,
+            p.made,
+            p.stock,
+            p.copes,
+            p.cut_parts,
+            p.targets,
+            p.springs,
+        ),
+        _check_names,
+    ),
     (
         lambda p: (
             *(p.donors, p.layouts, p.front_donor, p.rear_donor),

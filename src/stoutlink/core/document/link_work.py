@@ -73,3 +73,51 @@ class Sawing(Frozen, frozen=True, kw_only=True):
     keep_m: Annotated[
         float, _n("Worth keeping", "length", 0.0, 5.0, "The smallest offcut that goes back to the shelf.")
     ] = 0.25
+
+
+class KeptSize(Frozen, frozen=True, kw_only=True):
+    """A size of a part as it was cut."""
+
+    key: Annotated[str, Meta(min_length=1, max_length=24)]
+    value_m: Annotated[float, _n("As cut", "length", -5.0, 5.0, "The size when the part was cut.")]
+
+
+class CutPart(Frozen, frozen=True, kw_only=True):
+    """A part of plate that is cut: its sizes then, its holes' places among them."""
+
+    id: Annotated[str, Meta(min_length=1, max_length=160)]
+    when: Annotated[str, Meta(max_length=40)] = ""
+    sizes: Annotated[tuple[KeptSize, ...], Meta(max_length=60)] = ()
+
+
+class TubeCope(Frozen, frozen=True, kw_only=True):
+    """An end of a tube cut to sit on another tube, or on a plate."""
+
+    id: Identifier
+    name: Name
+    od_m: Annotated[float, _n("Outside", "length", 0.005, 0.3, "Outside of the tube that is cut.")]
+    wall_m: Annotated[float, _n("Wall", "fine_length", 0.0005, 0.1, "Its wall.")]
+    other_m: (
+        Annotated[float, _n("Other tube", "length", 0.005, 1.0, "Outside of the tube it sits on; empty: a flat plate.")]
+        | None
+    ) = None
+    angle_rad: Annotated[
+        float,
+        _n(
+            "Angle between",
+            "angle",
+            0.2617993877991494,
+            1.5707963267948966,
+            "Between both tubes, or tube and plate, 15° to 90°.",
+        ),
+    ] = 1.5707963267948966
+    offset_m: Annotated[
+        float,
+        _n(
+            "Offset",
+            "length",
+            -0.3,
+            0.3,
+            "The other tube's middle to the right of this one's, seen from this tube's free end with the heel below.",
+        ),
+    ] = 0.0

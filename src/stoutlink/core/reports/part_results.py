@@ -1,11 +1,15 @@
-"""Axles made of several, parts planned into one, and the cutting plan, as plain data."""
+"""Axles made of several, parts planned into one, the cutting plan, and parts of plate, as plain data."""
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
+from stoutlink.core.analysis.linkage.parts import Part, PartChanges
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan
 from stoutlink.core.analysis.swap.fitted import FittedSet
+from stoutlink.core.document.link_work import TubeCope
+from stoutlink.core.mechanics.cope import Cope
 from stoutlink.core.study.study import Study
 
 
@@ -59,4 +63,32 @@ def plan_results(one: TubePlan) -> dict[str, Any]:
             {"layout": p.layout, "link": p.link, "length_m": p.length}
             for p in (one.pieces[i] for i in one.plan.too_long)
         ],
+    }
+
+
+def part_results(one: Part, changes: PartChanges | None) -> dict[str, Any]:
+    """One part of plate: its sizes, and where those are from that nobody typed; what has changed since it was cut."""
+    return {
+        "part": one.id,
+        "name": one.name,
+        "count": one.count,
+        "plate_m": one.thickness,
+        "mass_kg": one.mass,
+        "cut": changes is not None,
+        "changed_since": [] if changes is None else [title for title, _, _ in changes.sizes],
+        "sizes": [{"size": s.key, "value_m": s.value, "proposed": s.why} for s in one.sizes],
+        "checks": [{"check": c.key, "value_m": c.value, "wanted_m": c.wanted, "good": c.good} for c in one.checks],
+        "holes": [{"x_m": h.x, "y_m": h.y, "diameter_m": h.diameter} for h in one.pattern.holes],
+    }
+
+
+def cope_results(one: TubeCope, found: Cope | str) -> dict[str, Any]:
+    """A cope: how deep its line is and what a square cut leaves proud, or why there is none."""
+    if isinstance(found, str):
+        return {"cope": one.id, "why": found}
+    return {
+        "cope": one.id,
+        "depth_m": found.depth,
+        "proud_m": found.proud,
+        "proud_at_deg": math.degrees(found.proud_at),
     }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from importlib.resources import as_file, files
 from typing import TYPE_CHECKING, Literal
@@ -69,22 +69,48 @@ def pdf_bytes(
     """Shapes in metres at 1 : ``scale``; what one page does not hold goes on over more, row by row from the top left,
     with marks where they meet. 1 m on the drawing is ``1000 / scale`` mm on paper, exactly.
     """
+    return pages_bytes([(shapes, title)], paper, scale, unit, landscape=landscape)
+
+
+def pages_bytes(
+    sheets: Sequence[tuple[Iterable[Shape], Title]],
+    paper: Paper,
+    scale: float,
+    unit: UnitSystem,
+    *,
+    landscape: bool = True,
+) -> bytes:
+    """Several drawings in one file, each from a new page, as :func:`pdf_bytes` draws one."""
     from reportlab.pdfgen.canvas import Canvas  # noqa: PLC0415 - slow to load and only wanted for paper
 
-    drawn = list(plain(shapes))
-    extent = extent_of(drawn) or ((0.0, 0.0), (0.1, 0.1))
     wide, high = PAPERS[paper]
     if landscape:
         wide, high = high, wide
-    room = _room(paper, landscape)
+    out = io.BytesIO()
+    page = Canvas(out, pagesize=(wide / POINT, high / POINT), pageCompression=1, invariant=1)
+    page.setTitle(sheets[0][1].title if sheets else "")
+    page.setCreator("Stout Link")
+    _fonts()
+    for shapes, title in sheets:
+        _sheet(page, list(plain(shapes)), title, (wide, high), _room(paper, landscape), scale, unit)
+    page.save()
+    return out.getvalue()
+
+
+def _sheet(
+    page: Canvas,
+    drawn: list[Plain],
+    title: Title,
+    size_of_page: tuple[float, float],
+    room: tuple[float, float],
+    scale: float,
+    unit: UnitSystem,
+) -> None:
+    """One drawing over as many pages as it takes."""
+    extent = extent_of(drawn) or ((0.0, 0.0), (0.1, 0.1))
     step = (room[0] - OVERLAP, room[1] - OVERLAP)
     size = ((extent[1][0] - extent[0][0]) / scale, (extent[1][1] - extent[0][1]) / scale)
     count = tuple(1 if s <= r else 1 + math.ceil((s - r) / t - 1e-9) for s, r, t in zip(size, room, step, strict=True))
-    out = io.BytesIO()
-    page = Canvas(out, pagesize=(wide / POINT, high / POINT), pageCompression=1, invariant=1)
-    page.setTitle(title.title)
-    page.setCreator("Stout Link")
-    _fonts()
     number, most = 0, count[0] * count[1]
     spare = [0.5 * max(0.0, r - s) * scale if n == 1 else 0.0 for r, s, n in zip(room, size, count, strict=True)]
     for row in range(count[1]):
@@ -96,10 +122,8 @@ def pdf_bytes(
             )
             _page(page, drawn, origin, scale, room)
             _crosses(page, room, column, row, count)
-            _block(page, title, (wide, high), scale, unit, number, most)
+            _block(page, title, size_of_page, scale, unit, number, most)
             page.showPage()
-    page.save()
-    return out.getvalue()
 
 
 def one_page(

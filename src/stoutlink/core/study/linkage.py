@@ -18,6 +18,7 @@ from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_a
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads, link_loads
 from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.linkage.other_end import at_other_end
+from stoutlink.core.analysis.linkage.parts import Part, layout_parts
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, Panhard, bump_steer, panhard
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
 from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
@@ -122,6 +123,12 @@ class LinkageQuestions(VehicleQuestions):
         if layout is not None:
             self.require("stance", "weight")
         return () if layout is None else layout_cuts(self.true.rig, layout, self.project.joints)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen)
+    def parts(self, end: str) -> tuple[Part, ...]:
+        """Parts of plate that the layout in use asks for."""
+        layout = self.project.layout(end)
+        return () if layout is None else layout_parts(self.project, self.true.rig, layout)
 
     @question(on.entered, on.layout, on.joints, on.chosen, on.solids, on.units)
     def fit(self, end: str) -> tuple[Fit, ...]:

@@ -159,6 +159,11 @@ def survey(s: Study) -> Values:
     return (s.project.surveys,)
 
 
+def cut_parts(s: Study) -> Values:
+    """Parts of plate that are cut, with their sizes then."""
+    return (s.project.cut_parts,)
+
+
 def stock(s: Study) -> Values:
     """Tube at hand and to be bought, and how it is sawn."""
     return s.project.stock, s.project.sawing

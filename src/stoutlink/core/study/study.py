@@ -13,6 +13,7 @@ from stoutlink.core.advice.hanging_rules import (
     steering_findings,
 )
 from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, default_findings, motion_findings
+from stoutlink.core.advice.part_rules import part_findings
 from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.survey_rules import survey_findings
@@ -20,10 +21,13 @@ from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.analysis.linkage.parts import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.link_work import TubeCope
 from stoutlink.core.document.project import Accepted, Project
+from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.linkage import LinkageQuestions
@@ -78,7 +82,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
-        *(on.schools, on.solids, on.survey, on.units),
+        *(on.schools, on.solids, on.survey, on.units, on.cut_parts),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
         """What motion, joints, tubes, parts and leaves of this end have to say."""
@@ -104,7 +108,12 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
                 Finding(axle.problem.code, "danger", axle.problem.sentence, axle.problem.hint, "layout", layout.id)
             )
         out += anchor_findings(layout, self.left_behind(axle.end), unit)
-        return [*out, *fit_findings(layout, self.fit(axle.end)), *cut_findings(axle.cuts, unit)]
+        return [
+            *out,
+            *fit_findings(layout, self.fit(axle.end)),
+            *cut_findings(axle.cuts, unit),
+            *self._part_findings(axle.end),
+        ]
 
     @question(on.layout, on.joints, on.notes)
     def _default_findings(self, end: str) -> tuple[Finding, ...]:
@@ -145,6 +154,24 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def open_so_far(self) -> tuple[Finding, ...]:
         """Findings not accepted, without waiting for the travel."""
         return tuple(f for f in self.findings_so_far if self.accepted(f) is None)
+
+    @question()
+    def cope(self, one: TubeCope) -> Cope | str:
+        """The line a tube's end is cut along, or why there is none."""
+        big = None if one.other_m is None else 0.5 * one.other_m
+        try:
+            return cope(0.5 * one.od_m, one.wall_m, big, one.angle_rad, one.offset_m)
+        except ValueError as why:
+            return str(why)
+
+    @question(on.cut_parts)
+    def part_changes(self, part: Part) -> PartChanges | None:
+        """What has changed of a part since it was cut."""
+        return part_changes(part, self.project.cut_parts)
+
+    def _part_findings(self, end: str) -> list[Finding]:
+        parts = self.parts(end)
+        return list(part_findings(parts, {p.id: self.part_changes(p) for p in parts}, self.project.settings.units))
 
     @question(on.vehicle, on.layouts_used, on.joints, on.stock)
     def stock_plan(self) -> tuple[TubePlan, ...]:

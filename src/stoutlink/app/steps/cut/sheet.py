@@ -1,4 +1,4 @@
-"""The cut step: links on their way from plan to steel, and the bars they are cut from."""
+"""The cut step: links on their way from plan to steel, parts of plate, and the bars links are cut from."""
 
 from __future__ import annotations
 
@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayou
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.cut.cope_look import CopeLook
 from stoutlink.app.steps.cut.link_look import LinkLook
+from stoutlink.app.steps.cut.part_look import PartLook
 from stoutlink.app.steps.cut.stock_look import StockLook
 from stoutlink.app.steps.look import Look
 from stoutlink.app.steps.step import Sheet, focus_field
@@ -17,6 +19,8 @@ from stoutlink.core.advice.finding import Finding
 
 LOOKS = (
     ("links", "Links", "Each link to scale: what to cut, how much thread is in, how far it has come."),
+    ("parts", "Parts", "Tabs and plates the layout asks for, as flat patterns with their sizes on them."),
+    ("copes", "Copes", "The end of a tube unrolled as it is cut to sit on another."),
     ("stock", "Stock", "Which link comes from which bar, what is bought, what is left over."),
 )
 
@@ -63,8 +67,18 @@ class CutSheet(Sheet):
         note.setContentsMargins(14, 0, 14, 6)
         note.setWordWrap(True)
         outer.addWidget(note)
-        self.links, self.stock = LinkLook(workspace, self), StockLook(workspace, self)
-        self.looks: dict[str, Look] = {"links": self.links, "stock": self.stock}
+        self.links, self.parts, self.stock = (
+            LinkLook(workspace, self),
+            PartLook(workspace, self),
+            StockLook(workspace, self),
+        )
+        self.copes = CopeLook(workspace, self)
+        self.looks: dict[str, Look] = {
+            "links": self.links,
+            "parts": self.parts,
+            "copes": self.copes,
+            "stock": self.stock,
+        }
         self._stack = QStackedWidget(self)
         for one in self.looks.values():
             self._stack.addWidget(one)
@@ -78,7 +92,11 @@ class CutSheet(Sheet):
             self.refresh(self._theme)
 
     def go(self, finding: Finding) -> None:
-        """Bring the card of a finding's link into view, its take-up ready to be typed."""
+        """Bring the part, or the card of the link, that a finding is about into view, its take-up ready to be typed."""
+        if finding.code.startswith("C22"):
+            self.look("parts")
+            self.parts.pick(finding.subject.split(" ")[-1])
+            return
         self.look("links")
         name = finding.subject.partition(".")[2].split(" ")[0]
         cards = self.links.cards
@@ -91,6 +109,13 @@ class CutSheet(Sheet):
     def show_field(self, path: str) -> bool:
         """Put up the look that has the field of a path."""
         parts = path.split(".")
+        if parts[0] == "copes":
+            self.look("copes")
+            if len(parts) > 1:
+                self.copes.pick(parts[1])
+        if len(parts) > 3 and parts[2] == "brackets":
+            self.look("parts")
+            self.parts.pick(f"{parts[1]}-{parts[3]}-tab")
         if parts[0] in ("stock", "sawing"):
             self.look("stock")
             if parts[0] == "stock" and len(parts) > 1:

@@ -1,0 +1,346 @@
+"""Parts of plate that a layout asks for, as flat patterns: the tabs of its brackets, nut plates, U-bolt plates and pads of
+leaves. What the layout settles is taken from it, what was typed counts, the rest is proposed with its reason.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
+from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.bracket import Bracket
+from stoutlink.core.document.hole_points import hole_point
+from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.link_work import CutPart, KeptSize
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
+from stoutlink.core.geometry.pattern import Corner, Hole, Loop, Pattern, area, hull_of_discs
+from stoutlink.core.quantity.constants import INCH
+
+EDGE, CLEAR, PLATE = 1.5, 0.4e-3, 0.25 * INCH
+"""Edge distance over the hole, what a hole is larger than its bolt (m), and plate where none is named (common practice)."""
+WELD_ROOM = 0.25 * INCH
+"""Between a joint's body and the face its tab is welded to, m (common practice)."""
+SEEN = 1e-4
+"""A size that differs by this, m, is another."""
+STEEL = 7850.0
+SOCKET_WALL = 0.004
+"""Of a socket, m; a bolt head's flats are 1.5 diameters apart (ISO 272, about)."""
+
+
+@dataclass(frozen=True)
+class Size:
+    """One size of a part: what it is called, m, the field that holds it (None: it follows), and why it is so where
+    nobody typed it."""
+
+    key: str
+    title: str
+    value: float
+    path: str | None
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Check:
+    """One thing that is wanted of a part: what, how much there is and how much is wanted, m."""
+
+    key: str
+    what: str
+    value: float
+    wanted: float
+
+    @property
+    def good(self) -> bool:
+        """Whether there is enough of it."""
+        return self.value >= self.wanted - 1e-9
+
+
+@dataclass(frozen=True)
+class Part:
+    """One part: how many are wanted (all sides together), plate, pattern, sizes, checks, and where its seam runs, m."""
+
+    id: str
+    name: str
+    layout: str
+    count: int
+    thickness: float
+    pattern: Pattern
+    sizes: tuple[Size, ...]
+    checks: tuple[Check, ...]
+    seam: float
+    subject: str
+
+    @property
+    def mass(self) -> float:
+        """Of one, kg, in steel."""
+        plate = area(self.pattern.outline) - sum(math.pi / 4 * h.diameter**2 for h in self.pattern.holes)
+        return plate * self.thickness * STEEL
+
+    def size(self, key: str) -> float:
+        """One of its sizes, m."""
+        return next(s.value for s in self.sizes if s.key == key)
+
+
+@dataclass(frozen=True)
+class PartChanges:
+    """What has changed of a part since it was cut: title, then and now, m."""
+
+    when: str
+    sizes: tuple[tuple[str, float, float], ...]
+
+
+def _numbers(part: Part) -> dict[str, tuple[str, float]]:
+    """Every number that makes a part, by a key: title and value."""
+    out = {s.key: (s.title, s.value) for s in part.sizes}
+    for k, hole in enumerate(part.pattern.holes, 1):
+        out |= {f"hole{k}-x": (f"hole {k} along", hole.x), f"hole{k}-y": (f"hole {k} up", hole.y)}
+    return out
+
+
+def as_cut(part: Part, when: str) -> CutPart:
+    """A part as it is now, to be held against later."""
+    sizes = tuple(KeptSize(key=key, value_m=value) for key, (_, value) in _numbers(part).items())
+    return CutPart(id=part.id, when=when, sizes=sizes)
+
+
+def part_changes(part: Part, cut: tuple[CutPart, ...]) -> PartChanges | None:
+    """What the layout has made otherwise since a part was cut; ``None`` for one that is not cut."""
+    known = next((c for c in cut if c.id == part.id), None)
+    if known is None:
+        return None
+    now = _numbers(part)
+    out = []
+    for size in known.sizes:
+        if size.key in now and abs(now[size.key][1] - size.value_m) > SEEN:
+            out.append((now[size.key][0], size.value_m, now[size.key][1]))
+    if {s.key for s in known.sizes} != set(now):
+        out.append(("holes", float(sum(s.key.endswith("-x") for s in known.sizes)), float(len(part.pattern.holes))))
+    return PartChanges(known.when, tuple(out))
+
+
+def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]:
+    """Every part of a layout in use, tabs first."""
+    donor = project.donor(layout.end)
+    joints = {j.id: j for j in project.joints}
+    out: list[Part] = []
+    for bracket in layout.brackets:
+        link = layout.link(bracket.link)
+        if link is None:
+            continue
+        end = link.frame_end if bracket.end == "frame" else link.axle_end
+        pair = 2 if layout.mirrored and layout.partner(link) is not None else 1
+        tab = _tab(rig, layout, bracket, joints.get(end.joint), donor, pair)
+        out.append(tab)
+        if bracket.nut_plate_m is not None:
+            out.append(_nut_plate(layout, bracket, tab, pair))
+    if layout.leaf is not None:
+        out += _leaf_parts(layout, donor)
+    return tuple(out)
+
+
+def _typed(path: str, title: str, key: str, value: float | None, proposed: float, why: str) -> Size:
+    return Size(key, title, proposed, path, why) if value is None else Size(key, title, value, path)
+
+
+def _tab(rig: Rig, layout: Layout, b: Bracket, joint: Joint | None, donor: DonorAxle | None, pair: int) -> Part:
+    """A tab: tight round its holes and its foot, saddled where it sits on a tube."""
+    at = f"layouts.{layout.id}.brackets.{b.id}"
+    bolt = 0.0159 if joint is None or joint.bolt_m is None else joint.bolt_m
+    why_bolt = "the joint's bolt and 0.4 mm" if joint is not None and joint.bolt_m is not None else "a 5/8 in bolt"
+    hole = _typed(f"{at}.bolt_hole_m", "bolt hole", "hole", b.bolt_hole_m, bolt + CLEAR, why_bolt)
+    edge = _typed(f"{at}.edge_m", "hole to edge", "edge", b.edge_m, EDGE * hole.value, "one and a half holes")
+    thick = _typed(f"{at}.tab_m", "plate", "thick", b.tab_m, PLATE, "1/4 in where none is named")
+    pitch = Size("pitch", "hole pitch", b.pitch_m, f"{at}.pitch_m")
+    body = 0.0 if joint is None or joint.body_od_m is None else 0.5 * joint.body_od_m
+    saddle = _saddle(b, donor)
+    around = [_flat(b, hole_point(layout, b, k)) for k in range(1, b.holes + 1)]
+    if saddle is not None and b.mounted_on == "axle_tube":
+        centre = _flat(b, axle_centre(rig, layout.end))
+        settled = min(math.dist(p, centre) for p in around) - 0.5 * saddle
+        reach = Size("reach", "reach off the tube", settled, None, "from the pivot to the tube's skin")
+        local = _turned(around, centre)
+    else:
+        reach = _typed(
+            f"{at}.reach_m",
+            "reach",
+            "reach",
+            b.reach_m,
+            max(edge.value, body + WELD_ROOM),
+            "the joint's body clears the weld",
+        )
+        local = _on_face(b, around, reach.value, 0.5 * (saddle or 0.0))
+    spread = max(abs(x) for x, _ in local) + edge.value
+    foot = _typed(
+        f"{at}.foot_m", "foot", "foot", b.foot_m, _foot(2.0 * spread, saddle), "as wide as the holes with their edges"
+    )
+    outline = _outline(local, edge.value, foot.value, saddle)
+    holes = tuple(Hole(x, y, hole.value) for x, y in local)
+    sizes = [hole, edge, thick, reach, foot, *([pitch] if b.holes > 1 else [])]
+    if saddle is not None:
+        path = f"{at}.saddle_m" if b.saddle_m is not None or donor is None or donor.tube_od_m is None else None
+        sizes.append(Size("saddle", "saddle", saddle, path, "" if b.saddle_m is not None else "the axle's tube"))
+    socket = 0.5 * 1.5 * bolt * 2.0 / math.sqrt(3.0) + SOCKET_WALL
+    checks = [
+        Check("edge", "hole to edge", edge.value, EDGE * hole.value),
+        Check("hole", "hole against plate", hole.value, thick.value),
+        Check("socket", "room for a socket", reach.value, socket),
+    ]
+    if saddle is not None:
+        near = min(math.hypot(x, y) for x, y in local) - 0.5 * saddle - 0.5 * hole.value
+        checks.append(Check("saddle", "metal between hole and tube", near, 0.5 * hole.value))
+    if b.holes > 1:
+        checks.append(Check("ligament", "metal between holes", b.pitch_m - hole.value, 0.5 * hole.value))
+    return Part(
+        f"{layout.id}-{b.id}-tab",
+        f"{b.name}, tab",
+        layout.id,
+        2 * pair,
+        thick.value,
+        Pattern(outline, holes, (), _centre_lines(holes)),
+        tuple(sizes),
+        tuple(checks),
+        foot.value,
+        f"{layout.id}.{b.link} {b.end}",
+    )
+
+
+def _saddle(b: Bracket, donor: DonorAxle | None) -> float | None:
+    """Outside of the tube a tab sits on, m."""
+    if b.mounted_on not in ("axle_tube", "tube"):
+        return None
+    if b.saddle_m is not None:
+        return b.saddle_m
+    return donor.tube_od_m if b.mounted_on == "axle_tube" and donor is not None else None
+
+
+def _flat(b: Bracket, point: tuple[float, float, float]) -> tuple[float, float]:
+    return (point[0], point[2]) if b.plane == "side" else (point[1], point[2])
+
+
+def _turned(around: list[tuple[float, float]], centre: tuple[float, float]) -> list[tuple[float, float]]:
+    """Holes about the tube's middle, turned so that they stand above it."""
+    mx = sum(p[0] for p in around) / len(around) - centre[0]
+    my = sum(p[1] for p in around) / len(around) - centre[1]
+    far = math.hypot(mx, my)
+    ux, uy = (mx / far, my / far) if far > 1e-9 else (0.0, 1.0)
+    moved = [(x - centre[0], y - centre[1]) for x, y in around]
+    return [(x * uy - y * ux, x * ux + y * uy) for x, y in moved]
+
+
+def _on_face(b: Bracket, around: list[tuple[float, float]], reach: float, half: float) -> list[tuple[float, float]]:
+    """Holes above a face: frame brackets hang below it (so are turned over), those at the axle stand on it."""
+    down = -1.0 if b.end == "frame" else 1.0
+    turned = [(down * x, down * y) for x, y in around]
+    low = min(y for _, y in turned)
+    middle = 0.5 * (min(x for x, _ in turned) + max(x for x, _ in turned))
+    return [(x - middle, y - low + reach + half) for x, y in turned]
+
+
+def _foot(wanted: float, saddle: float | None) -> float:
+    return wanted if saddle is None else min(wanted, 0.9 * saddle)
+
+
+def _outline(local: list[tuple[float, float]], edge: float, foot: float, saddle: float | None) -> Loop:
+    """Tight round discs of the edge distance at every hole and the two ends of the foot; the foot follows the tube."""
+    half = 0.5 * foot
+    level, drop = 0.0, 0.0
+    if saddle is not None and foot < saddle:
+        level = math.sqrt((0.5 * saddle) ** 2 - half**2)
+        drop = -math.tan(0.5 * math.asin(foot / saddle))
+    loop = hull_of_discs(((-half, level, 0.0), (half, level, 0.0), *((x, y, edge) for x, y in local)))
+    out: list[Corner] = []
+    for x, y, bulge in loop:
+        here = abs(x + half) < 1e-9 and abs(y - level) < 1e-9
+        out.append((x, y, drop if here and drop else bulge))
+    return tuple(out)
+
+
+def _centre_lines(holes: tuple[Hole, ...]) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """A cross through every hole, to mark."""
+    out: list[tuple[tuple[float, float], ...]] = []
+    for h in holes:
+        d = 0.75 * h.diameter
+        out += [((h.x - d, h.y), (h.x + d, h.y)), ((h.x, h.y - d), (h.x, h.y + d))]
+    return tuple(out)
+
+
+def _nut_plate(layout: Layout, b: Bracket, tab: Part, pair: int) -> Part:
+    """A strip inside the rail with the same holes, as long as they and their edges."""
+    assert b.nut_plate_m is not None
+    at = f"layouts.{layout.id}.brackets.{b.id}"
+    wide = Size("wide", "nut plate", b.nut_plate_m, f"{at}.nut_plate_m")
+    hole, edge, thick = tab.size("hole"), tab.size("edge"), tab.size("thick")
+    run = b.pitch_m * (b.holes - 1)
+    half, long = 0.5 * wide.value, run + 2.0 * edge
+    outline: Loop = ((0.0, -half, 0.0), (long, -half, 0.0), (long, half, 0.0), (0.0, half, 0.0))
+    holes = tuple(Hole(edge + k * b.pitch_m, 0.0, hole) for k in range(b.holes))
+    return Part(
+        f"{layout.id}-{b.id}-nut",
+        f"{b.name}, nut plate",
+        layout.id,
+        pair,
+        thick,
+        Pattern(outline, holes, (), _centre_lines(holes)),
+        (wide,),
+        (Check("edge", "hole to edge", half, EDGE * hole), Check("hole", "hole against plate", hole, thick)),
+        0.0,
+        f"{layout.id}.{b.link} {b.end}",
+    )
+
+
+def _leaf_parts(layout: Layout, donor: DonorAxle | None) -> list[Part]:
+    """U-bolt plates: holes fore and aft by what the bolts go round, across by the leaf; the pin's head in the middle."""
+    leaf = layout.leaf
+    assert leaf is not None
+    at = f"layouts.{layout.id}.leaf"
+    thread = Size("thread", "U-bolt", leaf.u_bolt_m, f"{at}.u_bolt_m")
+    plate = Size("thick", "plate", leaf.plate_m, f"{at}.plate_m")
+    hole = leaf.u_bolt_m + CLEAR
+    round_ = [("over the tube", None if donor is None else donor.tube_od_m), ("over the casting", leaf.casting_width_m)]
+    known = [(word, width) for word, width in round_ if width is not None]
+    out = []
+    for word, width in known:
+        along = width + leaf.u_bolt_m
+        across = leaf.width_m + CLEAR + leaf.u_bolt_m
+        edge = EDGE * hole
+        x, y = 0.5 * along + edge, 0.5 * across + edge
+        outline: Loop = ((-x, -y, 0.0), (x, -y, 0.0), (x, y, 0.0), (-x, y, 0.0))
+        corners = tuple(Hole(sx * along / 2, sy * across / 2, hole) for sx in (-1, 1) for sy in (-1, 1))
+        head = 1.5 * leaf.u_bolt_m
+        pin = Hole(-leaf.pin_offset_m, 0.0, head)
+        sizes = (
+            thread,
+            plate,
+            Size("along", "holes fore and aft", along, None, f"{word} and one thread"),
+            Size("across", "holes across", across, None, "leaf, clearance and one thread"),
+            Size("pin", "pin's head", head, None, "about one and a half U-bolts; measure yours"),
+        )
+        checks = (
+            Check("edge", "hole to edge", edge, EDGE * hole),
+            Check("hole", "hole against plate", hole, plate.value),
+            Check("ligament", "metal between pin and bolts", _between(pin, corners), 0.5 * hole),
+        )
+        name = f"{layout.name}, U-bolt plate {word}"
+        both = 1 if len(known) == 2 else 2
+        holes = (*corners, pin)
+        out.append(
+            Part(
+                f"{layout.id}-u-bolt-{word.split()[-1]}",
+                name,
+                layout.id,
+                both,
+                plate.value,
+                Pattern(outline, holes, (), _centre_lines(holes)),
+                sizes,
+                checks,
+                0.0,
+                f"{layout.id} leaf",
+            )
+        )
+    return out
+
+
+def _between(one: Hole, others: tuple[Hole, ...]) -> float:
+    """Least metal between a hole and others, m."""
+    return min(math.hypot(one.x - o.x, one.y - o.y) - 0.5 * (one.diameter + o.diameter) for o in others)

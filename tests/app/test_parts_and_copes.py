@@ -1,0 +1,134 @@
+"""Parts and copes in the window: picked, typed on, marked as cut, written out; fonts that stay what they are."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from stoutlink.app.canvas.painting import Frame, paint
+from stoutlink.app.desk.theme import THEMES, font
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.cut.sheet import CutSheet
+from stoutlink.app.widgets.kept_line import KeptLine
+from stoutlink.core.advice.finding import Finding
+from stoutlink.core.drawing.shapes import Text
+from stoutlink.core.editing.edits import SetNumber
+from tests.app.conftest import Answers
+from tests.app.test_by_keyboard import focus
+
+
+def up(window: MainWindow, look: str) -> CutSheet:
+    window.workspace.set_end("rear")
+    window.show_step("cut")
+    out = window.sheet(CutSheet)
+    out.look(look)
+    return out
+
+
+def press(qtbot: QtBot, window: MainWindow, name: str) -> None:
+    button = window.findChild(QPushButton, name)
+    assert button is not None
+    assert button.isVisible(), name
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def test_a_part_is_picked_typed_on_and_marked_as_cut(qtbot: QtBot, window: MainWindow) -> None:
+    look = up(window, "parts").parts
+    look.names.grab()
+    hit = look.names.named("part rear-a-lower-frame-tab")
+    assert hit is not None
+    qtbot.mouseClick(look.names, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+    assert look.part is not None
+    assert look.part.id == "rear-a-lower-frame-tab"
+    edge = next(s for s in look.part.sizes if s.key == "edge")
+    line = next(x for x in look.drawer.findChildren(KeptLine) if x.place == edge.path)
+    line.setFocus()
+    line.selectAll()
+    qtbot.keyClicks(line, "1/2")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert look.part.size("edge") == pytest.approx(0.0127)
+    assert "Hole to edge: 0.50″" in look.as_text()
+    finding = next(f for f in window.workspace.study.open_so_far if f.code == "C221")
+    assert isinstance(finding, Finding)
+    up(window, "stock")
+    window.sheet(CutSheet).go(finding)
+    assert look.isVisible()
+    assert look.part.id == "rear-a-lower-frame-tab"
+    window.undo()
+    press(qtbot, window, "part_cut")
+    assert "rear-a-lower-frame-tab" in {c.id for c in window.workspace.project.cut_parts}
+    assert "nothing has changed since" in look.as_text()
+    assert edge.path is not None
+    window.workspace.do(SetNumber(edge.path, 0.04))
+    assert "1.57″ now. Make it anew" in look.as_text()
+    assert any(f.code == "C226" and "Lower, frame" in f.sentence for f in window.workspace.study.open_so_far)
+    press(qtbot, window, "part_cut")
+    assert "rear-a-lower-frame-tab" not in {c.id for c in window.workspace.project.cut_parts}
+    assert not look.grab().isNull()
+    window.workspace.session.mark_saved()
+
+
+def test_parts_and_wraps_are_written(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    up(window, "parts")
+    for kind, start in (("dxf", b"  0"), ("svg", b"<?xml"), ("pdf", b"%PDF")):
+        answers.path = tmp_path / f"part.{kind}"
+        press(qtbot, window, f"part_{kind}")
+        assert (tmp_path / f"part.{kind}").read_bytes().startswith(start)
+    up(window, "copes")
+    for kind, start in (("dxf", b"  0"), ("svg", b"<?xml"), ("pdf", b"%PDF")):
+        answers.path = tmp_path / f"wrap.{kind}"
+        press(qtbot, window, f"cope_{kind}")
+        assert (tmp_path / f"wrap.{kind}").read_bytes().startswith(start)
+
+
+def test_a_cope_is_added_and_one_that_cannot_be_says_so(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    look = up(window, "copes").copes
+    press(qtbot, window, "add_cope")
+    one = look.one
+    assert one is not None
+    window.workspace.go_to.emit(f"copes.{one.id}.other_m")
+    line = focus(window)
+    assert isinstance(line, KeptLine)
+    line.selectAll()
+    qtbot.keyClicks(line, "1")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert isinstance(look.found, str)
+    assert "there is no such cut: it stands past the side of the other tube" in look.as_text()
+    answers.path = tmp_path / "none.pdf"
+    press(qtbot, window, "cope_pdf")
+    assert not (tmp_path / "none.pdf").exists()
+    assert "There is no such cut" in window._said.text()
+    assert not look.grab().isNull()
+    press(qtbot, window, "remove_cope")
+    assert one.id not in {c.id for c in window.workspace.project.copes}
+    window.workspace.session.mark_saved()
+
+
+@pytest.mark.parametrize("look", ["parts", "copes"])
+def test_both_themes_and_units_and_nothing_there(window: MainWindow, look: str) -> None:
+    for theme in ("dark", "light"):
+        window.set_theme(theme)
+        sheet = up(window, look)
+        window.switch_units()
+        assert sheet.as_text()
+        assert not sheet.grab().isNull()
+    window.files.new()
+    sheet = up(window, look)
+    assert "yet" in sheet.as_text()
+    assert not sheet.grab().isNull()
+
+
+def test_words_drawn_at_a_size_leave_the_fonts_of_the_house_alone() -> None:
+    before = font(9).pointSizeF()
+    image = QImage(100, 100, QImage.Format.Format_ARGB32)
+    p = QPainter(image)
+    paint(p, [Text((0.0, 0.0), "large", 0.05, "mark")], Frame(image.rect().center().toPointF(), 1000.0), THEMES["dark"])
+    p.end()
+    assert font(9).pointSizeF() == before
