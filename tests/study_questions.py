@@ -49,6 +49,7 @@ def questions(project: Project) -> Iterator[Asked]:
         if axle.id in made:
             yield "made_of", (axle,)
     yield "stock_plan", ()
+    yield "plate_plan", ()
     for survey in project.surveys:
         yield "placed", (survey.id,)
     for survey in project.surveys[1:]:

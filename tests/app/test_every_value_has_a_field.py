@@ -132,6 +132,8 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
         for piece in window.workspace.study.parts(end):
             cut.parts.pick(piece.id)
             take(cut)
+        cut.look("plate")
+        take(cut)
         cut.look("copes")
         for cope in project.copes:
             cut.copes.pick(cope.id)

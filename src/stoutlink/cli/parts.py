@@ -10,7 +10,7 @@ from pathlib import Path
 from stoutlink.core.drawing.part_views import cope_loop
 from stoutlink.core.errors import FileError
 from stoutlink.core.geometry.pattern import Pattern
-from stoutlink.core.reports.part_files import pattern_dxf, pattern_svg
+from stoutlink.core.reports.part_files import pattern_dxf, pattern_svg, plates_dxf
 from stoutlink.core.reports.part_paper import cope_pdf, parts_pdf
 from stoutlink.core.storage.disk import write_bytes
 from stoutlink.core.study.study import Study
@@ -22,7 +22,7 @@ def add_parts(one: argparse.ArgumentParser) -> None:
         "--parts",
         type=Path,
         metavar="FOLDER",
-        help="tabs and plates at true scale: a DXF and an SVG each, parts.pdf 1:1, and the wraps of copes",
+        help="tabs and plates at true scale: a DXF and an SVG each, parts.pdf 1:1, plates.dxf as they are nested, and the wraps of copes",
     )
 
 
@@ -39,6 +39,8 @@ def write_parts(found: Study, args: argparse.Namespace) -> None:
     if parts:
         today = datetime.date.today().isoformat()
         write_bytes(parts_pdf(parts, args.file.name, today, args.paper, unit), folder / "parts.pdf")
+    if not found.needs and (plans := found.plate_plan()):
+        write_bytes(plates_dxf(plans, found.project.plate, unit), folder / "plates.dxf")
     for cut in found.project.copes:
         line = found.cope(cut)
         if isinstance(line, str):

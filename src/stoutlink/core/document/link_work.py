@@ -121,3 +121,16 @@ class TubeCope(Frozen, frozen=True, kw_only=True):
             "The other tube's middle to the right of this one's, seen from this tube's free end with the heel below.",
         ),
     ] = 0.0
+
+
+class PlateCutting(Frozen, frozen=True, kw_only=True):
+    """Plate that parts are cut from, and how it is laid out."""
+
+    length_m: Annotated[float, _n("Plate length", "length", 0.05, 12.0, "Of one plate.")] = 1.2192
+    width_m: Annotated[float, _n("Plate width", "length", 0.05, 6.0, "Of one plate.")] = 0.6096
+    spacing_m: Annotated[
+        float, _n("Between parts", "length", 0.0, 0.1, "Least plate between two parts, kerf in it.")
+    ] = 0.008
+    border_m: Annotated[
+        float, _n("Off the edge", "length", 0.0, 0.2, "Least plate between a part and the plate's edge.")
+    ] = 0.012

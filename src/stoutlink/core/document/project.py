@@ -9,7 +9,7 @@ from msgspec import Meta
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.layout import Joint, Layout
-from stoutlink.core.document.link_work import CutPart, Sawing, StockBar, TubeCope
+from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
@@ -147,6 +147,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     stock: Annotated[tuple[StockBar, ...], Meta(max_length=200)] = ()
     sawing: Sawing = Sawing()
     copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
+    plate: PlateCutting = PlateCutting()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

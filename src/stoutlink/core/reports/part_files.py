@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterable
+from dataclasses import replace
 from xml.sax.saxutils import escape
 
+from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
+from stoutlink.core.document.link_work import PlateCutting
 from stoutlink.core.geometry.pattern import Flat, Pattern, arc_of, extent, sides
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 
 Placed = tuple[Pattern, Flat, str]
 """A pattern, where its origin lies, and its name."""
@@ -48,6 +52,26 @@ def pattern_dxf(placed: Iterable[Placed], unit: UnitSystem) -> bytes:
     out = io.StringIO()
     doc.write(out)
     return out.getvalue().encode("utf-8")
+
+
+def plates_dxf(plans: tuple[PlatePlan, ...], plate: PlateCutting, unit: UnitSystem) -> bytes:
+    """Every plate of every thickness in one drawing, side by side, each part where it lies; a plate's own edge on MARK."""
+    out: list[Placed] = []
+    x = 0.0
+    for plan in plans:
+        for number in range(plan.nested.plates):
+            edge = (
+                (0.0, 0.0),
+                (plate.length_m, 0.0),
+                (plate.length_m, plate.width_m),
+                (0.0, plate.width_m),
+                (0.0, 0.0),
+            )
+            for k, (part, pattern) in enumerate(plan.on(number)):
+                drawn = replace(pattern, marks=(edge,)) if k == 0 else pattern
+                out.append((drawn, (x, 0.0), f"{part.name}, {show(part.thickness, 'fine_length', unit)}"))
+            x += plate.length_m + 0.1
+    return pattern_dxf(out, unit)
 
 
 def pattern_svg(placed: Iterable[Placed]) -> bytes:

@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from stoutlink.core.analysis.linkage.parts import Part, PartChanges
+from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan
 from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.document.link_work import TubeCope
@@ -91,4 +92,18 @@ def cope_results(one: TubeCope, found: Cope | str) -> dict[str, Any]:
         "depth_m": found.depth,
         "proud_m": found.proud,
         "proud_at_deg": math.degrees(found.proud_at),
+    }
+
+
+def plate_results(one: PlatePlan) -> dict[str, Any]:
+    """Parts of one thickness on their plates."""
+    return {
+        "plate_m": one.thickness,
+        "plates": one.nested.plates,
+        "used": one.used,
+        "laid": [
+            {"part": one.pieces[x.which].id, "plate": x.plate + 1, "at_m": list(x.at), "turned": x.turned}
+            for x in one.nested.laid
+        ],
+        "no_plate_for": sorted({one.pieces[i].id for i in one.nested.too_large}),
     }

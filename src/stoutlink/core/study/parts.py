@@ -164,6 +164,11 @@ def cut_parts(s: Study) -> Values:
     return (s.project.cut_parts,)
 
 
+def plate(s: Study) -> Values:
+    """Plate that parts are cut from."""
+    return (s.project.plate,)
+
+
 def stock(s: Study) -> Values:
     """Tube at hand and to be bought, and how it is sawn."""
     return s.project.stock, s.project.sawing

@@ -22,6 +22,7 @@ from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.parts import Part, PartChanges, part_changes
+from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
@@ -172,6 +173,12 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def _part_findings(self, end: str) -> list[Finding]:
         parts = self.parts(end)
         return list(part_findings(parts, {p.id: self.part_changes(p) for p in parts}, self.project.settings.units))
+
+    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.cut_parts, on.plate)
+    def plate_plan(self) -> tuple[PlatePlan, ...]:
+        """How the parts of both axles that are not cut yet lie on plates."""
+        parts = tuple(one for end in ("rear", "front") for one in self.parts(end))
+        return plate_plan(parts, frozenset(c.id for c in self.project.cut_parts), self.project.plate)
 
     @question(on.vehicle, on.layouts_used, on.joints, on.stock)
     def stock_plan(self) -> tuple[TubePlan, ...]:

@@ -11,6 +11,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.cut.cope_look import CopeLook
 from stoutlink.app.steps.cut.link_look import LinkLook
 from stoutlink.app.steps.cut.part_look import PartLook
+from stoutlink.app.steps.cut.plate_look import PlateLook
 from stoutlink.app.steps.cut.stock_look import StockLook
 from stoutlink.app.steps.look import Look
 from stoutlink.app.steps.step import Sheet, focus_field
@@ -20,6 +21,7 @@ from stoutlink.core.advice.finding import Finding
 LOOKS = (
     ("links", "Links", "Each link to scale: what to cut, how much thread is in, how far it has come."),
     ("parts", "Parts", "Tabs and plates the layout asks for, as flat patterns with their sizes on them."),
+    ("plate", "Plate", "How the parts lie on plates, thickness by thickness."),
     ("copes", "Copes", "The end of a tube unrolled as it is cut to sit on another."),
     ("stock", "Stock", "Which link comes from which bar, what is bought, what is left over."),
 )
@@ -72,10 +74,11 @@ class CutSheet(Sheet):
             PartLook(workspace, self),
             StockLook(workspace, self),
         )
-        self.copes = CopeLook(workspace, self)
+        self.plate, self.copes = PlateLook(workspace, self), CopeLook(workspace, self)
         self.looks: dict[str, Look] = {
             "links": self.links,
             "parts": self.parts,
+            "plate": self.plate,
             "copes": self.copes,
             "stock": self.stock,
         }
@@ -109,6 +112,8 @@ class CutSheet(Sheet):
     def show_field(self, path: str) -> bool:
         """Put up the look that has the field of a path."""
         parts = path.split(".")
+        if parts[0] == "plate":
+            self.look("plate")
         if parts[0] == "copes":
             self.look("copes")
             if len(parts) > 1:

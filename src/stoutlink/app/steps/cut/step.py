@@ -12,7 +12,7 @@ from stoutlink.app.steps.step import Shell, Step
 from stoutlink.core.drawing.part_views import cope_loop
 from stoutlink.core.geometry.pattern import Pattern
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
-from stoutlink.core.reports.part_files import pattern_dxf, pattern_svg
+from stoutlink.core.reports.part_files import pattern_dxf, pattern_svg, plates_dxf
 from stoutlink.core.reports.part_paper import cope_pdf, parts_pdf
 from stoutlink.core.study.route_state import cut_state
 
@@ -85,9 +85,20 @@ def _cope_out(shell: Shell, kind: str) -> None:
     shell.write(f"Wrap as {kind.upper()}", f"{one.id}.{kind}", DRAWINGS[kind], data)
 
 
+def _plates_out(shell: Shell) -> None:
+    """Every plate as one drawing."""
+    w = shell.workspace
+    plans = () if w.study.needs else w.study.plate_plan()
+    if not plans:
+        shell.say("There is nothing to cut from plate.", True)
+        return
+    shell.write("Plates as DXF", "plates.dxf", DRAWINGS["dxf"], plates_dxf(plans, w.project.plate, w.unit))
+
+
 def _make(shell: Shell) -> CutSheet:
     sheet = CutSheet(shell.workspace)
     sheet.copes.out.connect(lambda kind: _cope_out(shell, kind))
+    sheet.plate.out.connect(lambda: _plates_out(shell))
     sheet.parts.out.connect(lambda kind: _part_out(shell, kind))
     sheet.export.connect(lambda: _export(shell))
     sheet.copy.connect(lambda: shell.to_clipboard(sheet.as_text(), "The cut list"))
@@ -102,5 +113,5 @@ STEP = Step(
     cut_state,
     LOOKS,
     _commands,
-    owns=("stock", "sawing", "copes", "cut_parts"),
+    owns=("stock", "sawing", "copes", "plate", "cut_parts"),
 )
