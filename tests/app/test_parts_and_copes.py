@@ -17,7 +17,7 @@ from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.drawing.shapes import Text
-from stoutlink.core.editing.edits import SetNumber
+from stoutlink.core.editing.edits import ReplaceList, SetNumber
 from tests.app.conftest import Answers
 from tests.app.test_by_keyboard import focus
 
@@ -111,7 +111,7 @@ def test_a_cope_is_added_and_one_that_cannot_be_says_so(
     window.workspace.session.mark_saved()
 
 
-@pytest.mark.parametrize("look", ["parts", "copes"])
+@pytest.mark.parametrize("look", ["parts", "copes", "plate", "stations"])
 def test_both_themes_and_units_and_nothing_there(window: MainWindow, look: str) -> None:
     for theme in ("dark", "light"):
         window.set_theme(theme)
@@ -132,3 +132,35 @@ def test_words_drawn_at_a_size_leave_the_fonts_of_the_house_alone() -> None:
     paint(p, [Text((0.0, 0.0), "large", 0.05, "mark")], Frame(image.rect().center().toPointF(), 1000.0), THEMES["dark"])
     p.end()
     assert font(9).pointSizeF() == before
+
+
+def test_stations_are_begun_read_in_their_cells_and_close(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    window.workspace.do(ReplaceList("stations", (), "none"))
+    look = up(window, "stations").stations
+    press(qtbot, window, "begin_stations")
+    for cell, typed in (
+        ("span before", "54"),
+        ("left marked", "7 3/4 ± 0.02"),
+        ("spacing marked", "38.5 ± 0.02"),
+        ("right marked", "7.6 ± 0.02"),
+    ):
+        look.picture.grab()
+        hit = look.picture.named(cell)
+        assert hit is not None
+        answers.text = typed
+        qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+    assert look.sheet is not None
+    assert len(look.sheet.stations.readings) == 4
+    assert "One of them is wrong; no bead before it closes" in look.as_text()
+    finding = next(f for f in window.workspace.study.open_so_far if f.code == "C227")
+    up(window, "stock")
+    window.sheet(CutSheet).go(finding)
+    assert look.isVisible()
+    press(qtbot, window, "station_back")
+    answers.text = "7.75 ± 0.02"
+    look.read("right", "marked")
+    assert not any(f.code == "C227" for f in window.workspace.study.open_so_far)
+    answers.text = "seven"
+    look.read("right", "marked")
+    assert "seven" in window._said.text()
+    window.workspace.session.mark_saved()

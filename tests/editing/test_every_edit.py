@@ -15,6 +15,7 @@ from stoutlink.core.document import checking
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.project import OwnTarget, Project
+from stoutlink.core.document.stations import StationReading
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing import edits, layout_edits, link_edits, spring_edits, steering_edits, swap_edits
 from stoutlink.core.editing.edits import Edit
@@ -75,6 +76,8 @@ def one_of_each(p: Project) -> list[Edit]:
         swap_edits.FitPart(p.shelf[0].id, None if p.shelf[0].id in p.rear_plan.fitted else "rear"),
         swap_edits.ChoosePair(other, heavy),
         swap_edits.StartMade("made-1", heavy.id),
+        link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
+        *(link_edits.TakeStationBack(x.id, x.readings[-1].of, x.readings[-1].stage) for x in p.stations if x.readings),
         link_edits.ReadLength("rear-a", "upper_right", LinkReading(value_m=0.9, sigma_m=0.001)),
         link_edits.SetLinkStage("rear-a", "lower_right", "cut", 1.05),
         *(link_edits.TakeReadingBack(rear.id, x.id) for x in rear.links if x.readings),
@@ -124,6 +127,8 @@ def _name(one: Any, i: int) -> Any:
 def rig(basalt: Project) -> Project:
     """The demo with a second rear layout to hold against, one of leaves, and an axle made of several."""
     copied = layout_edits.CopyLayout("rear-a", "rear-z", "Held").apply(basalt)
+    copied = msgspec.structs.replace(copied, stations=())
+    copied = link_edits.ReadStation("rear", StationReading(of="span", stage="before", value_m=1.37)).apply(copied)
     copied = link_edits.ReadLength("rear-a", "lower_left", LinkReading(value_m=1.04)).apply(copied)
     copied = swap_edits.StartMade("made-0", next(d.id for d in basalt.donors if d.end == "rear")).apply(copied)
     leaves = read_project(demo_file("tamarack.stoutlink")).layout("rear")
@@ -136,7 +141,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(40))
+@pytest.mark.parametrize("n", range(42))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -152,7 +157,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 40
+    assert len(one_of_each(rig)) == 42
 
 
 @pytest.mark.parametrize(

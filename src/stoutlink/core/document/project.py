@@ -13,6 +13,7 @@ from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, Sto
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
+from stoutlink.core.document.stations import Stations
 from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, MadeAxle, OwnCost, Price, Seen, ShelfPart
 from stoutlink.core.document.weight import LoadCase
@@ -148,6 +149,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     sawing: Sawing = Sawing()
     copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
     plate: PlateCutting = PlateCutting()
+    stations: Annotated[tuple[Stations, ...], Meta(max_length=2)] = ()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

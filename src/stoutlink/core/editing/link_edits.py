@@ -1,14 +1,16 @@
-"""Edits of links at the bench: read a length, take a reading back, bring a link a stage on or back."""
+"""Edits at the bench: read a length, take a reading back, bring a link a stage on or back, read a housing's stations."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import msgspec
 
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.link_work import LINK_STAGES, LinkReading, LinkStage, is_cut
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.stations import STATION_WORDS, StationOf, StationReading, Stations, StationStage
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
 
@@ -106,3 +108,47 @@ class SetLinkStage(Edit):
                     )
         made = None if not is_cut(self.stage) else link.made_m if link.made_m is not None else self.length
         return _with_link(project, self.layout, self.link, stage=self.stage, made_m=made)
+
+
+@dataclass(frozen=True)
+class ReadStation(Edit):
+    """Write down a length read along a housing."""
+
+    end: Literal["front", "rear"]
+    reading: StationReading
+
+    @property
+    def label(self) -> str:
+        return "Read a station"
+
+    def change(self, project: Project) -> Project:
+        one = next((s for s in project.stations if s.id == self.end), Stations(id=self.end))
+        after = msgspec.structs.replace(one, readings=(*one.readings, self.reading))
+        others = tuple(s for s in project.stations if s.id != self.end)
+        return msgspec.structs.replace(project, stations=(*others, after))
+
+
+@dataclass(frozen=True)
+class TakeStationBack(Edit):
+    """Take the last reading of a length at a stage back."""
+
+    end: Literal["front", "rear"]
+    of: StationOf
+    stage: StationStage
+
+    @property
+    def label(self) -> str:
+        return "Take a station back"
+
+    def change(self, project: Project) -> Project:
+        one = next((s for s in project.stations if s.id == self.end), None)
+        mine = (
+            [] if one is None else [i for i, r in enumerate(one.readings) if r.of == self.of and r.stage == self.stage]
+        )
+        if one is None or not mine:
+            raise ValueOutOfRange("D165", f"Nothing was read of {STATION_WORDS[self.of]} at that stage.")
+        left = tuple(r for i, r in enumerate(one.readings) if i != mine[-1])
+        after = msgspec.structs.replace(one, readings=left)
+        return msgspec.structs.replace(
+            project, stations=tuple(after if s.id == self.end else s for s in project.stations)
+        )

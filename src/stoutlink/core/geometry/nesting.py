@@ -43,7 +43,7 @@ def box_of(pattern: Pattern, turned: bool) -> Flat:
 
 
 def laid_out(pattern: Pattern, at: Flat, turned: bool) -> Pattern:
-    """The ``pattern`` with the lower left of its box ``at`` a place, ``turned`` a quarter to the left or not.
+    """The ``pattern`` with the lower left of its box ``at`` a place, m, ``turned`` a quarter to the left or not.
 
     >>> square = Pattern(((0.0, 0.0, 0.0), (2.0, 0.0, 0.0), (2.0, 1.0, 0.0), (0.0, 1.0, 0.0)))
     >>> laid_out(square, (5.0, 5.0), True).outline[1][:2]

@@ -7,6 +7,7 @@ from typing import Any
 
 from stoutlink.core.analysis.linkage.parts import Part, PartChanges
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
+from stoutlink.core.analysis.linkage.station_sheet import StationSheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan
 from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.document.link_work import TubeCope
@@ -106,4 +107,37 @@ def plate_results(one: PlatePlan) -> dict[str, Any]:
             for x in one.nested.laid
         ],
         "no_plate_for": sorted({one.pieces[i].id for i in one.nested.too_large}),
+    }
+
+
+def station_results(one: StationSheet) -> dict[str, Any]:
+    """Stations of a housing: where pads go, what was read, whether it closes."""
+    return {
+        "end": one.stations.id,
+        "spacing_wanted_m": one.wanted,
+        "offset_m": one.offset,
+        "mark_left_m": one.mark,
+        "right_then_m": one.right_then,
+        "read": [
+            {"of": of, "stage": stage, "value_m": r.value, "sigma_m": r.sigma, "count": r.count}
+            for (of, stage), r in one.read.items()
+        ],
+        "closures": [{"stage": c.stage, "off_m": c.off, "allowed_m": c.two_sigma, "bad": c.bad} for c in one.closures],
+        "pinion_up_deg": None if one.pinion is None else math.degrees(one.pinion),
+    }
+
+
+def bench_results(study: Study) -> dict[str, Any]:
+    """What is made: parts of plate, plates, stations, copes, and bars cut up; nothing while the rig is not entered."""
+    project = study.project
+    return {
+        "parts": []
+        if study.needs
+        else [part_results(one, study.part_changes(one)) for end in ("rear", "front") for one in study.parts(end)],
+        "stations": [
+            station_results(one) for end in ("rear", "front") if (one := study.station_sheet(end)) is not None
+        ],
+        "plates": [] if study.needs else [plate_results(one) for one in study.plate_plan()],
+        "copes": [cope_results(one, study.cope(one)) for one in project.copes],
+        "cutting_plan": [] if study.needs else [plan_results(one) for one in study.stock_plan()],
     }

@@ -21,14 +21,7 @@ from stoutlink.core.analysis.vehicle.anti_numbers import (
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
-from stoutlink.core.reports.part_results import (
-    cope_results,
-    made_results,
-    part_results,
-    plan_results,
-    plate_results,
-    set_results,
-)
+from stoutlink.core.reports.part_results import bench_results, made_results, set_results
 from stoutlink.core.reports.seen_table import seen_results
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.study import Study
@@ -116,12 +109,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             for c in study.cuts
             if not c.there
         ],
-        "parts": []
-        if study.needs
-        else [part_results(one, study.part_changes(one)) for end in ("rear", "front") for one in study.parts(end)],
-        "plates": [] if study.needs else [plate_results(one) for one in study.plate_plan()],
-        "copes": [cope_results(one, study.cope(one)) for one in project.copes],
-        "cutting_plan": [] if study.needs else [plan_results(one) for one in study.stock_plan()],
+        **bench_results(study),
         "links_at_hand": [
             {
                 "axle": c.layout.end,

@@ -164,6 +164,11 @@ def cut_parts(s: Study) -> Values:
     return (s.project.cut_parts,)
 
 
+def stations(s: Study) -> Values:
+    """Stations of both housings."""
+    return (s.project.stations,)
+
+
 def plate(s: Study) -> Values:
     """Plate that parts are cut from."""
     return (s.project.plate,)

@@ -16,6 +16,7 @@ from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, de
 from stoutlink.core.advice.part_rules import part_findings
 from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
+from stoutlink.core.advice.station_rules import station_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
@@ -23,6 +24,7 @@ from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.parts import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
+from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
@@ -83,7 +85,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
-        *(on.schools, on.solids, on.survey, on.units, on.cut_parts),
+        *(on.schools, on.solids, on.survey, on.units, on.cut_parts, on.stations),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
         """What motion, joints, tubes, parts and leaves of this end have to say."""
@@ -114,6 +116,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
             *fit_findings(layout, self.fit(axle.end)),
             *cut_findings(axle.cuts, unit),
             *self._part_findings(axle.end),
+            *station_findings(self.station_sheet(axle.end), unit),
         ]
 
     @question(on.layout, on.joints, on.notes)
@@ -173,6 +176,12 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def _part_findings(self, end: str) -> list[Finding]:
         parts = self.parts(end)
         return list(part_findings(parts, {p.id: self.part_changes(p) for p in parts}, self.project.settings.units))
+
+    @question(on.stations, on.layouts_used, on.units)
+    def station_sheet(self, end: str) -> StationSheet | None:
+        """Where the pads go on a housing, and whether what was read closes."""
+        one = next((s for s in self.project.stations if s.id == end), None)
+        return None if one is None else station_sheet(one, self.project.layout(end), self.project.settings.units)
 
     @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.cut_parts, on.plate)
     def plate_plan(self) -> tuple[PlatePlan, ...]:

@@ -12,6 +12,7 @@ from stoutlink.app.steps.cut.cope_look import CopeLook
 from stoutlink.app.steps.cut.link_look import LinkLook
 from stoutlink.app.steps.cut.part_look import PartLook
 from stoutlink.app.steps.cut.plate_look import PlateLook
+from stoutlink.app.steps.cut.station_look import StationLook
 from stoutlink.app.steps.cut.stock_look import StockLook
 from stoutlink.app.steps.look import Look
 from stoutlink.app.steps.step import Sheet, focus_field
@@ -22,6 +23,7 @@ LOOKS = (
     ("links", "Links", "Each link to scale: what to cut, how much thread is in, how far it has come."),
     ("parts", "Parts", "Tabs and plates the layout asks for, as flat patterns with their sizes on them."),
     ("plate", "Plate", "How the parts lie on plates, thickness by thickness."),
+    ("stations", "Stations", "Where pads go on the housing, what was read at each stage, whether it closes."),
     ("copes", "Copes", "The end of a tube unrolled as it is cut to sit on another."),
     ("stock", "Stock", "Which link comes from which bar, what is bought, what is left over."),
 )
@@ -75,10 +77,12 @@ class CutSheet(Sheet):
             StockLook(workspace, self),
         )
         self.plate, self.copes = PlateLook(workspace, self), CopeLook(workspace, self)
+        self.stations = StationLook(workspace, self)
         self.looks: dict[str, Look] = {
             "links": self.links,
             "parts": self.parts,
             "plate": self.plate,
+            "stations": self.stations,
             "copes": self.copes,
             "stock": self.stock,
         }
@@ -96,6 +100,9 @@ class CutSheet(Sheet):
 
     def go(self, finding: Finding) -> None:
         """Bring the part, or the card of the link, that a finding is about into view, its take-up ready to be typed."""
+        if finding.subject.endswith(" stations"):
+            self.look("stations")
+            return
         if finding.code.startswith("C22"):
             self.look("parts")
             self.parts.pick(finding.subject.split(" ")[-1])
@@ -112,8 +119,8 @@ class CutSheet(Sheet):
     def show_field(self, path: str) -> bool:
         """Put up the look that has the field of a path."""
         parts = path.split(".")
-        if parts[0] == "plate":
-            self.look("plate")
+        if parts[0] in ("plate", "stations"):
+            self.look(parts[0])
         if parts[0] == "copes":
             self.look("copes")
             if len(parts) > 1:

@@ -113,5 +113,5 @@ STEP = Step(
     cut_state,
     LOOKS,
     _commands,
-    owns=("stock", "sawing", "copes", "plate", "cut_parts"),
+    owns=("stock", "sawing", "copes", "plate", "stations", "cut_parts"),
 )

@@ -1,0 +1,245 @@
+"""Stations: the housing from its datum, where the pads go, what was read at each stage, whether it closes."""
+
+from __future__ import annotations
+
+import datetime
+import math
+from functools import partial
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from stoutlink.app.desk import dialogs
+from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.look import Look
+from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
+from stoutlink.app.widgets.picture import Hit, Picture, dimension, flow, scrolled, text
+from stoutlink.core.analysis.linkage.station_sheet import StationSheet
+from stoutlink.core.document.stations import (
+    DATUM_WORDS,
+    STATION_STAGES,
+    STATION_WORDS,
+    StationOf,
+    StationReading,
+    Stations,
+    StationStage,
+)
+from stoutlink.core.editing.edits import PutInList
+from stoutlink.core.editing.link_edits import ReadStation, TakeStationBack
+from stoutlink.core.errors import StoutError
+from stoutlink.core.quantity.length_text import UnitSystem, format_fraction
+from stoutlink.core.quantity.shown import parse_typed, show
+
+ROWS: tuple[StationOf, ...] = ("span", "left", "spacing", "right")
+CAUTION = (
+    "Pads and brackets on an axle: a qualified welder, a procedure, an inspection. Measure again after it has cooled."
+)
+
+
+class StationLook(Look):
+    """The housing with its stations above, readings in a table below: a click on a cell reads."""
+
+    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+        super().__init__(workspace, "cut_stations", "Stations", parent)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        self.picture = Picture("station_picture", "The housing and its stations", self)
+        outer.addWidget(scrolled(self.picture, self), 1)
+        self.drawer = PathDrawer(workspace, "station_drawer", 4, self)
+        self.drawer.setContentsMargins(12, 4, 12, 2)
+        outer.addWidget(self.drawer)
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 2, 12, 8)
+        self.begin = self.put_button(
+            "begin_stations", "Begin with this housing", "A sheet for the stations of this axle's housing.", row
+        )
+        self.begin.clicked.connect(lambda _=False: self._begin())
+        self.back = self.put_button(
+            "station_back", "Take the last of it back", "Take the last reading of the cell picked away.", row
+        )
+        self.back.clicked.connect(lambda _=False: self._back())
+        row.addStretch(1)
+        outer.addLayout(row)
+        self.sheet: StationSheet | None = None
+        self.cell: tuple[StationOf, StationStage] | None = None
+
+    def prepare(self) -> None:
+        w = self.workspace
+        self.sheet = w.study.station_sheet(w.end)
+        self.begin.setVisible(self.sheet is None)
+        self.back.setVisible(self.sheet is not None)
+        self.back.setEnabled(self.sheet is not None and self.cell in self.sheet.read)
+        at = f"stations.{w.end}"
+        datums = tuple((key, words) for key, words in DATUM_WORDS.items())
+        entries = [
+            Entry(f"{at}.datum", "datum", "choice", datums),
+            Entry(f"{at}.wanted_m", "spacing wanted"),
+            Entry(f"{at}.relation_rad", "pinion to pads"),
+            Entry(f"{at}.pad_rad", "pads at ride"),
+            Entry(f"{at}.shim_rad", "shim"),
+        ]
+        self.drawer.show_entries(entries if self.sheet is not None else [])
+        assert self.theme is not None
+        self.picture.show_with(self.theme, self._paint)
+
+    def _begin(self) -> None:
+        end = self.workspace.end
+        self.workspace.do(
+            PutInList("stations", Stations(id="front" if end == "front" else "rear"), "Begin with a housing's stations")
+        )
+
+    def read(self, of: StationOf, stage: StationStage) -> None:
+        """Ask for a reading of a cell."""
+        self.cell, w = (of, stage), self.workspace
+        typed = dialogs.ask_text(
+            self, "Read a station", f"{STATION_WORDS[of].capitalize()}, {stage}; a ± may stand behind it."
+        )
+        if typed is None or not typed.strip():
+            self.refresh_now()
+            return
+        try:
+            found = parse_typed(typed, "length", w.unit)
+        except StoutError as why:
+            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
+            return
+        today = datetime.date.today().isoformat()
+        end = "front" if w.end == "front" else "rear"
+        w.do(ReadStation(end, StationReading(of=of, stage=stage, value_m=found.value, sigma_m=found.sigma, when=today)))  # type: ignore[arg-type]
+
+    def refresh_now(self) -> None:
+        """Show what is picked."""
+        if self.theme is not None:
+            self.refresh(self.theme)
+
+    def _back(self) -> None:
+        if self.cell is not None:
+            end = "front" if self.workspace.end == "front" else "rear"
+            self.workspace.do(TakeStationBack(end, *self.cell))  # type: ignore[arg-type]
+
+    def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        w, unit = float(picture.width()), self.workspace.unit
+        if self.sheet is None:
+            words = "No stations of this housing yet. “Begin with this housing”: pads go by offsets from a datum that will still be there, read before, marked, tacked and welded."
+            flow(p, QRectF(24, 30, w - 48, 80), words, t.quiet, size=11)
+            return
+        self._housing(p, t, w)
+        y = 168.0
+        left, each = 210.0, (w - 226) / len(STATION_STAGES)
+        for k, stage in enumerate(STATION_STAGES):
+            text(p, QRectF(left + k * each, y, each, 16), stage, t.quiet, size=9, align="centre")
+        y += 20
+        for of in ROWS:
+            text(p, QRectF(16, y, left - 20, 24), STATION_WORDS[of], t.text, size=9.5)
+            for k, stage in enumerate(STATION_STAGES):
+                box = QRectF(left + k * each + 2, y, each - 4, 24)
+                known = self.sheet.read.get((of, stage))
+                picked = (of, stage) == self.cell
+                p.setPen(QPen(t.dye if picked else t.edge, 2 if picked else 1))
+                p.setBrush(t.raised if known is not None else t.sheet)
+                p.drawRoundedRect(box, 3, 3)
+                words = "" if known is None else f"{size(known.value, unit)} ± {size(2 * known.sigma, unit)}"
+                text(p, box, words, t.text, size=8.5, align="centre", elide=True)
+                many = "" if known is None else f" Mean of {known.count}."
+                tip = f"{STATION_WORDS[of].capitalize()}, {stage}: {words or 'not read'}.{many} Click to read it."
+                picture.hits.append(Hit(box, tip, partial(self.read, of, stage), f"{of} {stage}"))
+            y += 28
+        y += 6
+        for words, bad in station_words(self.sheet, unit):
+            y += flow(p, QRectF(16, y, w - 32, 36), words, t.torch if bad else t.text, size=9.5) + 4
+        y += flow(p, QRectF(16, y + 4, w - 32, 36), CAUTION, t.quiet, size=8.5) + 12
+        if picture.minimumHeight() != int(y):
+            picture.setMinimumHeight(int(y))
+
+    def _housing(self, p: QPainter, t: Theme, w: float) -> None:
+        """Tube, casting, flanges as the datum, pads where they go."""
+        sheet, unit = self.sheet, self.workspace.unit
+        assert sheet is not None
+        x0, x1, y = 60.0, w - 60.0, 70.0
+        span = sheet.span
+        offset = sheet.offset if sheet.offset is not None else 0.2
+        scale = (x1 - x0) / (span or 1.2)
+        p.setPen(QPen(t.soap, 1.4))
+        p.setBrush(t.raised)
+        p.drawRect(QRectF(x0, y - 13, x1 - x0, 26))
+        p.drawEllipse(QPointF(0.5 * (x0 + x1) + 30, y), 44, 40)
+        for x in (x0, x1):
+            p.setPen(QPen(t.brass, 3))
+            p.drawLine(QPointF(x, y - 30), QPointF(x, y + 30))
+        for x in (x0 + offset * scale, x1 - offset * scale):
+            p.setPen(QPen(t.dye, 1.6))
+            p.setBrush(t.sheet)
+            p.drawRect(QRectF(x - 22, y - 22, 44, 9))
+            p.drawLine(QPointF(x, y - 32), QPointF(x, y + 22))
+        text(
+            p,
+            QRectF(16, 8, w - 32, 16),
+            f"From the {DATUM_WORDS[sheet.stations.datum]}, seen from behind",
+            t.quiet,
+            size=9,
+        )
+        if sheet.mark is None or sheet.wanted is None or sheet.right_then is None:
+            return
+        left, right = x0 + offset * scale, x1 - offset * scale
+        for a, b, value in ((x0, left, sheet.mark), (left, right, sheet.wanted), (right, x1, sheet.right_then)):
+            dimension(p, t, QPointF(a, y + 44), QPointF(b, y + 44), size(value, unit))
+        if span is not None:
+            dimension(p, t, QPointF(x0, y + 74), QPointF(x1, y + 74), size(span, unit))
+
+    def as_text(self) -> str:
+        if self.sheet is None:
+            return "No stations of this housing yet."
+        unit = self.workspace.unit
+        lines = []
+        for of in ROWS:
+            cells = [self.sheet.read.get((of, s)) for s in STATION_STAGES]
+            words = ["" if c is None else f"{size(c.value, unit)} ± {size(2 * c.sigma, unit)}" for c in cells]
+            lines.append("\t".join([STATION_WORDS[of], *words]))
+        return "\n".join(["\t".join(["", *STATION_STAGES]), *lines, *(w for w, _ in station_words(self.sheet, unit))])
+
+
+def size(value: float, unit: UnitSystem) -> str:
+    """A length as fine as a caliper reads it."""
+    return show(value, "length", unit, decimals=3 if unit == "in" else 1)
+
+
+def station_words(sheet: StationSheet, unit: UnitSystem) -> list[tuple[str, bool]]:
+    """Where to mark, whether it closes, how it moved, how the pinion will stand."""
+    out: list[tuple[str, bool]] = []
+    if sheet.offset is None or sheet.mark is None or sheet.wanted is None or sheet.right_then is None:
+        missing = "the span" if not any(of == "span" for of, _ in sheet.read) else "the spacing wanted"
+        out.append((f"Read or type {missing} first: offset = (span − spacing) / 2.", False))
+    else:
+        fraction = f" ({format_fraction(sheet.mark, 32)})" if unit == "in" else ""
+        out.append(
+            (
+                f"Each middle stands {size(sheet.offset, unit)} in. Mark the left at {size(sheet.mark, unit)}{fraction}, then the right {size(sheet.wanted, unit)} from that mark ({sheet.wanted_from}): it stands {size(sheet.right_then, unit)} from its own datum.",
+                False,
+            )
+        )
+    for one in sheet.closures:
+        words = f"{one.stage.capitalize()}: left + spacing + right miss the span by {size(abs(one.off), unit)}; the readings allow {size(one.two_sigma, unit)}"
+        if one.bad and one.noticed:
+            out.append((f"{words}. One of them is wrong; no bead before it closes.", True))
+        elif one.blunt:
+            out.append((f"{words}, too unsure to judge 1/16 in: measure again with something finer.", True))
+        else:
+            out.append((f"{words}.", one.noticed))
+    for stage, (a, b) in sheet.moved.items():
+        told = [
+            f"{side} {size(abs(v), unit)} {'in' if v > 0 else 'out'}"
+            for side, v in (("left", a), ("right", b))
+            if v is not None
+        ]
+        if told:
+            out.append((f"Moved until {stage}: {', '.join(told)}.", False))
+    if sheet.pinion is not None:
+        then = f"{math.degrees(sheet.pinion):.1f}°".replace("-", "−")
+        wanted = (
+            ""
+            if sheet.pinion_wanted is None
+            else f", the layout has {math.degrees(sheet.pinion_wanted):.1f}°".replace("-", "−")
+        )
+        out.append((f"Pinion at ride: relation + pads + shim = {then} up{wanted}.", sheet.crooked))
+    return out
