@@ -15,7 +15,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.cutting_stock import CuttingPlan, bar_needs, cut_up, left_over
 from stoutlink.core.study.study import Study
 
-Cost = tuple[int, float, float, int]
+Cost = tuple[int, float, float, float, int]
 
 
 def partings(items: list[int]) -> Iterator[list[tuple[int, ...]]]:
@@ -30,6 +30,19 @@ def partings(items: list[int]) -> Iterator[list[tuple[int, ...]]]:
                 yield [(first, *beside), *others]
 
 
+def more(cost: Cost, length: float, inside: list[float], bought: bool, kerf: float, keep: float) -> Cost:
+    """A bar more: bars bought, new steel that does not go back to the shelf, waste of offcuts, length bought, offcuts."""
+    left = max(0.0, length - sum(inside) - kerf * len(inside))
+    gone = length - (left if left >= keep else 0.0)
+    if bought:
+        return cost[0] + 1, cost[1] + gone, cost[2], cost[3] + length, cost[4]
+    return cost[0], cost[1], cost[2] + gone - sum(inside), cost[3], cost[4] + 1
+
+
+def tidy(cost: Cost) -> Cost:
+    return cost[0], round(cost[1], 9), round(cost[2], 9), round(cost[3], 9), cost[4]
+
+
 def cheapest(
     pieces: tuple[float, ...], bars: tuple[float, ...], offcuts: tuple[float, ...], kerf: float, keep: float
 ) -> Cost | None:
@@ -39,7 +52,7 @@ def cheapest(
     def give(parts: list[tuple[int, ...]], free: frozenset[int], cost: Cost) -> None:
         nonlocal best
         if not parts:
-            total = (cost[0], round(cost[1], 9), round(cost[2], 9), cost[3])
+            total = tidy(cost)
             best = total if best is None or total < best else best
             return
         inside = [pieces[i] for i in parts[0]]
@@ -49,18 +62,10 @@ def cheapest(
             *((b, True, free) for b in bars),
         ):
             if length >= need - 1e-12:
-                left = max(0.0, length - sum(inside) - kerf * len(inside))
-                wasted = length - sum(inside) - (left if left >= keep else 0.0)
-                step = (
-                    cost[0] + bought,
-                    cost[1] + wasted,
-                    cost[2] + (length if bought else 0.0),
-                    cost[3] + (not bought),
-                )
-                give(parts[1:], free_after, step)
+                give(parts[1:], free_after, more(cost, length, inside, bought, kerf, keep))
 
     for parts in partings(list(range(len(pieces)))):
-        give(parts, frozenset(range(len(offcuts))), (0, 0.0, 0.0, 0))
+        give(parts, frozenset(range(len(offcuts))), (0, 0.0, 0.0, 0.0, 0))
     return best
 
 
@@ -77,20 +82,14 @@ def cost_of(
     assert sorted((*used, *plan.too_long)) == list(range(len(pieces)))
     taken = [one.bar for one in plan.bars if one.offcut]
     assert len(taken) == len(set(taken))
-    cost = (0, 0.0, 0.0, 0)
+    cost: Cost = (0, 0.0, 0.0, 0.0, 0)
     for one in plan.bars:
-        inside = tuple(pieces[i] for i in one.pieces)
+        inside = [pieces[i] for i in one.pieces]
         length = offcuts[one.bar] if one.offcut else bars[one.bar]
-        assert bar_needs(inside, kerf) <= length + 1e-9
-        assert one.left == pytest.approx(left_over(length, inside, kerf))
-        wasted = length - sum(inside) - (one.left if one.left >= keep else 0.0)
-        cost = (
-            cost[0] + (not one.offcut),
-            cost[1] + wasted,
-            cost[2] + (0.0 if one.offcut else length),
-            cost[3] + one.offcut,
-        )
-    return cost[0], round(cost[1], 9), round(cost[2], 9), cost[3]
+        assert bar_needs(tuple(inside), kerf) <= length + 1e-9
+        assert one.left == pytest.approx(left_over(length, tuple(inside), kerf))
+        cost = more(cost, length, inside, not one.offcut, kerf, keep)
+    return tidy(cost)
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -104,6 +103,14 @@ def test_nothing_is_better(seed: int) -> None:
     plan = cut_up(pieces, bars, offcuts, kerf, keep)
     assert plan.proved
     assert cost_of(plan, pieces, bars, offcuts, kerf, keep) == cheapest(pieces, bars, offcuts, kerf, keep)
+
+
+def test_the_shelf_goes_first() -> None:
+    """Two of four lie on the shelf long enough: the new bar keeps twice as much."""
+    plan = cut_up((0.9, 0.9, 0.9, 0.9), (6.0,), (1.04, 1.04), 0.003, 0.3)
+    assert sum(one.offcut for one in plan.bars) == 2
+    new = next(one for one in plan.bars if not one.offcut)
+    assert new.left == pytest.approx(6.0 - 2 * 0.903)
 
 
 def test_first_fit_alone_would_take_a_bar_too_many() -> None:

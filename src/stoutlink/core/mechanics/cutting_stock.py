@@ -1,4 +1,4 @@
-"""Cutting pieces from bars: fewest bars bought, then least waste, what lies on the shelf first and for nothing.
+"""Cutting pieces from bars: fewest bars bought, then least new steel, what lies on the shelf first and for nothing.
 
 One-dimensional cutting stock, solved exactly by going through the pieces left bar by bar while there are few kinds of
 them, else by first fit of the longest. Source: derived; Gilmore and Gomory 1961 name the problem.
@@ -67,12 +67,13 @@ def cut_up(
 ) -> CuttingPlan:
     """Cut ``pieces`` from ``bars`` that can be bought (any number of each) and ``offcuts`` (each once), all m.
 
-    Fewest bought, then least waste (what is left and shorter than ``keep``, with what the saw takes by ``kerf``), then
-    least bought length, then the fewest offcuts taken. A piece longer than everything is named in ``too_long``.
+    Fewest bought, then least new steel used up (pieces, what the saw takes by ``kerf``, and what is left of a bar and
+    shorter than ``keep``): so offcuts go first. Then least waste of offcuts, least bought length, fewest offcuts. A
+    piece longer than everything is named in ``too_long``.
 
     >>> plan = cut_up((0.6, 0.6, 0.5), (1.2,), (), 0.002, 0.1)
     >>> [(b.pieces, round(b.left, 3)) for b in plan.bars], plan.proved
-    ([((0, 2), 0.096), ((1,), 0.598)], True)
+    ([((0,), 0.598), ((1, 2), 0.096)], True)
     """
     longest = max((*bars, *offcuts), default=0.0)
     too_long = tuple(i for i, v in enumerate(pieces) if v > longest + 1e-12)
@@ -110,7 +111,7 @@ def cut_up(
 
 Pattern = tuple[int, ...]
 Used = tuple[tuple[int, bool, Pattern], ...]
-Cost = tuple[int, float, float, int]
+Cost = tuple[int, float, float, float, int]
 
 
 def _patterns(kinds: tuple[float, ...], counts: Pattern, length: float, kerf: float, must: int) -> Iterator[Pattern]:
@@ -143,16 +144,18 @@ def _exact(
     lengths = tuple(sorted(shelf))
     first = {v: [i for i, o in enumerate(offcuts) if o == v] for v in lengths}
 
-    def waste(length: float, pattern: Pattern) -> float:
+    def used_up(length: float, pattern: Pattern) -> tuple[float, float]:
+        """What of a bar does not go back to the shelf, and what of that is in no piece, m."""
         inside = tuple(v for v, n in zip(kinds, pattern, strict=True) for _ in range(n))
         left = left_over(length, inside, kerf)
-        return length - sum(inside) - (left if left >= keep else 0.0)
+        gone = length - (left if left >= keep else 0.0)
+        return gone, gone - sum(inside)
 
     @cache
     def best(remaining: Pattern, there: tuple[int, ...]) -> tuple[Cost, Used] | None:
         must = next((k for k, n in enumerate(remaining) if n), None)
         if must is None:
-            return (0, 0.0, 0.0, 0), ()
+            return (0, 0.0, 0.0, 0.0, 0), ()
         found: tuple[Cost, Used] | None = None
         options = [(length, True, s) for s, length in enumerate(lengths) if there[s]]
         options += [(length, False, b) for b, length in enumerate(bars)]
@@ -163,10 +166,12 @@ def _exact(
                 rest = best(after, shelf_after)
                 if rest is None:
                     continue
-                (bought, wasted, long, taken), used = rest
+                (bought, new, wasted, long, taken), used = rest
+                gone, scrap = used_up(length, pattern)
                 cost = (
                     bought + (not offcut),
-                    round(wasted + waste(length, pattern), 9),
+                    round(new + (0.0 if offcut else gone), 9),
+                    round(wasted + (scrap if offcut else 0.0), 9),
                     round(long + (0.0 if offcut else length), 9),
                     taken + offcut,
                 )

@@ -145,7 +145,10 @@ class PartLook(Look):
         one, unit = self.part, self.workspace.unit
         w, h = float(picture.width()), float(picture.height())
         if one is None:
-            words = "No parts yet: they are made from brackets. Layout, Holes puts a row of holes to a pivot; leaves bring their U-bolt plates."
+            layout = self.workspace.project.layout(self.workspace.end)
+            words = "No parts yet: they are made from brackets. Layout, Holes puts a row of holes to a pivot."
+            if layout is not None and layout.leaf is not None:
+                words = "No parts yet: U-bolt plates go by what the bolts go round. Choose the axle in Donors, its tube's size counts; or type the casting's in Layout, Leaves."
             flow(p, QRectF(24, 30, w - 48, 80), words, t.quiet, size=11)
             return
         text(p, QRectF(16, 6, w - 32, 20), one.name, t.text, size=11, bold=True, elide=True)

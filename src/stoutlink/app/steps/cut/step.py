@@ -108,7 +108,7 @@ def _make(shell: Shell) -> CutSheet:
 STEP = Step(
     "cut",
     "Cut",
-    "How long to cut each tube and how much thread is left.",
+    "Links from plan to steel, parts of plate, stations of the housing, copes, and what all of it is cut from.",
     _make,
     cut_state,
     LOOKS,
