@@ -14,10 +14,12 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import THEMES, font
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.cut.sheet import CutSheet
+from stoutlink.app.steps.cut.station_look import miss_and_clock
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.drawing.shapes import Text
 from stoutlink.core.editing.edits import ReplaceList, SetNumber
+from stoutlink.core.errors import StoutError
 from tests.app.conftest import Answers
 from tests.app.test_by_keyboard import focus
 
@@ -160,7 +162,42 @@ def test_stations_are_begun_read_in_their_cells_and_close(qtbot: QtBot, window: 
     answers.text = "7.75 ± 0.02"
     look.read("right", "marked")
     assert not any(f.code == "C227" for f in window.workspace.study.open_so_far)
+    for side, typed in (("left", "1/16 at 4:30"), ("right", "0.05")):
+        look.picture.grab()
+        hit = look.picture.named(f"{side} end tacked")
+        assert hit is not None
+        answers.text = typed
+        qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+    ends = look.sheet.stations.straight
+    assert [(e.side, round(e.miss_m / 0.0254, 4), e.clock) for e in ends] == [
+        ("left", 0.0625, 4.5),
+        ("right", 0.05, None),
+    ]
+    assert "Right end, tacked: misses the bar by 0.050″" in look.as_text()
+    answers.text = "1/16 at 13"
+    look.read_end("left", "tacked")
+    assert "“13” is not a place on a clock" in window._said.text()
     answers.text = "seven"
     look.read("right", "marked")
     assert "seven" in window._said.text()
     window.workspace.session.mark_saved()
+
+
+@pytest.mark.parametrize(
+    ("typed", "miss", "clock"),
+    [
+        ("1/16", 0.0015875, None),
+        ("1/16 at 4:30", 0.0015875, 4.5),
+        ("1.5 mm @ 9", 0.0015, 9.0),
+        ("0.05 at 12", 0.00127, 12.0),
+    ],
+)
+def test_a_miss_and_a_place_on_the_clock(typed: str, miss: float, clock: float | None) -> None:
+    found = miss_and_clock(typed, "in")
+    assert found[0] == pytest.approx(miss)
+    assert found[1] == clock
+
+
+def test_no_such_place_on_a_clock() -> None:
+    with pytest.raises(StoutError, match="Q160 “4:75” is not a place on a clock"):
+        miss_and_clock("1/16 at 4:75", "in")

@@ -7,12 +7,14 @@ import math
 import random
 
 import msgspec
+import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.stations import StationOf, StationReading, Stations, StationStage
-from stoutlink.core.editing.link_edits import ReadStation, TakeStationBack
+from stoutlink.core.document.stations import StationOf, StationReading, Stations, StationStage, StraightReading
+from stoutlink.core.editing.link_edits import ReadStation, ReadStraight, TakeStationBack
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
@@ -144,3 +146,45 @@ def test_readings_are_kept_and_taken_back_one_by_one() -> None:
     with pytest.raises(StoutError, match="D165 Nothing was read of right pad to right datum"):
         TakeStationBack("rear", "right", "marked").apply(project)
     assert len(list(itertools.chain.from_iterable(s.readings for s in back.stations))) == 2
+
+
+def housing(*ends: StraightReading, puck: float | None = 0.6) -> StationSheet:
+    return station_sheet(Stations(id="rear", straight=ends, puck_m=puck), None, "mm")
+
+
+@pytest.mark.parametrize("side", ["left", "right"])
+@pytest.mark.parametrize("clock", [0.0, 1.5, 3.0, 4.5, 7.0, 9.0, 11.0])
+def test_which_way_a_wheel_then_stands(side: str, clock: float) -> None:
+    """The tube turned by a rotation that carries its end to where the clock says; the wheel's plane turned with it."""
+    miss, far = 0.004, 0.6
+    one = housing(StraightReading(side=side, stage="tacked", miss_m=miss, clock=clock)).ends[0]  # type: ignore[arg-type]
+    out = np.array([0.0, 1.0 if side == "left" else -1.0, 0.0])
+    look = -out  # from the end inward
+    right = np.cross(look, [0.0, 0.0, 1.0])
+    turn = math.radians(30 * clock)
+    off = miss * (math.sin(turn) * right + math.cos(turn) * np.array([0.0, 0.0, 1.0]))
+    bent = far * out + off
+    carried, _ = Rotation.align_vectors([bent / np.linalg.norm(bent)], [out])
+    front, top = carried.apply([1.0, 0.0, 0.0]), carried.apply([0.0, 0.0, 1.0])
+    toe_in, camber = -math.asin(float(front @ out)), math.asin(float(top @ out))
+    assert one.toe == pytest.approx(toe_in, abs=2e-7)
+    assert one.camber == pytest.approx(camber, abs=2e-7)
+
+
+def test_the_limit_itself_is_out_and_movement_is_a_vector() -> None:
+    found = housing(
+        StraightReading(side="left", stage="tacked", miss_m=INCH / 8 - 1e-5, clock=3.0),
+        StraightReading(side="left", stage="welded", miss_m=INCH / 8, clock=9.0),
+        StraightReading(side="right", stage="welded", miss_m=0.001),
+    )
+    left = [e for e in found.ends if e.side == "left"]
+    assert [e.out for e in left] == [False, True]
+    assert left[1].moved == pytest.approx(INCH / 4 - 1e-5)  # from one side to the other, each within
+    assert found.unproved == ("right",)
+    bare = found.ends[-1]
+    assert (bare.toe, bare.camber, bare.moved) == (None, None, None)
+    project = leaves()
+    project = ReadStraight("rear", StraightReading(side="left", stage="welded", miss_m=INCH / 8)).apply(project)
+    assert {f.code for f in Study(project).findings_so_far} >= {"C231", "C232"}
+    straight = ReadStraight("rear", StraightReading(side="left", stage="welded", miss_m=0.001)).apply(project)
+    assert "C231" not in {f.code for f in Study(straight).findings_so_far}

@@ -30,7 +30,7 @@ WITHOUT = {
     "Choosing.currency": "a word behind sums", "Link.side": "which of a pair: the pivots count", "Layout.end": "which end it hangs", "Layout.kind": "a name: the bars decide",
     "Layout.mirrored": "how hands move pivots", "Link.length_locked": "how hands move pivots", "Inspection.when": "a date", "Inspection.who": "a name", "InspectionCheck.note": "words",
     "OwnTarget.why": "words", "Settings.units": "how numbers are written", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
-    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
+    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
 }  # fmt: skip
 """What changes no answer, and why."""
 WHOLE = (
@@ -56,6 +56,7 @@ WHOLE = (
     "CutPart.sizes",
     "KeptSize.key",
     "Stations.readings",
+    "Stations.straight",
 )
 """Parts of a project that are put in as a whole, and a record named by its id: their own fields are looked at."""
 PART = 36

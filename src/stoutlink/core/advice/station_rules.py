@@ -39,6 +39,26 @@ def station_findings(sheet: StationSheet | None, unit: UnitSystem) -> Iterator[F
                 "cut",
                 f"{end} stations",
             )
+    latest = {one.side: one for one in sheet.ends}
+    for last in latest.values():
+        if last.out:
+            yield Finding(
+                "C231",
+                "danger",
+                f"The {last.side} end of the {end} housing misses the bar by {size(last.miss)}, {last.stage}: out.",
+                "1/8 in is out (common practice). Cut the tacks at the worse end first and read both again; nothing is welded out, no gears go in before it is straight.",
+                "cut",
+                f"{end} stations",
+            )
+    for side in sheet.unproved:
+        yield Finding(
+            "C232",
+            "warn",
+            f"The {side} end of the {end} housing was welded without a reading while it was tacked.",
+            "What the weld did and what was there before cannot be told apart now. Read the other end before its weld.",
+            "cut",
+            f"{end} stations",
+        )
     if sheet.crooked:
         assert sheet.pinion is not None
         assert sheet.pinion_wanted is not None

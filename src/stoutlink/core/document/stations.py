@@ -34,6 +34,17 @@ class StationReading(Frozen, frozen=True, kw_only=True):
     when: Annotated[str, Meta(max_length=40)] = ""
 
 
+class StraightReading(Frozen, frozen=True, kw_only=True):
+    """How far the bar through the carrier's pucks misses the middle of an end's puck: the tube against the bar. ``clock``
+    is which way the tube is off, hours seen from the end, 12 up; without it only how far is known."""
+
+    side: Literal["left", "right"]
+    stage: StationStage
+    miss_m: Annotated[float, _n("Miss", "fine_length", 0.0, 0.1, "Bar to the middle of the end's puck.")]
+    clock: Annotated[float, Meta(ge=0.0, le=12.0)] | None = None
+    when: Annotated[str, Meta(max_length=40)] = ""
+
+
 class Stations(Frozen, frozen=True, kw_only=True):
     """The stations of one housing; ``id`` is its end.
 
@@ -43,6 +54,13 @@ class Stations(Frozen, frozen=True, kw_only=True):
     id: Literal["front", "rear"]
     datum: Datum = "flange"
     readings: Annotated[tuple[StationReading, ...], Meta(max_length=200)] = ()
+    straight: Annotated[tuple[StraightReading, ...], Meta(max_length=60)] = ()
+    puck_m: (
+        Annotated[
+            float, _n("Last puck to end", "length", 0.1, 1.5, "From the last true puck to where the end is read.")
+        ]
+        | None
+    ) = None
     wanted_m: (
         Annotated[
             float, _n("Spacing wanted", "length", 0.2, 2.5, "Between the middles of the pads; empty: as the springs.")

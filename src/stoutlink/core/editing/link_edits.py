@@ -10,7 +10,14 @@ import msgspec
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.link_work import LINK_STAGES, LinkReading, LinkStage, is_cut
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.stations import STATION_WORDS, StationOf, StationReading, Stations, StationStage
+from stoutlink.core.document.stations import (
+    STATION_WORDS,
+    StationOf,
+    StationReading,
+    Stations,
+    StationStage,
+    StraightReading,
+)
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
 
@@ -152,3 +159,21 @@ class TakeStationBack(Edit):
         return msgspec.structs.replace(
             project, stations=tuple(after if s.id == self.end else s for s in project.stations)
         )
+
+
+@dataclass(frozen=True)
+class ReadStraight(Edit):
+    """Write down how far an end of a housing misses the bar; a later reading of that stage counts before this one."""
+
+    end: Literal["front", "rear"]
+    reading: StraightReading
+
+    @property
+    def label(self) -> str:
+        return "Read an end against the bar"
+
+    def change(self, project: Project) -> Project:
+        one = next((s for s in project.stations if s.id == self.end), Stations(id=self.end))
+        after = msgspec.structs.replace(one, straight=(*one.straight, self.reading))
+        others = tuple(s for s in project.stations if s.id != self.end)
+        return msgspec.structs.replace(project, stations=(*others, after))

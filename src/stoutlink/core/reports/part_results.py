@@ -123,6 +123,18 @@ def station_results(one: StationSheet) -> dict[str, Any]:
             for (of, stage), r in one.read.items()
         ],
         "closures": [{"stage": c.stage, "off_m": c.off, "allowed_m": c.two_sigma, "bad": c.bad} for c in one.closures],
+        "ends": [
+            {
+                "side": e.side,
+                "stage": e.stage,
+                "miss_m": e.miss,
+                "out": e.out,
+                "toe_in_deg": None if e.toe is None else math.degrees(e.toe),
+                "camber_deg": None if e.camber is None else math.degrees(e.camber),
+                "moved_m": e.moved,
+            }
+            for e in one.ends
+        ],
         "pinion_up_deg": None if one.pinion is None else math.degrees(one.pinion),
     }
 

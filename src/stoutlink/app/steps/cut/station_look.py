@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import datetime
 import math
+import re
 from functools import partial
+from typing import Literal
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
@@ -16,7 +18,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, dimension, flow, scrolled, text
-from stoutlink.core.analysis.linkage.station_sheet import StationSheet
+from stoutlink.core.analysis.linkage.station_sheet import End, StationSheet
 from stoutlink.core.document.stations import (
     DATUM_WORDS,
     STATION_STAGES,
@@ -25,10 +27,11 @@ from stoutlink.core.document.stations import (
     StationReading,
     Stations,
     StationStage,
+    StraightReading,
 )
 from stoutlink.core.editing.edits import PutInList
-from stoutlink.core.editing.link_edits import ReadStation, TakeStationBack
-from stoutlink.core.errors import StoutError
+from stoutlink.core.editing.link_edits import ReadStation, ReadStraight, TakeStationBack
+from stoutlink.core.errors import StoutError, TextError
 from stoutlink.core.quantity.length_text import UnitSystem, format_fraction
 from stoutlink.core.quantity.shown import parse_typed, show
 
@@ -76,6 +79,7 @@ class StationLook(Look):
         entries = [
             Entry(f"{at}.datum", "datum", "choice", datums),
             Entry(f"{at}.wanted_m", "spacing wanted"),
+            Entry(f"{at}.puck_m", "last puck to end"),
             Entry(f"{at}.relation_rad", "pinion to pads"),
             Entry(f"{at}.pad_rad", "pads at ride"),
             Entry(f"{at}.shim_rad", "shim"),
@@ -107,6 +111,22 @@ class StationLook(Look):
         today = datetime.date.today().isoformat()
         end = "front" if w.end == "front" else "rear"
         w.do(ReadStation(end, StationReading(of=of, stage=stage, value_m=found.value, sigma_m=found.sigma, when=today)))  # type: ignore[arg-type]
+
+    def read_end(self, side: Literal["left", "right"], stage: StationStage) -> None:
+        """Ask how far an end misses the bar: a length, and behind it which way the tube is off, as 1/16 at 4:30."""
+        w = self.workspace
+        ask = f"{side.capitalize()} end, {stage}: how far the bar misses its middle, and which way the tube is off seen from that end, as 1/16 at 4:30."
+        typed = dialogs.ask_text(self, "Read an end", ask)
+        if typed is None or not typed.strip():
+            return
+        try:
+            found, clock = miss_and_clock(typed, w.unit)
+        except StoutError as why:
+            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
+            return
+        today = datetime.date.today().isoformat()
+        reading = StraightReading(side=side, stage=stage, miss_m=abs(found), clock=clock, when=today)
+        w.do(ReadStraight("front" if w.end == "front" else "rear", reading))
 
     def refresh_now(self) -> None:
         """Show what is picked."""
@@ -144,6 +164,21 @@ class StationLook(Look):
                 many = "" if known is None else f" Mean of {known.count}."
                 tip = f"{STATION_WORDS[of].capitalize()}, {stage}: {words or 'not read'}.{many} Click to read it."
                 picture.hits.append(Hit(box, tip, partial(self.read, of, stage), f"{of} {stage}"))
+            y += 28
+        y += 4
+        sides: tuple[Literal["left", "right"], ...] = ("left", "right")
+        for side in sides:
+            text(p, QRectF(16, y, left - 20, 24), f"{side} end misses the bar", t.text, size=9.5)
+            for k, stage in enumerate(STATION_STAGES):
+                box = QRectF(left + k * each + 2, y, each - 4, 24)
+                end = next((e for e in self.sheet.ends if (e.side, e.stage) == (side, stage)), None)
+                p.setPen(QPen(t.oxide if end is not None and end.out else t.edge, 1))
+                p.setBrush(t.raised if end is not None else t.sheet)
+                p.drawRoundedRect(box, 3, 3)
+                words = "" if end is None else size(end.miss, unit)
+                text(p, box, words, t.text, size=8.5, align="centre", elide=True)
+                tip = f"{side.capitalize()} end, {stage}: {words or 'not read'}. Click to read it."
+                picture.hits.append(Hit(box, tip, partial(self.read_end, side, stage), f"{side} end {stage}"))
             y += 28
         y += 6
         for words, bad in station_words(self.sheet, unit):
@@ -196,7 +231,25 @@ class StationLook(Look):
             cells = [self.sheet.read.get((of, s)) for s in STATION_STAGES]
             words = ["" if c is None else f"{size(c.value, unit)} ± {size(2 * c.sigma, unit)}" for c in cells]
             lines.append("\t".join([STATION_WORDS[of], *words]))
-        return "\n".join(["\t".join(["", *STATION_STAGES]), *lines, *(w for w, _ in station_words(self.sheet, unit))])
+        ends = [f"{e.side} end, {e.stage}\t{size(e.miss, unit)}" for e in self.sheet.ends]
+        return "\n".join(
+            ["\t".join(["", *STATION_STAGES]), *lines, *ends, *(w for w, _ in station_words(self.sheet, unit))]
+        )
+
+
+def miss_and_clock(typed: str, unit: UnitSystem) -> tuple[float, float | None]:
+    """A length, m, and a clock position in hours, where one stands behind it: ``1/16 at 4:30``, ``1.5 at 9``."""
+    found = re.fullmatch(r"(.+?)\s+(?:at|@)\s*(\d{1,2})(?:[:.](\d{2}))?", typed.strip())
+    if found is None:
+        return parse_typed(typed, "fine_length", unit).value, None
+    hours = int(found[2]) + int(found[3] or 0) / 60
+    if not 0 <= hours <= 12 or int(found[3] or 0) > 59:
+        raise TextError(
+            "Q160",
+            f"“{found[2]}{':' + found[3] if found[3] else ''}” is not a place on a clock.",
+            "Use 12 for up, 3 for right, as in 1/16 at 4:30.",
+        )
+    return parse_typed(found[1], "fine_length", unit).value, hours
 
 
 def size(value: float, unit: UnitSystem) -> str:
@@ -234,6 +287,8 @@ def station_words(sheet: StationSheet, unit: UnitSystem) -> list[tuple[str, bool
         ]
         if told:
             out.append((f"Moved until {stage}: {', '.join(told)}.", False))
+    for end in sheet.ends:
+        out.append((end_words(end, unit), end.out))
     if sheet.pinion is not None:
         then = f"{math.degrees(sheet.pinion):.1f}°".replace("-", "−")
         wanted = (
@@ -243,3 +298,15 @@ def station_words(sheet: StationSheet, unit: UnitSystem) -> list[tuple[str, bool
         )
         out.append((f"Pinion at ride: relation + pads + shim = {then} up{wanted}.", sheet.crooked))
     return out
+
+
+def end_words(one: End, unit: UnitSystem) -> str:
+    """How straight an end is, and how its wheel stands by it."""
+    words = f"{one.side.capitalize()} end, {one.stage}: misses the bar by {size(one.miss, unit)}{', out' if one.out else ''}"
+    if one.moved is not None:
+        words += f", moved {size(one.moved, unit)}"
+    if one.toe is None or one.camber is None:
+        return f"{words}. Which way and how far from the last puck would say toe and camber."
+    toe, camber = math.degrees(abs(one.toe)), math.degrees(abs(one.camber))
+    ways = "in" if one.toe >= 0 else "out", "out" if one.camber >= 0 else "in"
+    return f"{words}: toe {toe:.2f}° {ways[0]}, top {camber:.2f}° {ways[1]} for a kink at the puck, twice that for an even bow."

@@ -8,13 +8,22 @@ from dataclasses import dataclass
 
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TAPE
-from stoutlink.core.document.stations import STATION_STAGES, StationOf, StationReading, Stations, StationStage
+from stoutlink.core.document.stations import (
+    STATION_STAGES,
+    StationOf,
+    StationReading,
+    Stations,
+    StationStage,
+    StraightReading,
+)
 from stoutlink.core.quantity.constants import INCH
 
 NOTICE = INCH / 16
 """A misclosure of this is said whatever the readings' ±, m; a ± wider than this cannot judge it (common practice)."""
 MARK = {"in": INCH / 32, "mm": 0.0005}
 """What a line can be marked to, m."""
+STRAIGHT = INCH / 8
+"""An end that misses the bar by this, m, is out (common practice)."""
 ANGLE_AGREES = math.radians(0.5)
 
 
@@ -52,6 +61,26 @@ class Closure:
 
 
 @dataclass(frozen=True)
+class End:
+    """An end of the housing at a stage: how far it misses the bar, m, and, where the clock and the distance from the last
+    puck are known, how the wheel stands: toe (in +) and camber (out at the top +), rad, for a kink at the puck; for an
+    even bow both are twice as large. ``moved`` since the stage before, m (as vectors where both clocks are known).
+    """
+
+    side: str
+    stage: StationStage
+    miss: float
+    toe: float | None
+    camber: float | None
+    moved: float | None
+
+    @property
+    def out(self) -> bool:
+        """Whether it is out: the limit itself is."""
+        return self.miss >= STRAIGHT - 1e-9
+
+
+@dataclass(frozen=True)
 class StationSheet:
     """What the stations say. ``wanted`` spacing and where that is from; ``offset`` of each pad's middle from its datum,
     exact; ``mark`` the left one as it is marked, and where the right one then stands from its own datum (the second
@@ -70,6 +99,18 @@ class StationSheet:
     moved: dict[StationStage, tuple[float | None, float | None]]
     pinion: float | None
     pinion_wanted: float | None
+    ends: tuple[End, ...]
+    """Straightness, left end first, in the order of the stages."""
+
+    @property
+    def unproved(self) -> tuple[str, ...]:
+        """Ends that were read after welding and never while tacked."""
+        return tuple(
+            side
+            for side in ("left", "right")
+            if any(e.side == side and e.stage == "welded" for e in self.ends)
+            and not any(e.side == side and e.stage == "tacked" for e in self.ends)
+        )
 
     @property
     def crooked(self) -> bool:
@@ -134,7 +175,45 @@ def station_sheet(stations: Stations, layout: Layout | None, unit: str) -> Stati
         moved,
         pinion,
         None if layout is None else layout.pinion_up,
+        _ends(stations),
     )
+
+
+def _ends(stations: Stations) -> tuple[End, ...]:
+    """Every end at every stage it was read at; of several readings of one the last counts."""
+    out = []
+    for side in ("left", "right"):
+        before: StraightReading | None = None
+        for stage in STATION_STAGES:
+            mine = [r for r in stations.straight if r.side == side and r.stage == stage]
+            if not mine:
+                continue
+            one = mine[-1]
+            ahead, up = _vector(one)
+            far = stations.puck_m
+            # an end that is ahead turns the front of its wheel in, one that is high leans the top in
+            toe = None if ahead is None or far is None else math.atan2(ahead, far)
+            camber = None if up is None or far is None else -math.atan2(up, far)
+            out.append(End(side, stage, one.miss_m, toe, camber, None if before is None else _apart(before, one)))
+            before = one
+    return tuple(out)
+
+
+def _vector(one: StraightReading) -> tuple[float | None, float | None]:
+    """How far the end is off ahead and up, m; unknown without a clock. Seen from its end the front lies at 9 o'clock on the
+    left side and at 3 on the right."""
+    if one.clock is None:
+        return None, None
+    turn = math.radians(30.0 * one.clock)
+    right = one.miss_m * math.sin(turn)
+    return (-right if one.side == "left" else right), one.miss_m * math.cos(turn)
+
+
+def _apart(one: StraightReading, two: StraightReading) -> float:
+    a, b = _vector(one), _vector(two)
+    if a[0] is None or b[0] is None or a[1] is None or b[1] is None:
+        return abs(two.miss_m - one.miss_m)
+    return math.hypot(b[0] - a[0], b[1] - a[1])
 
 
 def _moved(
