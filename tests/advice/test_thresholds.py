@@ -205,10 +205,15 @@ def cut(**over: Any) -> Any:
         centre_to_centre=0.9, tube=values["tube"], bore=values["bore"], ends=(fit, fit), longer=values["longer"], shorter=values["shorter"],
         how=values["how"], per_turn=0.003,
     )  # fmt: skip
-    link = Thing(id="upper_left", name="Left upper", role=values["role"])
+    link = Thing(
+        id="upper_left", name="Left upper", role=values["role"], side="left", stage=values.get("stage", "planned"),
+        read=values.get("read"), frame_pivot_m=(0.0, 0.0, 0.0), axle_pivot_m=(0.9, 0.0, 0.0),
+    )  # fmt: skip
+    layout = Thing(id="rear-a", name="Rear", mirrored=False)
     return Thing(
-        link=link, layout=Thing(id="rear-a", name="Rear"), cut=made, frame_joint=joint, axle_joint=joint, at_hand=False
-    )
+        link=link, layout=layout, cut=made, frame_joint=joint, axle_joint=joint, at_hand=False,
+        there=values.get("there", False), made=values.get("made"), now=made, asked=values.get("asked"),
+    )  # fmt: skip
 
 
 @pytest.mark.parametrize(
