@@ -244,7 +244,9 @@ def test_accepted_knock_ons_fold_away(qtbot: QtBot, window: MainWindow, answers:
     ("changes", "step", "state"),
     [
         ({}, "donors", "open"),
-        ({}, "cut", "work"),
+        ({}, "cut", "open"),
+        ({"front_layout": None}, "cut", "open"),
+        ({"rear_layout": None}, "cut", "work"),
         ({}, "layout", "work"),
         ({"front_donor": None, "rear_donor": None}, "donors", "untouched"),
         ({"front_layout": None, "rear_layout": None}, "layout", "untouched"),
