@@ -16,10 +16,12 @@ from scipy.optimize import brentq, minimize
 from stoutlink.core.analysis.linkage.link_loads import heavier_axle, link_loads, tubes_for
 from stoutlink.core.analysis.linkage.load_cases import CASES
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
+from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.errors import GeometryError
 from stoutlink.core.mechanics.column import bolt_double_shear, column_load, round_section, strike_load, tab_load
+from stoutlink.core.mechanics.fillet import foot_welds
 from stoutlink.core.mechanics.linkage.free_body import Load, reactions
 from stoutlink.core.mechanics.linkage.motion import motion
 from stoutlink.core.mechanics.linkage.poses import ride_pose
@@ -238,3 +240,66 @@ def test_a_bigger_tube_is_offered_and_mends_the_finding(basalt: Project) -> None
         for key, value in (("tube_od_m", offers[0].outside), ("tube_wall_m", offers[0].wall)):
             project = SetNumber(f"layouts.rear-a.links.{link}.{key}", value).apply(project)
     assert not any(f.code == "G210" and f.subject.startswith("rear-a.lower") for f in Study(project).findings)
+
+
+WIRE, PLATE = 393e6, 345e6
+
+
+def test_two_welds_in_bending_as_the_handbook_has_them() -> None:
+    """Shigley, welds in bending, two lines of length d: A = 1.414·h·d, I_u = d³/6, I = 0.707·h·I_u, τ = M·c/I."""
+    leg, d, reach = 0.006, 0.08, 10.0  # so far off that only bending counts
+    inertia = 0.7071 * leg * d**3 / 6
+    by_hand = 0.577 * WIRE * inertia / (reach * d / 2)
+    assert foot_welds(leg, d, reach, WIRE, 1e12, lines=2) == pytest.approx(by_hand, rel=1e-4)
+    assert foot_welds(leg, d, 0.0, WIRE, 1e12, lines=2) == pytest.approx(0.577 * WIRE * 1.4142 * leg * d, rel=1e-4)
+    assert foot_welds(0.0, d, 0.04, WIRE, PLATE) == foot_welds(leg, 0.0, 0.04, WIRE, PLATE) == 0.0
+
+
+@pytest.mark.parametrize("reach", [0.0, 0.02, 0.05, 0.12])
+def test_the_worst_way_to_pull_a_tab_is_found(reach: float) -> None:
+    """Against every tenth of a degree, the weld cut into slices: force and moment shared by slice, worst slice."""
+    leg, foot = 0.0055, 0.09
+    slices = (np.arange(20_000) + 0.5) / 20_000 * foot - 0.5 * foot
+    area = 4 * 0.7071 * leg * foot / len(slices)
+    spread = area * np.sum(slices**2)
+    worst = 0.0
+    for way in np.radians(np.arange(0.0, 90.1, 0.1)):
+        along, off = math.cos(way), math.sin(way)
+        normal = off / (area * len(slices)) + along * reach * slices[-1] / spread
+        worst = max(worst, math.hypot(normal, along / (area * len(slices))))
+    on_the_leg = min(WIRE, PLATE / 0.7071)
+    assert foot_welds(leg, foot, reach, WIRE, PLATE) == pytest.approx(0.577 * on_the_leg / worst, rel=2e-4)
+
+
+def test_a_bracket_s_weld_is_checked_once_its_leg_is_known(basalt: Project) -> None:
+    """Half the leg, half the load; the bracket's own reach and foot; unknown without a leg, with what to do."""
+    layout = basalt.layout("rear")
+    assert layout is not None
+    bracket = next(b for b in layout.brackets if b.end == "frame" and b.reach_m is not None)
+    at = f"layouts.{layout.id}.brackets.{bracket.id}"
+
+    def check(project: Project) -> Any:
+        found = link_loads(project, effective_vehicle(project).rig, project.layout("rear"))  # type: ignore[arg-type]
+        assert found is not None
+        load = next(one for one in found.links if one.link.id == bracket.link)
+        return next(c for c in load.checks if c.what == "frame weld")
+
+    bare = with_value(basalt, f"{at}.weld_m", None)
+    assert check(bare).margin is None
+    assert "leg" in check(bare).why
+    welded = with_value(with_value(bare, f"{at}.weld_m", 0.006), f"{at}.foot_m", 0.1)
+    yields = bracket.tab_yield_pa or 250e6
+    assert bracket.reach_m is not None
+    by_hand = foot_welds(0.006, 0.1, bracket.reach_m, 393e6, yields)
+    assert check(welded).carries == pytest.approx(by_hand)
+    assert check(with_value(welded, f"{at}.weld_m", 0.003)).carries == pytest.approx(by_hand / 2)
+    assert check(welded).asked == next(c.asked for c in link_of(welded, bracket.link) if c.what == "frame bolt")
+
+
+def link_of(project: Project, name: str) -> Any:
+    """Checks of a link of the rear layout."""
+    layout = project.layout("rear")
+    assert layout is not None
+    found = link_loads(project, effective_vehicle(project).rig, layout)
+    assert found is not None
+    return next(one.checks for one in found.links if one.link.id == name)

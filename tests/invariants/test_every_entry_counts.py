@@ -75,7 +75,8 @@ def projects() -> tuple[Project, ...]:
     out = [basalt, tamarack]
 
     discs = msgspec.structs.replace(basalt.rear_plan, fitted=("rear-discs",))
-    out.append(msgspec.structs.replace(basalt, rear_plan=discs))
+    with_discs = msgspec.structs.replace(basalt, rear_plan=discs)
+    out.append(with_value(with_discs, "rig.fittings.parking_cable_end", "ball"))
 
     def version(**changes: Any) -> None:
         project = basalt

@@ -18,6 +18,8 @@ MODULUS: dict[str, float] = {"steel": 207e9, "steel_4130": 207e9, "aluminium": 7
 DENSITY: dict[str, float] = {"steel": 7850.0, "steel_4130": 7850.0, "aluminium": 2810.0}
 BOLT_YIELD, TAB_YIELD = 895e6, 250e6
 """A hardened bolt (130 ksi) and plain plate, from memory."""
+WIRE_YIELD = 393e6
+"""Of the usual mild steel wire (57 ksi; Shigley, minimum weld-metal properties, from memory)."""
 _OUTSIDES = (1.0, 1.25, 1.5, 1.75, 2.0, 2.25, 2.5)
 _WALLS = (0.095, 0.120, 0.188, 0.250, 0.3125, 0.375)
 STOCK: tuple[tuple[float, float], ...] = tuple(

@@ -70,6 +70,10 @@ class Bracket(Frozen, frozen=True, kw_only=True):
         Annotated[float, _n("Nut plate", "length", 0.01, 0.3, "Width of a plate inside the rail that takes the bolts.")]
         | None
     ) = None
+    weld_m: (
+        Annotated[float, _n("Weld leg", "length", 0.001, 0.03, "Of the fillets along both sides of each tab's foot.")]
+        | None
+    ) = None
     bolt_length_m: Annotated[float, _n("Bolt length", "length", 0.01, 0.5, "Under the head to the end.")] | None = None
     bolt_grip_m: (
         Annotated[float, _n("Bolt grip", "length", 0.0, 0.5, "Plain shank under the head, without thread.")] | None

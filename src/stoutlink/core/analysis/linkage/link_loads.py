@@ -11,13 +11,15 @@ import numpy as np
 
 from stoutlink.core.analysis.linkage.bar_set import link_length, stiffness_of
 from stoutlink.core.analysis.linkage.load_cases import CASES, AxleCase, axle_cases
+from stoutlink.core.analysis.linkage.parts import tab_feet
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
-from stoutlink.core.catalogue.tubes import BOLT_YIELD, DENSITY, MODULUS, STOCK, TAB_YIELD, WELDED, YIELD
+from stoutlink.core.catalogue.tubes import BOLT_YIELD, DENSITY, MODULUS, STOCK, TAB_YIELD, WELDED, WIRE_YIELD, YIELD
 from stoutlink.core.document.layout import Joint, Layout, Link
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.column import bolt_double_shear, column_load, round_section, strike_load, tab_load
+from stoutlink.core.mechanics.fillet import foot_welds
 from stoutlink.core.mechanics.linkage.free_body import Reactions, reactions
 from stoutlink.core.quantity.constants import GRAVITY
 
@@ -95,7 +97,8 @@ def link_loads(project: Project, rig: Rig, layout: Layout) -> LinkLoads | None:
     """
     if layout.leaf is not None or not layout.links:
         return None
-    return _loads(_Asked(axle_cases(project, rig, layout), rig, layout, project.joints, project.loads.strike_factor))
+    cases, feet = axle_cases(project, rig, layout), tab_feet(project, rig, layout)
+    return _loads(_Asked(cases, rig, layout, project.joints, project.loads.strike_factor, feet))
 
 
 @dataclass(frozen=True)
@@ -105,6 +108,8 @@ class _Asked:
     layout: Layout
     joints: tuple[Joint, ...]
     strike: float
+    feet: tuple[tuple[str, float, float], ...]
+    """Of each bracket with tabs: its name, reach and foot, m."""
 
 
 @lru_cache(maxsize=32)
@@ -131,7 +136,7 @@ def _loads(ask: _Asked) -> LinkLoads:
         pull = max(((float(s.reactions.bars[i]), s.case.id) for s in solved), default=(0.0, ""))
         push = max(((-float(s.reactions.bars[i]), s.case.id) for s in solved), default=(0.0, ""))
         thrust = next((float(s.reactions.bars[i]) for s in solved if s.case.id == "throttle"), 0.0)
-        checks = [*_tube(link, pull, push), *_ends(layout, link, known, pull, push)]
+        checks = [*_tube(link, pull, push), *_ends(layout, link, known, ask.feet, pull, push)]
         if link.role in ("lower", "arm"):
             checks.append(_strike(link, ask.strike * 0.5 * heavier, max(0.0, -thrust), ask.strike))
         ranked = sorted(checks, key=lambda c: math.inf if c.margin is None else c.margin)
@@ -169,7 +174,12 @@ def _tube(link: Link, pull: tuple[float, str], push: tuple[float, str]) -> list[
 
 
 def _ends(
-    layout: Layout, link: Link, known: dict[str, Joint], pull: tuple[float, str], push: tuple[float, str]
+    layout: Layout,
+    link: Link,
+    known: dict[str, Joint],
+    feet: tuple[tuple[str, float, float], ...],
+    pull: tuple[float, str],
+    push: tuple[float, str],
 ) -> list[Check]:
     out = []
     worst = max(pull, push)
@@ -210,6 +220,9 @@ def _ends(
                 "bearing and tearing out at the hole" if carried else "give the pivot a bracket with its tab",
             )
         )
+        foot = next(((r, f) for name, r, f in feet if bracket is not None and name == bracket.id), None)
+        if bracket is not None and foot is not None:
+            out.append(_weld(which, bracket.weld_m, *foot, strong, worst))
         if link.material == "aluminium" and joint is not None and joint.thread_diameter_m is not None:
             bored = math.pi / 4 * (link.tube_od_m**2 - joint.thread_diameter_m**2)
             out.append(
@@ -222,6 +235,13 @@ def _ends(
                 )
             )
     return out
+
+
+def _weld(which: str, leg: float | None, reach: float, foot: float, plate: float, worst: tuple[float, str]) -> Check:
+    """The welds at the foot of a bracket's two tabs, both sides of each."""
+    carries = None if leg is None else foot_welds(leg, foot, reach, WIRE_YIELD, plate)
+    why = "both sides of two tabs, pulled whichever way is worst" if carries else "give its part the weld's leg"
+    return Check(f"{which} weld", carries, worst[0], worst[1], why)
 
 
 def _strike(link: Link, asked: float, pushed: float, factor: float) -> Check:

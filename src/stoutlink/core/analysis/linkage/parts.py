@@ -92,7 +92,7 @@ class PartChanges:
 
 def _numbers(part: Part) -> dict[str, tuple[str, float]]:
     """Every number that makes a part, by a key: title and value."""
-    out = {s.key: (s.title, s.value) for s in part.sizes}
+    out = {s.key: (s.title, s.value) for s in part.sizes if s.key != "weld"}  # it is laid after the cut
     for k, hole in enumerate(part.pattern.holes, 1):
         out |= {f"hole{k}-x": (f"hole {k} along", hole.x), f"hole{k}-y": (f"hole {k} up", hole.y)}
     return out
@@ -139,6 +139,13 @@ def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]
     return tuple(out)
 
 
+def tab_feet(project: Project, rig: Rig, layout: Layout) -> tuple[tuple[str, float, float], ...]:
+    """Of each bracket with tabs: its identifier, the reach of its holes and the foot of a tab, m."""
+    tabs = {p.id: p for p in layout_parts(project, rig, layout)}
+    found = [(b.id, tabs.get(f"{layout.id}-{b.id}-tab")) for b in layout.brackets]
+    return tuple((name, tab.size("reach"), tab.size("foot")) for name, tab in found if tab is not None)
+
+
 def _typed(path: str, title: str, key: str, value: float | None, proposed: float, why: str) -> Size:
     return Size(key, title, proposed, path, why) if value is None else Size(key, title, value, path)
 
@@ -176,7 +183,10 @@ def _tab(rig: Rig, layout: Layout, b: Bracket, joint: Joint | None, donor: Donor
     )
     outline = _outline(local, edge.value, foot.value, saddle)
     holes = tuple(Hole(x, y, hole.value) for x, y in local)
-    sizes = [hole, edge, thick, reach, foot, *([pitch] if b.holes > 1 else [])]
+    weld = _typed(
+        f"{at}.weld_m", "weld leg", "weld", b.weld_m, min(thick.value, PLATE), "as the plate is thick, at most 1/4 in"
+    )
+    sizes = [hole, edge, thick, reach, foot, weld, *([pitch] if b.holes > 1 else [])]
     if saddle is not None:
         path = f"{at}.saddle_m" if b.saddle_m is not None or donor is None or donor.tube_od_m is None else None
         sizes.append(Size("saddle", "saddle", saddle, path, "" if b.saddle_m is not None else "the axle's tube"))
