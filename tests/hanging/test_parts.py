@@ -36,7 +36,7 @@ def with_bracket(project: Project, **changes: Any) -> tuple[Project, Layout]:
     assert layout is not None
     base: dict[str, Any] = {
         "id": "b", "name": "Tab", "link": "lower_left", "end": "frame", "holes": 3, "hole": 1, "pitch_m": 0.03, "angle_rad": math.pi / 2,
-        "bolt_hole_m": 0.02, "edge_m": 0.03, "tab_m": 0.008, "reach_m": 0.05, "foot_m": 0.1, "mounted_on": "free",
+        "bolt_hole_m": 0.02, "edge_m": 0.03, "tab_m": 0.008, "reach_m": 0.05, "foot_m": 0.1, "weld_m": 0.006, "mounted_on": "free",
     }  # fmt: skip
     changed = msgspec.structs.replace(layout, brackets=(Bracket(**{**base, **changes}),))
     return (
