@@ -59,7 +59,10 @@ class _Station(QAbstractButton):
             p.drawLine(QPointF(middle.x(), 84), QPointF(middle.x(), self.height()))
         self._mark(p, t, middle)
         p.setPen(t.text if self.isChecked() else t.quiet)
-        p.setFont(font(11, bold=self.isChecked()))
+        for size in (11.0, 10.0, 9.0):
+            p.setFont(font(size, bold=self.isChecked()))
+            if p.fontMetrics().horizontalAdvance(self.text()) <= w - 8:
+                break
         p.drawText(QRectF(0, 46, w, 20), Qt.AlignmentFlag.AlignCenter, self.text())
         p.setPen(t.torch if self.state == "open" else t.quiet)
         p.setFont(font(8.5))

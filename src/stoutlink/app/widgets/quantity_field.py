@@ -140,7 +140,7 @@ class QuantityField(KeptLine):
             )
         entry, unit = self._workspace.project.entry(self.path), self._workspace.unit
         sigma = sigma_of(self.path, shown, self._workspace.project.entries)
-        band = f" ± {show(2 * sigma, kind, unit, decimals=2)}" if sigma > 0 and not stands_in else ""
+        band = f" ± {show(2 * sigma, kind, unit, decimals=2, apart=True)}" if sigma > 0 and not stands_in else ""
         taken = f", mean of {entry.readings} readings" if entry and entry.readings > 1 else ""
         return f" ({word or 'typed'}{taken}{band})" + (
             " Space takes the instrument's reading." if self.channels else ""
@@ -169,7 +169,7 @@ class QuantityField(KeptLine):
         ):
             text = edit_text(value, self._kind, unit)  # the note was typed in the other unit
         if entry and entry.sigma is not None and value is not None:
-            text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit)}"
+            text = f"{text} ± {edit_text(2 * entry.sigma, self._kind, unit, apart=True)}"
         if entry and entry.basis == "estimated" and value is not None:
             text = f"~{text}"
         return text

@@ -83,11 +83,23 @@ def _check_names(project: Project, before: Project | None) -> None:
         "stock",
         "copes",
         "stations",
+        "welding",
         "cut_parts",
         "targets",
         "springs",
     ):
         _unique(field, (one.id for one in getattr(project, field)))
+
+
+def _check_welding(project: Project, before: Project | None) -> None:
+    for plan in _changed(project.welding, None if before is None else before.welding):
+        _unique(f"welding.{plan.id}.seams", (one.id for one in plan.seams))
+        if plan.tube_od_m is not None and plan.tube_wall_m is not None and 2 * plan.tube_wall_m >= plan.tube_od_m:
+            wall = show(plan.tube_wall_m, "fine_length", project.settings.units)
+            most = show(0.5 * plan.tube_od_m, "fine_length", project.settings.units)
+            raise ValueOutOfRange(
+                "D166", f"welding.{plan.id}.tube_wall_m: a wall of {wall} does not fit in this tube; less than {most}."
+            )
 
 
 def _check_chosen(project: Project, before: Project | None) -> None:
@@ -213,6 +225,7 @@ Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
+    (lambda p: (p.welding,), _check_welding),
     (
         lambda p: (
             p.prices,
@@ -223,6 +236,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
             p.stock,
             p.copes,
             p.stations,
+            p.welding,
             p.cut_parts,
             p.targets,
             p.springs,

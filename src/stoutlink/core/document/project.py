@@ -17,6 +17,7 @@ from stoutlink.core.document.stations import Stations
 from stoutlink.core.document.survey import Solid, Survey
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, MadeAxle, OwnCost, Price, Seen, ShelfPart
 from stoutlink.core.document.weight import LoadCase
+from stoutlink.core.document.welding import WeldPlan
 
 FORMAT = "stout-link-project"
 VERSION = 7
@@ -150,6 +151,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
     plate: PlateCutting = PlateCutting()
     stations: Annotated[tuple[Stations, ...], Meta(max_length=2)] = ()
+    welding: Annotated[tuple[WeldPlan, ...], Meta(max_length=2)] = ()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

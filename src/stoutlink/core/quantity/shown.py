@@ -26,7 +26,7 @@ from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, 
 
 Kind = Literal[
     "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours",
-    "force", "spring_rate", "volume", "fine_length", "small_torque", "duration",
+    "force", "spring_rate", "volume", "fine_length", "small_torque", "duration", "temperature", "weld_speed", "heat_input",
 ]  # fmt: skip
 
 LENGTHS = ("length", "fine_length")
@@ -40,6 +40,8 @@ class _Unit:
     name: str
     si: float
     decimals: int
+    zero: float = 0.0
+    """What stands at 0 of it (temperatures, which are held in °C)."""
 
 
 _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
@@ -61,6 +63,9 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "spring_rate": {"in": _Unit("lb/in", POUND_FORCE / INCH, 0), "mm": _Unit("N/mm", 1e3, 1)},
     "volume": {"in": _Unit("in³", INCH**3, 0), "mm": _Unit("L", 1e-3, 2)},
     "stress": {"in": _Unit("ksi", POUND_FORCE / INCH**2 * 1000, 0), "mm": _Unit("MPa", 1e6, 0)},
+    "temperature": {"in": _Unit("°F", 5 / 9, 0, -160 / 9), "mm": _Unit("°C", 1.0, 0)},
+    "weld_speed": {"in": _Unit("in/min", INCH / 60, 1), "mm": _Unit("mm/s", 1e-3, 1)},
+    "heat_input": {"in": _Unit("kJ/in", 1e3 / INCH, 1), "mm": _Unit("kJ/mm", 1e6, 2)},
 }
 _ALIASES = {
     "deg": ("angle", math.pi / 180), "°": ("angle", math.pi / 180),
@@ -72,6 +77,7 @@ _ALIASES = {
     "in·lb": ("torque", POUND_FORCE * INCH), "inlb": ("torque", POUND_FORCE * INCH), "ft·lb": ("torque", POUND_FORCE * FOOT),
     "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / INCH**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
     "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / INCH), "n/mm": ("spring_rate", 1e3),
+    "°f": ("temperature", 5 / 9), "°c": ("temperature", 1.0), "in/min": ("weld_speed", INCH / 60), "ipm": ("weld_speed", INCH / 60), "mm/s": ("weld_speed", 1e-3), "cm/min": ("weld_speed", 0.01 / 60),
     "in³": ("volume", INCH**3), "in3": ("volume", INCH**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
 _FAMILY: dict[str, str] = {"small_torque": "torque", "share": "percent"}
@@ -107,8 +113,10 @@ def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
             raise not_understood(text, match[2])
         if kind == "share":
             si = 0.01
-        return sign * float(parse_unsigned(match[1], text)) * si
-    return sign * float(parse_unsigned(body, text)) * _UNITS[kind][unit].si
+        zero = _UNITS["temperature"]["in"].zero if match[2].lower() == "°f" else 0.0
+        return sign * float(parse_unsigned(match[1], text)) * si + zero
+    one = _UNITS[kind][unit]
+    return sign * float(parse_unsigned(body, text)) * one.si + one.zero
 
 
 @dataclass(frozen=True)
@@ -150,6 +158,8 @@ def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
                 "Type both, such as 34 ± 1/2, or take the ± away.",
             )
         band = parse_quantity(match[2], kind, unit)
+        if kind == "temperature":  # a difference has no zero of its own
+            band -= parse_quantity("0", kind, unit)
         if band < 0:
             raise not_understood(text, match[2])
         sigma = band / 2.0
@@ -157,12 +167,18 @@ def parse_typed(text: str, kind: Kind, unit: UnitSystem) -> Typed:
 
 
 def show(
-    value: float | None, kind: Kind, unit: UnitSystem, *, decimals: int | None = None, signed: bool = False
+    value: float | None,
+    kind: Kind,
+    unit: UnitSystem,
+    *,
+    decimals: int | None = None,
+    signed: bool = False,
+    apart: bool = False,
 ) -> str:
     """Write an SI value of a ``kind`` for reading; ``None`` is an en dash.
 
     ``unit`` is the system, ``decimals`` the places (``None``: as the kind says), ``signed`` whether a plus is
-    written.
+    written, ``apart`` that it is a difference (of temperatures, which have a zero of their own).
 
     >>> show(1000.0, "mass", "in"), show(0.1, "angle", "mm"), show(None, "ratio", "in")
     ('2205 lb', '5.7°', '–')
@@ -177,7 +193,7 @@ def show(
         text = format_duration(value)
     else:
         one = _UNITS[kind][unit]
-        number = f"{value / one.si:.{one.decimals if decimals is None else decimals}f}"
+        number = f"{(value - (0.0 if apart else one.zero)) / one.si:.{one.decimals if decimals is None else decimals}f}"
         if float(number) == 0:
             number = number.replace("-", "")
         gap = "" if one.name in ("°", ":1", "") else " "
@@ -194,10 +210,10 @@ def show_both(value: float, kind: Kind) -> str:
     return f"{show(value, kind, 'in')} ({show(value, kind, 'mm')})"
 
 
-def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
+def edit_text(value: float, kind: Kind, unit: UnitSystem, *, apart: bool = False) -> str:
     """Write an SI value as the text an edit field starts with (reads back to the same value).
 
-    ``kind`` says what ``value`` (SI) measures, ``unit`` the system to write in.
+    ``kind`` says what ``value`` (SI) measures, ``unit`` the system to write in, ``apart`` that it is a difference.
 
     >>> edit_text(0.0254, "length", "in"), edit_text(0.0254, "length", "mm")
     ('1', '25.4')
@@ -206,7 +222,8 @@ def edit_text(value: float, kind: Kind, unit: UnitSystem) -> str:
         return format_length_text(value, unit)
     if kind == "duration":
         return f"{value / 3600.0:.9f}".rstrip("0").rstrip(".") + " h"
-    text = f"{value / _UNITS[kind][unit].si:.6f}".rstrip("0").rstrip(".")
+    one = _UNITS[kind][unit]
+    text = f"{(value - (0.0 if apart else one.zero)) / one.si:.6f}".rstrip("0").rstrip(".")
     return text if text not in ("-0", "") else "0"
 
 

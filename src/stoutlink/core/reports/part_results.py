@@ -9,6 +9,7 @@ from stoutlink.core.analysis.linkage.parts import Part, PartChanges
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan
+from stoutlink.core.analysis.linkage.weld_plan import WeldBase, WeldSheet
 from stoutlink.core.analysis.swap.fitted import FittedSet
 from stoutlink.core.document.link_work import TubeCope
 from stoutlink.core.mechanics.cope import Cope
@@ -139,8 +140,52 @@ def station_results(one: StationSheet) -> dict[str, Any]:
     }
 
 
+def weld_results(base: WeldBase, sheet: WeldSheet | None) -> dict[str, Any]:
+    """The weld plan of a housing: seams, beads in the order chosen, what they do to tubes and ends."""
+    out: dict[str, Any] = {
+        "end": base.plan.id,
+        "missing": base.missing,
+        "heat_input_j_per_m": base.input,
+        "carbon_equivalent": base.equivalent,
+        "seams": [
+            {
+                "id": s.id,
+                "kind": s.kind,
+                "runs": s.runs,
+                "at_m": s.at,
+                "around_deg": math.degrees(s.around),
+                "length_m": s.length,
+                "leg_m": s.leg,
+            }
+            for s in base.seams
+        ],
+        "left_out": [s.id for s in base.left_out],
+        "pull_m": dict(zip(("left_up", "left_ahead", "right_up", "right_ahead"), base.pull, strict=True)),
+        "pull_uncertainty": base.pull_sure,
+    }
+    if sheet is not None:
+        out["order"] = base.plan.order
+        out["laid"] = sheet.laid
+        out["beads"] = [
+            {
+                "bead": s.bead.id,
+                "state": base.state(s.bead.id),
+                "waited_s": s.waited,
+                "begins_s": s.begins,
+                "ends_s": s.ends_at,
+                "turned": s.turned,
+                "hottest_c": s.hottest,
+                "miss_m": s.miss,
+            }
+            for s in sheet.run.steps
+        ]
+        for key, run in (("whole", sheet.run), ("other_order", sheet.other)):
+            out[key] = {"seconds": run.seconds, "waited_s": run.waited, "hottest_c": run.hottest, "miss_m": run.peak}
+    return out
+
+
 def bench_results(study: Study) -> dict[str, Any]:
-    """What is made: parts of plate, plates, stations, copes, and bars cut up; nothing while the rig is not entered."""
+    """What is made: parts of plate, plates, stations, welding, copes, and bars cut up; nothing while the rig is not entered."""
     project = study.project
     return {
         "parts": []
@@ -148,6 +193,11 @@ def bench_results(study: Study) -> dict[str, Any]:
         else [part_results(one, study.part_changes(one)) for end in ("rear", "front") for one in study.parts(end)],
         "stations": [
             station_results(one) for end in ("rear", "front") if (one := study.station_sheet(end)) is not None
+        ],
+        "welding": [
+            weld_results(base, study.weld_sheet(end))
+            for end in ("rear", "front")
+            if (base := study.weld_base(end)) is not None
         ],
         "plates": [] if study.needs else [plate_results(one) for one in study.plate_plan()],
         "copes": [cope_results(one, study.cope(one)) for one in project.copes],

@@ -169,6 +169,11 @@ def stations(s: Study) -> Values:
     return (s.project.stations,)
 
 
+def welding(s: Study) -> Values:
+    """How both housings are welded, with the sources of its numbers."""
+    return s.project.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))
+
+
 def plate(s: Study) -> Values:
     """Plate that parts are cut from."""
     return (s.project.plate,)

@@ -20,16 +20,26 @@ from stoutlink.core.advice.station_rules import station_findings
 from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
+from stoutlink.core.advice.weld_rules import weld_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.parts import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
+from stoutlink.core.analysis.linkage.weld_plan import (
+    FromReadings,
+    WeldBase,
+    WeldSheet,
+    from_readings,
+    weld_base,
+    weld_sheet,
+)
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TubeCope
 from stoutlink.core.document.project import Accepted, Project
+from stoutlink.core.document.stations import Stations
 from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
@@ -85,12 +95,14 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
-        *(on.schools, on.solids, on.survey, on.units, on.cut_parts, on.stations),
+        *(on.schools, on.solids, on.survey, on.units, on.cut_parts, on.stations, on.welding),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
         """What motion, joints, tubes, parts and leaves of this end have to say."""
         layout = self.project.layout(end)
-        return () if layout is None else tuple(self._said(self.axles[end], layout))
+        said = [] if layout is None else self._said(self.axles[end], layout)
+        unit = self.project.settings.units
+        return (*said, *station_findings(self.station_sheet(end), unit), *self._weld_findings(end))
 
     def _said(self, axle: AxleStudy, layout: Layout) -> list[Finding]:
         unit = self.project.settings.units
@@ -116,7 +128,6 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
             *fit_findings(layout, self.fit(axle.end)),
             *cut_findings(axle.cuts, unit),
             *self._part_findings(axle.end),
-            *station_findings(self.station_sheet(axle.end), unit),
         ]
 
     @question(on.layout, on.joints, on.notes)
@@ -180,8 +191,34 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     @question(on.stations, on.layouts_used, on.units)
     def station_sheet(self, end: str) -> StationSheet | None:
         """Where the pads go on a housing, and whether what was read closes."""
-        one = next((s for s in self.project.stations if s.id == end), None)
+        one = self._stations(end)
         return None if one is None else station_sheet(one, self.project.layout(end), self.project.settings.units)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    def weld_base(self, end: str) -> WeldBase | None:
+        """What is welded on a housing: seams and beads, heat and pull of all; ``None`` without a plan."""
+        plan = next((one for one in self.project.welding if one.id == end), None)
+        layout = None if self.needed("stance", "weight") else self.project.layout(end)
+        return None if plan is None else weld_base(self.project, self.true.rig, layout, plan)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    def weld_sheet(self, end: str) -> WeldSheet | None:
+        """The beads of a housing in their order; takes a moment."""
+        base = self.weld_base(end)
+        return None if base is None else weld_sheet(base)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    def weld_readings(self, end: str) -> FromReadings | None:
+        """The shrinkage that readings ask for."""
+        base = self.weld_base(end)
+        return None if base is None else from_readings(base, self._stations(end))
+
+    def _stations(self, end: str) -> Stations | None:
+        return next((s for s in self.project.stations if s.id == end), None)
+
+    def _weld_findings(self, end: str) -> list[Finding]:
+        unit = self.project.settings.units
+        return list(weld_findings(self.weld_base(end), self._stations(end), unit))
 
     @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.cut_parts, on.plate)
     def plate_plan(self) -> tuple[PlatePlan, ...]:

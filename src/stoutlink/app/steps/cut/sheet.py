@@ -14,6 +14,7 @@ from stoutlink.app.steps.cut.part_look import PartLook
 from stoutlink.app.steps.cut.plate_look import PlateLook
 from stoutlink.app.steps.cut.station_look import StationLook
 from stoutlink.app.steps.cut.stock_look import StockLook
+from stoutlink.app.steps.cut.weld_look import WeldLook
 from stoutlink.app.steps.look import Look
 from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.widgets.look_bar import LookBar
@@ -24,6 +25,11 @@ LOOKS = (
     ("parts", "Parts", "Tabs and plates the layout asks for, as flat patterns with their sizes on them."),
     ("plate", "Plate", "How the parts lie on plates, thickness by thickness."),
     ("stations", "Stations", "Where pads go on the housing, what was read at each stage, whether it closes."),
+    (
+        "welds",
+        "Welds",
+        "Which bead is laid next, how warm and how bent the housing is by then, ticked off as it is done.",
+    ),
     ("copes", "Copes", "The end of a tube unrolled as it is cut to sit on another."),
     ("stock", "Stock", "Which link comes from which bar, what is bought, what is left over."),
 )
@@ -77,12 +83,13 @@ class CutSheet(Sheet):
             StockLook(workspace, self),
         )
         self.plate, self.copes = PlateLook(workspace, self), CopeLook(workspace, self)
-        self.stations = StationLook(workspace, self)
+        self.stations, self.welds = StationLook(workspace, self), WeldLook(workspace, self)
         self.looks: dict[str, Look] = {
             "links": self.links,
             "parts": self.parts,
             "plate": self.plate,
             "stations": self.stations,
+            "welds": self.welds,
             "copes": self.copes,
             "stock": self.stock,
         }
@@ -103,6 +110,11 @@ class CutSheet(Sheet):
         if finding.subject.endswith(" stations"):
             self.look("stations")
             return
+        if finding.subject.endswith(" welding"):
+            self.look("welds")
+            if finding.code == "C235":
+                self.welds.show_group("steel")
+            return
         if finding.code.startswith("C22"):
             self.look("parts")
             self.parts.pick(finding.subject.split(" ")[-1])
@@ -121,6 +133,9 @@ class CutSheet(Sheet):
         parts = path.split(".")
         if parts[0] in ("plate", "stations"):
             self.look(parts[0])
+        if parts[0] == "welding":
+            self.look("welds")
+            self.welds.show_path(path)
         if parts[0] == "copes":
             self.look("copes")
             if len(parts) > 1:
@@ -133,6 +148,11 @@ class CutSheet(Sheet):
             if parts[0] == "stock" and len(parts) > 1:
                 self.stock.pick(parts[1])
         return focus_field(self, path)
+
+    def stop(self) -> None:
+        """Leave off what is worked out beside the window."""
+        for one in self.looks.values():
+            one.stop()
 
     def as_text(self) -> str:
         """What the look shows, in words: the cut list of both axles, or the bars."""

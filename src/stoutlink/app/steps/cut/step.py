@@ -107,11 +107,11 @@ def _make(shell: Shell) -> CutSheet:
 
 STEP = Step(
     "cut",
-    "Cut",
-    "Links from plan to steel, parts of plate, stations of the housing, copes, and what all of it is cut from.",
+    "Cut and weld",
+    "Links from plan to steel, parts of plate, stations of the housing, its welds, copes, and what all of it is cut from.",
     _make,
     cut_state,
     LOOKS,
     _commands,
-    owns=("stock", "sawing", "copes", "plate", "stations", "cut_parts"),
+    owns=("stock", "sawing", "copes", "plate", "stations", "welding", "cut_parts"),
 )
