@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,8 @@ from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import THEMES, font
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.cut.sheet import CutSheet
-from stoutlink.app.steps.cut.station_look import miss_and_clock
+from stoutlink.app.steps.cut.station_line import miss_and_clock
+from stoutlink.app.steps.cut.station_look import StationLook
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.drawing.shapes import Text
@@ -136,6 +138,16 @@ def test_words_drawn_at_a_size_leave_the_fonts_of_the_house_alone() -> None:
     assert font(9).pointSizeF() == before
 
 
+def read(qtbot: QtBot, look: StationLook, words: str) -> None:
+    """Type a reading of the cell picked."""
+    line = look.reading.line
+    assert line.isVisible()
+    line.setFocus()
+    line.clear()
+    qtbot.keyClicks(line, words)
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+
+
 def test_stations_are_begun_read_in_their_cells_and_close(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
     window.workspace.do(ReplaceList("stations", (), "none"))
     look = up(window, "stations").stations
@@ -149,8 +161,8 @@ def test_stations_are_begun_read_in_their_cells_and_close(qtbot: QtBot, window: 
         look.picture.grab()
         hit = look.picture.named(cell)
         assert hit is not None
-        answers.text = typed
         qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+        read(qtbot, look, typed)
     assert look.sheet is not None
     assert len(look.sheet.stations.readings) == 4
     assert "One of them is wrong; no bead before it closes" in look.as_text()
@@ -158,29 +170,75 @@ def test_stations_are_begun_read_in_their_cells_and_close(qtbot: QtBot, window: 
     up(window, "stock")
     window.sheet(CutSheet).go(finding)
     assert look.isVisible()
+    look.pick("right", "marked")
     press(qtbot, window, "station_back")
-    answers.text = "7.75 ± 0.02"
-    look.read("right", "marked")
+    read(qtbot, look, "7.75 ± 0.02")
     assert not any(f.code == "C227" for f in window.workspace.study.open_so_far)
     for side, typed in (("left", "1/16 at 4:30"), ("right", "0.05")):
         look.picture.grab()
         hit = look.picture.named(f"{side} end tacked")
         assert hit is not None
-        answers.text = typed
         qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+        read(qtbot, look, typed)
     ends = look.sheet.stations.straight
     assert [(e.side, round(e.miss_m / 0.0254, 4), e.clock) for e in ends] == [
         ("left", 0.0625, 4.5),
         ("right", 0.05, None),
     ]
     assert "Right end, tacked: misses the bar by 0.050″" in look.as_text()
-    answers.text = "1/16 at 13"
-    look.read_end("left", "tacked")
+    look.pick("left end", "tacked")
+    read(qtbot, look, "1/16 at 13")
     assert "“13” is not a place on a clock" in window._said.text()
-    answers.text = "seven"
-    look.read("right", "marked")
+    assert look.reading.line.text() == "1/16 at 13"  # nothing typed is lost, and saving says so
+    look.pick("right", "marked")
+    assert look.reading.line.text() == ""
+    look.pick("left end", "tacked")
+    assert look.reading.line.text() == "1/16 at 13"
+    qtbot.keyClick(look.reading.line, Qt.Key.Key_Escape)
+    look.pick("right", "marked")
+    read(qtbot, look, "seven")
     assert "seven" in window._said.text()
+    qtbot.keyClick(look.reading.line, Qt.Key.Key_Escape)
     window.workspace.session.mark_saved()
+
+
+def test_stations_are_read_by_keyboard_and_caliper(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    """Enter goes down the stage; Space on the empty line takes the caliper's mean with its scatter, Enter writes it down.
+    The angle finder's reading lands in the field of the relation."""
+    window.workspace.do(ReplaceList("stations", (), "none"))
+    look = up(window, "stations").stations
+    press(qtbot, window, "begin_stations")
+    look.pick("span", "tacked")
+    for typed in ("54", "7.75", "38.5", "7.75"):
+        read(qtbot, look, typed)
+    assert look.cell == ("left end", "tacked")
+    assert look.sheet is not None
+    assert [r.of for r in look.sheet.stations.readings] == ["span", "left", "spacing", "right"]
+    desk = window.instruments
+    qtbot.keyClick(look.reading.line, Qt.Key.Key_Space)
+    assert "No caliper connected" in window._said.text()
+    assert desk.connect_to("caliper", "simulated")
+    line = desk.lines["caliper"]
+    assert line.stand_in is not None
+    line.stand_in.put({"C": 1.234})
+    line.stand_in.rate = 200.0
+    with qtbot.waitSignal(desk.measured, timeout=20_000):
+        qtbot.keyClick(look.reading.line, Qt.Key.Key_Space)
+    assert "±" in look.reading.line.text()
+    look.reading.line.end(False)
+    qtbot.keyClick(look.reading.line, Qt.Key.Key_Return)
+    (one,) = look.sheet.stations.straight
+    assert one.miss_m == pytest.approx(0.001234, abs=1e-4)
+    assert "Caliper, simulated" in look.bar._labels["caliper"].text()
+    assert desk.connect_to("angle", "simulated")
+    path = "stations.rear.relation_rad"
+    field = next(x for x in look.drawer.findChildren(KeptLine) if x.place == path)
+    field.setFocus()
+    with qtbot.waitSignal(desk.taken, timeout=20_000):
+        qtbot.keyClick(field, Qt.Key.Key_Space)
+    found = look.sheet.stations.relation_rad
+    assert found == pytest.approx(math.radians(2.4), abs=2e-3)
+    desk.close()
 
 
 @pytest.mark.parametrize(
@@ -201,3 +259,30 @@ def test_a_miss_and_a_place_on_the_clock(typed: str, miss: float, clock: float |
 def test_no_such_place_on_a_clock() -> None:
     with pytest.raises(StoutError, match="Q160 “4:75” is not a place on a clock"):
         miss_and_clock("1/16 at 4:75", "in")
+
+
+def test_a_plasma_table_is_asked_beside_the_window(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    look = up(window, "plate").plate
+    assert look.plans
+    look.ask_table("")
+    assert look.halt.isVisible()
+    qtbot.waitUntil(lambda: not look.work.busy, timeout=20_000)
+    assert not look.halt.isVisible()
+    every = sum(plan.nested.plates for plan in look.plans)
+    assert len(look.answers) == every
+    words = look.as_text()
+    assert words.count("on the table") == every
+    assert "pierces" in words
+    assert "refused: Lower, tube, tab" in words  # its hole breaks into the notch
+    window.workspace.do(SetNumber("plate.amps", 60.0))  # other numbers: what was said before is no answer to them
+    assert "on the table" not in look.as_text()
+    look.ask_table("/dev/no-such-table")
+    qtbot.waitUntil(lambda: not look.work.busy and look.ask.isEnabled(), timeout=20_000)
+    assert look.answers == {}
+    answers.text = "nonsense at all"
+    look._ask_device()
+    assert not look.work.busy
+    look.ask_table("")
+    look._halt()
+    assert look.ask.isEnabled()
+    assert look.answers == {}

@@ -17,7 +17,7 @@ from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.project import OwnTarget, Project
 from stoutlink.core.document.stations import StationReading, StraightReading
 from stoutlink.core.document.survey import Reading, SurveyPoint
-from stoutlink.core.editing import edits, layout_edits, link_edits, spring_edits, steering_edits, swap_edits
+from stoutlink.core.editing import edits, layout_edits, link_edits, spring_edits, steering_edits, swap_edits, weld_edits
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.quantity.constants import INCH
@@ -76,6 +76,9 @@ def one_of_each(p: Project) -> list[Edit]:
         swap_edits.FitPart(p.shelf[0].id, None if p.shelf[0].id in p.rear_plan.fitted else "rear"),
         swap_edits.ChoosePair(other, heavy),
         swap_edits.StartMade("made-1", heavy.id),
+        weld_edits.TickBeads("rear", ("bead-1",), "welded", "2026-11-23T10:00:00", "H. K."),
+        weld_edits.TakeTickBack("rear", p.welding[0].ticks[-1].bead),
+        weld_edits.LeaveSeamOut("rear", "lower-axle-left-1-inboard", True),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
         link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
         *(link_edits.TakeStationBack(x.id, x.readings[-1].of, x.readings[-1].stage) for x in p.stations if x.readings),
@@ -142,7 +145,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(43))
+@pytest.mark.parametrize("n", range(46))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -158,7 +161,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 43
+    assert len(one_of_each(rig)) == 46
 
 
 @pytest.mark.parametrize(

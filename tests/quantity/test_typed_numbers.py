@@ -27,7 +27,9 @@ def test_value_and_doubt_survive_the_field(
     kind: Kind, unit: str, value: float, sigma: float, estimated: bool, sign: str
 ) -> None:
     """What a field offers reads back: the value to its last digit, the ± as twice σ, the mark of an estimate."""
-    text = f"{'~' if estimated else ''}{edit_text(value, kind, unit)}{sign}{edit_text(2 * sigma, kind, unit)}"  # type: ignore[arg-type]
+    text = (
+        f"{'~' if estimated else ''}{edit_text(value, kind, unit)}{sign}{edit_text(2 * sigma, kind, unit, apart=True)}"  # type: ignore[arg-type]
+    )
     typed = parse_typed(text, kind, unit)  # type: ignore[arg-type]
     step = abs(parse_quantity("0.000001", kind, unit))  # type: ignore[arg-type]
     assert typed.value == pytest.approx(value, abs=2 * step)
@@ -58,12 +60,29 @@ def test_units_by_their_definitions(text: str, kind: Kind, si: float) -> None:
     assert parse_quantity(text, kind, "mm") == pytest.approx(si, rel=1e-9)
 
 
+def test_temperatures_have_a_zero_of_their_own_and_differences_have_not() -> None:
+    """°F = 9/5·°C + 32 (definition)."""
+    for f, c in ((32.0, 0.0), (212.0, 100.0), (-40.0, -40.0)):
+        assert parse_quantity(f"{f} °F", "temperature", "mm") == pytest.approx(c)
+        assert parse_quantity(f"{f:g}", "temperature", "in") == pytest.approx(c)
+        assert parse_quantity(f"{c:g} °C", "temperature", "in") == pytest.approx(c)
+    assert show(100.0, "temperature", "in") == "212 °F"
+    assert show(20.0, "temperature", "mm") == "20 °C"
+    assert show(10.0, "temperature", "in", apart=True) == "18 °F"
+    typed = parse_typed("176 ± 18", "temperature", "in")
+    assert typed.value == pytest.approx(80.0)
+    assert typed.sigma == pytest.approx(5.0)
+    assert edit_text(5.0, "temperature", "in", apart=True) == "9"
+    assert edit_text(80.0, "temperature", "in") == "176"
+
+
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_kind_shows_in_both_systems(kind: Kind) -> None:
     for unit in ("in", "mm"):
         text = show(1.25, kind, unit)
         assert text[0].isdigit()
-        assert show(-1.25, kind, unit).startswith("−") or "0" in text
+        below = -100.0 if kind == "temperature" else -1.25  # which has no zero of its own in °F
+        assert show(below, kind, unit).startswith("−") or "0" in text
         assert show(None, kind, unit) == "–"
         assert show(math.nan, kind, unit) == "–"
         assert isinstance(unit_name(kind, unit), str)

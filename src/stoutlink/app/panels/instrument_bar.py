@@ -10,21 +10,31 @@ from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.panels.instrument_desk import KIND_WORDS, KINDS, SIMULATED, InstrumentDesk, parse_device
+from stoutlink.app.panels.instrument_desk import KIND_WORDS, SIMULATED, InstrumentDesk, parse_device
 from stoutlink.core.instruments.port import BAUDS
 from stoutlink.core.quantity.shown import Kind, show, unit_name
 
+QUANTITY: dict[str, tuple[Kind, str, int | None]] = {
+    "scales": ("mass", "Scales", 0), "angle": ("angle", "Angle", 1), "caliper": ("fine_length", "Caliper", None),
+}  # fmt: skip
+"""What an instrument reads, what it is called, and to how many places it is shown."""
 FLAG_MARK = {"steady": "●", "moving": "◌", "over": "▲"}
 
 
 class InstrumentBar(QWidget):
-    """Live values of scales and angle finder with their buttons."""
+    """Live values of instruments of some kinds with their buttons."""
 
-    def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        workspace: Workspace,
+        desk: InstrumentDesk,
+        parent: QWidget | None = None,
+        kinds: tuple[str, ...] = ("scales", "angle"),
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("instrument_bar")
         self.setAccessibleName("Instruments")
-        self._workspace, self._desk = workspace, desk
+        self._workspace, self._desk, self.kinds = workspace, desk, kinds
         self._theme: Theme | None = None
         self.setFixedHeight(36)
         row = QHBoxLayout(self)
@@ -33,7 +43,7 @@ class InstrumentBar(QWidget):
         self._labels: dict[str, QLabel] = {}
         self._zeros: dict[str, QPushButton] = {}
         self._connects: dict[str, QPushButton] = {}
-        for kind in KINDS:
+        for kind in self.kinds:
             label = Label("", self)
             label.setObjectName(f"live_{kind}")
             label.setFont(font(9))
@@ -69,7 +79,7 @@ class InstrumentBar(QWidget):
         if not self.isVisible() and self._theme is None:
             return
         unit = self._workspace.unit
-        for kind in KINDS:
+        for kind in self.kinds:
             line = self._desk.lines.get(kind)
             self._zeros[kind].setVisible(line is not None)
             self._connects[kind].setText("Off" if line is not None else f"Connect {KIND_WORDS[kind]}…")
@@ -77,16 +87,19 @@ class InstrumentBar(QWidget):
                 self._labels[kind].setText("")
                 self._labels[kind].setVisible(False)
                 continue
-            quantity: Kind = "mass" if kind == "scales" else "angle"
+            quantity, called, places = QUANTITY[kind]
             name = unit_name(quantity, unit)
+            scales = kind == "scales"
             parts = [
-                f"{FLAG_MARK[s.flag]}{c + ' ' if kind == 'scales' else ''}{show(s.si, quantity, unit, decimals=1 if kind == 'angle' else 0).removesuffix(f' {name}')}"
+                f"{FLAG_MARK[s.flag]}{c + ' ' if scales else ''}{show(s.si, quantity, unit, decimals=places).removesuffix(f' {name}')}"
                 for c, s in sorted(line.values.items())
             ]
-            what = f"{'Scales' if kind == 'scales' else 'Angle'}{', simulated' if line.device == SIMULATED else ''}{', ' + name if kind == 'scales' else ''}"
+            what = f"{called}{', simulated' if line.device == SIMULATED else ''}{', ' + name if scales else ''}"
             self._labels[kind].setText(f"{what}:  " + ("  ".join(parts) or line.trouble or "waiting"))
             self._labels[kind].setVisible(True)
-        self._hint.setText("steadying…" if self._desk.taking else "Space reads" if self._desk.lines else "")
+        self._hint.setText(
+            "steadying…" if self._desk.taking else "Space reads" if set(self._desk.lines) & set(self.kinds) else ""
+        )
         self.update()
 
     def _choose(self, kind: str) -> None:

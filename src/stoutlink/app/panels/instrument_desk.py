@@ -1,4 +1,4 @@
-"""Instruments in the window: lines to scales and angle finder, live values, and taking a reading into a field."""
+"""Instruments in the window: lines to scales, angle finder and caliper, live values, and taking a reading into a field."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from pathlib import Path
 import platformdirs
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 
+from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.paths import field_info
 from stoutlink.core.editing.edits import SetNumber
@@ -21,8 +22,10 @@ from stoutlink.core.instruments.stand_in import CHANNELS, UNITS, StandIn
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.storage.disk import write_bytes
 
-KINDS = ("scales", "angle")
-KIND_WORDS = {"scales": "scales", "angle": "angle finder"}
+KINDS = ("scales", "angle", "caliper")
+KIND_WORDS = {"scales": "scales", "angle": "angle finder", "caliper": "caliper"}
+SHOWS = {"angle": {"A": 2.4}, "caliper": {"C": 28.62}}
+"""What a simulated one shows until it is put elsewhere, in its own unit; scales carry the rig."""
 CHANNEL_KIND = {channel: kind for kind, channels in CHANNELS.items() for channel in channels}
 SIMULATED = "simulated"
 TICK_MS, AGE_MS = 10, 500
@@ -64,6 +67,8 @@ class InstrumentDesk(QObject):
     changed = pyqtSignal()
     taken = pyqtSignal(str)
     lost = pyqtSignal(str)
+    measured = pyqtSignal(str, float, float)
+    """A reading for something the project does not hold yet (its place has a ``+``): place, mean and scatter in SI."""
 
     def __init__(self, workspace: Workspace, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -94,7 +99,7 @@ class InstrumentDesk(QObject):
             if device == SIMULATED:
                 line.stand_in = StandIn(kind)
                 line.port = Port(line.stand_in.plug_in(), baud)
-                line.stand_in.put(self.loads() if kind == "scales" else {"A": 2.4})
+                line.stand_in.put(self.loads() if kind == "scales" else SHOWS[kind])
             else:
                 line.port = Port(device, baud)
             line.port.say("?")
@@ -276,6 +281,10 @@ class InstrumentDesk(QObject):
         mean = sum(t.mean for t in now.taken.values())
         spread = sum(t.spread**2 for t in now.taken.values()) ** 0.5
         count = min(t.count for t in now.taken.values())
+        if f".{NEW}" in now.path:
+            self.measured.emit(now.path, mean, spread)
+            self.changed.emit()
+            return
         try:
             info = field_info(self._workspace.project, now.path)
         except KeyError:

@@ -25,6 +25,8 @@ class Entry:
     word: str
     kind: str = "number"
     choices: tuple[tuple[Any, str], ...] = ()
+    channels: tuple[str, ...] = ()
+    """Of an instrument that Space reads into it."""
 
 
 class PathDrawer(QWidget):
@@ -74,7 +76,9 @@ class PathDrawer(QWidget):
                 example="41/10" if pair else "",
             )
         else:
-            field = QuantityField(self._workspace, entry.path, self, title=entry.word.capitalize())
+            field = QuantityField(
+                self._workspace, entry.path, self, title=entry.word.capitalize(), channels=entry.channels
+            )
         field.setFixedWidth(self._wide)
         self._grid.addWidget(quiet_label(entry.word, self), row, 2 * column)
         self._grid.addWidget(field, row, 2 * column + 1)

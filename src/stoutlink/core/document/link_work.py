@@ -134,3 +134,6 @@ class PlateCutting(Frozen, frozen=True, kw_only=True):
     border_m: Annotated[
         float, _n("Off the edge", "length", 0.0, 0.2, "Least plate between a part and the plate's edge.")
     ] = 0.012
+    amps: Annotated[float, _n("Torch", "number", 5.0, 1000.0, "Amps of the plasma torch, for the time it takes.")] = (
+        45.0
+    )

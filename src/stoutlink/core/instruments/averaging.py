@@ -7,11 +7,11 @@ from collections import deque
 from dataclasses import dataclass
 from itertools import pairwise
 
-from stoutlink.core.instruments.protocol import Sample
+from stoutlink.core.instruments.protocol import TO_SI, Sample
 
 WINDOW = 16
 """Readings that must agree."""
-STEADY = {"kg": (0.8, 0.001), "deg": (0.06, 0.0)}
+STEADY = {"kg": (0.8, 0.001), "deg": (0.06, 0.0), "mm": (0.03, 0.0)}
 """Largest standard deviation of single readings that counts as steady: absolute, and as a part of the reading."""
 DRIFTING = 1.2
 """The halves of the window may differ by this many times the noise (2 σ of that difference for pure noise)."""
@@ -19,7 +19,7 @@ DRIFTING = 1.2
 
 @dataclass(frozen=True)
 class Taken:
-    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg or rad), how many, and 1 σ
+    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg, rad or m), how many, and 1 σ
     of the mean.
     """
 
@@ -73,7 +73,7 @@ class Averager:
         before = math.fsum(s.value for s in list(self._last)[:WINDOW]) / WINDOW
         if abs(mean - before) > 2.0 * noise * math.sqrt(2.0 / WINDOW) + 1e-3:
             return None
-        to_si = math.radians(1.0) if sample.unit == "deg" else 1.0
+        to_si = TO_SI[sample.unit]
         return Taken(self.channel, mean * to_si, spread * to_si, WINDOW)
 
     @property

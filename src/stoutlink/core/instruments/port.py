@@ -24,6 +24,8 @@ class Port:
         self.device, self.baud = device, baud
         self._lines = Lines()
         self.garbled = 0
+        self.waiting: list[Message] = []
+        """Messages that came in with one somebody waited for."""
         try:
             self._serial = serial.Serial(device, baud, timeout=0, write_timeout=0.5, exclusive=True)
         except (serial.SerialException, OSError, ValueError) as why:

@@ -15,12 +15,13 @@ from typing import Literal
 
 from stoutlink.core.errors import StoutError
 
-Unit = Literal["kg", "deg"]
+Unit = Literal["kg", "deg", "mm"]
 Flag = Literal["steady", "moving", "over"]
 _FLAGS: dict[str, Flag] = {"S": "steady", "U": "moving", "O": "over"}
 _LETTERS = {word: letter for letter, word in _FLAGS.items()}
-_READING = re.compile(r"R ([A-Z0-9]{1,8}) (-?\d{1,7}(?:\.\d{1,6})?) (kg|deg) ([SUO])")
+_READING = re.compile(r"R ([A-Z0-9]{1,8}) (-?\d{1,7}(?:\.\d{1,6})?) (kg|deg|mm) ([SUO])")
 LONGEST = 120
+TO_SI: dict[str, float] = {"kg": 1.0, "deg": math.radians(1.0), "mm": 1e-3}
 
 
 class InstrumentError(StoutError):
@@ -38,13 +39,13 @@ class Sample:
 
     @property
     def si(self) -> float:
-        """The value in kg or rad."""
-        return math.radians(self.value) if self.unit == "deg" else self.value
+        """The value in kg, rad or m."""
+        return self.value * TO_SI[self.unit]
 
 
 @dataclass(frozen=True)
 class Identity:
-    """Who is at the other end: ``kind`` (``scales`` or ``angle``) and its name."""
+    """Who is at the other end: ``kind`` (``scales``, ``angle``, ``caliper`` or ``plasma``) and its name."""
 
     kind: str
     name: str
@@ -58,7 +59,23 @@ class Answer:
     words: str = ""
 
 
-Message = Sample | Identity | Answer
+@dataclass(frozen=True)
+class CutJob:
+    """What a plasma table makes of a drawing: pierces, cut length m, time s."""
+
+    pierces: int
+    length: float
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Refused:
+    """One thing of a drawing that a table cannot cut."""
+
+    words: str
+
+
+Message = Sample | Identity | Answer | CutJob | Refused
 
 
 def check_of(body: str) -> str:
@@ -107,8 +124,12 @@ def parse_line(line: bytes) -> Message:
         return Answer(True)
     if body.startswith("E "):
         return Answer(False, body[2:])
-    if match := re.fullmatch(r"I (scales|angle) (.{1,60})", body):
+    if match := re.fullmatch(r"I (scales|angle|caliper|plasma) (.{1,60})", body):
         return Identity(match[1], match[2])
+    if match := re.fullmatch(r"J (\d{1,6}) (\d{1,9}\.\d) (\d{1,9}\.\d)", body):
+        return CutJob(int(match[1]), float(match[2]) / 1000.0, float(match[3]))
+    if body.startswith("X "):
+        return Refused(body[2:])
     raise InstrumentError(
         "I102", f"The instrument sent “{body[:40]}”, which is not in the protocol.", "Is it the right device?"
     )

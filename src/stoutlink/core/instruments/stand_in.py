@@ -1,4 +1,4 @@
-"""Simulated instruments on a pseudo-terminal: four axle scales and a digital angle finder.
+"""Simulated instruments on a pseudo-terminal: four axle scales, a digital angle finder, a caliper.
 
 They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be
 pulled. What they show is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else
@@ -18,12 +18,17 @@ from dataclasses import dataclass, field
 
 from stoutlink.core.instruments.protocol import LONGEST, Flag, Lines, Sample, Unit, line_of, reading_line
 
-CHANNELS = {"scales": ("FL", "FR", "RL", "RR"), "angle": ("A",)}
-UNITS: dict[str, Unit] = {"scales": "kg", "angle": "deg"}
-NOISE = {"kg": 0.25, "deg": 0.02}
-DRIFT = {"kg": 0.004, "deg": 0.0004}
+CHANNELS = {"scales": ("FL", "FR", "RL", "RR"), "angle": ("A",), "caliper": ("C",)}
+UNITS: dict[str, Unit] = {"scales": "kg", "angle": "deg", "caliper": "mm"}
+NAMES = {
+    "scales": "four axle scales, simulated",
+    "angle": "digital angle finder, simulated",
+    "caliper": "digital caliper, simulated",
+}
+NOISE = {"kg": 0.25, "deg": 0.02, "mm": 0.008}
+DRIFT = {"kg": 0.004, "deg": 0.0004, "mm": 0.0002}
 """Random walk of the zero, unit per square root of a second."""
-MOST = {"kg": 1500.0, "deg": 90.0}
+MOST = {"kg": 1500.0, "deg": 90.0, "mm": 1000.0}
 SETTLING = 0.25
 """Time constant, s, with which a changed load is followed."""
 
@@ -38,7 +43,7 @@ class _Channel:
 
 @dataclass
 class StandIn:
-    """One simulated instrument. ``kind`` is ``scales`` or ``angle``; ``rate`` readings a second on each channel;
+    """One simulated instrument. ``kind`` is ``scales``, ``angle`` or ``caliper``; ``rate`` readings a second on each channel;
     ``seed`` fixes the noise.
 
     ``path`` is the device to open while it is plugged in.
@@ -57,10 +62,7 @@ class StandIn:
 
     def __post_init__(self) -> None:
         self.unit = UNITS[self.kind]
-        self.name = (
-            self.name
-            or {"scales": "four axle scales, simulated", "angle": "digital angle finder, simulated"}[self.kind]
-        )
+        self.name = self.name or NAMES[self.kind]
         self._channels = {c: _Channel() for c in CHANNELS[self.kind]}
         self._random = random.Random(self.seed)
 
@@ -87,7 +89,8 @@ class StandIn:
         self.path = ""
 
     def put(self, values: dict[str, float]) -> None:
-        """Put loads (kg) on the scales or hold the angle finder at an angle (degrees), by channel."""
+        """Put loads (kg) on the scales or hold the angle finder at an angle (degrees) or the caliper
+        open (mm), by channel."""
         for channel, value in values.items():
             self._channels[channel].target = value
 

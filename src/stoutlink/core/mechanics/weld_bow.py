@@ -21,7 +21,7 @@ FACTOR, FACTOR_SURE = 0.04, 0.5
 
 
 def tube_section(od: float, wall: float) -> tuple[float, float]:
-    """Area, m², and second moment, m⁴, of a tube.
+    """Area, m², and second moment, m⁴, of a tube of outside ``od`` and ``wall``, m. Source: two circles.
 
     >>> area, second = tube_section(0.0762, 0.00635)
     >>> round(area * 1e6), round(second * 1e8, 1)
@@ -32,13 +32,17 @@ def tube_section(od: float, wall: float) -> tuple[float, float]:
 
 
 def fillet_section(leg: float) -> float:
-    """Section of a fillet of equal legs, m²."""
+    """Section of a fillet of equal legs, m²; ``leg`` m. Source: half of a square.
+
+    >>> round(fillet_section(0.006) * 1e6, 6)
+    18.0
+    """
     return 0.5 * leg**2
 
 
 def bend(section: float, arm: float, second: float, factor: float = FACTOR) -> float:
     """Curvature of the length a bead covers, 1/m, towards the bead: ``section`` of the weld m², ``arm`` from the
-    neutral axis m, ``second`` moment m⁴. Source: as above.
+    neutral axis m, ``second`` moment m⁴, ``factor`` the weld's shrinkage over its section. Source: as above.
 
     >>> round(bend(20e-6, 0.0381, 85.7e-8) * 1.0**2 / 8.0 * 1e3, 3)
     4.446
@@ -48,7 +52,7 @@ def bend(section: float, arm: float, second: float, factor: float = FACTOR) -> f
 
 def arc_arm(radius: float, length: float) -> float:
     """Mean distance from the axis, towards its middle, of a bead that goes ``length`` round a tube of ``radius``, m: the
-    centre of an arc. All round it is nothing.
+    centre of an arc (geometry). All round it is nothing; ``radius`` and ``length`` m.
 
     >>> arc_arm(0.04, 0.0), round(arc_arm(0.04, math.pi * 0.04) / 0.04, 4)
     (0.04, 0.6366)
@@ -60,7 +64,7 @@ def arc_arm(radius: float, length: float) -> float:
 def miss_at(far: Array | float, turns: Array, begins: Array, ends: Array) -> Array:
     """How far places ``far`` from the casting have moved across, m, where each bead turns the tube by ``turns`` rad
     evenly between ``begins`` and ``ends`` (from the casting, m; the same for a kink): shape (places, beads). What lies
-    further in has not moved.
+    further in has not moved. Source: curvature integrated twice.
 
     >>> [round(float(v), 4) for v in miss_at(np.array([0.1, 0.2, 1.0]), np.array([0.02]), np.array([0.1]), np.array([0.3])).ravel()]
     [0.0, 0.0005, 0.016]

@@ -24,7 +24,8 @@ EFFICIENCY = {"wire": 0.8, "stick": 0.8, "tig": 0.6}
 
 
 def heat_input(process: str, volts: float, amps: float, speed: float) -> float:
-    """Heat that goes into a length of weld, J/m: η·V·I/v; ``speed`` of travel m/s. Raises ``KeyError`` for a process
+    """Heat that goes into a length of weld, J/m: η·V·I/v; ``volts`` and ``amps`` of the arc, ``speed`` of
+    travel m/s. Raises ``KeyError`` for a ``process``
     that is not known and ``ZeroDivisionError`` for no speed. Source: EN 1011-1.
 
     >>> round(heat_input("wire", 25.0, 200.0, 0.005) / 1e6, 3)
@@ -91,8 +92,12 @@ class Fin:
 
 
 def cool_for(fin: Fin, state: Array, shape: Array, limit: float, most: float = 7200.0) -> float:
-    """Seconds until a place (its ``shape`` over the modes) is no warmer than ``limit`` K over the air; 0 where it is
-    now, ``most`` where it takes longer.
+    """Time, s, until a place (its ``shape`` over the modes) is no warmer than ``limit`` K over the air; 0 where it is
+    now, ``most`` where it takes longer. ``fin`` with the amplitudes ``state`` of its modes. Source: halving.
+
+    >>> fin = Fin(0.5, 1.4e-3, 0.24, 15.0); at = fin.over(0.30, 0.345)
+    >>> cool_for(fin, 0.0 * at, at, 60.0), round(cool_for(fin, fin.welded(0.0 * at, 0.30, 0.345, 3000.0, 7.5), at, 60.0))
+    (0.0, 14)
     """
     if float(shape @ state) <= limit:
         return 0.0

@@ -60,18 +60,23 @@ def plates_dxf(plans: tuple[PlatePlan, ...], plate: PlateCutting, unit: UnitSyst
     x = 0.0
     for plan in plans:
         for number in range(plan.nested.plates):
-            edge = (
-                (0.0, 0.0),
-                (plate.length_m, 0.0),
-                (plate.length_m, plate.width_m),
-                (0.0, plate.width_m),
-                (0.0, 0.0),
-            )
-            for k, (part, pattern) in enumerate(plan.on(number)):
-                drawn = replace(pattern, marks=(edge,)) if k == 0 else pattern
-                out.append((drawn, (x, 0.0), f"{part.name}, {show(part.thickness, 'fine_length', unit)}"))
+            out += _on_plate(plan, number, plate, x, unit)
             x += plate.length_m + 0.1
     return pattern_dxf(out, unit)
+
+
+def plate_dxf(plan: PlatePlan, number: int, plate: PlateCutting, unit: UnitSystem) -> bytes:
+    """One plate with its corner at the origin, as a table cuts it."""
+    return pattern_dxf(_on_plate(plan, number, plate, 0.0, unit), unit)
+
+
+def _on_plate(plan: PlatePlan, number: int, plate: PlateCutting, x: float, unit: UnitSystem) -> list[Placed]:
+    edge = ((0.0, 0.0), (plate.length_m, 0.0), (plate.length_m, plate.width_m), (0.0, plate.width_m), (0.0, 0.0))
+    out: list[Placed] = []
+    for k, (part, pattern) in enumerate(plan.on(number)):
+        drawn = replace(pattern, marks=(edge,)) if k == 0 else pattern
+        out.append((drawn, (x, 0.0), f"{part.name}, {show(part.thickness, 'fine_length', unit)}"))
+    return out
 
 
 def pattern_svg(placed: Iterable[Placed]) -> bytes:

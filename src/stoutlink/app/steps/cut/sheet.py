@@ -6,8 +6,10 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.labels import Label
+from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
 from stoutlink.app.steps.cut.cope_look import CopeLook
 from stoutlink.app.steps.cut.link_look import LinkLook
 from stoutlink.app.steps.cut.part_look import PartLook
@@ -41,7 +43,7 @@ class CutSheet(Sheet):
     export = pyqtSignal()
     copy = pyqtSignal()
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("sheet_cut")
         self._workspace = workspace
@@ -83,7 +85,7 @@ class CutSheet(Sheet):
             StockLook(workspace, self),
         )
         self.plate, self.copes = PlateLook(workspace, self), CopeLook(workspace, self)
-        self.stations, self.welds = StationLook(workspace, self), WeldLook(workspace, self)
+        self.stations, self.welds = StationLook(workspace, desk, self), WeldLook(workspace, self)
         self.looks: dict[str, Look] = {
             "links": self.links,
             "parts": self.parts,
@@ -133,6 +135,9 @@ class CutSheet(Sheet):
         parts = path.split(".")
         if parts[0] in ("plate", "stations"):
             self.look(parts[0])
+        if parts[0] == "stations" and NEW in path:
+            of, stage = path.partition(NEW)[2].split(".")
+            self.stations.pick(of.replace("-", " "), stage)
         if parts[0] == "welding":
             self.look("welds")
             self.welds.show_path(path)

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import datetime
 import math
-import re
 from functools import partial
-from typing import Literal
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.panels.instrument_bar import InstrumentBar
+from stoutlink.app.panels.instrument_desk import InstrumentDesk
+from stoutlink.app.steps.cut.station_line import ROWS, Cell, StationLine
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, dimension, flow, scrolled, text
@@ -23,19 +22,13 @@ from stoutlink.core.document.stations import (
     DATUM_WORDS,
     STATION_STAGES,
     STATION_WORDS,
-    StationOf,
-    StationReading,
     Stations,
-    StationStage,
-    StraightReading,
 )
 from stoutlink.core.editing.edits import PutInList
-from stoutlink.core.editing.link_edits import ReadStation, ReadStraight, TakeStationBack
-from stoutlink.core.errors import StoutError, TextError
+from stoutlink.core.editing.link_edits import TakeStationBack
 from stoutlink.core.quantity.length_text import UnitSystem, format_fraction
-from stoutlink.core.quantity.shown import parse_typed, show
+from stoutlink.core.quantity.shown import show
 
-ROWS: tuple[StationOf, ...] = ("span", "left", "spacing", "right")
 CAUTION = (
     "Pads and brackets on an axle: a qualified welder, a procedure, an inspection. Measure again after it has cooled."
 )
@@ -44,12 +37,15 @@ CAUTION = (
 class StationLook(Look):
     """The housing with its stations above, readings in a table below: a click on a cell reads."""
 
-    def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
+    def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(workspace, "cut_stations", "Stations", parent)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         self.picture = Picture("station_picture", "The housing and its stations", self)
         outer.addWidget(scrolled(self.picture, self), 1)
+        self.reading = StationLine(workspace, self)
+        self.reading.went_on.connect(self.pick)
+        outer.addWidget(self.reading)
         self.drawer = PathDrawer(workspace, "station_drawer", 4, self)
         self.drawer.setContentsMargins(12, 4, 12, 2)
         outer.addWidget(self.drawer)
@@ -65,8 +61,11 @@ class StationLook(Look):
         self.back.clicked.connect(lambda _=False: self._back())
         row.addStretch(1)
         outer.addLayout(row)
+        self.bar = InstrumentBar(workspace, desk, self, ("caliper", "angle"))
+        outer.addWidget(self.bar)
+        desk.measured.connect(self._measured)
         self.sheet: StationSheet | None = None
-        self.cell: tuple[StationOf, StationStage] | None = None
+        self.cell: Cell | None = None
 
     def prepare(self) -> None:
         w = self.workspace
@@ -74,18 +73,20 @@ class StationLook(Look):
         self.begin.setVisible(self.sheet is None)
         self.back.setVisible(self.sheet is not None)
         self.back.setEnabled(self.sheet is not None and self.cell in self.sheet.read)
+        self.reading.show_cell(None if self.sheet is None else self.cell)
         at = f"stations.{w.end}"
         datums = tuple((key, words) for key, words in DATUM_WORDS.items())
         entries = [
             Entry(f"{at}.datum", "datum", "choice", datums),
             Entry(f"{at}.wanted_m", "spacing wanted"),
             Entry(f"{at}.puck_m", "last puck to end"),
-            Entry(f"{at}.relation_rad", "pinion to pads"),
-            Entry(f"{at}.pad_rad", "pads at ride"),
-            Entry(f"{at}.shim_rad", "shim"),
+            Entry(f"{at}.relation_rad", "pinion to pads", channels=("A",)),
+            Entry(f"{at}.pad_rad", "pads at ride", channels=("A",)),
+            Entry(f"{at}.shim_rad", "shim", channels=("A",)),
         ]
         self.drawer.show_entries(entries if self.sheet is not None else [])
         assert self.theme is not None
+        self.bar.refresh(self.theme)
         self.picture.show_with(self.theme, self._paint)
 
     def _begin(self) -> None:
@@ -94,39 +95,15 @@ class StationLook(Look):
             PutInList("stations", Stations(id="front" if end == "front" else "rear"), "Begin with a housing's stations")
         )
 
-    def read(self, of: StationOf, stage: StationStage) -> None:
-        """Ask for a reading of a cell."""
-        self.cell, w = (of, stage), self.workspace
-        typed = dialogs.ask_text(
-            self, "Read a station", f"{STATION_WORDS[of].capitalize()}, {stage}; a ± may stand behind it."
-        )
-        if typed is None or not typed.strip():
-            self.refresh_now()
-            return
-        try:
-            found = parse_typed(typed, "length", w.unit)
-        except StoutError as why:
-            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
-            return
-        today = datetime.date.today().isoformat()
-        end = "front" if w.end == "front" else "rear"
-        w.do(ReadStation(end, StationReading(of=of, stage=stage, value_m=found.value, sigma_m=found.sigma, when=today)))  # type: ignore[arg-type]
+    def pick(self, of: str, stage: str) -> None:
+        """A cell to read: the line is for it, and has the keys."""
+        self.cell = of, stage  # type: ignore[assignment]
+        self.refresh_now()
+        self.reading.line.setFocus()
 
-    def read_end(self, side: Literal["left", "right"], stage: StationStage) -> None:
-        """Ask how far an end misses the bar: a length, and behind it which way the tube is off, as 1/16 at 4:30."""
-        w = self.workspace
-        ask = f"{side.capitalize()} end, {stage}: how far the bar misses its middle, and which way the tube is off seen from that end, as 1/16 at 4:30."
-        typed = dialogs.ask_text(self, "Read an end", ask)
-        if typed is None or not typed.strip():
-            return
-        try:
-            found, clock = miss_and_clock(typed, w.unit)
-        except StoutError as why:
-            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
-            return
-        today = datetime.date.today().isoformat()
-        reading = StraightReading(side=side, stage=stage, miss_m=abs(found), clock=clock, when=today)
-        w.do(ReadStraight("front" if w.end == "front" else "rear", reading))
+    def _measured(self, path: str, value: float, spread: float) -> None:
+        if path == self.reading.line.place:
+            self.reading.measured(value, spread)
 
     def refresh_now(self) -> None:
         """Show what is picked."""
@@ -163,22 +140,24 @@ class StationLook(Look):
                 text(p, box, words, t.text, size=8.5, align="centre", elide=True)
                 many = "" if known is None else f" Mean of {known.count}."
                 tip = f"{STATION_WORDS[of].capitalize()}, {stage}: {words or 'not read'}.{many} Click to read it."
-                picture.hits.append(Hit(box, tip, partial(self.read, of, stage), f"{of} {stage}"))
+                picture.hits.append(Hit(box, tip, partial(self.pick, of, stage), f"{of} {stage}"))
             y += 28
         y += 4
-        sides: tuple[Literal["left", "right"], ...] = ("left", "right")
-        for side in sides:
+        for side in ("left", "right"):
             text(p, QRectF(16, y, left - 20, 24), f"{side} end misses the bar", t.text, size=9.5)
             for k, stage in enumerate(STATION_STAGES):
                 box = QRectF(left + k * each + 2, y, each - 4, 24)
                 end = next((e for e in self.sheet.ends if (e.side, e.stage) == (side, stage)), None)
-                p.setPen(QPen(t.oxide if end is not None and end.out else t.edge, 1))
+                picked = self.cell == (f"{side} end", stage)
+                p.setPen(
+                    QPen(t.dye if picked else t.oxide if end is not None and end.out else t.edge, 2 if picked else 1)
+                )
                 p.setBrush(t.raised if end is not None else t.sheet)
                 p.drawRoundedRect(box, 3, 3)
                 words = "" if end is None else size(end.miss, unit)
                 text(p, box, words, t.text, size=8.5, align="centre", elide=True)
                 tip = f"{side.capitalize()} end, {stage}: {words or 'not read'}. Click to read it."
-                picture.hits.append(Hit(box, tip, partial(self.read_end, side, stage), f"{side} end {stage}"))
+                picture.hits.append(Hit(box, tip, partial(self.pick, f"{side} end", stage), f"{side} end {stage}"))
             y += 28
         y += 6
         for words, bad in station_words(self.sheet, unit):
@@ -235,21 +214,6 @@ class StationLook(Look):
         return "\n".join(
             ["\t".join(["", *STATION_STAGES]), *lines, *ends, *(w for w, _ in station_words(self.sheet, unit))]
         )
-
-
-def miss_and_clock(typed: str, unit: UnitSystem) -> tuple[float, float | None]:
-    """A length, m, and a clock position in hours, where one stands behind it: ``1/16 at 4:30``, ``1.5 at 9``."""
-    found = re.fullmatch(r"(.+?)\s+(?:at|@)\s*(\d{1,2})(?:[:.](\d{2}))?", typed.strip())
-    if found is None:
-        return parse_typed(typed, "fine_length", unit).value, None
-    hours = int(found[2]) + int(found[3] or 0) / 60
-    if not 0 <= hours <= 12 or int(found[3] or 0) > 59:
-        raise TextError(
-            "Q160",
-            f"“{found[2]}{':' + found[3] if found[3] else ''}” is not a place on a clock.",
-            "Use 12 for up, 3 for right, as in 1/16 at 4:30.",
-        )
-    return parse_typed(found[1], "fine_length", unit).value, hours
 
 
 def size(value: float, unit: UnitSystem) -> str:

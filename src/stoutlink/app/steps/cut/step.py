@@ -96,7 +96,7 @@ def _plates_out(shell: Shell) -> None:
 
 
 def _make(shell: Shell) -> CutSheet:
-    sheet = CutSheet(shell.workspace)
+    sheet = CutSheet(shell.workspace, shell.instruments)
     sheet.copes.out.connect(lambda kind: _cope_out(shell, kind))
     sheet.plate.out.connect(lambda: _plates_out(shell))
     sheet.parts.out.connect(lambda kind: _part_out(shell, kind))
