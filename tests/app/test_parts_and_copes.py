@@ -286,3 +286,25 @@ def test_a_plasma_table_is_asked_beside_the_window(qtbot: QtBot, window: MainWin
     look._halt()
     assert look.ask.isEnabled()
     assert look.answers == {}
+
+
+def test_the_shop_packet_is_made_beside_the_window(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    sheet = up(window, "links")
+    answers.path = tmp_path / "packet.pdf"
+    menu = sheet.packing.menu()
+    assert menu is not None
+    assert [a.text() for a in menu.actions()] == ["On A4", "On Letter"]
+    menu.actions()[1].trigger()
+    assert sheet.halt.isVisible()
+    assert not sheet.packing.isVisible()
+    qtbot.waitUntil(lambda: not sheet.work.busy, timeout=60_000)
+    assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
+    assert sheet.packing.isVisible()
+    answers.path = tmp_path / "never.pdf"
+    sheet.pack("A4")
+    press(qtbot, window, "stop_packet")
+    qtbot.waitUntil(lambda: not sheet.work.busy, timeout=60_000)
+    assert not (tmp_path / "never.pdf").exists()
+    assert sheet.packing.isVisible()

@@ -270,15 +270,30 @@ def test_a_wrap_is_as_wide_as_the_tube_is_round(tmp_path: Path) -> None:
     assert max(p[0] for p in line) - min(p[0] for p in line) == pytest.approx(1000 * 2 * math.pi * 0.022225, abs=0.01)
 
 
+def test_with_nothing_laid_out_it_says_what_comes_first(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["export", str(demo_file("starter.stoutlink")), "--parts", str(tmp_path)]) == 0
+    assert "lay out links or leaves first" in capsys.readouterr().err
+
+
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     file = Path(shutil.copy(demo_file("basalt.stoutlink"), tmp_path / "rig.stoutlink"))
-    folder = tmp_path / "out"
-    assert main(["export", str(file), "--parts", str(folder)]) == 2
+    folder = tmp_path / "to" / "out"
+    assert main(["export", str(file), "--parts", str(file)]) == 2
     assert "F149" in capsys.readouterr().err
-    folder.mkdir()
     assert main(["export", str(file), "--parts", str(folder)]) == 0
     study = Study(read_project(file))
     parts = [p for end in ("rear", "front") for p in study.parts(end)]
     assert {f.stem for f in folder.glob("*.svg")} == {p.id for p in parts}
     assert {f.stem for f in folder.glob("*.dxf")} >= {p.id for p in parts} | {c.id for c in study.project.copes}
     assert (folder / "parts.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_u_bolt_plates_take_the_tube_that_was_typed_for_welding() -> None:
+    """The leaf demo names no rear axle; its tube stands in the weld plan."""
+    project = read_project(demo_file("tamarack.stoutlink"))
+    (part,) = (p for p in Study(project).parts("rear") if "u-bolt-tube" in p.id)
+    leaf = project.layout("rear").leaf  # type: ignore[union-attr]
+    assert leaf is not None
+    assert part.size("along") == pytest.approx(project.welding[0].tube_od_m + leaf.u_bolt_m)  # type: ignore[operator]
+    bare = msgspec.structs.replace(project, welding=())
+    assert not [p for p in Study(bare).parts("rear") if "u-bolt-tube" in p.id]

@@ -21,7 +21,7 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.cli.make import add_make
-from stoutlink.cli.parts import add_parts, write_parts
+from stoutlink.cli.parts import add_parts, write_packet, write_parts
 from stoutlink.cli.side_by_side import add_side_by_side
 from stoutlink.core.advice.search_words import free_words
 from stoutlink.core.analysis.search.defaults import default_search
@@ -240,20 +240,23 @@ def _analyze(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if args.cutlist is None and not args.survey and args.donors is None and not args.drawing and args.parts is None:
+    other = (args.cutlist, args.survey, args.drawing, args.parts, args.packet)
+    if args.donors is None and not any(other):
         raise FileError(
             "F131",
-            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv, --donors OUT.csv, --drawing END VIEW OUT.pdf and --parts FOLDER.",
+            "export was not told what to write; accepted are --cutlist OUT.csv, --survey ID OUT.csv, --donors OUT.csv, --drawing END VIEW OUT.pdf, --parts FOLDER and --packet OUT.pdf.",
         )
     if args.donors is not None:
         project = read_project(args.file)
         write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
         print(f"{len(project.donors)} axles written to {args.donors}")
-    if args.cutlist is None and not args.survey and not args.drawing and args.parts is None:
+    if not any(other):
         return 0
     found = Study(read_project(args.file))
     if args.parts is not None:
         write_parts(found, args)
+    if args.packet is not None:
+        write_packet(found, args)
     for end, view, out in args.drawing:
         _draw(found, end, view, Path(out), args)
     for survey_id, out in args.survey:

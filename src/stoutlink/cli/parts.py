@@ -1,4 +1,4 @@
-"""``export --parts``: every part of plate as DXF and SVG, and all of them 1:1 on paper."""
+"""``export --parts``: every part of plate as DXF and SVG, and all of them 1:1 on paper; ``--packet``: the shop packet."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from pathlib import Path
 from stoutlink.core.drawing.part_views import cope_loop
 from stoutlink.core.errors import FileError
 from stoutlink.core.geometry.pattern import Pattern
+from stoutlink.core.reports.packet import packet_pdf
 from stoutlink.core.reports.part_files import pattern_dxf, pattern_svg, plates_dxf
 from stoutlink.core.reports.part_paper import cope_pdf, parts_pdf
 from stoutlink.core.storage.disk import write_bytes
@@ -24,14 +25,37 @@ def add_parts(one: argparse.ArgumentParser) -> None:
         metavar="FOLDER",
         help="tabs and plates at true scale: a DXF and an SVG each, parts.pdf 1:1, plates.dxf as they are nested, and the wraps of copes",
     )
+    one.add_argument(
+        "--packet",
+        type=Path,
+        metavar="OUT.pdf",
+        help="the shop packet: links, bars, templates, stations, weld order, bolts, full bump, driveshafts, one file",
+    )
+
+
+def write_packet(found: Study, args: argparse.Namespace) -> None:
+    """Write the shop packet."""
+    today = datetime.date.today().isoformat()
+    data = packet_pdf(found, args.file.name, today, args.paper)
+    assert data is not None
+    write_bytes(data, args.packet)
+    print(f"{args.packet} written")
 
 
 def write_parts(found: Study, args: argparse.Namespace) -> None:
-    """Write every part of both axles into a folder that is there."""
+    """Write every part of both axles into a folder, which is made where it is not there."""
     folder, unit = args.parts, found.project.settings.units
-    if not folder.is_dir():
-        raise FileError("F149", f"{folder} is not a folder; --parts writes one file a part into it.", "Make it first.")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        raise FileError(
+            "F149",
+            f"{folder} is no folder and cannot be made one; --parts writes one file a part into it.",
+            "Name a folder that may be written to.",
+        ) from None
     parts = tuple(one for end in ("rear", "front") for one in found.parts(end))
+    if not parts and not found.project.copes:
+        print("stout-link: there are no parts yet: lay out links or leaves first", file=sys.stderr)
     for one in parts:
         placed = [(one.pattern, (0.0, 0.0), f"{one.name}, {one.count} off")]
         write_bytes(pattern_dxf(placed, unit), folder / f"{one.id}.dxf")

@@ -169,6 +169,12 @@ class Background(QObject, Generic[T]):
             self._job.over.wait()
             self._over()
 
+    def drop(self) -> None:
+        """Give up what is under way without waiting for it; its answer is never shown."""
+        self._next = None
+        if self._job is not None:
+            QUEUE.give_up(self._job)
+
     def _over(self) -> None:
         self._timer.stop()
         if self._job is not None:

@@ -11,6 +11,8 @@ from stoutlink.core.analysis.linkage.weld_seams import QUARTERS, Bead, Housing
 from stoutlink.core.drawing.shapes import Flat, Line, Note, Shape, Text, box
 
 TURN = 2.0 * math.pi
+NEAR = 0.03
+"""Beads across nearer than this, m, have their numbers on either side."""
 CUT = 0.25 * math.pi
 """The skin is slit this far before its top, so that each quarter stays whole."""
 
@@ -44,14 +46,17 @@ def skin_sheet(run: Run, housing: Housing, high: float) -> list[Shape]:
     out: list[Shape] = [box((-housing.left, -high), (-housing.right, 0.0), "cut")]
     out.append(box((-housing.inner_left, -high), (-housing.inner_right, 0.0), "solid"))
     for k, word in enumerate(QUARTERS):
-        out.append(Text((-housing.left - 0.01, -high * (k + 0.6) / 4), word, 0.16 * high / 4 + 0.004, "mark", "right"))
+        out.append(Text((-housing.left - 0.01, -high * (k + 0.6) / 4), word, 0.022, "mark", "right"))
         if k:
             y = -high * k / 4
             out.append(Line(((-housing.left, y), (-housing.right, y)), "construction"))
+    across = {-step.bead.at for step in run.steps if step.bead.seam.runs == "across"}
     for number, step in enumerate(run.steps, 1):
         strokes = bead_strokes(step.bead, housing.od)
         out += [Line(((a[0], -high * a[1]), (b[0], -high * b[1])), "link_upper") for a, b in strokes]
         (x0, y0), (x1, y1) = strokes[0]
-        out.append(Text((0.5 * (x0 + x1) + 0.004, -high * 0.5 * (y0 + y1) + 0.003), str(number), 0.011, "dimension"))
+        beside = step.bead.seam.runs == "across" and any(0.0 < at - x0 < NEAR for at in across)
+        place = (0.5 * (x0 + x1) + (-0.004 if beside else 0.004), -high * 0.5 * (y0 + y1) + 0.003)
+        out.append(Text(place, str(number), 0.016, "dimension", "right" if beside else "left"))
     out.append(Note((-housing.left, 0.006), "left end", "dimension"))
     return out

@@ -90,11 +90,29 @@ def pages_bytes(
     page = Canvas(out, pagesize=(wide / POINT, high / POINT), pageCompression=1, invariant=1)
     page.setTitle(sheets[0][1].title if sheets else "")
     page.setCreator("Stout Link")
-    _fonts()
+    load_fonts()
     for shapes, title in sheets:
-        _sheet(page, list(plain(shapes)), title, (wide, high), _room(paper, landscape), scale, unit)
+        draw_sheet(page, shapes, title, paper, scale, unit, landscape=landscape)
     page.save()
     return out.getvalue()
+
+
+def draw_sheet(
+    page: Canvas,
+    shapes: Iterable[Shape],
+    title: Title,
+    paper: Paper,
+    scale: float,
+    unit: UnitSystem,
+    *,
+    landscape: bool = True,
+) -> None:
+    """One drawing onto new pages of a canvas, of the size they ask for."""
+    wide, high = PAPERS[paper]
+    if landscape:
+        wide, high = high, wide
+    page.setPageSize((wide / POINT, high / POINT))
+    _sheet(page, list(plain(shapes)), title, (wide, high), _room(paper, landscape), scale, unit)
 
 
 def _sheet(
@@ -120,7 +138,7 @@ def _sheet(
                 extent[0][0] + column * step[0] * scale - spare[0],
                 extent[1][1] - (row * step[1] + (size[1] if count[1] == 1 else room[1])) * scale - spare[1],
             )
-            _page(page, drawn, origin, scale, room)
+            draw_shapes(page, drawn, origin, scale, room)
             _crosses(page, room, column, row, count)
             _block(page, title, size_of_page, scale, unit, number, most)
             page.showPage()
@@ -138,7 +156,8 @@ def one_page(
     return pdf_bytes(draw(LETTERS * scale), title, paper, scale, unit)
 
 
-def _fonts() -> None:
+def load_fonts() -> None:
+    """Make the shipped letters known to the writer."""
     from reportlab.pdfbase import pdfmetrics  # noqa: PLC0415
     from reportlab.pdfbase.ttfonts import TTFont  # noqa: PLC0415
 
@@ -148,13 +167,14 @@ def _fonts() -> None:
                 pdfmetrics.registerFont(TTFont(name, str(path)))
 
 
-def _page(
+def draw_shapes(
     page: Canvas,
     drawn: list[Plain],
     origin: Flat,
     scale: float,
     room: tuple[float, float],
 ) -> None:
+    """Shapes at 1 : ``scale`` into the drawing area of a page (``room``, m on paper), ``origin`` in its lower left."""
     page.saveState()
     left, low = MARGIN / POINT, (MARGIN + HEAD) / POINT
     clip = page.beginPath()

@@ -124,7 +124,7 @@ class LinkageQuestions(VehicleQuestions):
             self.require("stance", "weight")
         return () if layout is None else layout_cuts(self.true.rig, layout, self.project.joints)
 
-    @question(on.vehicle, on.layout, on.joints, on.chosen)
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.welding)
     def parts(self, end: str) -> tuple[Part, ...]:
         """Parts of plate that the layout in use asks for."""
         layout = self.project.layout(end)

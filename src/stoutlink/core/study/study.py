@@ -220,7 +220,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         unit = self.project.settings.units
         return list(weld_findings(self.weld_base(end), self._stations(end), unit))
 
-    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.cut_parts, on.plate)
+    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.welding, on.cut_parts, on.plate)
     def plate_plan(self) -> tuple[PlatePlan, ...]:
         """How the parts of both axles that are not cut yet lie on plates."""
         parts = tuple(one for end in ("rear", "front") for one in self.parts(end))

@@ -138,7 +138,7 @@ class PlateLook(Look):
             self.refresh(self.theme)
 
     def _halt(self) -> None:
-        self.work.stop()
+        self.work.drop()
         self._asked()
 
     def stop(self) -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+import datetime
 
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from stoutlink.app.desk.background import ASKED, Background
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import Theme, font
@@ -21,6 +24,8 @@ from stoutlink.app.steps.look import Look
 from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.finding import Finding
+from stoutlink.core.reports.packet import packet_pdf
+from stoutlink.core.reports.pdf_writer import PAPERS, Paper
 
 LOOKS = (
     ("links", "Links", "Each link to scale: what to cut, how much thread is in, how far it has come."),
@@ -42,6 +47,8 @@ class CutSheet(Sheet):
 
     export = pyqtSignal()
     copy = pyqtSignal()
+    packet = pyqtSignal(bytes, str)
+    """A shop packet that is ready to be written, and on which paper."""
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,6 +73,24 @@ class CutSheet(Sheet):
             button.setToolTip(tip)
             button.clicked.connect(signal.emit)
             head.addWidget(button)
+        self.packing = QPushButton("Shop packet…", self)
+        self.packing.setObjectName("shop_packet")
+        self.packing.setAccessibleName("Shop packet")
+        self.packing.setToolTip("Everything the bench needs as one file of paper.")
+        menu = QMenu(self.packing)
+        for paper in PAPERS:
+            action = menu.addAction(f"On {paper}")
+            if action is not None:
+                action.triggered.connect(lambda _=False, paper=paper: self.pack(paper))
+        self.packing.setMenu(menu)
+        head.addWidget(self.packing)
+        self.halt = QPushButton("Stop", self)
+        self.halt.setObjectName("stop_packet")
+        self.halt.setToolTip("Leave off making the packet.")
+        self.halt.clicked.connect(lambda _=False: self._halt())
+        self.halt.hide()
+        head.addWidget(self.halt)
+        self.work: Background[bytes] = Background(self, ASKED)
         outer.addLayout(head)
         self._title = Label("", self)
         self._title.setFont(font(12, bold=True))
@@ -154,8 +179,40 @@ class CutSheet(Sheet):
                 self.stock.pick(parts[1])
         return focus_field(self, path)
 
+    def pack(self, paper: Paper) -> None:
+        """Make the shop packet beside the window."""
+        w = self._workspace
+        study, file = w.study, w.file.name if w.file is not None else w.project.name
+        today = datetime.date.today().isoformat()
+
+        def done(data: bytes) -> None:
+            self._packed()
+            self.packet.emit(data, paper)
+
+        def failed(why: Exception) -> None:
+            self._packed()
+            w.said.emit(f"The packet cannot be made: {why}", True)
+
+        self.packing.hide()
+        self.halt.show()
+        self.work.start(
+            lambda tell: packet_pdf(study, file, today, paper, tell),
+            done,
+            lambda part: self.halt.setText(f"Stop ({part:.0%})"),
+            failed,
+        )
+
+    def _packed(self) -> None:
+        self.halt.hide()
+        self.packing.show()
+
+    def _halt(self) -> None:
+        self.work.drop()
+        self._packed()
+
     def stop(self) -> None:
         """Leave off what is worked out beside the window."""
+        self.work.stop()
         for one in self.looks.values():
             one.stop()
 

@@ -32,6 +32,14 @@ def _export(shell: Shell) -> None:
 def _commands(shell: Shell) -> list[Command]:
     return [
         Command(
+            "shop_packet",
+            "Shop packet…",
+            "File",
+            "",
+            "Write everything the bench needs as one PDF on A4.",
+            lambda: shell.sheet(CutSheet).pack("A4"),
+        ),
+        Command(
             "export_cuts",
             "Export cut list…",
             "File",
@@ -100,6 +108,7 @@ def _make(shell: Shell) -> CutSheet:
     sheet.copes.out.connect(lambda kind: _cope_out(shell, kind))
     sheet.plate.out.connect(lambda: _plates_out(shell))
     sheet.parts.out.connect(lambda kind: _part_out(shell, kind))
+    sheet.packet.connect(lambda data, paper: shell.write(f"Shop packet on {paper}", "shop-packet.pdf", PAPERS, data))
     sheet.export.connect(lambda: _export(shell))
     sheet.copy.connect(lambda: shell.to_clipboard(sheet.as_text(), "The cut list"))
     return sheet

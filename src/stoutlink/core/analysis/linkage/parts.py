@@ -135,8 +135,15 @@ def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]
         if bracket.nut_plate_m is not None:
             out.append(_nut_plate(layout, bracket, tab, pair))
     if layout.leaf is not None:
-        out += _leaf_parts(layout, donor)
+        out += _leaf_parts(layout, _tube(project, donor, layout.end))
     return tuple(out)
+
+
+def _tube(project: Project, donor: DonorAxle | None, end: str) -> float | None:
+    """Outside of the axle's tube, m: the donor's, or as it was typed for welding."""
+    if donor is not None and donor.tube_od_m is not None:
+        return donor.tube_od_m
+    return next((p.tube_od_m for p in project.welding if p.id == end), None)
 
 
 def tab_feet(project: Project, rig: Rig, layout: Layout) -> tuple[tuple[str, float, float], ...]:
@@ -299,7 +306,7 @@ def _nut_plate(layout: Layout, b: Bracket, tab: Part, pair: int) -> Part:
     )
 
 
-def _leaf_parts(layout: Layout, donor: DonorAxle | None) -> list[Part]:
+def _leaf_parts(layout: Layout, tube: float | None) -> list[Part]:
     """U-bolt plates: holes fore and aft by what the bolts go round, across by the leaf; the pin's head in the middle."""
     leaf = layout.leaf
     assert leaf is not None
@@ -307,7 +314,7 @@ def _leaf_parts(layout: Layout, donor: DonorAxle | None) -> list[Part]:
     thread = Size("thread", "U-bolt", leaf.u_bolt_m, f"{at}.u_bolt_m")
     plate = Size("thick", "plate", leaf.plate_m, f"{at}.plate_m")
     hole = leaf.u_bolt_m + CLEAR
-    round_ = [("over the tube", None if donor is None else donor.tube_od_m), ("over the casting", leaf.casting_width_m)]
+    round_ = [("over the tube", tube), ("over the casting", leaf.casting_width_m)]
     known = [(word, width) for word, width in round_ if width is not None]
     out = []
     for word, width in known:
