@@ -308,3 +308,71 @@ def test_the_shop_packet_is_made_beside_the_window(
     qtbot.waitUntil(lambda: not sheet.work.busy, timeout=60_000)
     assert not (tmp_path / "never.pdf").exists()
     assert sheet.packing.isVisible()
+
+
+def test_parts_are_picked_on_the_rig_and_typed_by_their_own_numbers(
+    qtbot: QtBot, window: MainWindow, answers: Answers
+) -> None:
+    look = up(window, "parts").parts
+    look.show_as("rig")
+    look.picture.grab()
+    for view in ("side", "plan", "rear"):
+        assert look.picture.named(f"steel {view} rear-a-lower-axle-tab 1") is not None
+    hit = look.picture.named("steel side rear-a-lower-frame-tab 1")
+    assert hit is not None
+    qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
+    assert look.way == "part"
+    assert look.part is not None
+    look.pick("rear-a-lower-frame-tab")
+    look.picture.grab()
+    hole = look.picture.named("size hole")
+    assert hit is not None
+    assert hole is not None
+    qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hole.box.center().toPoint())
+    focused = window.focusWidget()
+    assert isinstance(focused, KeptLine)
+    assert focused.place == "layouts.rear-a.brackets.lower-frame.bolt_hole_m"
+    focused.selectAll()
+    qtbot.keyClicks(focused, "0.8")
+    qtbot.keyClick(focused, Qt.Key.Key_Return)
+    assert look.part.size("hole") == pytest.approx(0.02032)
+
+
+def test_a_part_of_ones_own_is_added_typed_moved_and_removed(
+    qtbot: QtBot, window: MainWindow, answers: Answers
+) -> None:
+    look = up(window, "parts").parts
+    before = len(window.workspace.project.made_parts)
+    menu = look.add.menu()
+    assert menu is not None
+    assert len(menu.actions()) == 13
+    next(a for a in menu.actions() if a.text() == "Gusset").trigger()
+    assert look.own is not None
+    assert look.part is not None
+    path = f"made_parts.{look.own.id}"
+    assert "as long as it is" in look.as_text()
+
+    def type_in(key: str, words: str) -> None:
+        line = next(x for x in look.drawer.findChildren(KeptLine) if x.place == f"{path}.{key}")
+        line.setFocus()
+        line.selectAll()
+        qtbot.keyClicks(line, words)
+        qtbot.keyClick(line, Qt.Key.Key_Return)
+
+    field = next(x for x in look.drawer.findChildren(KeptLine) if x.place == f"{path}.height_m")
+    assert field.text() == "3″"  # what it stands for while nobody types it
+    type_in("length_m", "5")
+    assert look.part.size("length") == pytest.approx(0.127)
+    assert look.part.size("height") == pytest.approx(0.127)
+    type_in("at_m.1", "12")
+    assert look.part.places[0].origin[1] == pytest.approx(0.3048)
+    assert look.part.places[1].origin[1] == pytest.approx(-0.3048)
+    type_in("clip_m", "4.9")
+    finding = next(f for f in window.workspace.study.open_so_far if f.code == "C241")
+    up(window, "stock")
+    window.sheet(CutSheet).go(finding)
+    assert look.isVisible()
+    assert look.own is not None
+    assert window.sheet(CutSheet).show_field(f"{path}.thick_m")
+    press(qtbot, window, "remove_part")
+    assert len(window.workspace.project.made_parts) == before

@@ -33,6 +33,7 @@ def worked_out(qtbot: QtBot, look: WeldLook) -> None:
 
 def fresh(qtbot: QtBot, window: MainWindow) -> WeldLook:
     window.workspace.do(ReplaceList("welding", (), "none"))
+    window.workspace.do(ReplaceList("made_parts", (), "none"))
     look = up(window, "welds").welds
     assert look.now.text() == "No weld plan of this housing yet."
     press(qtbot, window, "begin_welds")

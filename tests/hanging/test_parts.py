@@ -16,7 +16,8 @@ import shapely
 from scipy.optimize import brentq
 
 from stoutlink.cli.main import main
-from stoutlink.core.analysis.linkage.parts import Part, as_cut, layout_parts, part_changes
+from stoutlink.core.analysis.linkage.part import Part, as_cut, part_changes
+from stoutlink.core.analysis.linkage.parts import layout_parts
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Project

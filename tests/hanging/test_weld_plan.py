@@ -17,11 +17,11 @@ from stoutlink.core.analysis.linkage.station_sheet import STRAIGHT
 from stoutlink.core.analysis.linkage.weld_order import beside, best_order, diagonal_order, goes_after, keeps
 from stoutlink.core.analysis.linkage.weld_plan import WeldBase, from_readings, laid_beads, weld_sheet
 from stoutlink.core.analysis.linkage.weld_run import Field
+from stoutlink.core.analysis.linkage.weld_seam import Seam
 from stoutlink.core.analysis.linkage.weld_seams import (
     LONGEST,
     Bead,
     Housing,
-    Seam,
     bead_count,
     beads_of,
     housing_of,
@@ -53,7 +53,7 @@ def field(*seams: Seam, **changes: object) -> Field:
 
 
 def demo(name: str, **changes: object) -> Project:
-    project = msgspec.structs.replace(read_project(demo_file(f"{name}.stoutlink")), welding=())
+    project = msgspec.structs.replace(read_project(demo_file(f"{name}.stoutlink")), welding=(), made_parts=())
     return PutInList("welding", msgspec.structs.replace(PLAN, **changes), "Begin").apply(project)
 
 

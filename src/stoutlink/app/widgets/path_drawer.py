@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -43,8 +43,8 @@ class PathDrawer(QWidget):
         self._entries: tuple[Entry, ...] = ()
         self._fields: list[QuantityField | WordField | ChoiceBox] = []
 
-    def show_entries(self, entries: Sequence[Entry]) -> None:
-        """Show these, with the project's values."""
+    def show_entries(self, entries: Sequence[Entry], proposed: Mapping[str, float] | None = None) -> None:
+        """Show these, with the project's values; ``proposed`` is what empty numbers stand for, by path, SI."""
         if tuple(entries) != self._entries:
             self._entries = tuple(entries)
             self._fields = []
@@ -55,7 +55,9 @@ class PathDrawer(QWidget):
                     gone.deleteLater()
             for i, entry in enumerate(entries):
                 self._add(i, entry)
-        for field in self._fields:
+        for entry, field in zip(self._entries, self._fields, strict=True):
+            if isinstance(field, QuantityField) and proposed is not None:
+                field.stand_for(proposed.get(entry.path))
             field.refresh()
         self.setVisible(bool(entries))
 

@@ -83,6 +83,10 @@ class QuantityField(KeptLine):
         self.fallback_basis = lambda: basis
         self.refresh()
 
+    def stand_for(self, value: float | None) -> None:
+        """What the field stands for while it is empty, as a proposal; ``None`` for nothing."""
+        self._fallback = None if value is None else lambda: value
+
     def set_path(self, path: str) -> None:
         """Show another number."""
         self.move_to(path)

@@ -1,4 +1,4 @@
-"""What is wrong with the parts of plate that a layout asks for."""
+"""What is wrong with parts of plate."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.analysis.linkage.parts import Check, Part, PartChanges
+from stoutlink.core.analysis.linkage.part import Check, Part, PartChanges
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -42,6 +42,23 @@ WANTS = (
         "saddle",
         "The hole breaks into the notch for the tube, or nearly. The pivot farther off the tube, or another hole.",
     ),
+    Want(
+        "C239",
+        "flange",
+        "A brake's die wants a flange of about four plates (common practice). A longer flange, or thinner plate.",
+    ),
+    Want(
+        "C240",
+        "bend",
+        "The bend takes more than the flange has: it cannot be bent so. A longer flange, a tighter radius or less bend.",
+    ),
+    Want("C241", "clip", "What is cut off leaves too little of the plate. A smaller clip or shorter points."),
+    Want("C242", "left", "The arch leaves too little plate over it. A higher plate, or a lower arch."),
+    Want(
+        "C243",
+        "rail",
+        "The notch takes too much of the rail. Less depth, or plates that carry past it; whoever approves the frame decides.",
+    ),
 )
 
 
@@ -74,7 +91,7 @@ def _finding(part: Part, check: Check, unit: UnitSystem) -> Finding:
     )
     return Finding(
         want.code,
-        "danger" if check.key == "saddle" and check.value < 0 else "warn",
+        "danger" if check.key in ("bend", "rail") or (check.key == "saddle" and check.value < 0) else "warn",
         f"{part.name}: {check.what} is {there}, {wanted} is wanted.",
         want.why,
         "cut",

@@ -10,6 +10,7 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
+from stoutlink.core.document.made_part import MadePart
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
@@ -151,6 +152,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
     plate: PlateCutting = PlateCutting()
     stations: Annotated[tuple[Stations, ...], Meta(max_length=2)] = ()
+    made_parts: Annotated[tuple[MadePart, ...], Meta(max_length=100)] = ()
     welding: Annotated[tuple[WeldPlan, ...], Meta(max_length=2)] = ()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()

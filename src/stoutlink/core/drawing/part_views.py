@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from stoutlink.core.analysis.linkage.parts import Part
+from stoutlink.core.analysis.linkage.part import Part
 from stoutlink.core.drawing.shapes import Arc, Dimension, Line, Oval, Shape, Text
 from stoutlink.core.geometry.pattern import Loop, Pattern, arc_of, extent, sides
 from stoutlink.core.mechanics.cope import Cope

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from stoutlink.core.analysis.linkage.parts import Part
+from stoutlink.core.analysis.linkage.part import Part
 from stoutlink.core.drawing.part_views import cope_sheet, part_sheet
 from stoutlink.core.mechanics.cope import Cope
 from stoutlink.core.quantity.length_text import UnitSystem

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from stoutlink.core.analysis.linkage.parts import Part, PartChanges
+from stoutlink.core.analysis.linkage.part import Part, PartChanges
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan

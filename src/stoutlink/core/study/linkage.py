@@ -16,9 +16,12 @@ from stoutlink.core.analysis.linkage.hole_map import HoleMap, HoleReach, hole_ma
 from stoutlink.core.analysis.linkage.joint_misalignment import OverConstraint, over_constraint
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, LeafSure, leaf_axle, leaf_sure
 from stoutlink.core.analysis.linkage.link_loads import LinkLoads, link_loads
+from stoutlink.core.analysis.linkage.made_parts import made_parts
 from stoutlink.core.analysis.linkage.many_layouts import Setting
+from stoutlink.core.analysis.linkage.new_part import new_part
 from stoutlink.core.analysis.linkage.other_end import at_other_end
-from stoutlink.core.analysis.linkage.parts import Part, layout_parts
+from stoutlink.core.analysis.linkage.part import Part
+from stoutlink.core.analysis.linkage.parts import layout_parts
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, Panhard, bump_steer, panhard
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, how_sure
 from stoutlink.core.analysis.linkage.will_it_fit import Fit, will_it_fit
@@ -27,6 +30,7 @@ from stoutlink.core.analysis.search.proposals import Proposal, propose, switched
 from stoutlink.core.analysis.survey.rail_anchors import Anchored, left_behind
 from stoutlink.core.analysis.vehicle.anti_numbers import drive_percent
 from stoutlink.core.document.layout import Kind, Layout
+from stoutlink.core.document.made_part import MadePart, PartKind
 from stoutlink.core.document.search import Search
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import Compared
@@ -124,11 +128,16 @@ class LinkageQuestions(VehicleQuestions):
             self.require("stance", "weight")
         return () if layout is None else layout_cuts(self.true.rig, layout, self.project.joints)
 
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.welding)
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.welding, on.made_parts)
     def parts(self, end: str) -> tuple[Part, ...]:
-        """Parts of plate that the layout in use asks for."""
-        layout = self.project.layout(end)
-        return () if layout is None else layout_parts(self.project, self.true.rig, layout)
+        """Parts of plate that the layout in use asks for, then those of one's own."""
+        layout, rig = self.project.layout(end), self.true.rig
+        asked = () if layout is None else layout_parts(self.project, rig, layout)
+        return (*asked, *made_parts(self.project, rig, layout, end))
+
+    def new_part(self, kind: PartKind, name: str, end: str) -> MadePart:
+        """A part of one's own to begin with; not kept: it is taken into the project."""
+        return new_part(self.project, self.true.rig, kind, name, end)
 
     @question(on.entered, on.layout, on.joints, on.chosen, on.solids, on.units)
     def fit(self, end: str) -> tuple[Fit, ...]:

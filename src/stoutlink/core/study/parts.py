@@ -169,6 +169,11 @@ def stations(s: Study) -> Values:
     return (s.project.stations,)
 
 
+def made_parts(s: Study) -> Values:
+    """Parts of plate of one's own."""
+    return (s.project.made_parts,)
+
+
 def welding(s: Study) -> Values:
     """How both housings are welded, with the sources of its numbers."""
     return s.project.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))

@@ -23,7 +23,7 @@ from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.advice.weld_rules import weld_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
-from stoutlink.core.analysis.linkage.parts import Part, PartChanges, part_changes
+from stoutlink.core.analysis.linkage.part import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
@@ -95,14 +95,15 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.chosen, on.plans, on.grip, on.loads, on.layout, on.joints),
-        *(on.schools, on.solids, on.survey, on.units, on.cut_parts, on.stations, on.welding),
+        *(on.schools, on.solids, on.survey, on.units, on.cut_parts, on.stations, on.welding, on.made_parts),
     )
     def axle_findings(self, end: str) -> tuple[Finding, ...]:
         """What motion, joints, tubes, parts and leaves of this end have to say."""
         layout = self.project.layout(end)
         said = [] if layout is None else self._said(self.axles[end], layout)
         unit = self.project.settings.units
-        return (*said, *station_findings(self.station_sheet(end), unit), *self._weld_findings(end))
+        parts = [] if self.needed("stance", "weight") else self._part_findings(end)
+        return (*said, *parts, *station_findings(self.station_sheet(end), unit), *self._weld_findings(end))
 
     def _said(self, axle: AxleStudy, layout: Layout) -> list[Finding]:
         unit = self.project.settings.units
@@ -127,7 +128,6 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
             *out,
             *fit_findings(layout, self.fit(axle.end)),
             *cut_findings(axle.cuts, unit),
-            *self._part_findings(axle.end),
         ]
 
     @question(on.layout, on.joints, on.notes)
@@ -194,20 +194,20 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         one = self._stations(end)
         return None if one is None else station_sheet(one, self.project.layout(end), self.project.settings.units)
 
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
     def weld_base(self, end: str) -> WeldBase | None:
         """What is welded on a housing: seams and beads, heat and pull of all; ``None`` without a plan."""
         plan = next((one for one in self.project.welding if one.id == end), None)
         layout = None if self.needed("stance", "weight") else self.project.layout(end)
         return None if plan is None else weld_base(self.project, self.true.rig, layout, plan)
 
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
     def weld_sheet(self, end: str) -> WeldSheet | None:
         """The beads of a housing in their order; takes a moment."""
         base = self.weld_base(end)
         return None if base is None else weld_sheet(base)
 
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding)
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
     def weld_readings(self, end: str) -> FromReadings | None:
         """The shrinkage that readings ask for."""
         base = self.weld_base(end)
@@ -220,7 +220,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         unit = self.project.settings.units
         return list(weld_findings(self.weld_base(end), self._stations(end), unit))
 
-    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.welding, on.cut_parts, on.plate)
+    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.welding, on.made_parts, on.cut_parts, on.plate)
     def plate_plan(self) -> tuple[PlatePlan, ...]:
         """How the parts of both axles that are not cut yet lie on plates."""
         parts = tuple(one for end in ("rear", "front") for one in self.parts(end))

@@ -142,8 +142,9 @@ class CutSheet(Sheet):
             if finding.code == "C235":
                 self.welds.show_group("steel")
             return
-        if finding.code.startswith("C22"):
+        if finding.code.startswith("C22") or finding.subject.split(" ")[1:2] == ["part"]:
             self.look("parts")
+            self.parts.way = "part"
             self.parts.pick(finding.subject.split(" ")[-1])
             return
         self.look("links")
@@ -163,6 +164,9 @@ class CutSheet(Sheet):
         if parts[0] == "stations" and NEW in path:
             of, stage = path.partition(NEW)[2].split(".")
             self.stations.pick(of.replace("-", " "), stage)
+        if parts[0] == "made_parts" and len(parts) > 1:
+            self.look("parts")
+            self.parts.pick(parts[1])
         if parts[0] == "welding":
             self.look("welds")
             self.welds.show_path(path)

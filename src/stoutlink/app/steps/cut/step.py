@@ -122,5 +122,5 @@ STEP = Step(
     cut_state,
     LOOKS,
     _commands,
-    owns=("stock", "sawing", "copes", "plate", "stations", "welding", "cut_parts"),
+    owns=("stock", "sawing", "copes", "plate", "stations", "made_parts", "welding", "cut_parts"),
 )

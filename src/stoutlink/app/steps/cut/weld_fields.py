@@ -84,3 +84,24 @@ def group_entries(base: WeldBase | None, group: str, seam: str) -> list[Entry]:
         Entry(f"{here}.length_m", "length"),
         Entry(f"{here}.leg_m", "weld leg"),
     ]
+
+
+def stands_for(base: WeldBase | None) -> dict[str, float]:
+    """What empty fields of the housing stand for: the axle's, as read, or proposed."""
+    if base is None or base.housing is None:
+        return {}
+    h, at = base.housing, f"welding.{base.plan.id}"
+    out = {
+        f"{at}.tube_od_m": h.od,
+        f"{at}.tube_wall_m": h.wall,
+        f"{at}.span_m": h.left - h.right,
+        f"{at}.casting_m": h.inner_left - h.inner_right,
+        f"{at}.offset_m": 0.5 * (h.inner_left + h.inner_right),
+    }
+    pads = [s for s in base.seams if s.id.startswith("pad-")]
+    if pads:
+        out |= {f"{at}.pad_long_m": pads[0].length, f"{at}.pad_leg_m": pads[0].leg}
+    for one in base.seams:
+        if one.path.endswith("weld_m"):
+            out[one.path] = one.leg
+    return out

@@ -15,7 +15,7 @@ from stoutlink.app.desk.background import Background, Progress
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.cut.weld_fields import GROUPS, group_entries, group_of
+from stoutlink.app.steps.cut.weld_fields import GROUPS, group_entries, group_of, stands_for
 from stoutlink.app.steps.cut.weld_picture import paint_bow, paint_heat, paint_skin
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.look_bar import LookBar
@@ -163,7 +163,7 @@ class WeldLook(Look):
         self._enable()
         self.groups.show_picked(self.group)
         self.groups.setVisible(self.base is not None)
-        self.drawer.show_entries(group_entries(self.base, self.group, self._seam()))
+        self.drawer.show_entries(group_entries(self.base, self.group, self._seam()), stands_for(self.base))
         self._tell_now()
         assert self.theme is not None
         self.picture.show_with(self.theme, self._paint)

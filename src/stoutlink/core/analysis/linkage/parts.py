@@ -5,118 +5,24 @@ leaves. What the layout settles is taken from it, what was typed counts, the res
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from stoutlink.core.analysis.linkage.part import EDGE, Check, Part, Place, Size, centre_lines, outline_on
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.layout import Joint, Layout
-from stoutlink.core.document.link_work import CutPart, KeptSize
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.geometry.pattern import Corner, Hole, Loop, Pattern, area, hull_of_discs
+from stoutlink.core.geometry.pattern import Flat, Hole, Loop, Pattern
 from stoutlink.core.quantity.constants import INCH
 
-EDGE, CLEAR, PLATE = 1.5, 0.4e-3, 0.25 * INCH
-"""Edge distance over the hole, what a hole is larger than its bolt (m), and plate where none is named (common practice)."""
+CLEAR, PLATE = 0.4e-3, 0.25 * INCH
+"""What a hole is larger than its bolt, m, and plate where none is named (common practice)."""
 WELD_ROOM = 0.25 * INCH
 """Between a joint's body and the face its tab is welded to, m (common practice)."""
-SEEN = 1e-4
-"""A size that differs by this, m, is another."""
-STEEL = 7850.0
 SOCKET_WALL = 0.004
 """Of a socket, m; a bolt head's flats are 1.5 diameters apart (ISO 272, about)."""
-
-
-@dataclass(frozen=True)
-class Size:
-    """One size of a part: what it is called, m, the field that holds it (None: it follows), and why it is so where
-    nobody typed it."""
-
-    key: str
-    title: str
-    value: float
-    path: str | None
-    why: str = ""
-
-
-@dataclass(frozen=True)
-class Check:
-    """One thing that is wanted of a part: what, how much there is and how much is wanted, m."""
-
-    key: str
-    what: str
-    value: float
-    wanted: float
-
-    @property
-    def good(self) -> bool:
-        """Whether there is enough of it."""
-        return self.value >= self.wanted - 1e-9
-
-
-@dataclass(frozen=True)
-class Part:
-    """One part: how many are wanted (all sides together), plate, pattern, sizes, checks, and where its seam runs, m."""
-
-    id: str
-    name: str
-    layout: str
-    count: int
-    thickness: float
-    pattern: Pattern
-    sizes: tuple[Size, ...]
-    checks: tuple[Check, ...]
-    seam: float
-    subject: str
-
-    @property
-    def mass(self) -> float:
-        """Of one, kg, in steel."""
-        plate = area(self.pattern.outline) - sum(math.pi / 4 * h.diameter**2 for h in self.pattern.holes)
-        return plate * self.thickness * STEEL
-
-    def size(self, key: str) -> float:
-        """One of its sizes, m."""
-        return next(s.value for s in self.sizes if s.key == key)
-
-
-@dataclass(frozen=True)
-class PartChanges:
-    """What has changed of a part since it was cut: title, then and now, m."""
-
-    when: str
-    sizes: tuple[tuple[str, float, float], ...]
-
-
-def _numbers(part: Part) -> dict[str, tuple[str, float]]:
-    """Every number that makes a part, by a key: title and value."""
-    out = {s.key: (s.title, s.value) for s in part.sizes if s.key != "weld"}  # it is laid after the cut
-    for k, hole in enumerate(part.pattern.holes, 1):
-        out |= {f"hole{k}-x": (f"hole {k} along", hole.x), f"hole{k}-y": (f"hole {k} up", hole.y)}
-    return out
-
-
-def as_cut(part: Part, when: str) -> CutPart:
-    """A part as it is now, to be held against later."""
-    sizes = tuple(KeptSize(key=key, value_m=value) for key, (_, value) in _numbers(part).items())
-    return CutPart(id=part.id, when=when, sizes=sizes)
-
-
-def part_changes(part: Part, cut: tuple[CutPart, ...]) -> PartChanges | None:
-    """What the layout has made otherwise since a part was cut; ``None`` for one that is not cut."""
-    known = next((c for c in cut if c.id == part.id), None)
-    if known is None:
-        return None
-    now = _numbers(part)
-    out = []
-    for size in known.sizes:
-        if size.key in now and abs(now[size.key][1] - size.value_m) > SEEN:
-            out.append((now[size.key][0], size.value_m, now[size.key][1]))
-    if {s.key for s in known.sizes} != set(now):
-        out.append(("holes", float(sum(s.key.endswith("-x") for s in known.sizes)), float(len(part.pattern.holes))))
-    return PartChanges(known.when, tuple(out))
 
 
 def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]:
@@ -135,7 +41,7 @@ def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]
         if bracket.nut_plate_m is not None:
             out.append(_nut_plate(layout, bracket, tab, pair))
     if layout.leaf is not None:
-        out += _leaf_parts(layout, _tube(project, donor, layout.end))
+        out += _leaf_parts(rig, layout, _tube(project, donor, layout.end))
     return tuple(out)
 
 
@@ -173,7 +79,7 @@ def _tab(rig: Rig, layout: Layout, b: Bracket, joint: Joint | None, donor: Donor
         centre = _flat(b, axle_centre(rig, layout.end))
         settled = min(math.dist(p, centre) for p in around) - 0.5 * saddle
         reach = Size("reach", "reach off the tube", settled, None, "from the pivot to the tube's skin")
-        local = _turned(around, centre)
+        local, place = _turned(around, centre)
     else:
         reach = _typed(
             f"{at}.reach_m",
@@ -183,12 +89,12 @@ def _tab(rig: Rig, layout: Layout, b: Bracket, joint: Joint | None, donor: Donor
             max(edge.value, body + WELD_ROOM),
             "the joint's body clears the weld",
         )
-        local = _on_face(b, around, reach.value, 0.5 * (saddle or 0.0))
+        local, place = _on_face(b, around, reach.value, 0.5 * (saddle or 0.0))
     spread = max(abs(x) for x, _ in local) + edge.value
     foot = _typed(
         f"{at}.foot_m", "foot", "foot", b.foot_m, _foot(2.0 * spread, saddle), "as wide as the holes with their edges"
     )
-    outline = _outline(local, edge.value, foot.value, saddle)
+    outline = outline_on(local, edge.value, foot.value, saddle)
     holes = tuple(Hole(x, y, hole.value) for x, y in local)
     weld = _typed(
         f"{at}.weld_m", "weld leg", "weld", b.weld_m, min(thick.value, PLATE), "as the plate is thick, at most 1/4 in"
@@ -214,11 +120,13 @@ def _tab(rig: Rig, layout: Layout, b: Bracket, joint: Joint | None, donor: Donor
         layout.id,
         2 * pair,
         thick.value,
-        Pattern(outline, holes, (), _centre_lines(holes)),
+        Pattern(outline, holes, (), centre_lines(holes)),
         tuple(sizes),
         tuple(checks),
         foot.value,
         f"{layout.id}.{b.link} {b.end}",
+        (),
+        _places(layout, b, place, thick.value, body),
     )
 
 
@@ -231,55 +139,51 @@ def _saddle(b: Bracket, donor: DonorAxle | None) -> float | None:
     return donor.tube_od_m if b.mounted_on == "axle_tube" and donor is not None else None
 
 
-def _flat(b: Bracket, point: tuple[float, float, float]) -> tuple[float, float]:
+def _flat(b: Bracket, point: tuple[float, float, float]) -> Flat:
     return (point[0], point[2]) if b.plane == "side" else (point[1], point[2])
 
 
-def _turned(around: list[tuple[float, float]], centre: tuple[float, float]) -> list[tuple[float, float]]:
-    """Holes about the tube's middle, turned so that they stand above it."""
+def _turned(around: list[Flat], centre: Flat) -> tuple[list[Flat], tuple[Flat, Flat]]:
+    """Holes about the tube's middle, turned so that they stand above it; and where the pattern's origin and its way
+    across lie in the bracket's plane."""
     mx = sum(p[0] for p in around) / len(around) - centre[0]
     my = sum(p[1] for p in around) / len(around) - centre[1]
     far = math.hypot(mx, my)
     ux, uy = (mx / far, my / far) if far > 1e-9 else (0.0, 1.0)
     moved = [(x - centre[0], y - centre[1]) for x, y in around]
-    return [(x * uy - y * ux, x * ux + y * uy) for x, y in moved]
+    return [(x * uy - y * ux, x * ux + y * uy) for x, y in moved], (centre, (uy, -ux))
 
 
-def _on_face(b: Bracket, around: list[tuple[float, float]], reach: float, half: float) -> list[tuple[float, float]]:
+def _on_face(b: Bracket, around: list[Flat], reach: float, half: float) -> tuple[list[Flat], tuple[Flat, Flat]]:
     """Holes above a face: frame brackets hang below it (so are turned over), those at the axle stand on it."""
     down = -1.0 if b.end == "frame" else 1.0
     turned = [(down * x, down * y) for x, y in around]
     low = min(y for _, y in turned)
     middle = 0.5 * (min(x for x, _ in turned) + max(x for x, _ in turned))
-    return [(x - middle, y - low + reach + half) for x, y in turned]
+    local = [(x - middle, y - low + reach + half) for x, y in turned]
+    return local, ((down * middle, down * (low - reach - half)), (down, 0.0))
+
+
+def _places(layout: Layout, b: Bracket, place: tuple[Flat, Flat], thick: float, body: float) -> tuple[Place, ...]:
+    """Both tabs of a bracket, left and right where it has a partner."""
+    link = layout.link(b.link)
+    assert link is not None
+    at = link.pivot(b.end)
+    gap = b.gap_m if b.gap_m is not None else max(2.0 * body, 0.04)
+    (ox, oy), (cx, cy) = place
+    out = []
+    for side in (1.0, -1.0):
+        off = side * 0.5 * (gap + thick)
+        if b.plane == "side":
+            out.append(Place((ox, at[1] + off, oy), (cx, 0.0, cy), (-cy, 0.0, cx)))
+        else:
+            out.append(Place((at[0] + off, ox, oy), (0.0, cx, cy), (0.0, -cy, cx)))
+    mirror = layout.mirrored and layout.partner(link) is not None
+    return (*out, *(p.mirrored for p in out)) if mirror else tuple(out)
 
 
 def _foot(wanted: float, saddle: float | None) -> float:
     return wanted if saddle is None else min(wanted, 0.9 * saddle)
-
-
-def _outline(local: list[tuple[float, float]], edge: float, foot: float, saddle: float | None) -> Loop:
-    """Tight round discs of the edge distance at every hole and the two ends of the foot; the foot follows the tube."""
-    half = 0.5 * foot
-    level, drop = 0.0, 0.0
-    if saddle is not None and foot < saddle:
-        level = math.sqrt((0.5 * saddle) ** 2 - half**2)
-        drop = -math.tan(0.5 * math.asin(foot / saddle))
-    loop = hull_of_discs(((-half, level, 0.0), (half, level, 0.0), *((x, y, edge) for x, y in local)))
-    out: list[Corner] = []
-    for x, y, bulge in loop:
-        here = abs(x + half) < 1e-9 and abs(y - level) < 1e-9
-        out.append((x, y, drop if here and drop else bulge))
-    return tuple(out)
-
-
-def _centre_lines(holes: tuple[Hole, ...]) -> tuple[tuple[tuple[float, float], ...], ...]:
-    """A cross through every hole, to mark."""
-    out: list[tuple[tuple[float, float], ...]] = []
-    for h in holes:
-        d = 0.75 * h.diameter
-        out += [((h.x - d, h.y), (h.x + d, h.y)), ((h.x, h.y - d), (h.x, h.y + d))]
-    return tuple(out)
 
 
 def _nut_plate(layout: Layout, b: Bracket, tab: Part, pair: int) -> Part:
@@ -298,7 +202,7 @@ def _nut_plate(layout: Layout, b: Bracket, tab: Part, pair: int) -> Part:
         layout.id,
         pair,
         thick,
-        Pattern(outline, holes, (), _centre_lines(holes)),
+        Pattern(outline, holes, (), centre_lines(holes)),
         (wide,),
         (Check("edge", "hole to edge", half, EDGE * hole), Check("hole", "hole against plate", hole, thick)),
         0.0,
@@ -306,7 +210,7 @@ def _nut_plate(layout: Layout, b: Bracket, tab: Part, pair: int) -> Part:
     )
 
 
-def _leaf_parts(layout: Layout, tube: float | None) -> list[Part]:
+def _leaf_parts(rig: Rig, layout: Layout, tube: float | None) -> list[Part]:
     """U-bolt plates: holes fore and aft by what the bolts go round, across by the leaf; the pin's head in the middle."""
     leaf = layout.leaf
     assert leaf is not None
@@ -348,14 +252,27 @@ def _leaf_parts(layout: Layout, tube: float | None) -> list[Part]:
                 layout.id,
                 both,
                 plate.value,
-                Pattern(outline, holes, (), _centre_lines(holes)),
+                Pattern(outline, holes, (), centre_lines(holes)),
                 sizes,
                 checks,
                 0.0,
                 f"{layout.id} leaf",
+                (),
+                _u_bolt_places(rig, layout, both),
             )
         )
     return out
+
+
+def _u_bolt_places(rig: Rig, layout: Layout, count: int) -> tuple[Place, ...]:
+    """Level over the springs (under them where the axle sits on top), left and right."""
+    leaf = layout.leaf
+    assert leaf is not None
+    pack = sum(one.thickness_m * one.count for one in leaf.leaves)
+    x = axle_centre(rig, layout.end)[0]
+    z = leaf.seat_z_m + (pack if leaf.seat == "over" else -leaf.plate_m)
+    left = Place((x, 0.5 * leaf.spacing_m, z), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    return (left, left.mirrored)[:count]
 
 
 def _between(one: Hole, others: tuple[Hole, ...]) -> float:

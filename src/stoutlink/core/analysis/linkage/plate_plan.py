@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from stoutlink.core.analysis.linkage.parts import Part
+from stoutlink.core.analysis.linkage.part import Part
 from stoutlink.core.document.link_work import PlateCutting
 from stoutlink.core.geometry.nesting import Nested, laid_out, nest
 from stoutlink.core.geometry.pattern import Pattern, area

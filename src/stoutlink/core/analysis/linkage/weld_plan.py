@@ -13,10 +13,10 @@ import numpy as np
 
 from stoutlink.core.analysis.linkage.weld_order import best_order, diagonal_order
 from stoutlink.core.analysis.linkage.weld_run import Field, Run, Step
+from stoutlink.core.analysis.linkage.weld_seam import Seam
 from stoutlink.core.analysis.linkage.weld_seams import (
     Bead,
     Housing,
-    Seam,
     beads_of,
     housing_of,
     layout_seams,

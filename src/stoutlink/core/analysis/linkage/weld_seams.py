@@ -6,6 +6,8 @@ import math
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.linkage.parts import PLATE, layout_parts
+from stoutlink.core.analysis.linkage.weld_made import made_seams
+from stoutlink.core.analysis.linkage.weld_seam import Seam
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.bracket import Bracket
@@ -13,7 +15,7 @@ from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.stations import Stations
-from stoutlink.core.document.welding import Runs, SeamKind, WeldPlan
+from stoutlink.core.document.welding import SeamKind, WeldPlan
 from stoutlink.core.quantity.constants import INCH
 
 LONGEST: dict[SeamKind, float] = {
@@ -35,22 +37,6 @@ CASTING = 0.26
 FACES_TO_ENDS = 0.30
 """Faces of both wheels together stand past the housing's ends by this where nobody measured it, m (a guess)."""
 TOP, FRONT, BOTTOM, REAR = 0.0, 0.5 * math.pi, math.pi, 1.5 * math.pi
-
-
-@dataclass(frozen=True)
-class Seam:
-    """One seam: ``at`` its middle from the axle's middle, left +, m; ``around`` the tube from the top over the front, rad;
-    ``path`` of the thing it follows from, to change it."""
-
-    id: str
-    name: str
-    kind: SeamKind
-    runs: Runs
-    at: float
-    around: float
-    length: float
-    leg: float
-    path: str
 
 
 @dataclass(frozen=True)
@@ -138,11 +124,11 @@ def housing_of(plan: WeldPlan, donor: DonorAxle | None, stations: Stations | Non
 
 def layout_seams(project: Project, rig: Rig, layout: Layout | None, plan: WeldPlan, od: float) -> tuple[Seam, ...]:
     """Seams the layout makes on the tube: each tab's foot on both its sides, left and right, and the pads of leaves
-    where none are on it, or their stations are being laid out.
+    where none are on it, or their stations are being laid out (unless perches of one's own are made); and those of parts of one's own.
     """
     if layout is None:
-        return ()
-    out: list[Seam] = []
+        return made_seams(project, rig, None, plan.id, od)
+    out: list[Seam] = list(made_seams(project, rig, layout, plan.id, od))
     tabs = {p.id: p for p in layout_parts(project, rig, layout)}
     for b in layout.brackets:
         tab = tabs.get(f"{layout.id}-{b.id}-tab")
@@ -151,7 +137,8 @@ def layout_seams(project: Project, rig: Rig, layout: Layout | None, plan: WeldPl
         out += _tab_seams(project, rig, layout, b, tab.size("foot"), tab.size("weld"), tab.thickness, od)
     leaf = layout.leaf
     laid_out = any(s.id == layout.end for s in project.stations)
-    if leaf is not None and (leaf.pad_spacing_m is None or laid_out):
+    own = any(m.kind == "perch" and m.end == layout.end and m.seat == "housing" for m in project.made_parts)
+    if leaf is not None and not own and (leaf.pad_spacing_m is None or laid_out):
         long = leaf.width_m + PAD_OVER if plan.pad_long_m is None else plan.pad_long_m
         leg = PLATE if plan.pad_leg_m is None else plan.pad_leg_m
         middle = TOP if leaf.seat == "over" else BOTTOM
