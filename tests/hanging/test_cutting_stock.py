@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 import pytest
 
-from stoutlink.core.document.link_work import Sawing, StockBar
+from stoutlink.core.document.link_work import Sawing, StockBar, TubeCope
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.cutting_stock import CuttingPlan, bar_needs, cut_up, left_over
 from stoutlink.core.study.study import Study
@@ -173,3 +173,17 @@ def test_links_of_both_axles_from_the_bars_of_their_tube(basalt: Project) -> Non
         inside = tuple(lengths[now.pieces[i].layout, now.pieces[i].link] for i in used.pieces)
         assert used.left == pytest.approx(left_over(now.bar_of(used).length_m, inside, 0.003))
     assert Study(msgspec.structs.replace(project, sawing=Sawing(kerf_m=0.01))).stock_plan()[0].plan != now.plan
+
+
+def test_braces_and_cross_members_come_from_the_bars_too(basalt: Project) -> None:
+    project = msgspec.structs.replace(basalt, copes=(), rear_layout=None, front_layout=None)
+    assert Study(project).stock_plan() == ()
+    brace = TubeCope(id="b", name="Cross-member", od_m=0.0445, wall_m=0.003, length_m=0.8, count=2)
+    bar = StockBar(id="bar", name="Bar", od_m=0.0445, wall_m=0.003, length_m=2.0)
+    project = msgspec.structs.replace(project, copes=(brace,), stock=(bar,))
+    (plan,) = Study(project).stock_plan()
+    assert [p.length for p in plan.pieces] == [0.8, 0.8]
+    assert plan.to_buy == {"bar": 1}
+    assert plan.pieces[0].name == "Cross-member"
+    bare = msgspec.structs.replace(project, copes=(msgspec.structs.replace(brace, length_m=None),))
+    assert Study(bare).stock_plan() == ()

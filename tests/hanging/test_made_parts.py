@@ -268,3 +268,37 @@ def test_perches_that_are_made_take_the_place_of_the_springs_pads() -> None:
     made = [s.id for s in Study(with_part(project, new)[0]).weld_base("rear").seams]  # type: ignore[union-attr]
     assert len(made) == len(pads) == 4
     assert all(name.startswith("part-p") for name in made)
+
+
+def test_everything_on_the_housing_is_set_out_from_its_datums() -> None:
+    """The lower tabs of the demo: 22 in and half a gap and plate from the middle, span between the datums as read; how far
+    round the tube by the pivot. Stations from left and right make up the span."""
+    project = demo()
+    study = Study(project)
+    sheet = study.station_sheet("rear")
+    assert sheet is not None
+    assert sheet.span is not None
+    rows = study.set_out("rear")
+    assert {r.part for r in rows} == {"rear-a-lower-axle-tab"}
+    layout = project.layout("rear")
+    assert layout is not None
+    bracket = next(b for b in layout.brackets if b.id == "lower-axle")
+    y = layout.link("lower_left").axle_pivot_m[1]  # type: ignore[union-attr]
+    off = ((bracket.gap_m or 0.0) + (bracket.tab_m or 0.0)) / 2
+    assert [r.at for r in rows] == pytest.approx([y + off, y - off, -y + off, -y - off])
+    for r in rows:
+        assert r.left is not None
+        assert r.right is not None
+        assert r.left + r.right == pytest.approx(sheet.span)
+        assert r.left == pytest.approx(sheet.span / 2 - r.at)
+    middles = [hole_point(layout, bracket, k) for k in range(1, bracket.holes + 1)]
+    ahead = sum(m[0] for m in middles) / len(middles)
+    up = sum(m[2] for m in middles) / len(middles) - project.rig.rear.loaded
+    assert rows[0].around == pytest.approx(math.atan2(ahead, up))
+    gusset = MadePart(id="p", name="P", kind="gusset", end="rear", at_m=(-0.04, 0.3, project.rig.rear.loaded))
+    more = Study(with_part(project, gusset)[0]).set_out("rear")
+    assert next(r.around for r in more if r.part == "p") == pytest.approx(1.5 * math.pi)
+    framed = msgspec.structs.replace(gusset, seat="frame")
+    assert all(r.part != "p" for r in Study(with_part(project, framed)[0]).set_out("rear"))
+    unread = msgspec.structs.replace(project, stations=())
+    assert all(r.left is None for r in Study(unread).set_out("rear"))

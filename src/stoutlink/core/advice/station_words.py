@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from stoutlink.core.analysis.linkage.set_out import SetOut
 from stoutlink.core.analysis.linkage.station_sheet import End, StationSheet
 from stoutlink.core.quantity.length_text import UnitSystem, format_fraction
 from stoutlink.core.quantity.shown import show
@@ -67,3 +68,12 @@ def end_words(one: End, unit: UnitSystem) -> str:
     toe, camber = math.degrees(abs(one.toe)), math.degrees(abs(one.camber))
     ways = "in" if one.toe >= 0 else "out", "out" if one.camber >= 0 else "in"
     return f"{words}: toe {toe:.2f}° {ways[0]}, top {camber:.2f}° {ways[1]} for a kink at the puck, twice that for an even bow."
+
+
+def set_out_words(one: SetOut, unit: UnitSystem) -> str:
+    """Where a plate goes on the housing."""
+    turn = f"{math.degrees(one.around):.0f}° round"
+    if one.left is None or one.right is None:
+        side = "left" if one.at > 0 else "right"
+        return f"{one.name}: {size(abs(one.at), unit)} {side} of the axle's middle, {turn}"
+    return f"{one.name}: {size(one.left, unit)} from the left datum, {size(one.right, unit)} from the right, {turn}"

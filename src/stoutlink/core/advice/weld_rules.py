@@ -107,3 +107,11 @@ def before_first_bead(base: WeldBase) -> tuple[str, ...]:
 AFTER_LAST_BEAD = (
     "Let it cool covered, out of the wind, then read both ends and every station again before anything is called done."
 )
+
+
+def paint_words(base: WeldBase) -> str:
+    """Whether the housing may be painted: not while a bead on it is open."""
+    open_ = sum(base.state(b.id) != "inspected" for b in base.beads)
+    if not open_:
+        return "Paint: every bead is inspected; paint once nothing more is drilled or cut on it either."
+    return f"Paint waits: {open_} of {len(base.beads)} beads are not inspected yet."

@@ -121,6 +121,14 @@ class TubeCope(Frozen, frozen=True, kw_only=True):
             "The other tube's middle to the right of this one's, seen from this tube's free end with the heel below.",
         ),
     ] = 0.0
+    length_m: (
+        Annotated[
+            float,
+            _n("Tube", "length", 0.02, 6.0, "Of a brace or cross-member, heel to heel; empty: only its end is wanted."),
+        ]
+        | None
+    ) = None
+    count: Annotated[int, _n("How many", "count", 1, 40, "Tubes of this length that are cut from the bars.")] = 1
 
 
 class PlateCutting(Frozen, frozen=True, kw_only=True):

@@ -18,7 +18,7 @@ SEAM_WORDS: dict[SeamKind, str] = {
 Runs = Literal["along", "across"]
 RUNS_WORDS: dict[Runs, str] = {"along": "along", "across": "round it"}
 OrderSchool = Literal["small_bow", "diagonal"]
-ORDER_WORDS: dict[OrderSchool, str] = {"small_bow": "least bow and time", "diagonal": "diagonal"}
+ORDER_WORDS: dict[OrderSchool, str] = {"small_bow": "least bow", "diagonal": "diagonal"}
 BeadState = Literal["fitted", "tacked", "welded", "inspected"]
 BEAD_STATES: tuple[BeadState, ...] = ("fitted", "tacked", "welded", "inspected")
 
@@ -86,7 +86,7 @@ class WeldPlan(Frozen, frozen=True, kw_only=True):
     factor: Annotated[
         float, _n("Shrinkage", "number", 0.0, 0.5, "Of a weld over its section; 0.04 ± half until readings say it.")
     ] = 0.04
-    turn_s: Annotated[float, _n("Turning", "duration", 0.0, 3600.0, "To turn the housing in its stands.")] = 90.0
+    turn_s: Annotated[float, _n("Turning", "duration", 0.0, 3600.0, "To turn the housing in its stands.")] = 120.0
     between_s: Annotated[float, _n("Between beads", "duration", 0.0, 3600.0, "Brush, look, move over.")] = 40.0
     tube_od_m: Annotated[float, _n("Tube", "length", 0.03, 0.25, "Outside; empty: the axle's.")] | None = None
     tube_wall_m: Annotated[float, _n("Tube wall", "fine_length", 0.002, 0.05, "Empty: the axle's.")] | None = None

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Callable, Iterator
 
 from stoutlink.core.advice.station_words import size, station_words
-from stoutlink.core.advice.weld_rules import AFTER_LAST_BEAD, before_first_bead
+from stoutlink.core.advice.weld_rules import AFTER_LAST_BEAD, before_first_bead, paint_words
 from stoutlink.core.advice.weld_rules import CAUTION as WELD_CAUTION
 from stoutlink.core.advice.weld_words import base_words, bead_words, clock_words, ends_words, run_words
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
@@ -237,6 +238,26 @@ def _housing(study: Study, end: str) -> Iterator[Sheet]:
             (3, 2, 2, 2, 2),
             (WELD_CAUTION,),
         )
+    places = study.set_out(end)
+    if places:
+        rows = [
+            (
+                one.name,
+                "" if one.left is None else size(one.left, unit),
+                "" if one.right is None else size(one.right, unit),
+                f"{math.degrees(one.around):.0f}°",
+                BOX,
+                BOX,
+            )
+            for one in places
+        ]
+        yield Written(
+            f"Set out on the {end} housing",
+            ("Middle of each plate, from the datums of the stations; round the tube from the top over the front.",),
+            ("", "From left", "From right", "Round", "Marked", "Tacked"),
+            tuple(rows),
+            (4, 2, 2, 1.2, 1.2, 1.2),
+        )
     weld = study.weld_sheet(end)
     if weld is not None:
         yield from _weld(study, weld)
@@ -261,7 +282,7 @@ def _weld(study: Study, weld: WeldSheet) -> Iterator[Sheet]:
     words += [f"{k}. {one}" for k, one in enumerate(before_first_bead(base), 1)]
     yield Written(
         f"Weld order of the {end} housing",
-        (*words, AFTER_LAST_BEAD),
+        (*words, AFTER_LAST_BEAD, paint_words(base)),
         ("", "Bead", "First", "Laid", "Looked at", "By"),
         tuple(rows),
         (0.7, 6.5, 1.9, 1, 1.3, 1.2),

@@ -194,6 +194,18 @@ def bench_results(study: Study) -> dict[str, Any]:
         "stations": [
             station_results(one) for end in ("rear", "front") if (one := study.station_sheet(end)) is not None
         ],
+        "set_out": [
+            {
+                "end": end,
+                "part": p.part,
+                "at_m": p.at,
+                "from_left_m": p.left,
+                "from_right_m": p.right,
+                "around_deg": math.degrees(p.around),
+            }
+            for end in ("rear", "front")
+            for p in study.set_out(end)
+        ],
         "welding": [
             weld_results(base, study.weld_sheet(end))
             for end in ("rear", "front")

@@ -185,8 +185,8 @@ def plate(s: Study) -> Values:
 
 
 def stock(s: Study) -> Values:
-    """Tube at hand and to be bought, and how it is sawn."""
-    return s.project.stock, s.project.sawing
+    """Tube at hand and to be bought, how it is sawn, and braces cut from it."""
+    return s.project.stock, s.project.sawing, s.project.copes
 
 
 def solids(s: Study) -> Values:

@@ -25,6 +25,7 @@ from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.part import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
+from stoutlink.core.analysis.linkage.set_out import SetOut, set_out
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.linkage.weld_plan import (
@@ -35,6 +36,7 @@ from stoutlink.core.analysis.linkage.weld_plan import (
     weld_base,
     weld_sheet,
 )
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TubeCope
@@ -213,6 +215,15 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         base = self.weld_base(end)
         return None if base is None else from_readings(base, self._stations(end))
 
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
+    def set_out(self, end: str) -> tuple[SetOut, ...]:
+        """Where everything that is welded to a housing goes on it; nothing while the rig is not entered."""
+        if self.needed("stance", "weight"):
+            return ()
+        sheet = self.station_sheet(end)
+        centre = axle_centre(self.true.rig, end)
+        return set_out(self.project, self.parts(end), centre, end, None if sheet is None else sheet.span)
+
     def _stations(self, end: str) -> Stations | None:
         return next((s for s in self.project.stations if s.id == end), None)
 
@@ -228,8 +239,8 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
 
     @question(on.vehicle, on.layouts_used, on.joints, on.stock)
     def stock_plan(self) -> tuple[TubePlan, ...]:
-        """Which link still to be cut comes from which bar."""
-        return stock_plan(self.cuts, self.project.stock, self.project.sawing)
+        """Which link or brace still to be cut comes from which bar."""
+        return stock_plan(self.cuts, self.project.stock, self.project.sawing, self.project.copes)
 
     @property
     def cut_waits(self) -> tuple[str, ...]:

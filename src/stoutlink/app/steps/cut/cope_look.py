@@ -95,7 +95,12 @@ class CopeLook(Look):
             ("wall_m", "wall", "number"),
             ("other_m", "sits on a tube of", "number"),
         )
-        more = (("angle_rad", "angle between", "number"), ("offset_m", "offset to the right", "number"))
+        more = (
+            ("angle_rad", "angle between", "number"),
+            ("offset_m", "offset to the right", "number"),
+            ("length_m", "tube, heel to heel", "number"),
+            ("count", "how many", "number"),
+        )
         self.drawer.show_entries(
             [] if one is None else [Entry(f"copes.{one.id}.{k}", w, kind) for k, w, kind in (*names, *more)]
         )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -16,7 +17,7 @@ from stoutlink.app.steps.cut.station_line import ROWS, Cell, StationLine
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
 from stoutlink.app.widgets.picture import Hit, Picture, dimension, flow, scrolled, text
-from stoutlink.core.advice.station_words import size, station_words
+from stoutlink.core.advice.station_words import set_out_words, size, station_words
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet
 from stoutlink.core.document.stations import (
     DATUM_WORDS,
@@ -27,6 +28,7 @@ from stoutlink.core.document.stations import (
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.link_edits import TakeStationBack
 
+SET_OUT = "Set out from the datum, middle of each plate; round the tube from the top over the front:"
 CAUTION = (
     "Pads and brackets on an axle: a qualified welder, a procedure, an inspection. Measure again after it has cooled."
 )
@@ -119,7 +121,7 @@ class StationLook(Look):
             words = "No stations of this housing yet. “Begin with this housing”: pads go by offsets from a datum that will still be there, read before, marked, tacked and welded."
             flow(p, QRectF(24, 30, w - 48, 80), words, t.quiet, size=11)
             return
-        self._housing(p, t, w)
+        self._housing(p, t, w, picture)
         y = 168.0
         left, each = 210.0, (w - 226) / len(STATION_STAGES)
         for k, stage in enumerate(STATION_STAGES):
@@ -160,11 +162,16 @@ class StationLook(Look):
         y += 6
         for words, bad in station_words(self.sheet, unit):
             y += flow(p, QRectF(16, y, w - 32, 36), words, t.torch if bad else t.text, size=9.5) + 4
+        places = self.workspace.study.set_out(self.workspace.end)
+        if places:
+            y += flow(p, QRectF(16, y + 4, w - 32, 36), SET_OUT, t.text, size=10) + 8
+        for one in places:
+            y += flow(p, QRectF(28, y, w - 44, 36), set_out_words(one, unit), t.text, size=9.5) + 2
         y += flow(p, QRectF(16, y + 4, w - 32, 36), CAUTION, t.quiet, size=8.5) + 12
         if picture.minimumHeight() != int(y):
             picture.setMinimumHeight(int(y))
 
-    def _housing(self, p: QPainter, t: Theme, w: float) -> None:
+    def _housing(self, p: QPainter, t: Theme, w: float, picture: Picture) -> None:
         """Tube, casting, flanges as the datum, pads where they go."""
         sheet, unit = self.sheet, self.workspace.unit
         assert sheet is not None
@@ -184,6 +191,12 @@ class StationLook(Look):
             p.setBrush(t.sheet)
             p.drawRect(QRectF(x - 22, y - 22, 44, 9))
             p.drawLine(QPointF(x, y - 32), QPointF(x, y + 22))
+        for one in self.workspace.study.set_out(self.workspace.end):
+            x = 0.5 * (x0 + x1) - one.at * scale
+            up = math.cos(one.around) >= 0
+            p.setPen(QPen(t.brass, 2))
+            p.drawLine(QPointF(x, y - 13 if up else y + 13), QPointF(x, y - 26 if up else y + 26))
+            picture.hits.append(Hit(QRectF(x - 4, y - 28, 8, 56), set_out_words(one, unit)))
         text(
             p,
             QRectF(16, 8, w - 32, 16),
@@ -210,5 +223,11 @@ class StationLook(Look):
             lines.append("\t".join([STATION_WORDS[of], *words]))
         ends = [f"{e.side} end, {e.stage}\t{size(e.miss, unit)}" for e in self.sheet.ends]
         return "\n".join(
-            ["\t".join(["", *STATION_STAGES]), *lines, *ends, *(w for w, _ in station_words(self.sheet, unit))]
+            [
+                "\t".join(["", *STATION_STAGES]),
+                *lines,
+                *ends,
+                *(w for w, _ in station_words(self.sheet, unit)),
+                *(set_out_words(one, unit) for one in self.workspace.study.set_out(self.workspace.end)),
+            ]
         )

@@ -21,7 +21,7 @@ from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.app.widgets.path_drawer import PathDrawer
 from stoutlink.app.widgets.picture import Picture, flow, scrolled
-from stoutlink.core.advice.weld_rules import AFTER_LAST_BEAD, CAUTION, before_first_bead
+from stoutlink.core.advice.weld_rules import AFTER_LAST_BEAD, CAUTION, before_first_bead, paint_words
 from stoutlink.core.advice.weld_words import (
     base_words,
     bead_words,
@@ -127,10 +127,13 @@ class WeldLook(Look):
         self.leave.clicked.connect(lambda _=False: self._leave())
         self.again = self.put_button("seams_again", "All seams again", "Weld every seam the layout makes.", row)
         self.again.clicked.connect(lambda _=False: self._again())
-        self.tacks = self.put_button("all_tacked", "All tacked", "Every bead not begun yet is tacked.", row)
-        self.tacks.clicked.connect(lambda _=False: self._all("tacked"))
-        self.looked = self.put_button("all_inspected", "Inspected", "Every bead that is laid was inspected.", row)
-        self.looked.clicked.connect(lambda _=False: self._all("inspected"))
+        self.every = self.put_button("tick_every", "Tick every bead", "What holds for all of them at once.", row)
+        ticks = QMenu(self.every)
+        for state in ("fitted", "tacked", "inspected"):
+            action = ticks.addAction(f"All {state}")
+            if action is not None:
+                action.triggered.connect(partial(self.tick_all, state))
+        self.every.setMenu(ticks)
         self.take = self.put_button(
             "take_factor", "Take the readings' shrinkage", "What the bar said before and after becomes the factor.", row
         )
@@ -183,7 +186,7 @@ class WeldLook(Look):
         there = base is not None
         ready = sheet is not None and sheet.next is not None
         self.begin.setVisible(not there)
-        for one in (self.add, self.leave, self.again, self.tacks, self.looked, self.take, self.laid, self.undo_tick):
+        for one in (self.add, self.leave, self.again, self.every, self.take, self.laid, self.undo_tick):
             one.setVisible(there)
         self.play.setVisible(there)
         self.slider.setVisible(there)
@@ -195,8 +198,7 @@ class WeldLook(Look):
         self.leave.setEnabled(seam != "")
         self.leave.setText("Remove seam" if seam.startswith("own-") else "Leave seam out")
         self.again.setEnabled(base is not None and bool(base.plan.left_out))
-        self.tacks.setEnabled(base is not None and any(base.state(b.id) in (None, "fitted") for b in base.beads))
-        self.looked.setEnabled(base is not None and any(base.state(b.id) == "welded" for b in base.beads))
+        self.every.setEnabled(base is not None and bool(base.beads))
         self.take.setEnabled(there and self.workspace.study.weld_readings(self.end) is not None)
 
     def _seam(self) -> str:
@@ -233,12 +235,16 @@ class WeldLook(Look):
         when = self.clock().isoformat(timespec="seconds")
         self.workspace.do(TickBeads(self.base.plan.id, (step.bead.id,), state, when, self.base.plan.by))
 
-    def _all(self, state: BeadState) -> None:
+    def tick_all(self, state: BeadState, _: bool = False) -> None:
+        """Tick every bead that can be: fitted and tacked those not so far, inspected those that are laid."""
         base = self.base
         if base is None:
             return
-        wanted = (None, "fitted") if state == "tacked" else ("welded",)
+        wanted = {"fitted": (None,), "tacked": (None, "fitted")}.get(state, ("welded",))
         beads = tuple(b.id for b in base.beads if base.state(b.id) in wanted)
+        if not beads:
+            self.workspace.said.emit(f"There is no bead to tick as {state}.", True)
+            return
         when = self.clock().isoformat(timespec="seconds")
         self.workspace.do(TickBeads(base.plan.id, beads, state, when, base.plan.by))
 
@@ -386,6 +392,7 @@ class WeldLook(Look):
         if base.beads:
             lines += [f"{k}. {one}" for k, one in enumerate(before_first_bead(base), 1)]
             lines.append(AFTER_LAST_BEAD)
+            lines.append(paint_words(base))
         return lines
 
     def as_text(self) -> str:

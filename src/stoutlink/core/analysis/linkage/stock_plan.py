@@ -1,4 +1,4 @@
-"""Which link is cut from which bar: one plan for each kind of tube."""
+"""Which link or brace is cut from which bar: one plan for each kind of tube."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.document.layout import Material
-from stoutlink.core.document.link_work import Sawing, StockBar
+from stoutlink.core.document.link_work import Sawing, StockBar, TubeCope
 from stoutlink.core.mechanics.cutting_stock import BarUsed, CuttingPlan, cut_up
 
 SAME_SIZE = 1e-4
@@ -59,23 +59,33 @@ class TubePlan:
         return (self.offcuts if used.offcut else self.bars)[used.bar]
 
 
-def stock_plan(cuts: tuple[LinkCut, ...], stock: tuple[StockBar, ...], sawing: Sawing) -> tuple[TubePlan, ...]:
-    """A plan for every kind of tube that links still have to be cut from, in the order of the links."""
+def stock_plan(
+    cuts: tuple[LinkCut, ...], stock: tuple[StockBar, ...], sawing: Sawing, braces: tuple[TubeCope, ...] = ()
+) -> tuple[TubePlan, ...]:
+    """A plan for every kind of tube that links still have to be cut from, in the order of the links, then for braces and
+    cross-members whose length is known (of steel)."""
     kinds: list[tuple[float, float, Material]] = []
     pieces: list[list[Piece]] = []
+
+    def add(kind: tuple[float, float, Material], piece: Piece) -> None:
+        k = next((i for i, known in enumerate(kinds) if _same(known, kind)), None)
+        if k is None:
+            kinds.append(kind)
+            pieces.append([piece])
+        else:
+            pieces[k].append(piece)
+
     for one in cuts:
         if one.there or one.cut.tube <= 0:
             continue
         link = one.link
-        piece = Piece(one.layout.end, one.layout.id, link.id, link.name, one.cut.tube)
-        k = next(
-            (i for i, kind in enumerate(kinds) if _same(kind, (link.tube_od_m, link.tube_wall_m, link.material))), None
-        )
-        if k is None:
-            kinds.append((link.tube_od_m, link.tube_wall_m, link.material))
-            pieces.append([piece])
-        else:
-            pieces[k].append(piece)
+        kind = (link.tube_od_m, link.tube_wall_m, link.material)
+        add(kind, Piece(one.layout.end, one.layout.id, link.id, link.name, one.cut.tube))
+    for brace in braces:
+        if brace.length_m is not None:
+            piece = Piece("frame", "", brace.id, brace.name, brace.length_m)
+            for _ in range(brace.count):
+                add((brace.od_m, brace.wall_m, "steel"), piece)
     out = []
     for kind, wanted in zip(kinds, pieces, strict=True):
         mine = [b for b in stock if _same(kind, (b.od_m, b.wall_m, b.material))]
