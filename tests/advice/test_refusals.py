@@ -312,7 +312,7 @@ CASES: dict[str, Act] = {
     "G101": lambda p, f: Bars.of(BARS[0], BARS[1] * np.nan, BARS[2]),
     "G102": lambda p, f: Bars.of(BARS[0], BARS[1], BARS[1]),
     "I101": lambda p, f: parse_line(b"R FL 512.400 kg S*00\n"),
-    "I102": lambda p, f: parse_line(line_of("X what")),
+    "I102": lambda p, f: parse_line(line_of("W what")),
     "I110": lambda p, f: Port(str(f / "none")),
     "L201": _holes(0),
     "L202": _holes(6),

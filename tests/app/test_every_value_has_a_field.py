@@ -35,7 +35,7 @@ OTHER_HANDS = {
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
     "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
-    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "Project.copes": "Copes, add", "Project.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Project.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "Project.copes": "Copes, add", "Project.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Project.welding": "Welds, begin", "WeldPlan.seams": "Welds, add", "WeldPlan.left_out": "Welds, leave out", "WeldPlan.ticks": "Welds, ticks", **{f"BeadTick.{n}": "Welds, ticks" for n in ("bead", "state", "when", "who")}, "Project.made_parts": "Parts, add", "MadePart.end": "Parts, add", "Project.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
     "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
     "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
     "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",
@@ -134,6 +134,14 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             take(cut)
         cut.look("stations")
         take(cut)
+        cut.look("welds")
+        for group in ("arc", "housing", "steel"):
+            cut.welds.show_group(group)
+            take(cut)
+        base = window.workspace.study.weld_base(end)
+        for bead in () if base is None else [b for b in base.beads if b.number == 1]:
+            cut.welds.pick(bead.id)
+            take(cut)
         cut.look("plate")
         take(cut)
         cut.look("copes")

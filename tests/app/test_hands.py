@@ -246,7 +246,7 @@ def test_accepted_knock_ons_fold_away(qtbot: QtBot, window: MainWindow, answers:
         ({}, "donors", "open"),
         ({}, "cut", "open"),
         ({"front_layout": None}, "cut", "open"),
-        ({"rear_layout": None}, "cut", "work"),
+        ({"rear_layout": None, "welding": ()}, "cut", "work"),
         ({}, "layout", "work"),
         ({"front_donor": None, "rear_donor": None}, "donors", "untouched"),
         ({"front_layout": None, "rear_layout": None}, "layout", "untouched"),

@@ -8,6 +8,7 @@ import os
 from collections import defaultdict
 from functools import cache
 from typing import Any, get_args
+from zlib import crc32
 
 import msgspec
 import pytest
@@ -30,7 +31,7 @@ WITHOUT = {
     "Choosing.currency": "a word behind sums", "Link.side": "which of a pair: the pivots count", "Layout.end": "which end it hangs", "Layout.kind": "a name: the bars decide",
     "Layout.mirrored": "how hands move pivots", "Link.length_locked": "how hands move pivots", "Inspection.when": "a date", "Inspection.who": "a name", "InspectionCheck.note": "words",
     "OwnTarget.why": "words", "Settings.units": "how numbers are written", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
-    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
+    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "WeldPlan.by": "a name", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
 }  # fmt: skip
 """What changes no answer, and why."""
 WHOLE = (
@@ -57,10 +58,13 @@ WHOLE = (
     "KeptSize.key",
     "Stations.readings",
     "Stations.straight",
+    "WeldPlan.left_out",
+    "WeldPlan.seams",
+    "WeldPlan.ticks",
 )
 """Parts of a project that are put in as a whole, and a record named by its id: their own fields are looked at."""
-PART = 36
-"""Every so many-th field is tried each time."""
+PART = 80
+"""Two fields of so many are tried each time, chosen by its name, so that a new one does not change which."""
 
 
 @cache
@@ -110,7 +114,8 @@ def projects() -> tuple[Project, ...]:
     bare = {"spline_pitch_per_in": None, "body_diameter_m": None, "spline_length_m": 0.047, "spline_engaged_m": 0.02,
             "neck_length_m": 0.001, "outer_spline_pitch_per_in": None, "outer_spline_teeth": 35}  # fmt: skip
     version(shelf=kinds, rear_plan__width_m=1.5, **{f"donors__{basalt.rear_donor}__{k}": v for k, v in bare.items()})
-    version(layouts__rear_a__driveshaft__in_hand=None)
+    version(layouts__rear_a__driveshaft__in_hand=None, layouts__rear_a__anti_roll_bar__station_m=-0.2,
+            layouts__rear_a__anti_roll_bar__height_m=0.6)  # fmt: skip
     hand = SlipShaft(spline_m=0.14, showing_m=0.03, shown_at="taped", taped_m=0.8)
     version(layouts__rear_a__driveshaft__in_hand=hand, layouts__rear_a__links__upper_left__in_hand_m=0.93)
     return tuple(out)
@@ -154,7 +159,7 @@ def counts(field: Field) -> bool | None:
 
 def wanted() -> list[Field]:
     listed = [f for f in sorted(spots()) if f[1] not in NAMES and f"{f[0]}.{f[1]}" not in WITHOUT]
-    return listed if os.environ.get("EVERY_ENTRY") else listed[::PART]
+    return listed if os.environ.get("EVERY_ENTRY") else [f for f in listed if crc32(".".join(f).encode()) % PART in (3, 5)]
 
 
 @pytest.mark.timeout(3600)

@@ -82,6 +82,7 @@ def part_results(one: Part, changes: PartChanges | None) -> dict[str, Any]:
         "sizes": [{"size": s.key, "value_m": s.value, "proposed": s.why} for s in one.sizes],
         "checks": [{"check": c.key, "value_m": c.value, "wanted_m": c.wanted, "good": c.good} for c in one.checks],
         "holes": [{"x_m": h.x, "y_m": h.y, "diameter_m": h.diameter} for h in one.pattern.holes],
+        "places": [{"at_m": list(p.origin), "across": list(p.across), "up": list(p.up)} for p in one.places],
     }
 
 

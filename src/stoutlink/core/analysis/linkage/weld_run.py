@@ -138,6 +138,10 @@ class Field:
         """Which beads adjoin one another: nearer on the tube's skin than half of both and a little."""
         return self._adjoining()
 
+    def __repr__(self) -> str:
+        """The same for the same work, wherever it stands."""
+        return f"Field({self.plan!r}, {self.housing!r}, {self.beads!r})"
+
     def _along(self, b: Bead, side: int) -> tuple[float, float]:
         """Where a bead begins and ends from the casting out, m, kept on the tube."""
         h = self.housing
@@ -248,9 +252,9 @@ class Field:
             steps.append(
                 Step(
                     self.beads[i],
-                    waited,
-                    clock - self.seconds[i],
-                    clock,
+                    float(waited),
+                    float(clock - self.seconds[i]),
+                    float(clock),
                     turned,
                     before >= 0 and bool(self.adjoin[before, i]),
                     (warm[0], warm[1]),
