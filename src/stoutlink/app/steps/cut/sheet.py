@@ -183,6 +183,10 @@ class CutSheet(Sheet):
                 self.stock.pick(parts[1])
         return focus_field(self, path)
 
+    def ready(self) -> bool:
+        """Whether what is shown is worked out."""
+        return self.shown != "welds" or not self.welds.work.busy
+
     def pack(self, paper: Paper) -> None:
         """Make the shop packet beside the window."""
         w = self._workspace
