@@ -159,7 +159,9 @@ def counts(field: Field) -> bool | None:
 
 def wanted() -> list[Field]:
     listed = [f for f in sorted(spots()) if f[1] not in NAMES and f"{f[0]}.{f[1]}" not in WITHOUT]
-    return listed if os.environ.get("EVERY_ENTRY") else [f for f in listed if crc32(".".join(f).encode()) % PART in (3, 5)]
+    return (
+        listed if os.environ.get("EVERY_ENTRY") else [f for f in listed if crc32(".".join(f).encode()) % PART in (3, 5)]
+    )
 
 
 @pytest.mark.timeout(3600)

@@ -120,7 +120,7 @@ def _number(p: QPainter, t: Theme, number: int, area: QRectF, taken: list[QRectF
     )
     for place in places:
         box = QRectF(place.x(), place.y(), wide, 12)
-        if not any(box.intersects(other) for other in taken):
+        if not any(box.adjusted(-2, 0, 2, 0).intersects(other) for other in taken):
             taken.append(box)
             text(p, box, words, t.dye if strong else t.text, size=8, bold=strong, align="centre")
             return
