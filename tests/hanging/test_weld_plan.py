@@ -484,3 +484,11 @@ def test_a_rig_that_is_not_entered_makes_no_seams() -> None:
     with pytest.raises(StoutError, match="does not fit") as why:
         SetNumber("welding.rear.tube_wall_m", 0.05).apply(SetNumber("welding.rear.tube_od_m", 0.08).apply(project))
     assert why.value.code == "D166"
+
+
+def test_more_beads_than_any_housing_takes_are_said_and_not_put_in_order() -> None:
+    seams = tuple(OwnSeam(id=f"s{k}", name="S", kind="gusset", at_m=0.0, length_m=4.0) for k in range(2))
+    base = base_of(demo("basalt", seams=seams))
+    assert len(base.beads) > 200
+    assert base.too_many
+    assert weld_sheet(base) is None

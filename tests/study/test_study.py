@@ -43,7 +43,7 @@ def equal(one: Any, two: Any) -> bool:
         )
     if callable(one):
         return callable(two)
-    if hasattr(one, "__dict__"):
+    if hasattr(one, "__dict__") and type(one).__eq__ is object.__eq__:
         return type(one) is type(two) and equal(vars(one), vars(two))
     return bool(one == two)
 

@@ -90,7 +90,7 @@ def before_first_bead(base: WeldBase) -> tuple[str, ...]:
     """What is done before the first bead, in its order (common practice)."""
     kinds = {s.kind for s in base.seams}
     out = [
-        "Level the housing, oil out, tubes plugged, seals and rubber off or wet-ragged; the clamp of the welder on the part itself, never across a bearing."
+        "Battery and control units off the vehicle's wiring. Level the housing, oil out, tubes plugged, seals and rubber off or wet-ragged; the clamp of the welder on the part itself, never across a bearing."
     ]
     if "truss" in kinds or "guard" in kinds:
         out.append("Bolt the cover on: it keeps the casting's mouth from closing.")

@@ -21,7 +21,7 @@ def clock_words(seconds: float) -> str:
     """Minutes and seconds, hours from an hour on.
 
     >>> clock_words(75.2), clock_words(4000.0)
-    ('1:15', '1 h 07 min')
+    ('1:15', '1 h 06 min')
     """
     whole = round(seconds)
     return f"{whole // 3600} h {whole % 3600 // 60:02d} min" if whole >= 3600 else f"{whole // 60}:{whole % 60:02d}"

@@ -33,7 +33,7 @@ def flat_of(outside: float, flange: float, angle: float, radius: float, thick: f
     what is straight and two allowances. ``angle``, ``radius``, ``thick`` as above. Source: as above.
 
     >>> round(flat_of(0.1, 0.03, math.pi / 2, 0.006, 0.006), 6)
-    0.138013
+    0.138012
     """
     back = setback(angle, radius, thick)
     return outside + 2 * flange - 4 * back + 2 * bend_allowance(angle, radius, thick)

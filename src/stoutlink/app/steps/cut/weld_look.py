@@ -31,7 +31,7 @@ from stoutlink.core.advice.weld_words import (
     readings_words,
     run_words,
 )
-from stoutlink.core.analysis.linkage.weld_plan import OTHER, WeldBase, WeldSheet, moment
+from stoutlink.core.analysis.linkage.weld_plan import MOST_BEADS, OTHER, WeldBase, WeldSheet, moment
 from stoutlink.core.analysis.linkage.weld_seams import Housing
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.welding import SEAM_WORDS, BeadState, OwnSeam, Runs, SeamKind, WeldPlan
@@ -330,6 +330,8 @@ class WeldLook(Look):
             words = "No weld plan of this housing yet."
         elif base.missing:
             words = f"Type {base.missing} under Housing: without it there is no plan."
+        elif base.too_many:
+            words = f"{len(base.beads)} beads: more than {MOST_BEADS} are not put in order. Shorten a seam, or leave one out."
         elif not base.beads:
             words = "No seams on this housing yet: the layout makes none on its tube. Add a seam."
         elif sheet is None:

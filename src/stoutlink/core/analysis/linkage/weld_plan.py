@@ -33,6 +33,8 @@ from stoutlink.core.mechanics.weld_heat import heat_input
 
 STRAIGHT_SURE = 0.00025
 """1 σ of one reading against the bar, m (common practice for a caliper at a puck)."""
+MOST_BEADS = 200
+"""More are not put in order: it would take too long, and no housing takes as many."""
 OTHER: dict[OrderSchool, OrderSchool] = {"small_bow": "diagonal", "diagonal": "small_bow"}
 Ends = tuple[float, float, float, float]
 
@@ -58,6 +60,11 @@ class WeldBase:
     steel: Says | None
     pull: Ends
     pull_sure: float
+
+    @property
+    def too_many(self) -> bool:
+        """Whether there are more beads than are put in order."""
+        return len(self.beads) > MOST_BEADS
 
     @property
     def farthest(self) -> float:
@@ -123,7 +130,7 @@ def weld_base(project: Project, rig: Rig, layout: Layout | None, plan: WeldPlan)
     beads = tuple(b for s in seams for b in beads_of(s, housing.od))
     known = {b.id for b in beads}
     gone = tuple(dict.fromkeys(t.bead for t in plan.ticks if t.bead not in known))
-    field = Field(plan, housing, beads) if beads else None
+    field = Field(plan, housing, beads) if 0 < len(beads) <= MOST_BEADS else None
     pull = np.zeros(4) if field is None else field.miss.sum(axis=0)
     ends = (float(pull[0]), float(pull[1]), float(pull[2]), float(pull[3]))
     return WeldBase(plan, housing, "", seams, left_out, beads, field, gone, heat, equivalent, steel, ends, sure)

@@ -138,6 +138,14 @@ class Field:
         """Which beads adjoin one another: nearer on the tube's skin than half of both and a little."""
         return self._adjoining()
 
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Field):
+            return NotImplemented
+        return (self.plan, self.housing, self.beads) == (other.plan, other.housing, other.beads)
+
+    def __hash__(self) -> int:
+        return hash((self.plan, self.housing, self.beads))
+
     def __repr__(self) -> str:
         """The same for the same work, wherever it stands."""
         return f"Field({self.plan!r}, {self.housing!r}, {self.beads!r})"
