@@ -43,7 +43,7 @@ def equal(one: Any, two: Any) -> bool:
         )
     if callable(one):
         return callable(two)
-    if hasattr(one, "__dict__") and type(one).__eq__ is object.__eq__:
+    if hasattr(one, "__dict__") and "__eq__" not in vars(type(one)):
         return type(one) is type(two) and equal(vars(one), vars(two))
     return bool(one == two)
 
@@ -130,6 +130,8 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
             continue
         after, fresh = Study(version, before), Study(version)
         for question, args in questions(version):
+            if question == "weld_sheet" and n % 4:
+                continue  # dear as well
             ask = getattr(after, question)
             found, value = known(ask, *args)
             if not found:
