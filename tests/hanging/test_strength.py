@@ -294,6 +294,10 @@ def test_a_bracket_s_weld_is_checked_once_its_leg_is_known(basalt: Project) -> N
     assert check(welded).carries == pytest.approx(by_hand)
     assert check(with_value(welded, f"{at}.weld_m", 0.003)).carries == pytest.approx(by_hand / 2)
     assert check(welded).asked == next(c.asked for c in link_of(welded, bracket.link) if c.what == "frame bolt")
+    bolted = with_value(
+        welded, f"{at}.nut_plate_m", 0.05
+    )  # through a plate inside the rail: there is no weld to ask for
+    assert all(c.what != "frame weld" for c in link_of(bolted, bracket.link))
 
 
 def link_of(project: Project, name: str) -> Any:

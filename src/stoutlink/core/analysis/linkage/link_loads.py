@@ -221,7 +221,7 @@ def _ends(
             )
         )
         foot = next(((r, f) for name, r, f in feet if bracket is not None and name == bracket.id), None)
-        if bracket is not None and foot is not None:
+        if bracket is not None and foot is not None and bracket.nut_plate_m is None:  # else it is bolted on
             out.append(_weld(which, bracket.weld_m, *foot, strong, worst))
         if link.material == "aluminium" and joint is not None and joint.thread_diameter_m is not None:
             bored = math.pi / 4 * (link.tube_od_m**2 - joint.thread_diameter_m**2)

@@ -189,7 +189,7 @@ def _ends(stations: Stations) -> tuple[End, ...]:
             if not mine:
                 continue
             one = mine[-1]
-            ahead, up = _vector(one)
+            ahead, up = ahead_and_up(one)
             far = stations.puck_m
             # an end that is ahead turns the front of its wheel in, one that is high leans the top in
             toe = None if ahead is None or far is None else math.atan2(ahead, far)
@@ -199,7 +199,7 @@ def _ends(stations: Stations) -> tuple[End, ...]:
     return tuple(out)
 
 
-def _vector(one: StraightReading) -> tuple[float | None, float | None]:
+def ahead_and_up(one: StraightReading) -> tuple[float | None, float | None]:
     """How far the end is off ahead and up, m; unknown without a clock. Seen from its end the front lies at 9 o'clock on the
     left side and at 3 on the right."""
     if one.clock is None:
@@ -210,7 +210,7 @@ def _vector(one: StraightReading) -> tuple[float | None, float | None]:
 
 
 def _apart(one: StraightReading, two: StraightReading) -> float:
-    a, b = _vector(one), _vector(two)
+    a, b = ahead_and_up(one), ahead_and_up(two)
     if a[0] is None or b[0] is None or a[1] is None or b[1] is None:
         return abs(two.miss_m - one.miss_m)
     return math.hypot(b[0] - a[0], b[1] - a[1])

@@ -11,6 +11,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from stoutlink.core.analysis.linkage.station_sheet import ahead_and_up
 from stoutlink.core.analysis.linkage.weld_order import best_order, diagonal_order
 from stoutlink.core.analysis.linkage.weld_run import Field, Run, Step
 from stoutlink.core.analysis.linkage.weld_seam import Seam
@@ -204,8 +205,7 @@ def from_readings(base: WeldBase, stations: Stations | None) -> FromReadings | N
 def _read(stations: Stations, side: str, stage: StationStage) -> tuple[float, float] | None:
     """The last reading of an end at a stage as up and ahead, m."""
     mine = [r for r in stations.straight if r.side == side and r.stage == stage and r.clock is not None]
-    if not mine or mine[-1].clock is None:
+    if not mine:
         return None
-    turn = math.radians(30.0 * mine[-1].clock)
-    across = mine[-1].miss_m * math.sin(turn)
-    return mine[-1].miss_m * math.cos(turn), -across if side == "left" else across
+    ahead, up = ahead_and_up(mine[-1])
+    return None if ahead is None or up is None else (up, ahead)
