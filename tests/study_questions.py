@@ -34,7 +34,7 @@ def questions(project: Project) -> Iterator[Asked]:
             *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
             "drive_over_heave",
             "parts",
-            *("station_sheet", "weld_base", "weld_sheet", "weld_readings", "set_out"),
+            *("station_sheet", "weld_base", "weld_sheet", "weld_readings", "set_out", "gear_sheet"),
         ):
             yield name, (end,)
         axle = project.donor(end)

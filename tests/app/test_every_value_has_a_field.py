@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.bench.sheet import BenchSheet
 from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.steps.donors.sheet import DonorSheet
@@ -35,7 +36,7 @@ OTHER_HANDS = {
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
     "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
-    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "Project.copes": "Copes, add", "Project.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Project.welding": "Welds, begin", "WeldPlan.seams": "Welds, add", "WeldPlan.left_out": "Welds, leave out", "WeldPlan.ticks": "Welds, ticks", **{f"BeadTick.{n}": "Welds, ticks" for n in ("bead", "state", "when", "who")}, "Project.made_parts": "Parts, add", "MadePart.end": "Parts, add", "Project.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "Project.copes": "Copes, add", "Project.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Project.gears": "Gears, begin", "GearSetup.stacks": "Gears, add a shim", "GearSetup.attempts": "Gears, shims in", "GearSetup.trainer": "Gears, practise", "GearAttempt.readings": "Gears, read", **{f"GearReading.{n}": "Gears, line and flanks" for n in ("backlash_m", "drive", "coast", "when")}, **{f"Patch.{n}": "Gears, a flank" for n in ("place", "height", "long", "tall")}, "Project.welding": "Welds, begin", "WeldPlan.seams": "Welds, add", "WeldPlan.left_out": "Welds, leave out", "WeldPlan.ticks": "Welds, ticks", **{f"BeadTick.{n}": "Welds, ticks" for n in ("bead", "state", "when", "who")}, "Project.made_parts": "Parts, add", "MadePart.end": "Parts, add", "Project.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
     "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
     "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
     "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",
@@ -152,6 +153,11 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
         for bar in project.stock:
             cut.stock.pick(bar.id)
             take(cut)
+        window.show_step("bench")
+        gears = window.sheet(BenchSheet)
+        for group in ("attempt", "sheet", "shims"):
+            gears.gears.show_group(group)
+            take(gears)
     return seen
 
 

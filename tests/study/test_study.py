@@ -118,7 +118,7 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
     for question, args in derived.items():
         answer(before, question, args)
     paths = sorted(set(numbers(project)))
-    picked = random.Random(f"{name}{seed}").sample(paths, 10)
+    picked = random.Random(f"{name}{seed}").sample(paths, 7)
     versions = [(path, changed(project, path)) for path in picked]
     if seed == 0:
         versions += [
@@ -130,7 +130,7 @@ def test_a_remembered_answer_is_the_one_that_would_be_worked_out(name: str, seed
             continue
         after, fresh = Study(version, before), Study(version)
         for question, args in questions(version):
-            if question == "weld_sheet" and n % 4:
+            if question == "weld_sheet" and n:
                 continue  # dear as well
             ask = getattr(after, question)
             found, value = known(ask, *args)

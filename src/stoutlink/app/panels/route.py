@@ -38,7 +38,7 @@ class _Station(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(92, 88)
+        return QSize(92, 80)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         t = self.theme
@@ -46,7 +46,7 @@ class _Station(QAbstractButton):
             return
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        w, middle = self.width(), QPointF(self.width() / 2, 30.0)
+        w, middle = self.width(), QPointF(self.width() / 2, 27.0)
         if self.isChecked():
             p.fillRect(QRectF(0, 0, w, self.height()), t.sheet)
             p.fillRect(QRectF(0, 0, 4, self.height()), t.dye)
@@ -54,19 +54,19 @@ class _Station(QAbstractButton):
             p.fillRect(QRectF(0, 0, w, self.height()), t.raised)
         p.setPen(QPen(t.faint, 2))
         if not self._first:
-            p.drawLine(QPointF(middle.x(), 0), QPointF(middle.x(), 18))
+            p.drawLine(QPointF(middle.x(), 0), QPointF(middle.x(), 16))
         if not self._last:
-            p.drawLine(QPointF(middle.x(), 84), QPointF(middle.x(), self.height()))
+            p.drawLine(QPointF(middle.x(), 78), QPointF(middle.x(), self.height()))
         self._mark(p, t, middle)
         p.setPen(t.text if self.isChecked() else t.quiet)
         for size in (11.0, 10.0, 9.0):
             p.setFont(font(size, bold=self.isChecked()))
             if p.fontMetrics().horizontalAdvance(self.text()) <= w - 8:
                 break
-        p.drawText(QRectF(0, 46, w, 20), Qt.AlignmentFlag.AlignCenter, self.text())
+        p.drawText(QRectF(0, 42, w, 20), Qt.AlignmentFlag.AlignCenter, self.text())
         p.setPen(t.torch if self.state == "open" else t.quiet)
         p.setFont(font(8.5))
-        p.drawText(QRectF(0, 65, w, 18), Qt.AlignmentFlag.AlignCenter, self.word)
+        p.drawText(QRectF(0, 60, w, 17), Qt.AlignmentFlag.AlignCenter, self.word)
 
     def _mark(self, p: QPainter, t: Theme, c: QPointF) -> None:
         colour = {"open": t.torch, "settled": t.soap}.get(self.state, t.quiet)

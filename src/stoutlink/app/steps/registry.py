@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from stoutlink.app.steps.bench.step import STEP as BENCH
 from stoutlink.app.steps.cut.step import STEP as CUT
 from stoutlink.app.steps.donors.step import STEP as DONORS
 from stoutlink.app.steps.layout.step import STEP as LAYOUT
@@ -10,5 +11,5 @@ from stoutlink.app.steps.step import Step
 from stoutlink.app.steps.tape.step import STEP as TAPE
 from stoutlink.app.steps.travel.step import STEP as TRAVEL
 
-STEPS: tuple[Step, ...] = (RIG, DONORS, TAPE, LAYOUT, TRAVEL, CUT)
+STEPS: tuple[Step, ...] = (RIG, DONORS, TAPE, LAYOUT, TRAVEL, CUT, BENCH)
 BY_ID = {one.id: one for one in STEPS}

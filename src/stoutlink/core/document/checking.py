@@ -84,12 +84,24 @@ def _check_names(project: Project, before: Project | None) -> None:
         "copes",
         "stations",
         "made_parts",
+        "gears",
         "welding",
         "cut_parts",
         "targets",
         "springs",
     ):
         _unique(field, (one.id for one in getattr(project, field)))
+
+
+def _check_gears(project: Project, before: Project | None) -> None:
+    for one in _changed(project.gears, None if before is None else before.gears):
+        _unique(f"gears.{one.id}.stacks", (s.id for s in one.stacks))
+        _unique(f"gears.{one.id}.attempts", (a.id for a in one.attempts))
+        if one.low_m is not None and one.high_m is not None and one.low_m >= one.high_m:
+            low, high = (show(v, "fine_length", project.settings.units) for v in (one.low_m, one.high_m))
+            raise ValueOutOfRange(
+                "D170", f"gears.{one.id}.high_m: backlash from {low} to {high} cannot be; the first must be less."
+            )
 
 
 def _check_welding(project: Project, before: Project | None) -> None:
@@ -227,6 +239,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
     (lambda p: (p.welding,), _check_welding),
+    (lambda p: (p.gears,), _check_gears),
     (
         lambda p: (
             p.prices,
@@ -238,6 +251,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
             p.copes,
             p.stations,
             p.made_parts,
+            p.gears,
             p.welding,
             p.cut_parts,
             p.targets,

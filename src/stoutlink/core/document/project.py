@@ -8,6 +8,7 @@ from msgspec import Meta
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
+from stoutlink.core.document.gear_setup import GearSetup
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
 from stoutlink.core.document.made_part import MadePart
@@ -154,6 +155,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     stations: Annotated[tuple[Stations, ...], Meta(max_length=2)] = ()
     made_parts: Annotated[tuple[MadePart, ...], Meta(max_length=100)] = ()
     welding: Annotated[tuple[WeldPlan, ...], Meta(max_length=2)] = ()
+    gears: Annotated[tuple[GearSetup, ...], Meta(max_length=2)] = ()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from stoutlink.core.analysis.bench.gear_sheet import GearSheet
 from stoutlink.core.analysis.linkage.part import Part, PartChanges
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet
@@ -185,6 +186,32 @@ def weld_results(base: WeldBase, sheet: WeldSheet | None) -> dict[str, Any]:
     return out
 
 
+def gear_results(one: GearSheet) -> dict[str, Any]:
+    """Where a gear set stands."""
+    names = ("backlash_m", "drive_place", "drive_height", "coast_place", "coast_height")
+    found = one.next
+    return {
+        "end": one.setup.id,
+        "missing": one.missing,
+        "attempts": len(one.setup.attempts),
+        "verdict": one.verdict,
+        "chance": one.chance,
+        "wrong": list(one.words),
+        "read": None if one.means is None else dict(zip(names, one.means, strict=True)),
+        "spread_m": one.spread,
+        "next": None
+        if found is None
+        else {
+            "pinion_m": found.shims.pinion,
+            "toward_m": found.shims.toward,
+            "away_m": found.shims.away,
+            "chance": found.chance,
+            "will": dict(zip(names, found.will, strict=True)),
+            "sigma": dict(zip(names, found.sure, strict=True)),
+        },
+    }
+
+
 def bench_results(study: Study) -> dict[str, Any]:
     """What is made: parts of plate, plates, stations, welding, copes, and bars cut up; nothing while the rig is not entered."""
     project = study.project
@@ -212,6 +239,7 @@ def bench_results(study: Study) -> dict[str, Any]:
             for end in ("rear", "front")
             if (base := study.weld_base(end)) is not None
         ],
+        "gears": [gear_results(set_) for end in ("rear", "front") if (set_ := study.gear_sheet(end)) is not None],
         "plates": [] if study.needs else [plate_results(one) for one in study.plate_plan()],
         "copes": [cope_results(one, study.cope(one)) for one in project.copes],
         "cutting_plan": [] if study.needs else [plan_results(one) for one in study.stock_plan()],

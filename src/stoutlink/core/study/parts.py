@@ -174,6 +174,11 @@ def made_parts(s: Study) -> Values:
     return (s.project.made_parts,)
 
 
+def gears(s: Study) -> Values:
+    """Gears being set up."""
+    return (s.project.gears,)
+
+
 def welding(s: Study) -> Values:
     """How both housings are welded, with the sources of its numbers."""
     return s.project.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))

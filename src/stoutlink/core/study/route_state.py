@@ -67,6 +67,15 @@ def cut_state(study: Study) -> StepState:
     return found or (("work", waits[0].partition(" in ")[0]) if waits else SETTLED)
 
 
+def bench_state(study: Study) -> StepState:
+    """Untouched until gears are set up; in work until every set that was begun is right."""
+    sheets = [one for end in ("rear", "front") if (one := study.gear_sheet(end)) is not None]
+    if not sheets:
+        return "untouched", "not begun"
+    open_ = sum(one.verdict != "right" for one in sheets)
+    return ("work", f"{open_} in work") if open_ else SETTLED
+
+
 def _no_layout(study: Study) -> StepState | None:
     if study.project.layout("rear") is None and study.project.layout("front") is None:
         return "untouched", "no layout"

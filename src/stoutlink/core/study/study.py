@@ -21,6 +21,7 @@ from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.advice.weld_rules import weld_findings
+from stoutlink.core.analysis.bench.gear_sheet import GearSheet, gear_sheet
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.part import Part, PartChanges, part_changes
@@ -223,6 +224,12 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         sheet = self.station_sheet(end)
         centre = axle_centre(self.true.rig, end)
         return set_out(self.project, self.parts(end), centre, end, None if sheet is None else sheet.span)
+
+    @question(on.gears)
+    def gear_sheet(self, end: str) -> GearSheet | None:
+        """Where the gear set of an axle stands, and what to try next."""
+        one = next((g for g in self.project.gears if g.id == end), None)
+        return None if one is None else gear_sheet(one)
 
     def _stations(self, end: str) -> Stations | None:
         return next((s for s in self.project.stations if s.id == end), None)
