@@ -29,8 +29,8 @@ MOST_READ = 12
 """Readings of one setting after which it is moved all the same."""
 TIGHT = 5e-6
 """Backlash of less, m, is none: how tight it is cannot be read."""
-FAR = 0.0012
-"""Pinion stacks farther than this from what was tried, m, are not offered."""
+FAR = 0.0008
+"""Stacks farther than this from what was in at first, m, are not offered."""
 PRELOAD = 2.5e-5
 """The sum of both ring stacks may differ by this from what it was, m."""
 MOST = 3000
@@ -190,20 +190,25 @@ def _next(setup: GearSetup, seen: list[Seen], window: Window) -> Next | None:
     """Of all stacks that the shims owned make, the one most likely right; none that was tried."""
     offered = stacks(setup)
     tried = {setting_of(setup, shims_of(a)) for a in setup.attempts}
-    options = [(s, setting_of(setup, s)) for s in offered]
-    options = [(s, at) for s, at in options if at not in tried]
-    if not options:
+    first, deeper = setup.attempts[0], 1.0 if setup.thicker == "deeper" else -1.0
+    every = np.array([(s.pinion, s.toward, s.away) for s in offered])
+    depth = deeper * (every[:, 0] - first.pinion_m)
+    ring = 0.5 * ((every[:, 1] - first.toward_m) - (every[:, 2] - first.away_m))
+    free = np.ones(len(offered), dtype=bool)
+    for at in tried:
+        free &= (np.abs(depth - at.depth) > 1e-9) | (np.abs(ring - at.ring) > 1e-9)
+    if not free.any():
         return None
+    options, depth, ring = np.flatnonzero(free), depth[free], ring[free]
     learnt = Learnt(seen, setup.cut)
-    depth, ring = (np.array([getattr(at, k) for _, at in options]) for k in ("depth", "ring"))
     chances = learnt.chance(depth, ring, window)
     mean, sure = learnt.at(depth, ring)
     bounds = np.array(window.bounds)
     half = 0.5 * (bounds[:, 1] - bounds[:, 0])
     miss = ((mean - bounds.mean(axis=1)) ** 2 / half**2 + (sure / half) ** 2).sum(axis=1)
-    best = max(range(len(options)), key=lambda i: (round(float(chances[i]), 6), -float(miss[i])))
+    best = int(np.lexsort((miss, -np.round(chances, 6)))[0])
     return Next(
-        options[best][0],
+        offered[int(options[best])],
         tuple(float(v) for v in mean[best]),
         tuple(float(v) for v in sure[best]),
         float(chances[best]),
@@ -218,7 +223,9 @@ def stacks(setup: GearSetup) -> tuple[Shims, ...]:
     pinion = {round(first.pinion_m, 7)} | {round(p, 7) for p in pinion_sums(setup) if abs(p - first.pinion_m) <= FAR}
     whole = first.toward_m + first.away_m
     ring = {(round(first.toward_m, 7), round(first.away_m, 7))} | {
-        (round(t, 7), round(a, 7)) for t, a in ring_shares(setup) if abs(t + a - whole) <= PRELOAD
+        (round(t, 7), round(a, 7))
+        for t, a in ring_shares(setup)
+        if abs(t + a - whole) <= PRELOAD and abs(t - first.toward_m) <= FAR
     }
     return tuple(Shims(p, t, a) for p in sorted(pinion) for t, a in sorted(ring))
 
