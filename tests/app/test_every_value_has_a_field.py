@@ -140,7 +140,9 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             cut.welds.show_group(group)
             take(cut)
         base = window.workspace.study.weld_base(end)
-        for bead in () if base is None else [b for b in base.beads if b.number == 1]:
+        for bead in (
+            () if base is None else [b for b in base.beads if b.number == 1 and b.seam.id[:3] in ("own", "par")][-3:]
+        ):
             cut.welds.pick(bead.id)
             take(cut)
         cut.look("plate")
