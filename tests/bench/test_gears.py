@@ -220,6 +220,8 @@ def test_what_is_missing_is_said_first_and_an_uneven_ring_before_any_shim() -> N
     assert sheet.uneven
     assert sheet.spread == pytest.approx(0.02 * MM)
     assert "burr" in verdict_words(sheet, "mm")
+    assert sheet.verdict != "right"  # however good the pattern, a ring that runs out is not closed
+    assert gear_sheet(bare).verdict == "right"
     assert not gear_sheet(bare).uneven
 
 

@@ -60,7 +60,7 @@ class Next:
 
 @dataclass(frozen=True)
 class GearSheet:
-    """What stands. ``verdict``: ``right``, nothing ``read`` yet, read it ``again`` (two readings do not agree), ``look``
+    """What stands. ``verdict``: ``right`` (never while the ring runs out), nothing ``read`` yet, read it ``again`` (two readings do not agree), ``look``
     once more to be sure, ``move`` the shims. ``chance`` that the last attempt is right; ``words`` what is wrong with it;
     ``spread`` of the backlash round the ring, m, and whether that is too much; ``means`` of the last attempt."""
 
@@ -158,7 +158,7 @@ def gear_sheet(setup: GearSetup) -> GearSheet:
     if len(mine) == 1 or (not _agree(mine) and len(last.readings) < MOST_READ):
         return GearSheet(setup, "again", 0.0, words, means, spread, uneven, None, "")
     chance = chance_here(seen, setup.cut, window)
-    if chance >= SURE:
+    if chance >= SURE and not uneven:
         return GearSheet(setup, "right", chance, words, means, spread, uneven, None, "")
     if chance >= UNLIKELY and len(last.readings) < MOST_READ:
         return GearSheet(setup, "look", chance, words, means, spread, uneven, None, "")
