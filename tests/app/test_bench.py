@@ -89,7 +89,7 @@ def test_a_set_is_begun_typed_painted_and_moved(qtbot: QtBot, window: MainWindow
     assert reading.drive is not None
     assert reading.drive.place == pytest.approx(0.6, abs=0.02)
     assert reading.drive.height == pytest.approx(0.2, abs=0.03)
-    assert look.wrong.text().startswith("too much backlash; ")
+    assert look.more.text().startswith("too much backlash; ")
     assert look.now.text().startswith("Next: pinion ")
     press(qtbot, window, "shims_in")
     assert len(setup_of(window).attempts) == 2

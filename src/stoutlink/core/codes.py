@@ -15,7 +15,7 @@ from importlib.resources import files
 from pathlib import Path
 
 ROOMS = {
-    "C": "Tables and cut cards", "D": "What a project may hold", "F": "Files and the command line", "G": "Layouts",
+    "B": "Bench", "C": "Tables and cut cards", "D": "What a project may hold", "F": "Files and the command line", "G": "Layouts",
     "I": "Instruments", "K": "Knock-ons", "L": "Holes and searches", "Q": "Typed text", "R": "Stance", "S": "Survey",
     "T": "Tyres and travel", "W": "Weight",
 }  # fmt: skip

@@ -16,6 +16,7 @@ from stoutlink.core.quantity.shown import Kind, show, unit_name
 
 QUANTITY: dict[str, tuple[Kind, str, int | None]] = {
     "scales": ("mass", "Scales", 0), "angle": ("angle", "Angle", 1), "caliper": ("fine_length", "Caliper", None),
+    "indicator": ("fine_length", "Indicator", None), "feeler": ("fine_length", "Gap", None), "wrench": ("torque", "Wrench", 0), "gauge": ("pressure", "Gauge", None),
 }  # fmt: skip
 """What an instrument reads, what it is called, and to how many places it is shown."""
 FLAG_MARK = {"steady": "●", "moving": "◌", "over": "▲"}
@@ -40,6 +41,7 @@ class InstrumentBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 2, 12, 2)
         row.setSpacing(8)
+        self._only = ""
         self._labels: dict[str, QLabel] = {}
         self._zeros: dict[str, QPushButton] = {}
         self._connects: dict[str, QPushButton] = {}
@@ -70,6 +72,10 @@ class InstrumentBar(QWidget):
         row.addWidget(self._hint)
         desk.changed.connect(self._show)
 
+    def only(self, kind: str) -> None:
+        """Show one of its instruments alone."""
+        self._only = kind
+
     def refresh(self, theme: Theme) -> None:
         """Show the present state."""
         self._theme = theme
@@ -81,7 +87,9 @@ class InstrumentBar(QWidget):
         unit = self._workspace.unit
         for kind in self.kinds:
             line = self._desk.lines.get(kind)
-            self._zeros[kind].setVisible(line is not None)
+            shown = self._only in ("", kind)
+            self._zeros[kind].setVisible(line is not None and shown)
+            self._connects[kind].setVisible(shown)
             self._connects[kind].setText("Off" if line is not None else f"Connect {KIND_WORDS[kind]}…")
             if line is None:
                 self._labels[kind].setText("")
@@ -96,7 +104,7 @@ class InstrumentBar(QWidget):
             ]
             what = f"{called}{', simulated' if line.device == SIMULATED else ''}{', ' + name if scales else ''}"
             self._labels[kind].setText(f"{what}:  " + ("  ".join(parts) or line.trouble or "waiting"))
-            self._labels[kind].setVisible(True)
+            self._labels[kind].setVisible(shown)
         self._hint.setText(
             "steadying…" if self._desk.taking else "Space reads" if set(self._desk.lines) & set(self.kinds) else ""
         )

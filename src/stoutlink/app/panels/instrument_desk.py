@@ -1,4 +1,4 @@
-"""Instruments in the window: lines to scales, angle finder and caliper, live values, and taking a reading into a field."""
+"""Instruments in the window: lines to each, live values, and taking a reading into a field."""
 
 from __future__ import annotations
 
@@ -22,9 +22,14 @@ from stoutlink.core.instruments.stand_in import CHANNELS, UNITS, StandIn
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.storage.disk import write_bytes
 
-KINDS = ("scales", "angle", "caliper")
-KIND_WORDS = {"scales": "scales", "angle": "angle finder", "caliper": "caliper"}
-SHOWS = {"angle": {"A": 2.4}, "caliper": {"C": 28.62}}
+KINDS = ("scales", "angle", "caliper", "indicator", "feeler", "wrench", "gauge")
+KIND_WORDS = {
+    "scales": "scales", "angle": "angle finder", "caliper": "caliper", "indicator": "dial indicator", "feeler": "gap gauge",
+    "wrench": "torque wrench", "gauge": "pressure gauge",
+}  # fmt: skip
+SHOWS = {
+    "angle": {"A": 2.4}, "caliper": {"C": 28.62}, "indicator": {"D": 0.183}, "feeler": {"F": 0.254}, "wrench": {"T": 94.0}, "gauge": {"P": 12.0},
+}  # fmt: skip
 """What a simulated one shows until it is put elsewhere, in its own unit; scales carry the rig."""
 CHANNEL_KIND = {channel: kind for kind, channels in CHANNELS.items() for channel in channels}
 SIMULATED = "simulated"

@@ -12,13 +12,22 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.choice_box import ChoiceBox
 from stoutlink.app.widgets.picture import quiet_label
 from stoutlink.app.widgets.quantity_field import QuantityField
-from stoutlink.app.widgets.word_field import WordField, read_pair
+from stoutlink.app.widgets.word_field import Read, WordField, read_pair
+
+
+def read_words(words: str) -> tuple[str, ...]:
+    """Several, apart by commas."""
+    return tuple(one for part in words.split(",") if (one := part.strip()))
+
+
+READS: dict[str, Read] = {"text": str, "pair": read_pair, "words": read_words}
+EXAMPLES = {"pair": "41/10", "words": "puller, spreader"}
 
 
 @dataclass(frozen=True)
 class Entry:
-    """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``pair`` (teeth as 41/10) or
-    ``choice`` with its choices.
+    """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``words`` (several, by commas),
+    ``pair`` (teeth as 41/10) or ``choice`` with its choices.
     """
 
     path: str
@@ -67,15 +76,14 @@ class PathDrawer(QWidget):
         if entry.kind == "choice":
             field = ChoiceBox(self._workspace, f"choice_{entry.path}", entry.word.capitalize(), entry.choices, self)
             field.path = lambda: entry.path
-        elif entry.kind in ("text", "pair"):
-            pair = entry.kind == "pair"
+        elif entry.kind in READS:
             field = WordField(
                 self._workspace,
                 entry.path,
                 entry.word.capitalize(),
                 self,
-                read=read_pair if pair else str,
-                example="41/10" if pair else "",
+                read=READS[entry.kind],
+                example=EXAMPLES.get(entry.kind, ""),
             )
         else:
             field = QuantityField(

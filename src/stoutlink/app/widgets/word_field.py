@@ -88,7 +88,7 @@ class WordField(KeptLine):
         except KeyError:
             return None
         if isinstance(value, tuple):
-            return " ".join(str(one) for one in value)
+            return (", " if value and isinstance(value[0], str) else " ").join(str(one) for one in value)
         return "" if value is None else str(value)
 
     def _take(self) -> None:

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterable, Iterator
-from typing import TypeVar
+from collections.abc import Callable
 
 from stoutlink.core.catalogue.donor_check import donor_trouble
+from stoutlink.core.document.bench_checks import check_bench
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
+from stoutlink.core.document.lists import changed, unique
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.spoken import spoken
@@ -47,18 +48,9 @@ def _the_same(one: tuple[object, ...], two: tuple[object, ...]) -> bool:
     return all(a is b or (isinstance(a, str) and a == b) for a, b in zip(one, two, strict=True))
 
 
-T = TypeVar("T")
-
-
-def _changed(now: tuple[T, ...], before: tuple[T, ...] | None) -> Iterator[T]:
-    """Those of a list that are not the very same values in the list before."""
-    known = set() if before is None else {id(one) for one in before}
-    return (one for one in now if id(one) not in known)
-
-
 def _check_donors(project: Project, before: Project | None) -> None:
-    _unique("donors", (d.id for d in project.donors))
-    for donor in _changed(project.donors, None if before is None else before.donors):
+    unique("donors", (d.id for d in project.donors))
+    for donor in changed(project.donors, None if before is None else before.donors):
         trouble = donor_trouble(donor)
         if trouble is not None:
             raise ValueOutOfRange("D128", f"donors.{donor.id}.{trouble[0]}: {trouble[1]}.")
@@ -85,28 +77,21 @@ def _check_names(project: Project, before: Project | None) -> None:
         "stations",
         "made_parts",
         "gears",
+        "cards",
+        "fasteners",
+        "cases",
+        "loose_ends",
         "welding",
         "cut_parts",
         "targets",
         "springs",
     ):
-        _unique(field, (one.id for one in getattr(project, field)))
-
-
-def _check_gears(project: Project, before: Project | None) -> None:
-    for one in _changed(project.gears, None if before is None else before.gears):
-        _unique(f"gears.{one.id}.stacks", (s.id for s in one.stacks))
-        _unique(f"gears.{one.id}.attempts", (a.id for a in one.attempts))
-        if one.low_m is not None and one.high_m is not None and one.low_m >= one.high_m:
-            low, high = (show(v, "fine_length", project.settings.units) for v in (one.low_m, one.high_m))
-            raise ValueOutOfRange(
-                "D170", f"gears.{one.id}.high_m: backlash from {low} to {high} cannot be; the first must be less."
-            )
+        unique(field, (one.id for one in getattr(project, field)))
 
 
 def _check_welding(project: Project, before: Project | None) -> None:
-    for plan in _changed(project.welding, None if before is None else before.welding):
-        _unique(f"welding.{plan.id}.seams", (one.id for one in plan.seams))
+    for plan in changed(project.welding, None if before is None else before.welding):
+        unique(f"welding.{plan.id}.seams", (one.id for one in plan.seams))
         if plan.tube_od_m is not None and plan.tube_wall_m is not None and 2 * plan.tube_wall_m >= plan.tube_od_m:
             wall = show(plan.tube_wall_m, "fine_length", project.settings.units)
             most = show(0.5 * plan.tube_od_m, "fine_length", project.settings.units)
@@ -135,14 +120,14 @@ def _check_chosen(project: Project, before: Project | None) -> None:
 
 
 def _check_surveys(project: Project, before: Project | None) -> None:
-    _unique("surveys", (one.id for one in project.surveys))
-    for survey in _changed(project.surveys, None if before is None else before.surveys):
-        _unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
+    unique("surveys", (one.id for one in project.surveys))
+    for survey in changed(project.surveys, None if before is None else before.surveys):
+        unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
 
 
 def _check_solids(project: Project, before: Project | None) -> None:
-    _unique("solids", (one.id for one in project.solids))
-    for solid in _changed(project.solids, None if before is None else before.solids):
+    unique("solids", (one.id for one in project.solids))
+    for solid in changed(project.solids, None if before is None else before.solids):
         _check_solid(solid, project.settings.units)
 
 
@@ -158,7 +143,7 @@ def _check_stock(project: Project, before: Project | None) -> None:
 
 def _check_rig(project: Project, before: Project | None) -> None:
     rig, unit = project.rig, project.settings.units
-    _unique("rig.weight.items", (one.id for one in rig.weight.items))
+    unique("rig.weight.items", (one.id for one in rig.weight.items))
     for name in ("front", "rear"):
         if not math.isfinite(rig.end(name).free):
             raise ValueOutOfRange(
@@ -215,7 +200,7 @@ def _check_rig(project: Project, before: Project | None) -> None:
 
 def _check_joints(project: Project, before: Project | None) -> None:
     unit = project.settings.units
-    _unique("joints", (j.id for j in project.joints))
+    unique("joints", (j.id for j in project.joints))
     for joint in project.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
             raise ValueOutOfRange("D107", f"joints.{joint.id} has a thread diameter or a thread pitch, but not both.")
@@ -227,10 +212,10 @@ def _check_joints(project: Project, before: Project | None) -> None:
 
 
 def _check_layouts(project: Project, before: Project | None) -> None:
-    _unique("layouts", (one.id for one in project.layouts))
+    unique("layouts", (one.id for one in project.layouts))
     known_joints = {j.id for j in project.joints}
     passed = before.layouts if before is not None and before.joints is project.joints else None
-    for layout in _changed(project.layouts, passed):
+    for layout in changed(project.layouts, passed):
         _check_layout(layout, known_joints, project.settings.units)
 
 
@@ -239,7 +224,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
     (lambda p: (p.welding,), _check_welding),
-    (lambda p: (p.gears,), _check_gears),
+    (lambda p: (p.gears, p.cards, p.fasteners, p.cases, p.brakes), check_bench),
     (
         lambda p: (
             p.prices,
@@ -252,6 +237,10 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
             p.stations,
             p.made_parts,
             p.gears,
+            p.cards,
+            p.fasteners,
+            p.cases,
+            p.loose_ends,
             p.welding,
             p.cut_parts,
             p.targets,
@@ -300,8 +289,8 @@ def _check_layout(layout: Layout, joints: set[str], unit: UnitSystem) -> None:
     _check_parts(layout, unit)
     _check_springing(layout, unit)
     _check_steering(layout, unit)
-    _unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
-    _unique(f"layouts.{layout.id}.lines", (one.id for one in layout.lines))
+    unique(f"layouts.{layout.id}.links", (one.id for one in layout.links))
+    unique(f"layouts.{layout.id}.lines", (one.id for one in layout.lines))
     for link in layout.links:
         here = f"layouts.{layout.id}.links.{link.id}"
         if 2 * link.tube_wall_m > link.tube_od_m + 1e-9:
@@ -435,8 +424,8 @@ def _check_parts(layout: Layout, unit: UnitSystem) -> None:
         )
     if layout.steering is not None and layout.end != "front":
         raise ValueOutOfRange("D133", f"{here}.steering is given for a rear axle; only a front axle steers.")
-    _unique(f"{here}.brackets", (b.id for b in layout.brackets))
-    _unique(f"{here}.anchors", (a.id for a in layout.anchors))
+    unique(f"{here}.brackets", (b.id for b in layout.brackets))
+    unique(f"{here}.anchors", (a.id for a in layout.anchors))
     taken: set[tuple[str, PivotEnd]] = set()
     for bracket in layout.brackets:
         at = f"{here}.brackets.{bracket.id}"
@@ -467,11 +456,3 @@ def _on_one_line(one: Link, other: Link) -> bool:
     a = one.frame_pivot_m
     x, y, z = (q - p for p, q in zip(a, one.axle_pivot_m, strict=True))
     return all(_off_axis(point, a, (x, y, z)) <= 1e-6 for point in (other.frame_pivot_m, other.axle_pivot_m))
-
-
-def _unique(where: str, names: Iterable[str]) -> None:
-    seen: set[str] = set()
-    for name in names:
-        if name in seen:
-            raise ValueOutOfRange("D112", f"{where} holds “{name}” twice.")
-        seen.add(name)

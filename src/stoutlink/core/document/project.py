@@ -8,6 +8,8 @@ from msgspec import Meta
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
+from stoutlink.core.document.bench import BenchCard, CaseFit, Fastener, FirstDrive, LooseEnd
+from stoutlink.core.document.brakes import BrakeSystem
 from stoutlink.core.document.gear_setup import GearSetup
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
@@ -156,6 +158,12 @@ class Project(Frozen, frozen=True, kw_only=True):
     made_parts: Annotated[tuple[MadePart, ...], Meta(max_length=100)] = ()
     welding: Annotated[tuple[WeldPlan, ...], Meta(max_length=2)] = ()
     gears: Annotated[tuple[GearSetup, ...], Meta(max_length=2)] = ()
+    cards: Annotated[tuple[BenchCard, ...], Meta(max_length=5)] = ()
+    fasteners: Annotated[tuple[Fastener, ...], Meta(max_length=300)] = ()
+    cases: Annotated[tuple[CaseFit, ...], Meta(max_length=2)] = ()
+    brakes: BrakeSystem = BrakeSystem()
+    loose_ends: Annotated[tuple[LooseEnd, ...], Meta(max_length=200)] = ()
+    first_drive: FirstDrive = FirstDrive()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
@@ -196,6 +204,10 @@ class Project(Frozen, frozen=True, kw_only=True):
             return None
         wanted = self.front_compare if end == "front" else self.rear_compare
         return next((one for one in self.layouts if one.id == wanted), None)
+
+    def card(self, assembly: str) -> BenchCard | None:
+        """What was written down of an assembly at the bench."""
+        return next((one for one in self.cards if one.id == assembly), None)
 
     def search(self, end: str) -> Search | None:
         """What is asked of "find me a layout" at an end."""

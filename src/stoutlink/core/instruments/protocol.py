@@ -15,13 +15,14 @@ from typing import Literal
 
 from stoutlink.core.errors import StoutError
 
-Unit = Literal["kg", "deg", "mm"]
+Unit = Literal["kg", "deg", "mm", "Nm", "kPa"]
 Flag = Literal["steady", "moving", "over"]
 _FLAGS: dict[str, Flag] = {"S": "steady", "U": "moving", "O": "over"}
 _LETTERS = {word: letter for letter, word in _FLAGS.items()}
-_READING = re.compile(r"R ([A-Z0-9]{1,8}) (-?\d{1,7}(?:\.\d{1,6})?) (kg|deg|mm) ([SUO])")
+_READING = re.compile(r"R ([A-Z0-9]{1,8}) (-?\d{1,7}(?:\.\d{1,6})?) (kg|deg|mm|Nm|kPa) ([SUO])")
 LONGEST = 120
-TO_SI: dict[str, float] = {"kg": 1.0, "deg": math.radians(1.0), "mm": 1e-3}
+TO_SI: dict[str, float] = {"kg": 1.0, "deg": math.radians(1.0), "mm": 1e-3, "Nm": 1.0, "kPa": 1e3}
+KIND_NAMES = ("scales", "angle", "caliper", "indicator", "feeler", "wrench", "gauge", "plasma")
 
 
 class InstrumentError(StoutError):
@@ -39,13 +40,13 @@ class Sample:
 
     @property
     def si(self) -> float:
-        """The value in kg, rad or m."""
+        """The value in kg, rad, m, N·m or Pa."""
         return self.value * TO_SI[self.unit]
 
 
 @dataclass(frozen=True)
 class Identity:
-    """Who is at the other end: ``kind`` (``scales``, ``angle``, ``caliper`` or ``plasma``) and its name."""
+    """Who is at the other end: ``kind`` (one of :data:`KIND_NAMES`) and its name."""
 
     kind: str
     name: str
@@ -124,7 +125,7 @@ def parse_line(line: bytes) -> Message:
         return Answer(True)
     if body.startswith("E "):
         return Answer(False, body[2:])
-    if match := re.fullmatch(r"I (scales|angle|caliper|plasma) (.{1,60})", body):
+    if match := re.fullmatch(rf"I ({'|'.join(KIND_NAMES)}) (.{{1,60}})", body):
         return Identity(match[1], match[2])
     if match := re.fullmatch(r"J (\d{1,6}) (\d{1,9}\.\d) (\d{1,9}\.\d)", body):
         return CutJob(int(match[1]), float(match[2]) / 1000.0, float(match[3]))

@@ -1,4 +1,5 @@
-"""Simulated instruments on a pseudo-terminal: four axle scales, a digital angle finder, a caliper.
+"""Simulated instruments on a pseudo-terminal: four axle scales, angle finder, caliper, and the bench's indicator, gap
+gauge, torque wrench and pressure gauge.
 
 They speak the protocol of :mod:`.protocol` with noise, settling, slow drift, a zero button and a plug that can be
 pulled. What they show is set by :meth:`StandIn.put`; a real device would sit at another device path and nothing else
@@ -18,17 +19,37 @@ from dataclasses import dataclass, field
 
 from stoutlink.core.instruments.protocol import LONGEST, Flag, Lines, Sample, Unit, line_of, reading_line
 
-CHANNELS = {"scales": ("FL", "FR", "RL", "RR"), "angle": ("A",), "caliper": ("C",)}
-UNITS: dict[str, Unit] = {"scales": "kg", "angle": "deg", "caliper": "mm"}
+CHANNELS = {
+    "scales": ("FL", "FR", "RL", "RR"), "angle": ("A",), "caliper": ("C",), "indicator": ("D",), "feeler": ("F",), "wrench": ("T",), "gauge": ("P",),
+}  # fmt: skip
+UNITS: dict[str, Unit] = {
+    "scales": "kg", "angle": "deg", "caliper": "mm", "indicator": "mm", "feeler": "mm", "wrench": "Nm", "gauge": "kPa",
+}  # fmt: skip
 NAMES = {
     "scales": "four axle scales, simulated",
     "angle": "digital angle finder, simulated",
     "caliper": "digital caliper, simulated",
+    "indicator": "dial indicator, simulated",
+    "feeler": "gap gauge, simulated",
+    "wrench": "torque wrench, simulated",
+    "gauge": "pressure gauge, simulated",
 }
-NOISE = {"kg": 0.25, "deg": 0.02, "mm": 0.008}
-DRIFT = {"kg": 0.004, "deg": 0.0004, "mm": 0.0002}
+NOISE = {
+    "scales": 0.25,
+    "angle": 0.02,
+    "caliper": 0.008,
+    "indicator": 0.0015,
+    "feeler": 0.006,
+    "wrench": 0.15,
+    "gauge": 0.6,
+}
+DRIFT = {
+    "scales": 0.004, "angle": 0.0004, "caliper": 0.0002, "indicator": 0.0001, "feeler": 0.0001, "wrench": 0.005, "gauge": 0.02,
+}  # fmt: skip
 """Random walk of the zero, unit per square root of a second."""
-MOST = {"kg": 1500.0, "deg": 90.0, "mm": 1000.0}
+MOST = {
+    "scales": 1500.0, "angle": 90.0, "caliper": 1000.0, "indicator": 12.0, "feeler": 3.0, "wrench": 600.0, "gauge": 20000.0,
+}  # fmt: skip
 SETTLING = 0.25
 """Time constant, s, with which a changed load is followed."""
 
@@ -43,7 +64,7 @@ class _Channel:
 
 @dataclass
 class StandIn:
-    """One simulated instrument. ``kind`` is ``scales``, ``angle`` or ``caliper``; ``rate`` readings a second on each channel;
+    """One simulated instrument. ``kind`` is one of :data:`CHANNELS`; ``rate`` readings a second on each channel;
     ``seed`` fixes the noise.
 
     ``path`` is the device to open while it is plugged in.
@@ -89,8 +110,8 @@ class StandIn:
         self.path = ""
 
     def put(self, values: dict[str, float]) -> None:
-        """Put loads (kg) on the scales or hold the angle finder at an angle (degrees) or the caliper
-        open (mm), by channel."""
+        """Put loads (kg) on the scales, hold the angle finder at an angle (degrees), open caliper, indicator or gap gauge
+        (mm), pull at the wrench (N·m), put pressure on the gauge (kPa), by channel."""
         for channel, value in values.items():
             self._channels[channel].target = value
 
@@ -105,10 +126,10 @@ class StandIn:
         one = self._channels[channel]
         follow = 1.0 - math.exp(-elapsed / SETTLING)
         one.shown += (one.target - one.shown) * follow
-        one.drift += self._random.gauss(0.0, DRIFT[self.unit] * math.sqrt(elapsed))
-        moving = abs(one.target - one.shown) > 4 * NOISE[self.unit]
-        value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.unit])
-        flag: Flag = "over" if abs(one.shown) > MOST[self.unit] else "moving" if moving else "steady"
+        one.drift += self._random.gauss(0.0, DRIFT[self.kind] * math.sqrt(elapsed))
+        moving = abs(one.target - one.shown) > 4 * NOISE[self.kind]
+        value = one.shown + one.drift - one.zero + self._random.gauss(0.0, NOISE[self.kind])
+        flag: Flag = "over" if abs(one.shown) > MOST[self.kind] else "moving" if moving else "steady"
         return Sample(channel, value, self.unit, flag)
 
     def answer(self, command: str) -> bytes:

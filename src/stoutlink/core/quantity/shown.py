@@ -26,7 +26,7 @@ from stoutlink.core.quantity.number_text import not_understood, parse_unsigned, 
 
 Kind = Literal[
     "length", "angle", "mass", "torque", "speed", "ratio", "number", "rpm", "percent", "share", "stress", "pressure", "count", "money", "hours",
-    "force", "spring_rate", "volume", "fine_length", "small_torque", "duration", "temperature", "weld_speed", "heat_input",
+    "force", "spring_rate", "volume", "fine_length", "small_torque", "duration", "temperature", "weld_speed", "heat_input", "distance",
 ]  # fmt: skip
 
 LENGTHS = ("length", "fine_length")
@@ -66,6 +66,7 @@ _UNITS: dict[str, dict[UnitSystem, _Unit]] = {
     "temperature": {"in": _Unit("°F", 5 / 9, 0, -160 / 9), "mm": _Unit("°C", 1.0, 0)},
     "weld_speed": {"in": _Unit("in/min", INCH / 60, 1), "mm": _Unit("mm/s", 1e-3, 1)},
     "heat_input": {"in": _Unit("kJ/in", 1e3 / INCH, 1), "mm": _Unit("kJ/mm", 1e6, 2)},
+    "distance": {"in": _Unit("mi", MILE, 0), "mm": _Unit("km", 1e3, 0)},
 }
 _ALIASES = {
     "deg": ("angle", math.pi / 180), "°": ("angle", math.pi / 180),
@@ -78,6 +79,7 @@ _ALIASES = {
     "rpm": ("rpm", 1.0), "h": ("hours", 1.0), "%": ("percent", 1.0), ":1": ("ratio", 1.0), "psi": ("pressure", POUND_FORCE / INCH**2), "bar": ("pressure", 1e5), "kpa": ("pressure", 1e3), "ksi": ("stress", _UNITS["stress"]["in"].si), "mpa": ("stress", 1e6),
     "lbf": ("force", POUND_FORCE), "kn": ("force", 1e3), "n": ("force", 1.0), "lb/in": ("spring_rate", POUND_FORCE / INCH), "n/mm": ("spring_rate", 1e3),
     "°f": ("temperature", 5 / 9), "°c": ("temperature", 1.0), "in/min": ("weld_speed", INCH / 60), "ipm": ("weld_speed", INCH / 60), "mm/s": ("weld_speed", 1e-3), "cm/min": ("weld_speed", 0.01 / 60),
+    "mi": ("distance", MILE), "miles": ("distance", MILE), "km": ("distance", 1e3),
     "in³": ("volume", INCH**3), "in3": ("volume", INCH**3), "l": ("volume", 1e-3), "cm³": ("volume", 1e-6),
 }  # fmt: skip
 _FAMILY: dict[str, str] = {"small_torque": "torque", "share": "percent"}

@@ -13,7 +13,6 @@ from stoutlink.core.advice.weld_words import base_words, bead_words, clock_words
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.weld_plan import WeldSheet
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
-from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.stations import STATION_STAGES, STATION_WORDS, StationOf
 from stoutlink.core.drawing.axle_views import axle_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.layout_sheet import TITLES, layout_drawing
@@ -21,9 +20,9 @@ from stoutlink.core.drawing.part_views import cope_sheet, part_sheet
 from stoutlink.core.drawing.rig_views import rig_side
 from stoutlink.core.drawing.shapes import VIEWS, Note, Shape
 from stoutlink.core.drawing.weld_views import skin_sheet
-from stoutlink.core.mechanics.bolt_torque import coarse_thread, grade_of, torque
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.reports.bench_paper import bolt_page
 from stoutlink.core.reports.bump_sheet import NOTE as BUMP_NOTE
 from stoutlink.core.reports.bump_sheet import bump_rows
 from stoutlink.core.reports.cut_list_csv import turn_words
@@ -40,8 +39,6 @@ CAUTIONS = (
     WELD_CAUTION,
     "Local rules decide what may be changed on a road vehicle and who has to approve it; steering, brakes and axles need a licensed hand where they say so.",
 )
-DEFAULT_YIELD = 895e6
-"""Of a bolt nobody named, Pa: a hardened one of the second best grade."""
 Tell = Callable[[float], bool]
 
 
@@ -98,9 +95,8 @@ def packet_sheets(study: Study, file: str, date: str) -> Iterator[tuple[float, S
             yield 0.5, Drawn(f"Wrap: {cut.name}", tuple(cope_sheet(line, cut.name, unit)), 1.0)
     for end in ENDS:
         yield from ((0.6, one) for one in _housing(study, end))
-    bolts = _bolts(study)
-    if bolts.rows:
-        yield 0.7, bolts
+    if study.fasteners:
+        yield 0.7, bolt_page(study.fasteners, unit)
     for end in ENDS:
         yield from ((0.8, one) for one in _travel(study, end))
     yield 1.0, Written("Before anything is cut, welded or driven", cautions=CAUTIONS)
@@ -288,59 +284,6 @@ def _weld(study: Study, weld: WeldSheet) -> Iterator[Sheet]:
         (0.7, 6.5, 1.9, 1, 1.3, 1.2),
         (WELD_CAUTION,),
     )
-
-
-def _bolts(study: Study) -> Written:
-    """Every bolt of links and leaves with its torque: an estimate where nobody gave one."""
-    rows: list[tuple[str, ...]] = []
-    for end in ENDS:
-        layout = study.project.layout(end)
-        if layout is not None:
-            rows += _layout_bolts(study, layout)
-    return Written(
-        "Bolts and torque",
-        (
-            "Estimated for a coarse thread, dry: K·F·d with K 0.20 and F 75 % of proof load; oiled threads take about a fifth less. The maker of the joint or bolt has the last word. Mark each when it is done.",
-        ),
-        ("Bolt", "How many", "Thread", "Grade", "Estimate", "Torque", "By, date"),
-        tuple(rows),
-        (4, 1, 1.7, 1.5, 1.7, 1.5, 1.7),
-    )
-
-
-def _layout_bolts(study: Study, layout: Layout) -> Iterator[tuple[str, ...]]:
-    unit = study.project.settings.units
-    for link in layout.links:
-        for end, fit in (("frame", link.frame_end), ("axle", link.axle_end)):
-            joint = study.project.joint(fit.joint)
-            bolt = None if joint is None else joint.bolt_m
-            bracket = next(
-                (b for b in layout.brackets if b.end == end and b.link in (link.id, _partner(layout, link.id))), None
-            )
-            strength = None if bracket is None else bracket.bolt_yield_pa
-            name = f"{layout.end.capitalize()}: {link.name}, {end}"
-            yield _bolt(name, 1, bolt, DEFAULT_YIELD if strength is None else strength, unit)
-    if layout.leaf is not None:
-        leaf = study.leaf(layout.end)
-        legs = "" if leaf is None or leaf.u_bolt is None else f", {size(leaf.u_bolt[0], unit)} inside"
-        legs += "" if leaf is None or leaf.u_bolt is None else f", {size(leaf.u_bolt[1], unit)} leg"
-        yield _bolt(f"{layout.end.capitalize()}: U-bolts{legs}", 8, layout.leaf.u_bolt_m, 560e6, unit)
-
-
-def _partner(layout: Layout, link_id: str) -> str:
-    link = layout.link(link_id)
-    partner = None if link is None else layout.partner(link)
-    return link_id if partner is None else partner.id
-
-
-def _bolt(name: str, count: int, bolt: float | None, strength: float, unit: UnitSystem) -> tuple[str, ...]:
-    thread = None if bolt is None else coarse_thread(bolt)
-    if thread is None:
-        known = "not known" if bolt is None else show(bolt, "fine_length", unit)
-        return name, str(count), known, "", "–", "", ""
-    grade = grade_of(strength, thread.metric)
-    estimate = show(torque(thread, grade), "torque", unit) if grade else "–"
-    return name, str(count), thread.name, grade, estimate, "", ""
 
 
 def _travel(study: Study, end: str) -> Iterator[Sheet]:

@@ -179,6 +179,22 @@ def gears(s: Study) -> Values:
     return (s.project.gears,)
 
 
+def bolts(s: Study) -> Values:
+    """What was written of bolts, how far it was driven, and after which distance they are torqued again."""
+    first = s.project.first_drive
+    return s.project.fasteners, first.driven_m, first.again_m
+
+
+def cases(s: Study) -> Values:
+    """Third members measured against their housings."""
+    return (s.project.cases,)
+
+
+def brakes(s: Study) -> Values:
+    """The brakes as they will be."""
+    return (s.project.brakes,)
+
+
 def welding(s: Study) -> Values:
     """How both housings are welded, with the sources of its numbers."""
     return s.project.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))

@@ -68,12 +68,19 @@ def cut_state(study: Study) -> StepState:
 
 
 def bench_state(study: Study) -> StepState:
-    """Untouched until gears are set up; in work until every set that was begun is right."""
-    sheets = [one for end in ("rear", "front") if (one := study.gear_sheet(end)) is not None]
-    if not sheets:
+    """Untouched until something is written down; open while a finding is; in work until it is released for driving."""
+    p = study.project
+    real = [g for g in p.gears if g.trainer is None]
+    if not (p.cards or real or p.fasteners or p.cases or p.loose_ends or p.first_drive.gates):
         return "untouched", "not begun"
-    open_ = sum(one.verdict != "right" for one in sheets)
-    return ("work", f"{open_} in work") if open_ else SETTLED
+    found = _open(study, "bench")
+    if found is not None:
+        return found
+    if p.first_drive.released and study.drive_sheet.may:
+        return SETTLED
+    cards = study.cards.values()
+    left = sum(len(c.lines) - c.done for c in cards)
+    return "work", f"{left} steps left" if left else "to be signed"
 
 
 def _no_layout(study: Study) -> StepState | None:

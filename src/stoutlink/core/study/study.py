@@ -21,42 +21,28 @@ from stoutlink.core.advice.survey_rules import survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.advice.weld_rules import weld_findings
-from stoutlink.core.analysis.bench.gear_sheet import GearSheet, gear_sheet
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.part import Part, PartChanges, part_changes
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
-from stoutlink.core.analysis.linkage.set_out import SetOut, set_out
-from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
 from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
-from stoutlink.core.analysis.linkage.weld_plan import (
-    FromReadings,
-    WeldBase,
-    WeldSheet,
-    from_readings,
-    weld_base,
-    weld_sheet,
-)
-from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TubeCope
 from stoutlink.core.document.project import Accepted, Project
-from stoutlink.core.document.stations import Stations
 from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
-from stoutlink.core.study.linkage import LinkageQuestions
+from stoutlink.core.study.bench import BenchQuestions
 from stoutlink.core.study.question import question
 from stoutlink.core.study.swap import SwapQuestions
-from stoutlink.core.study.travel import TravelQuestions
 from stoutlink.core.study.vehicle import ENDS
 
 RESTS_ON = ("rig", "tape", "layout", "travel")
 """Steps a cut list rests on."""
 
 
-class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
+class Study(SwapQuestions, BenchQuestions):
     """What can be asked of one project. ``before`` is an earlier study: what rests on the very same parts is taken over.
 
     Questions about an axle take its end; ``axles`` gives them by name. Nothing is worked out before it is asked for,
@@ -151,6 +137,7 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
         found += self._overlap_findings()
         for end in ENDS:
             found += (*self.axle_findings(end), *self._default_findings(end))
+        found += self._bench_findings()
         for end in ENDS:
             travel = self.travel_known(end)
             if travel is not None:
@@ -190,49 +177,6 @@ class Study(SwapQuestions, LinkageQuestions, TravelQuestions):
     def _part_findings(self, end: str) -> list[Finding]:
         parts = self.parts(end)
         return list(part_findings(parts, {p.id: self.part_changes(p) for p in parts}, self.project.settings.units))
-
-    @question(on.stations, on.layouts_used, on.units)
-    def station_sheet(self, end: str) -> StationSheet | None:
-        """Where the pads go on a housing, and whether what was read closes."""
-        one = self._stations(end)
-        return None if one is None else station_sheet(one, self.project.layout(end), self.project.settings.units)
-
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
-    def weld_base(self, end: str) -> WeldBase | None:
-        """What is welded on a housing: seams and beads, heat and pull of all; ``None`` without a plan."""
-        plan = next((one for one in self.project.welding if one.id == end), None)
-        layout = None if self.needed("stance", "weight") else self.project.layout(end)
-        return None if plan is None else weld_base(self.project, self.true.rig, layout, plan)
-
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
-    def weld_sheet(self, end: str) -> WeldSheet | None:
-        """The beads of a housing in their order; takes a moment."""
-        base = self.weld_base(end)
-        return None if base is None else weld_sheet(base)
-
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
-    def weld_readings(self, end: str) -> FromReadings | None:
-        """The shrinkage that readings ask for."""
-        base = self.weld_base(end)
-        return None if base is None else from_readings(base, self._stations(end))
-
-    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
-    def set_out(self, end: str) -> tuple[SetOut, ...]:
-        """Where everything that is welded to a housing goes on it; nothing while the rig is not entered."""
-        if self.needed("stance", "weight"):
-            return ()
-        sheet = self.station_sheet(end)
-        centre = axle_centre(self.true.rig, end)
-        return set_out(self.project, self.parts(end), centre, end, None if sheet is None else sheet.span)
-
-    @question(on.gears)
-    def gear_sheet(self, end: str) -> GearSheet | None:
-        """Where the gear set of an axle stands, and what to try next."""
-        one = next((g for g in self.project.gears if g.id == end), None)
-        return None if one is None else gear_sheet(one)
-
-    def _stations(self, end: str) -> Stations | None:
-        return next((s for s in self.project.stations if s.id == end), None)
 
     def _weld_findings(self, end: str) -> list[Finding]:
         unit = self.project.settings.units

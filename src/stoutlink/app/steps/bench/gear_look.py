@@ -9,18 +9,16 @@ from functools import partial
 import msgspec
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.not_taken import NEW
-from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.bench.backlash_line import BacklashLine
 from stoutlink.app.steps.bench.tooth import Tooth
-from stoutlink.app.steps.look import Look
-from stoutlink.app.widgets.look_bar import LookBar
-from stoutlink.app.widgets.path_drawer import Entry, PathDrawer
-from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
+from stoutlink.app.steps.working_look import WorkingLook
+from stoutlink.app.widgets.path_drawer import Entry
+from stoutlink.app.widgets.picture import Hit, Picture, flow, text
 from stoutlink.core.advice.gear_words import CAUTION, attempt_words, small, verdict_words, wrong_words
 from stoutlink.core.analysis.bench.gear_model import Window
 from stoutlink.core.analysis.bench.gear_sheet import GearSheet, Shims
@@ -43,27 +41,17 @@ GROUPS = (
 )
 
 
-class GearLook(Look):
+class GearLook(WorkingLook):
     """The verdict above, both flanks and the readings in the middle, the attempts below."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "bench_gears", "Gears", parent)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(2)
-        self.now = Label("", self)
-        self.now.setObjectName("gear_now")
-        self.now.setFont(font(15, bold=True))
-        self.now.setWordWrap(True)
-        self.now.setContentsMargins(14, 2, 14, 0)
-        outer.addWidget(self.now)
-        self.wrong = Label("", self)
-        self.wrong.setObjectName("gear_wrong")
-        self.wrong.setFont(font(11))
-        self.wrong.setWordWrap(True)
-        self.wrong.setContentsMargins(14, 0, 14, 2)
-        outer.addWidget(self.wrong)
-        outer.addLayout(self._bench_row())
+        super().__init__(workspace, "gear", "Gears", GROUPS, "Attempts", parent)
+        self.put_in = self.large(
+            "shims_in", "These shims are in", "The next attempt, with the shims proposed.", self._put_in
+        )
+        self.again = self.large("read_again", "Read it again", "A new reading of the same shims.", self._again)
+        self.measure = self.large("measure", "Turn it and look", "The simulated housing answers.", self._measure)
+        self.top.addStretch(1)
         teeth = QHBoxLayout()
         teeth.setContentsMargins(12, 0, 12, 0)
         self.drive, self.coast = Tooth("tooth_drive", "Drive flank", self), Tooth("tooth_coast", "Coast flank", self)
@@ -71,67 +59,28 @@ class GearLook(Look):
         self.coast.painted.connect(partial(self._paint_flank, "coast"))
         teeth.addWidget(self.drive)
         teeth.addWidget(self.coast)
-        outer.addLayout(teeth)
+        self.body.addLayout(teeth)
         self.line = BacklashLine(workspace, self)
         self.line.entered.connect(self.enter)
-        outer.addWidget(self.line)
-        self.picture = Picture("gear_ledger", "Attempts", self)
-        outer.addWidget(scrolled(self.picture, self), 1)
-        row = QHBoxLayout()
-        row.setContentsMargins(12, 0, 12, 0)
-        self.groups = LookBar(GROUPS, "gear_fields", 8, self)
-        self.groups.picked.connect(self.show_group)
-        row.addWidget(self.groups)
-        row.addStretch(1)
-        outer.addLayout(row)
-        self.drawer = PathDrawer(workspace, "gear_drawer", 4, self)
-        self.drawer.setContentsMargins(12, 2, 12, 2)
-        outer.addWidget(self.drawer)
-        outer.addLayout(self._buttons())
+        self.body.addWidget(self.line)
+        self._buttons()
         self.sheet: GearSheet | None = None
-        self.group, self.stack = "attempt", ""
+        self.stack = ""
         self._gesture = 0
 
-    def _bench_row(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setContentsMargins(12, 0, 12, 2)
-        self.put_in = self._large("shims_in", "These shims are in", "The next attempt, with the shims proposed.", row)
-        self.put_in.clicked.connect(lambda _=False: self._put_in())
-        self.again = self._large("read_again", "Read it again", "A new reading of the same shims.", row)
-        self.again.clicked.connect(lambda _=False: self._again())
-        self.measure = self._large("measure", "Turn it and look", "The simulated housing answers.", row)
-        self.measure.clicked.connect(lambda _=False: self._measure())
-        row.addStretch(1)
-        return row
-
-    def _large(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
-        button = self.put_button(name, words, tip, row)
-        button.setFont(font(12, bold=True))
-        button.setMinimumHeight(42)
-        return button
-
-    def _buttons(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setContentsMargins(12, 2, 12, 8)
-        self.begin = self.put_button("begin_gears", "Begin with this axle", "Set this axle's gears up.", row)
-        self.begin.clicked.connect(lambda _=False: self._begin())
-        self.play = self.put_button(
+    def _buttons(self) -> None:
+        self.begin = self.small("begin_gears", "Begin with this axle", "Set this axle's gears up.", self._begin)
+        self.play = self.small(
             "practise_gears",
             "Practise",
             "A simulated housing with hidden errors: set it up in as few attempts as you can.",
-            row,
+            lambda: self.practise(random.randrange(1, 1_000_000)),
         )
-        self.play.clicked.connect(lambda _=False: self.practise(random.randrange(1, 1_000_000)))
-        self.other = self.put_button("other_shims", "Other shims", "An attempt with shims of your own choice.", row)
-        self.other.clicked.connect(lambda _=False: self._other())
-        self.add = self.put_button("add_shim", "Add shim", "A shim that is owned.", row)
-        self.add.clicked.connect(lambda _=False: self._add_shim())
-        self.gone = self.put_button("remove_shim", "Remove shim", "The shim picked is not owned.", row)
-        self.gone.clicked.connect(lambda _=False: self._remove_shim())
-        self.close_ = self.put_button("end_gears", "Put away", "Take this set-up away; undo brings it back.", row)
-        self.close_.clicked.connect(lambda _=False: self._put_away())
-        row.addStretch(1)
-        return row
+        self.other = self.small("other_shims", "Other shims", "An attempt with shims of your own choice.", self._other)
+        self.add = self.small("add_shim", "Add shim", "A shim that is owned.", self._add_shim)
+        self.gone = self.small("remove_shim", "Remove shim", "The shim picked is not owned.", self._remove_shim)
+        self.close_ = self.small("end_gears", "Put away", "Take this set-up away; undo brings it back.", self._put_away)
+        self.foot.addStretch(1)
 
     @property
     def setup(self) -> GearSetup | None:
@@ -156,14 +105,12 @@ class GearLook(Look):
             tooth.setEnabled(not game)
         self.line.setVisible(last is not None and not game)
         self.line.offer(setup, last)
-        entries = self._entries(setup, last)
         self._enable(setup, last, reading, game)
-        self.now.setText("No gear set-up of this axle yet." if self.sheet is None else self._said())
-        self.wrong.setText("" if self.sheet is None else wrong_words(self.sheet))
-        self.groups.setVisible(setup is not None)
-        self.groups.show_picked(self.group)
-        self.drawer.show_entries(entries)
-        self.picture.show_with(self.theme, self._paint)
+        self.show_frame(
+            "No gear set-up of this axle yet." if self.sheet is None else self._said(),
+            "" if self.sheet is None else wrong_words(self.sheet),
+            fields=setup is not None,
+        )
 
     def _said(self) -> str:
         assert self.sheet is not None
@@ -194,9 +141,12 @@ class GearLook(Look):
         self.other.setEnabled(last is not None)
         self.gone.setEnabled(there and bool(self.stack) and self.group == "shims")
 
-    def _entries(self, setup: GearSetup | None, last: GearAttempt | None) -> list[Entry]:
+    def entries(self) -> list[Entry]:
+        """Fields of the group picked."""
+        setup = self.setup
         if setup is None:
             return []
+        last = setup.attempts[-1] if setup.attempts else None
         at = f"gears.{setup.id}"
         if self.group == "attempt":
             if last is None:
@@ -226,12 +176,6 @@ class GearLook(Look):
             Entry(f"{here}.thick_m", "thickness"),
             Entry(f"{here}.count", "how many"),
         ]
-
-    def show_group(self, key: str) -> None:
-        """Show other fields in the drawer."""
-        self.group = key
-        if self.theme is not None:
-            self.refresh(self.theme)
 
     def show_path(self, path: str) -> None:
         """Have the field of a path in the drawer."""
@@ -322,7 +266,8 @@ class GearLook(Look):
         if self.setup is not None and self.stack:
             self.workspace.do(TakeFromList(f"gears.{self.setup.id}.stacks", (self.stack,), "Remove a shim"))
 
-    def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
+    def paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
+        """Attempts and shims."""
         w, y, unit, setup = float(picture.width()), 6.0, self.workspace.unit, self.setup
         if setup is None:
             words = "“Begin with this axle”: the shims that were in count as the first attempt; type what the gear's sheet wants, read backlash round the ring, paint both flanks. What to put in next comes from the shims you own and from what this very housing did so far. “Practise” plays the same against a simulated one."
@@ -348,8 +293,7 @@ class GearLook(Look):
             )
             y += 20
         y += flow(p, QRectF(16, y + 4, w - 32, 60), CAUTION, t.quiet, size=8.5) + 12
-        if picture.minimumHeight() != int(y):
-            picture.setMinimumHeight(int(y))
+        self.tall(y)
 
     def as_text(self) -> str:
         setup, unit = self.setup, self.workspace.unit

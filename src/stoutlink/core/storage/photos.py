@@ -1,0 +1,50 @@
+"""Photos beside a project: copied by content into a folder of their own, named by what is in them, never inside the file."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+from stoutlink.core.errors import FileError
+from stoutlink.core.storage.disk import read_bytes, refused, write_bytes
+
+LARGEST_PHOTO = 40_000_000
+"""Bytes of one photo; a phone's are 2 to 12 million."""
+_STARTS = ((b"\xff\xd8\xff", "jpg"), (b"\x89PNG\r\n\x1a\n", "png"))
+
+
+def photo_folder(project_file: Path) -> Path:
+    """Where the photos of a project lie.
+
+    >>> photo_folder(Path("/tmp/rig.stoutlink")).name
+    'rig.photos'
+    """
+    return project_file.with_name(f"{project_file.stem}.photos")
+
+
+def add_photo(project_file: Path, photo: Path) -> str:
+    """Copy a photo beside the project; returns its name there. The same picture twice is kept once. Raises
+    :class:`FileError`: F150 for what is neither JPEG nor PNG, F101, F120, F121 for what cannot be read, F122 for what cannot be
+    written."""
+    data = read_bytes(photo, LARGEST_PHOTO)
+    kind = next((name for start, name in _STARTS if data.startswith(start)), None)
+    if kind is None:
+        raise FileError("F150", f"{photo.name} is neither a JPEG nor a PNG picture.", "Save it as one of these first.")
+    name = f"{hashlib.sha256(data).hexdigest()}.{kind}"
+    folder = photo_folder(project_file)
+    try:
+        folder.mkdir(mode=0o755, exist_ok=True)
+    except OSError as why:
+        raise refused(folder, why) from None
+    there = folder / name
+    if not there.is_file():
+        write_bytes(data, there)
+    return name
+
+
+def find_photo(project_file: Path | None, name: str) -> Path | None:
+    """Where a photo lies; ``None`` where it is missing or the project has no file."""
+    if project_file is None:
+        return None
+    there = photo_folder(project_file) / name
+    return there if there.is_file() else None

@@ -1,0 +1,60 @@
+"""Questions about the housings: stations, welds, what is set out on them."""
+
+from __future__ import annotations
+
+from stoutlink.core.analysis.linkage.set_out import SetOut, set_out
+from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
+from stoutlink.core.analysis.linkage.weld_plan import (
+    FromReadings,
+    WeldBase,
+    WeldSheet,
+    from_readings,
+    weld_base,
+    weld_sheet,
+)
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
+from stoutlink.core.document.stations import Stations
+from stoutlink.core.study import parts as on
+from stoutlink.core.study.linkage import LinkageQuestions
+from stoutlink.core.study.question import question
+
+
+class HousingQuestions(LinkageQuestions):
+    """What can be asked of the housing of an axle. Questions take its end."""
+
+    @question(on.stations, on.layouts_used, on.units)
+    def station_sheet(self, end: str) -> StationSheet | None:
+        """Where the pads go on a housing, and whether what was read closes."""
+        one = self._stations(end)
+        return None if one is None else station_sheet(one, self.project.layout(end), self.project.settings.units)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
+    def weld_base(self, end: str) -> WeldBase | None:
+        """What is welded on a housing: seams and beads, heat and pull of all; ``None`` without a plan."""
+        plan = next((one for one in self.project.welding if one.id == end), None)
+        layout = None if self.needed("stance", "weight") else self.project.layout(end)
+        return None if plan is None else weld_base(self.project, self.true.rig, layout, plan)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
+    def weld_sheet(self, end: str) -> WeldSheet | None:
+        """The beads of a housing in their order; takes a moment."""
+        base = self.weld_base(end)
+        return None if base is None else weld_sheet(base)
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
+    def weld_readings(self, end: str) -> FromReadings | None:
+        """The shrinkage that readings ask for."""
+        base = self.weld_base(end)
+        return None if base is None else from_readings(base, self._stations(end))
+
+    @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
+    def set_out(self, end: str) -> tuple[SetOut, ...]:
+        """Where everything that is welded to a housing goes on it; nothing while the rig is not entered."""
+        if self.needed("stance", "weight"):
+            return ()
+        sheet = self.station_sheet(end)
+        centre = axle_centre(self.true.rig, end)
+        return set_out(self.project, self.parts(end), centre, end, None if sheet is None else sheet.span)
+
+    def _stations(self, end: str) -> Stations | None:
+        return next((s for s in self.project.stations if s.id == end), None)
