@@ -9,11 +9,12 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import get_args
 
 from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
 from stoutlink.core.document.project import Project
 
-STEP_ORDER: tuple[Step, ...] = ("rig", "donors", "tape", "layout", "travel", "cut")
+STEP_ORDER: tuple[Step, ...] = get_args(Step)
 
 
 @dataclass(frozen=True)
