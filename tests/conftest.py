@@ -36,3 +36,9 @@ def _demo(name: str) -> Project:
 def basalt() -> Project:
     """The demo project."""
     return _demo("basalt")
+
+
+@pytest.fixture
+def tamarack() -> Project:
+    """The other demo project, on leaves behind."""
+    return _demo("tamarack")

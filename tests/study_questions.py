@@ -7,6 +7,7 @@ from typing import Any
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
+from stoutlink.core.reports.bench_results import bench_text
 from stoutlink.core.study.study import Study
 
 Asked = tuple[str, tuple[Any, ...]]
@@ -34,7 +35,7 @@ def questions(project: Project) -> Iterator[Asked]:
             *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
             "drive_over_heave",
             "parts",
-            *("station_sheet", "weld_base", "weld_sheet", "weld_readings", "set_out", "gear_sheet"),
+            *("station_sheet", "weld_base", "weld_sheet", "weld_readings", "set_out", "gear_sheet", "case_sheet"),
         ):
             yield name, (end,)
         axle = project.donor(end)
@@ -49,6 +50,10 @@ def questions(project: Project) -> Iterator[Asked]:
     for axle in project.donors:
         if axle.id in made:
             yield "made_of", (axle,)
+    for name in ("front", "rear", "steering", "brakes", "driveline"):
+        yield "bench_card", (name,)
+    for name in ("_fasteners", "_brake_sheet", "undone", "due", "drive_sheet", "hoses", "bench_words"):
+        yield name, ()
     yield "stock_plan", ()
     yield "plate_plan", ()
     for survey in project.surveys:
@@ -86,8 +91,11 @@ def asked_of_answers(study: Study) -> Iterator[Asked]:
 
 def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
     """The answer, or what was raised in its place."""
-    ask: Callable[..., Any] = getattr(study, name)
     try:
-        return ask(*args)
+        if name == "bench_words":
+            parts = [str(p) for c in study.project.cards for p in c.parts]
+            return bench_text(study), parts
+        ask: Callable[..., Any] = getattr(study, name)
+        return ask(*args) if callable(ask) else ask
     except (StoutError, ValueError) as why:
         return type(why), str(why)

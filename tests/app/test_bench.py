@@ -26,6 +26,7 @@ def bench(window: MainWindow, *, empty: bool = True) -> GearLook:
         window.workspace.do(ReplaceList("gears", (), "none"))
     window.workspace.set_end("rear")
     window.show_step("bench")
+    window.sheet(BenchSheet).look("gears")
     return window.sheet(BenchSheet).gears
 
 

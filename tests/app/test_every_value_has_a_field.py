@@ -5,6 +5,7 @@ ends, every look, everything picked; what is set by other hands than a field is 
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import get_args
 
 import msgspec
@@ -20,6 +21,7 @@ from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.core.analysis.bench.fasteners import BoltLine
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import Driveshaft, SlipShaft
 from stoutlink.core.document.swap import PartKind, ShelfPart
@@ -59,6 +61,13 @@ OTHER_HANDS = {
     "Project.targets": "Verdict, a band", "OwnTarget.low": "Verdict, a band", "OwnTarget.high": "Verdict, a band", "OwnTarget.why": "Verdict, a band", "Project.searches": "Find",
     "Project.front_layout": "Layout, the list", "Project.rear_layout": "Layout, the list", "Project.front_compare": "Layout, compare", "Project.rear_compare": "Layout, compare",
     "Project.accepted": "Knock-ons, accept", "Accepted.code": "Knock-ons, accept", "Accepted.when": "Knock-ons, accept", "Accepted.why": "Knock-ons, accept",
+    # the bench: buttons, pictures, lines
+    "Project.cards": "Card, begin", "BenchCard.steps": "Card, begin", "BenchCard.stops": "Card, stop here", "BenchCard.parts": "Parts, list", "Stop.step": "Card, stop here", "Stop.by": "Card, stop here", "Stop.when": "Card, stop here",
+    "Stop.resumed": "Card, go on", **{f"StepWork.{n}": "Card, buttons" for n in ("kind", "state", "by", "when", "at")}, "StepWork.readings": "Card, the line", "StepWork.photos": "Card, photo",
+    **{f"BenchReading.{n}": "Card, the line" for n in ("values", "sigma", "when", "by", "tool", "at")}, "MarkedPart.mark": "Parts, mark it", "MarkedPart.history": "Parts, to the other axle",
+    "Project.fasteners": "Bolts, put down", "Fastener.tight": "Bolts, all tight", "Fastener.undone": "Bolts, loosened", "Fastener.void": "Bolts, loosened", **{f"Tightened.{n}": "Bolts, put down" for n in ("count", "torque_nm", "wrench", "when", "by", "driven_m")},
+    "Project.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Project.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
+    "FirstDrive.gates": "First drive, sign", "FirstDrive.released": "First drive, release", **{f"DriveGate.{n}": "First drive, sign" for n in ("by", "when", "reason")},
     # how a number came in: right-click on it
     **{f"Entry.{name}": "a number's menu" for name in ("field", "text", "basis", "sigma", "readings", "spread")},
 }  # fmt: skip
@@ -156,11 +165,55 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             cut.stock.pick(bar.id)
             take(cut)
         window.show_step("bench")
-        gears = window.sheet(BenchSheet)
-        for group in ("attempt", "sheet", "shims"):
-            gears.gears.show_group(group)
-            take(gears)
+        _bench(window.sheet(BenchSheet), window.workspace.study.fasteners, project, take)
     return seen
+
+
+def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, take: Callable[[QWidget], None]) -> None:
+    """Every look of the bench with everything picked."""
+    sheet.look("gears")
+    for group in ("attempt", "sheet", "shims"):
+        sheet.gears.show_group(group)
+        take(sheet)
+    sheet.look("card")
+    for card in project.cards:
+        sheet.card.open_card(card.id)
+        for group in ("stop", "who"):
+            sheet.card.show_group(group)
+            take(sheet)
+        sheet.card.group = "limits"
+        for step in card.steps:
+            sheet.card.pick(step.id)
+            take(sheet)
+        sheet.look("parts")
+        for part in card.parts if card.id in ("front", "rear") else ():
+            for group in ("mark", "part"):
+                sheet.parts.group = group
+                sheet.parts.pick(part.id)
+                take(sheet)
+        sheet.look("card")
+    sheet.look("bolts")
+    for bolt in bolts:
+        if bolt.work is not None:
+            for group in ("torque", "thread"):
+                sheet.bolts.group = group
+                sheet.bolts.pick(bolt.place.key)
+                take(sheet)
+    sheet.look("fit")
+    for group in ("caps", "actuator", "holes", "tries"):
+        sheet.fit_.show_group(group)
+        take(sheet)
+    sheet.look("brakes")
+    for group in ("pedal", "front", "rear", "park", "joints"):
+        sheet.brakes.show_group(group)
+        take(sheet)
+    sheet.look("drive")
+    for group in ("drive", "loose"):
+        sheet.drive.show_group(group)
+        take(sheet)
+    for gate in project.first_drive.gates:
+        sheet.drive.pick(gate.id)
+        take(sheet)
 
 
 def test_every_value_has_a_field(qtbot: QtBot, window: MainWindow) -> None:

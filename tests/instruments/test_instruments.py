@@ -195,3 +195,46 @@ def test_drift_walks_and_noise_stays() -> None:
             last = one.sample("A", 1e4).value  # 200 000 s in all: the walk has σ 0.0004·√200000 = 0.18°
         ends.append(last)
     assert 0.09 < math.sqrt(sum(v * v for v in ends) / 12) < 0.30
+
+
+@pytest.mark.parametrize(
+    ("kind", "channel", "value", "si", "fine"),
+    [
+        ("caliper", "C", 28.62, 28.62e-3, 2e-5),
+        ("indicator", "D", 0.183, 0.183e-3, 4e-6),
+        ("feeler", "F", 0.254, 0.254e-3, 1.5e-5),
+        ("wrench", "T", 94.0, 94.0, 0.5),
+        ("gauge", "P", 12.0, 12e3, 2e3),
+    ],
+)
+def test_every_bench_instrument_settles_on_what_it_measures(kind: str, channel: str, value: float, si: float, fine: float) -> None:  # fmt: skip
+    """Read over its own protocol until steady: noise averaged, the change of its reading never taken for steady."""
+    made = StandIn(kind, seed=4)
+    made.put({channel: value})
+    averager = Averager(channel)
+    for k in range(400):
+        back = parse_line(reading_line(made.sample(channel, 1 / 12)))
+        assert isinstance(back, Sample)
+        got = averager.add(back)
+        if got is not None:
+            assert k > 20, "it was still settling"
+            assert got.mean == pytest.approx(si, abs=fine)
+            return
+    pytest.fail("it never came to rest")
+
+
+def test_an_indicator_that_is_still_being_moved_is_not_steady() -> None:
+    """A caliper would call a creep of 0.02 mm over the window steady; an indicator does not."""
+    averager = Averager("D")
+    for k in range(200):
+        assert averager.add(Sample("D", 0.1 + 0.0015 * k, "mm", "steady")) is None
+
+
+@pytest.mark.parametrize(("kind", "channel", "most"), [("wrench", "T", 900.0), ("gauge", "P", 30000.0), ("feeler", "F", 4.0), ("indicator", "D", 20.0)])  # fmt: skip
+def test_off_its_scale_nothing_is_taken(kind: str, channel: str, most: float) -> None:
+    made = StandIn(kind, seed=4)
+    made.put({channel: most})
+    averager = Averager(channel)
+    samples = [made.sample(channel, 1 / 12) for _ in range(100)]
+    assert samples[-1].flag == "over"
+    assert all(averager.add(s) is None for s in samples[-60:])

@@ -31,7 +31,7 @@ WITHOUT = {
     "Choosing.currency": "a word behind sums", "Link.side": "which of a pair: the pivots count", "Layout.end": "which end it hangs", "Layout.kind": "a name: the bars decide",
     "Layout.mirrored": "how hands move pivots", "Link.length_locked": "how hands move pivots", "Inspection.when": "a date", "Inspection.who": "a name", "InspectionCheck.note": "words",
     "OwnTarget.why": "words", "Settings.units": "how numbers are written", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
-    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "GearSetup.source": "whose numbers", "GearSetup.trainer": "the housing it is played against", "GearReading.when": "a date", "WeldPlan.by": "a name", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
+    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "GearSetup.source": "whose numbers", "GearSetup.trainer": "the housing it is played against", "GearReading.when": "a date", "WeldPlan.by": "a name", "BenchCard.who": "a name", "StepWork.by": "a name", "StepWork.when": "a date", "BenchReading.when": "a date", "BenchReading.by": "a name", "BenchReading.tool": "a word", "Stop.resumed": "a date: whether it is there counts", "Tightened.wrench": "a word", "Tightened.when": "a date", "Tightened.by": "a name", "StepWork.photos": "pictures", "LooseEnd.when": "a date", "LooseEnd.by": "a name", "LooseEnd.closed_by": "a name", "FirstDrive.driver": "a name", "Fastener.assembly": "a place's own counts", "StepWork.kind": "how its numbers are written", "BenchReading.sigma": "shown where it is near its limit", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
 }  # fmt: skip
 """What changes no answer, and why."""
 WHOLE = (
@@ -62,6 +62,13 @@ WHOLE = (
     "GearSetup.stacks",
     "GearSetup.attempts",
     "WeldPlan.left_out",
+    "BenchCard.",
+    "MarkedPart.mark",
+    "BrakeSystem.fittings",
+    "FirstDrive.gates",
+    "Fastener.tight",
+    "StepWork.readings",
+    "CaseFit.holes",
     "WeldPlan.seams",
     "WeldPlan.ticks",
 )

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
+from stoutlink.core.advice.gear_words import small
 from stoutlink.core.analysis.bench.brake_sheet import BrakeSheet, FittingFound
 from stoutlink.core.analysis.bench.card import Card, CardLine, Standing
 from stoutlink.core.analysis.bench.card_step import CardStep
 from stoutlink.core.analysis.bench.case_fit import CaseSheet
 from stoutlink.core.analysis.bench.fasteners import BoltLine
 from stoutlink.core.analysis.bench.first_drive import DriveSheet, Gate
+from stoutlink.core.analysis.cycle.reach import LineReach
 from stoutlink.core.document.bench import ASSEMBLY_WORDS, Stop
 from stoutlink.core.document.brakes import FLARE_WORDS
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -21,6 +23,9 @@ STANDING_WORDS: dict[Standing, str] = {
     "shut": "waits", "open": "open", "unjudged": "no window typed", "out": "out of its window", "reopened": "to be done again",
     "feel": "by feel", "done": "done", "not_here": "not here",
 }  # fmt: skip
+FINE_BELOW = 0.003
+"""Lengths below this, m, are shown to a tenth of a thou or a thousandth of a millimetre."""
+Hoses = Mapping[str, LineReach]
 BOLT_WORDS = {
     "open": "open", "part": "part done", "undone": "loosened", "out": "other torque put down", "again": "torque again", "done": "done",
 }  # fmt: skip
@@ -30,6 +35,8 @@ def number(value: float, step: CardStep, unit: UnitSystem) -> str:
     """A value read at a step."""
     assert step.kind is not None
     kind: Kind = step.kind
+    if kind == "fine_length" and abs(value) < FINE_BELOW:
+        return small(value, unit)
     return f"{value:g} {step.unit}".strip() if kind == "number" else show(value, kind, unit)
 
 
@@ -59,6 +66,7 @@ def line_words(line: CardLine, unit: UnitSystem) -> str:
     """One step of a card in a line."""
     step = line.step
     words = f"{step.title}: {STANDING_WORDS[line.standing]}"
+    note = "" if line.work is None or not line.work.note else f"; {line.work.note}"
     if line.standing == "shut":
         words = f"{step.title}: waits for {'; '.join(line.waits)}"
     if line.reading is not None:
@@ -67,7 +75,7 @@ def line_words(line: CardLine, unit: UnitSystem) -> str:
             words += f", {step.least} places wanted"
     elif step.found is not None and step.where and line.standing in ("open", "shut"):
         words += f" (from {step.where})" if step.where != "limits" else ""
-    return words
+    return words + note
 
 
 def stop_words(stop: Stop, card: Card) -> str:
@@ -134,8 +142,8 @@ def case_words(case: CaseSheet | None, unit: UnitSystem) -> Iterator[str]:
     yield from (f"Try {k}: touched {one}." for k, one in enumerate(case.fit.contacts, 1))
 
 
-def brake_words(b: BrakeSheet, unit: UnitSystem) -> Iterator[str]:
-    """What the brakes say."""
+def brake_words(b: BrakeSheet, unit: UnitSystem, hoses: Hoses | None = None) -> Iterator[str]:
+    """What the brakes say; ``hoses`` are reaches of the joints' hoses, by joint."""
     s = b.system
     if b.lacks:
         yield f"No balance yet; still to be typed: {', '.join(b.lacks)}."
@@ -170,11 +178,11 @@ def brake_words(b: BrakeSheet, unit: UnitSystem) -> Iterator[str]:
                 else (" The parking brake holds it." if b.holds else " The parking brake does not.")
             )
         )
-    yield from (fitting_words(f, unit) for f in b.fittings)
+    yield from (fitting_words(f, unit, (hoses or {}).get(f.fitting.id)) for f in b.fittings)
 
 
-def fitting_words(f: FittingFound, unit: UnitSystem) -> str:
-    """One joint of the lines."""
+def fitting_words(f: FittingFound, unit: UnitSystem, hose: LineReach | None = None) -> str:
+    """One joint of the lines, with what its hose must reach."""
     one = f.fitting
     tube = "" if one.tube_m is None else f", tube {show(one.tube_m, 'fine_length', unit)}"
     threads = f"{one.thread or '?'} to {one.other_thread or '?'}"
@@ -187,23 +195,34 @@ def fitting_words(f: FittingFound, unit: UnitSystem) -> str:
         words += f", bridged by {one.bridge}" if one.bridge else ""
     elif not f.unknown:
         words += "; goes together"
+    if hose is not None:
+        needed, least = (show(v, "length", unit) for v in (hose.needed, hose.shortest.length))
+        words += f"; hose {needed} at least, its ends {least} apart at the nearest"
+        if hose.spare is not None:
+            own = show(hose.line.own_m or 0.0, "length", unit)
+            words += f", the one at hand {own}" + ("" if hose.spare >= hose.line.slack_m else ": too short")
     return words
 
 
 def gate_words(g: Gate) -> str:
     """One line of the first-drive sheet."""
+    return f"{g.title}: {gate_stands(g)}"
+
+
+def gate_stands(g: Gate) -> str:
+    """How a gate stands."""
     one = g.signed
     if g.standing == "shut":
-        return f"{g.title}: not yet ({g.why})"
+        return f"not yet ({g.why})"
     if g.standing == "to sign":
-        return f"{g.title}: holds, to be signed"
+        return "holds, to be signed"
     assert one is not None
     who = f"{one.by}{', ' + one.when if one.when else ''}"
     if g.standing == "signed":
-        return f"{g.title}: signed by {who}" + (f", {one.read}" if one.read else "")
+        return f"signed by {who}" + (f", {one.read}" if one.read else "")
     if g.standing == "let through":
-        return f"{g.title}: let through by {who} although not so ({g.why}): {one.reason}"
-    return f"{g.title}: signed by {who}, but it no longer holds ({g.why})"
+        return f"let through by {who} although not so ({g.why}): {one.reason}"
+    return f"signed by {who}, but it no longer holds ({g.why})"
 
 
 def drive_words(d: DriveSheet, unit: UnitSystem) -> Iterator[str]:

@@ -35,7 +35,6 @@ class BenchReading(Frozen, frozen=True, kw_only=True):
     when: When = ""
     by: Who = ""
     tool: Said = ""
-    note: Said = ""
     at: Annotated[str, Meta(max_length=48)] = ""
 
 
@@ -147,7 +146,7 @@ class Tightened(Frozen, frozen=True, kw_only=True):
 class Fastener(Frozen, frozen=True, kw_only=True):
     """Bolts of one place, alike. ``id`` is the list's own, or ``own-`` for one of the user's."""
 
-    id: Identifier
+    id: Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,79}$", description="Place of the bolts, unique.")]
     name: Annotated[str, Meta(max_length=120)] = ""
     assembly: Assembly = "rear"
     count: Annotated[int, _n("How many", "count", 1, 200, "Of this place, both sides together.")] | None = None

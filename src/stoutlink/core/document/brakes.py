@@ -60,8 +60,8 @@ class Fitting(Frozen, frozen=True, kw_only=True):
     gender: Literal["male", "female"] | None = None
     flare: Flare = "unknown"
     other_flare: Flare = "unknown"
-    line: Annotated[str, Meta(max_length=48)] = ""
-    """The hose or line of the layout that ends here, whose length the travel says."""
+    line: Annotated[str, Meta(max_length=100)] = ""
+    """The hose of a layout that ends here (layout and line with a point between), whose length the travel says."""
     condition: Literal["unknown", "good", "renew", "renewed"] = "unknown"
     bridge: Annotated[str, Meta(max_length=120)] = ""
     """What joins the two where they differ."""

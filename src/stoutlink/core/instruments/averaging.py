@@ -11,7 +11,9 @@ from stoutlink.core.instruments.protocol import TO_SI, Sample
 
 WINDOW = 16
 """Readings that must agree."""
-STEADY = {"kg": (0.8, 0.001), "deg": (0.06, 0.0), "mm": (0.03, 0.0)}
+STEADY = {"kg": (0.8, 0.001), "deg": (0.06, 0.0), "mm": (0.03, 0.0), "Nm": (0.6, 0.004), "kPa": (2.5, 0.003)}
+STEADY_INDICATOR = (0.006, 0.0)
+"""Of a dial indicator, mm: it reads finer than a caliper."""
 """Largest standard deviation of single readings that counts as steady: absolute, and as a part of the reading."""
 DRIFTING = 1.2
 """The halves of the window may differ by this many times the noise (2 σ of that difference for pure noise)."""
@@ -19,7 +21,7 @@ DRIFTING = 1.2
 
 @dataclass(frozen=True)
 class Taken:
-    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg, rad or m), how many, and 1 σ
+    """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg, rad, m, N·m or Pa), how many, and 1 σ
     of the mean.
     """
 
@@ -63,7 +65,7 @@ class Averager:
         values = [s.value for s in window]
         mean = math.fsum(values) / WINDOW
         spread = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (WINDOW - 1))
-        absolute, part = STEADY[sample.unit]
+        absolute, part = STEADY_INDICATOR if sample.channel == "D" else STEADY[sample.unit]
         limit = max(absolute, part * abs(mean))
         half = WINDOW // 2
         drift = abs(math.fsum(values[half:]) - math.fsum(values[:half])) / half

@@ -11,7 +11,7 @@ from stoutlink.core.advice.bench_words import (
     STANDING_WORDS,
     brake_words,
     case_words,
-    gate_words,
+    gate_stands,
     reading_words,
     stop_words,
     window_words,
@@ -75,13 +75,13 @@ def bench_pages(study: Study) -> Iterator[Written]:
         case = study.case_sheet(end)
         if case is not None:
             yield Written(f"Third member of the {end} axle", tuple(case_words(case, unit)))
-    yield Written("Brakes", tuple(brake_words(study.brake_sheet, unit)), cautions=(CAUTION,))
+    yield Written("Brakes", tuple(brake_words(study.brake_sheet, unit, study.hoses)), cautions=(CAUTION,))
     sheet = study.drive_sheet
     yield Written(
         "First drive",
         ("Signed gate by gate by who has seen it. What does not hold is let through by a reason and a name, or it stays in the shop.",),
         ("Gate", "How it stands", "Read", "Signed, date"),
-        tuple((g.title, gate_words(g).partition(": ")[2], "", "") for g in sheet.gates),
+        tuple((g.title, gate_stands(g), "", "") for g in sheet.gates),
         (4, 5, 2, 2.4),
         (CAUTION,),
     )  # fmt: skip

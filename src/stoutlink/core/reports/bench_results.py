@@ -35,7 +35,7 @@ def bench_json(study: Study) -> dict[str, Any]:
         "gears": [gear_results(g) for end in ENDS if (g := study.gear_sheet(end)) is not None],
         "fasteners": [_bolt(b) for b in study.fasteners],
         "cases": [_case(c) for end in ENDS if (c := study.case_sheet(end)) is not None],
-        "brakes": _brakes(brakes),
+        "brakes": _brakes(brakes, study),
         "undone": [{"assembly": u.assembly, "source": u.source, "what": u.words, "why": u.why} for u in study.undone],
         "due": [{"kind": d.kind, "assembly": d.assembly, "what": d.words} for d in study.due],
         "first_drive": _drive(study.drive_sheet),
@@ -117,7 +117,8 @@ def _case(c: CaseSheet) -> dict[str, Any]:
     }
 
 
-def _brakes(b: BrakeSheet) -> dict[str, Any]:
+def _brakes(b: BrakeSheet, study: Study) -> dict[str, Any]:
+    hoses = study.hoses
     return {
         "lacks": list(b.lacks),
         "pressure_pa": b.pressure,
@@ -132,7 +133,14 @@ def _brakes(b: BrakeSheet) -> dict[str, Any]:
         "torque_to_hold_nm": None if b.hold is None else b.hold.torque,
         "grip_to_hold": None if b.hold is None else [v if math.isfinite(v) else None for v in (b.hold.up, b.hold.down)],
         "joints": [
-            {"name": f.fitting.name, "goes": f.goes, "wrong": list(f.wrong), "unknown": list(f.unknown)}
+            {
+                "name": f.fitting.name,
+                "goes": f.goes,
+                "wrong": list(f.wrong),
+                "unknown": list(f.unknown),
+                "hose_needed_m": None if (h := hoses.get(f.fitting.id)) is None else h.needed,
+                "hose_shortest_m": None if h is None else h.shortest.length,
+            }
             for f in b.fittings
         ],
     }
@@ -173,7 +181,7 @@ def bench_text(study: Study) -> str:
         if case is not None:
             out += [f"{end.capitalize()} third member:", *case_words(case, unit), ""]
     out += [*(bolt_words(b, unit) for b in study.fasteners), ""]
-    out += [*brake_words(study.brake_sheet, unit), ""]
+    out += [*brake_words(study.brake_sheet, unit, study.hoses), ""]
     out += [*drive_words(study.drive_sheet, unit), ""]
     open_ = study.undone
     out += [f"Left undone: {len(open_)}."] + [f"  {ASSEMBLY_WORDS[u.assembly]}: {u.words}" for u in open_]

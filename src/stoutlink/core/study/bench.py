@@ -14,6 +14,7 @@ from stoutlink.core.analysis.bench.first_drive import DriveSheet, drive_sheet
 from stoutlink.core.analysis.bench.gear_sheet import GearSheet, gear_sheet
 from stoutlink.core.analysis.bench.other_steps import RigFacts, brake_steps, shaft_steps, steering_steps
 from stoutlink.core.analysis.bench.undone import Undone, undone
+from stoutlink.core.analysis.cycle.reach import LineReach
 from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.bench import ASSEMBLIES, Assembly
@@ -178,6 +179,18 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
         """Whether the third member of an axle goes into its housing; ``None``: nothing is measured."""
         one = next((c for c in self.project.cases if c.id == end), None)
         return None if one is None else case_sheet(one)
+
+    @property
+    def hoses(self) -> dict[str, LineReach]:
+        """What the hoses that end at line joints must reach, by joint, as far as the travel is known."""
+        out: dict[str, LineReach] = {}
+        for one in self.project.brakes.fittings:
+            layout_id, _, line_id = one.line.partition(".")
+            for end in ENDS:
+                layout, travel = self.project.layout(end), self.travel_known(end)
+                if layout is not None and layout.id == layout_id and travel is not None:
+                    out |= {one.id: reach for reach in travel.lines if reach.line.id == line_id}
+        return out
 
     @property
     def brake_sheet(self) -> BrakeSheet:

@@ -13,7 +13,9 @@ from stoutlink.app.widgets.picture import Hit, Picture, text
 from stoutlink.core.document.bench import MarkedPart
 from stoutlink.core.document.bench_checks import mark_words
 
-LANE, HIGH, WIDE = 50.0, 30.0, 104.0
+LANE, WIDE = 58.0, 122.0
+ON_PINION = ("sleeve", "pinion-shims", "pinion", "yoke")
+"""What lies on the pinion's own axis, drawn apart below the axle."""
 SHAPES = {
     "shaft": "bar", "cap": "arch", "race": "ring", "ring": "ring", "disc": "ring", "drum": "ring", "hub": "ring", "flange": "ring", "pinion": "cone",
     "carrier": "block", "case": "block", "cover": "plate", "knuckle": "block", "carrier-shims": "stack", "pinion-shims": "stack", "sleeve": "tube",
@@ -32,8 +34,10 @@ def draw_apart(
 ) -> float:
     """Draw into the width of a box from its top; returns how far down it came. Parts that would lie over one another take
     the next lane up; the axle lies below all."""
+    below = [p_ for key in ON_PINION for p_ in parts if p_.id == key]
+    parts = tuple(p_ for p_ in parts if p_.id not in ON_PINION)
     placed = lanes(parts, box.width())
-    count = 1 + max(lane for lane, _ in placed)
+    count = 1 + max((lane for lane, _ in placed), default=0)
     floor = box.top() + count * LANE + 30
     _housing(p, t, QRectF(box.left(), floor, box.width(), 40))
     for part, (lane, x) in zip(parts, placed, strict=True):
@@ -43,6 +47,14 @@ def draw_apart(
     for part, (lane, x) in zip(parts, placed, strict=True):
         middle = QPointF(box.left() + x, box.top() + (count - 1 - lane) * LANE + 24)
         _one(p, t, picture, part, middle, part.id == picked, pick)
+    if below:
+        row, first = floor + 74, box.center().x() - 0.5 * WIDE * (len(below) - 1)
+        p.setPen(QPen(t.edge, 1, Qt.PenStyle.DotLine))
+        p.drawLine(QPointF(box.center().x(), floor + 38), QPointF(box.center().x(), row - 12))
+        p.drawLine(QPointF(first, row - 10), QPointF(first + WIDE * (len(below) - 1), row - 10))
+        for k, part in enumerate(below):
+            _one(p, t, picture, part, QPointF(first + k * WIDE, row), part.id == picked, pick)
+        return row + 34
     return floor + 44
 
 
@@ -78,7 +90,7 @@ def _leader(p: QPainter, t: Theme, top: QPointF, foot: QPointF) -> None:
 def _one(
     p: QPainter, t: Theme, picture: Picture, part: MarkedPart, at: QPointF, picked: bool, pick: Callable[[str], object]
 ) -> None:
-    box = QRectF(at.x() - 0.5 * WIDE + 2, at.y() - 22, WIDE - 4, 46)
+    box = QRectF(at.x() - 0.5 * WIDE + 2, at.y() - 24, WIDE - 4, 54)
     p.setPen(QPen(t.dye if picked else t.sheet, 2))
     p.setBrush(t.raised if picked else t.sheet)
     p.drawRoundedRect(box, 3, 3)
@@ -87,10 +99,10 @@ def _one(
     p.setPen(QPen(colour, 1.6, dashed))
     p.setBrush(Qt.BrushStyle.NoBrush)
     _shape(p, SHAPES.get(part.id.rsplit("-left", 1)[0].rsplit("-right", 1)[0], "plate"), QPointF(at.x(), at.y() - 10))
-    text(p, QRectF(box.left(), at.y() + 2, box.width(), 13), part.name, t.text, size=8, align="centre", elide=True)
+    text(p, QRectF(box.left(), at.y() + 2, box.width(), 14), part.name, t.text, size=8, align="centre", elide=True)
     mark = "" if part.mark is None else mark_words(part.mark)
     number = f"{part.order}  " if part.order else ""
-    text(p, QRectF(box.left(), at.y() + 13, box.width(), 12), f"{number}{mark}", t.brass, size=7.5, align="centre", elide=True)  # fmt: skip
+    text(p, QRectF(box.left(), at.y() + 16, box.width(), 12), f"{number}{mark}", t.brass, size=7.5, align="centre", elide=True)  # fmt: skip
     says = f"{part.name}, {part.state}{', ' + mark if mark else ', not marked'}. Click to pick it."
     picture.hits.append(Hit(box, says, partial(pick, part.id), f"part {part.id}"))
 

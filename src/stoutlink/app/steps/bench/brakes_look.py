@@ -110,7 +110,7 @@ class BrakesLook(WorkingLook):
 
     def _hoses(self) -> tuple[tuple[str, str], ...]:
         layouts = [self.workspace.project.layout(end) for end in ("front", "rear")]
-        lines = [(f"{one.id}.{x.id}"[:48], f"{one.end}: {x.name}") for one in layouts if one is not None for x in one.lines]  # fmt: skip
+        lines = [(f"{one.id}.{x.id}", f"{one.end}: {x.name}") for one in layouts if one is not None for x in one.lines]  # fmt: skip
         return (("", "none"), *lines)
 
     def show_path(self, path: str) -> None:
@@ -151,19 +151,19 @@ class BrakesLook(WorkingLook):
     def paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         """The curve of shares at the left, what is said at the right, joints below."""
         sheet, w, unit = self.sheet, float(picture.width()), self.workspace.unit
-        y = 6.0
+        y, hoses = 6.0, self.workspace.study.hoses
         if self.group != "joints":
             if sheet.real:
                 self._curve(p, t, QRectF(56, 14, 0.5 * w - 80, 210), sheet)
             left = 0.5 * w if sheet.real else 20.0
-            for words in brake_words(sheet, unit):
+            for words in brake_words(sheet, unit, hoses):
                 y += flow(p, QRectF(left, y, w - left - 16, 80), words, t.text, size=10) + 5
             y = max(y, 262.0 if sheet.real else 0.0)
         else:
             if not sheet.fittings:
                 y += flow(p, QRectF(20, y, w - 40, 60), "No joint is listed. One a place: frame to hose, hose to axle, axle to wheel; what is on both sides of it decides which hose is bought.", t.quiet, size=10.5) + 4  # fmt: skip
             for found in sheet.fittings:
-                words = fitting_words(found, unit)
+                words = fitting_words(found, unit, hoses.get(found.fitting.id))
                 box = QRectF(16, y, w - 32, 36)
                 if found.fitting.id == self.joint:
                     p.setPen(QPen(t.dye, 2))
@@ -200,4 +200,4 @@ class BrakesLook(WorkingLook):
             p.drawEllipse(spot, 6.0, 6.0)
 
     def as_text(self) -> str:
-        return "\n".join([*brake_words(self.sheet, self.workspace.unit), CAUTION])
+        return "\n".join([*brake_words(self.sheet, self.workspace.unit, self.workspace.study.hoses), CAUTION])

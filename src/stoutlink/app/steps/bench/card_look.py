@@ -66,7 +66,7 @@ class CardLook(WorkingLook):
     wanted = pyqtSignal(str)
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "card", "Card", GROUPS, "The whole card", parent, columns=4, wide=120)
+        super().__init__(workspace, "card", "Card", GROUPS, "The whole card", parent, columns=3, wide=180)
         self.setAcceptDrops(True)
         self.pick_bar = LookBar(PICKS, "card_of", 8, self)
         self.pick_bar.picked.connect(self.open_card)
@@ -84,6 +84,7 @@ class CardLook(WorkingLook):
         middle.setContentsMargins(0, 0, 0, 0)
         left = QVBoxLayout()
         self.big = Picture("card_step", "The step in work", self)
+        self.big.setMinimumWidth(380)
         left.addWidget(self.big, 1)
         self.line = ReadingLine(workspace, desk, "reading_line", self)
         self.line.entered.connect(self.read)
@@ -208,12 +209,15 @@ class CardLook(WorkingLook):
             return []
         here = f"cards.{self.assembly}"
         if self.group == "limits":
-            own = line.work is not None and line.step.wants_window and line.step.kind is not None
-            if not own or any(v is not None for v in line.step.window):
+            if line.work is None:
                 return []
             at = f"{here}.steps.{line.step.key}"
+            note = Entry(f"{at}.note", "note", "text")
+            own = line.step.wants_window and line.step.kind is not None
+            if not own or any(v is not None for v in line.step.window):
+                return [note]
             spread = [Entry(f"{at}.spread", "spread allowed")] if line.step.least > 1 else []
-            return [Entry(f"{at}.low", "from"), Entry(f"{at}.high", "to"), *spread, Entry(f"{at}.source", "whose numbers", "text")]  # fmt: skip
+            return [Entry(f"{at}.low", "from"), Entry(f"{at}.high", "to"), *spread, Entry(f"{at}.source", "whose numbers", "text"), note]  # fmt: skip
         if self.group == "stop":
             if card.stop is None:
                 return []
@@ -391,6 +395,8 @@ class CardLook(WorkingLook):
                         reading_words(r.values, step, unit) for r in (line.work.readings[:-1] if line.work else ())
                     )
                     y += flow(p, QRectF(14, y, w, 40), f"Read before: {before}.", t.quiet, size=10) + 4
+        if line.work is not None and line.work.note:
+            y += flow(p, QRectF(14, y, w, 60), line.work.note, t.text, size=11) + 4
         if step.tools:
             y += flow(p, QRectF(14, y, w, 30), f"With: {', '.join(step.tools)}.", t.quiet, size=11) + 4
         if step.caution:

@@ -16,7 +16,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.app.widgets.picture import Hit, Picture, flow, text
-from stoutlink.core.advice.bench_words import CAUTION, drive_words, gate_words
+from stoutlink.core.advice.bench_words import CAUTION, drive_words, gate_stands, gate_words
 from stoutlink.core.analysis.bench.first_drive import DriveSheet, Gate
 from stoutlink.core.document.bench import ASSEMBLIES, ASSEMBLY_WORDS, LOOSE_WORDS, DriveGate, LooseEnd
 from stoutlink.core.document.ids import free_id
@@ -175,7 +175,7 @@ class DriveLook(WorkingLook):
             colour = _colour(gate, t)
             text(p, QRectF(18, y, 22, 22), MARKS[gate.standing], colour, size=12, bold=True)
             text(p, QRectF(42, y, half - 70, 22), gate.title, t.text if gate.open else t.quiet, size=10.5, elide=True)
-            text(p, QRectF(42, y + 20, half - 70, 18), gate_words(gate).partition(": ")[2], colour, size=8.5, elide=True)  # fmt: skip
+            text(p, QRectF(42, y + 20, half - 70, 18), gate_stands(gate), colour, size=8.5, elide=True)  # fmt: skip
             picture.hits.append(Hit(box, f"{gate_words(gate)}. Click to sign it.", partial(self.pick, gate.key), f"gate {gate.key}"))  # fmt: skip
             y += 42
         end = y

@@ -115,6 +115,7 @@ class PartsLook(WorkingLook):
             Entry(f"{at}.order", "out as number"),
             Entry(f"{at}.fastener", "held by", "text"),
             Entry(f"{at}.socket", "socket", "text"),
+            Entry(f"{at}.pair", "stays with", "text"),
         ]
 
     def pick(self, key: str) -> None:

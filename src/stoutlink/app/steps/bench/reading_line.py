@@ -64,6 +64,7 @@ class ReadingLine(KeptLine):
         """Be for one reading: where it goes, what it is called, of which kind, at how many places, by which channel."""
         self.kind, self.places, self.channel, self.title = kind, places, channel, title
         self.setAccessibleName(title)
+        self.setPlaceholderText(f"reading, {places} places" if places > 1 else "reading")
         many = f"{places} places or more, apart by blanks. " if places > 1 else ""
         space = "Space takes the instrument's steady reading. " if channel else ""
         self.offer(place, "")

@@ -9,7 +9,7 @@ from typing import Literal
 from stoutlink.core.analysis.bench.card import Card
 from stoutlink.core.analysis.bench.fasteners import BoltLine
 from stoutlink.core.analysis.bench.undone import Undone
-from stoutlink.core.document.bench import ASSEMBLY_WORDS, Assembly
+from stoutlink.core.document.bench import Assembly
 
 DueKind = Literal["test", "again", "left", "reopened", "undone"]
 TESTS = ("Locker", "Test")
@@ -42,6 +42,6 @@ def _all(cards: tuple[Card, ...], bolts: Iterable[BoltLine], open_: Iterable[Und
         if card.stop is not None:
             left = card.line(card.stop.step)
             at = f" at “{left.step.title}”" if left is not None else ""
-            yield Due("left", card.id, f"{ASSEMBLY_WORDS[card.id].lower()} left{at}")
+            yield Due("left", card.id, f"left{at}")
     for one in open_:
         yield Due("reopened" if one.words.endswith("to be done again") else "undone", one.assembly, one.words)

@@ -119,7 +119,7 @@ def _layout(end: Assembly, layout: Layout, joints: tuple[Joint, ...]) -> Iterato
             bracket = next((b for b in layout.brackets if b.end == at and b.link in mine), None)
             strength = None if bracket is None else bracket.bolt_yield_pa
             grade = "" if thread is None else grade_of(strength or LINK_YIELD, thread.metric)
-            key = f"{end}-{link.id}-{at}".replace("_", "-")
+            key = f"{end}-{link.id}-{at}"
             yield Place(key, f"{name}: {link.name}, {at}", end, 1, thread, grade, strength is None)
     if layout.leaf is not None:
         thread = coarse_thread(layout.leaf.u_bolt_m)
