@@ -199,7 +199,8 @@ def test_a_photo_lies_beside_the_project_and_a_missing_one_is_said(qtbot: QtBot,
     sheet.card.pick("drained")
     sheet.card.big.repaint()
     assert any(h.tip == "A photo of this step." for h in sheet.card.big.hits)
-    assert kept.name.encode() in (window.workspace.save(tmp_path / "rig.stoutlink") or (tmp_path / "rig.stoutlink").read_bytes())  # fmt: skip
+    window.workspace.save(tmp_path / "rig.stoutlink")
+    assert kept.name.encode() in (tmp_path / "rig.stoutlink").read_bytes()
     kept.unlink()
     sheet.card.big.repaint()
     assert any(h.tip.startswith("Missing") for h in sheet.card.big.hits)
@@ -316,7 +317,11 @@ def test_nothing_chosen_says_what_to_do(qtbot: QtBot, window: MainWindow) -> Non
     sheet = bench(window, "card")
     for path in ("front_donor", "rear_donor", "front_layout", "rear_layout"):
         window.workspace.do(SetChoice(path, None, path))
-    for look, words in (("card", "No axle is chosen"), ("parts", "No axle is chosen"), ("bolts", "No axle and no layout")):
+    for look, words in (
+        ("card", "No axle is chosen"),
+        ("parts", "No axle is chosen"),
+        ("bolts", "No axle and no layout"),
+    ):
         sheet.look(look)
-        assert sheet.looks[look].now.text().startswith(words), look  # type: ignore[attr-defined]
+        assert sheet.looks[look].now.text().startswith(words), look
     assert BenchCard(id="rear").stop is None

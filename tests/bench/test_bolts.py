@@ -112,7 +112,7 @@ def test_what_was_put_down_is_not_changed(basalt: Project) -> None:
     p = Tighten(Fastener(id="own-1", count=1), Tightened(count=1, torque_nm=60.0)).apply(bare(basalt))
     with pytest.raises(StoutError) as why:
         PutInList("fasteners", Fastener(id="own-1", count=1, tight=(Tightened(count=1, torque_nm=61.0),)), "x").apply(p)
-    assert why.value.code == "D173"
+    assert why.value.code == "D179"
     with pytest.raises(StoutError) as why:
         PutInList("fasteners", Fastener(id="own-2", diameter_m=0.01, pitch_m=0.005), "x").apply(p)
     assert why.value.code == "D175"

@@ -11,6 +11,7 @@ from stoutlink.core.analysis.bench.card_step import CardStep
 from stoutlink.core.document.bench import BenchCard, BenchReading, Stop
 from stoutlink.core.document.gear_setup import GearAttempt, GearReading, GearSetup
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.editing.bench_edits import MarkStep, TakeReading
 from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.errors import StoutError
@@ -39,6 +40,27 @@ def test_a_card_has_only_the_steps_its_axle_has(basalt: Project) -> None:
     assert "final" in keys(carrier)
     lunch = msgspec.structs.replace(open_, rear_plan=msgspec.structs.replace(open_.rear_plan, locker="drop_in"))
     assert "final" not in keys(lunch)
+
+
+def test_a_solid_spacer_is_not_crushed_and_adapters_have_a_step(basalt: Project) -> None:
+    def title(p: Project, key: str) -> str:
+        card = Study(p).bench_card("rear")
+        assert card is not None
+        line = card.line(key)
+        assert line is not None
+        return line.step.title
+
+    crushed = msgspec.structs.replace(rear(basalt, locker="open"), gears=(GearSetup(id="rear"),))
+    solid = msgspec.structs.replace(crushed, gears=(GearSetup(id="rear", spacer="solid"),))
+    assert "crushed last" in title(crushed, "sleeve")
+    assert "solid spacer" in title(solid, "sleeve")
+    assert "trial sleeve" in title(crushed, "drag")
+    assert "its spacer" in title(solid, "drag")
+    part = ShelfPart(id="ad", name="Adapters", kind="adapter")
+    p = msgspec.structs.replace(crushed, shelf=(part,))
+    assert "adapters" not in keys(p)
+    plan = msgspec.structs.replace(p.rear_plan, fitted=("ad",))
+    assert "adapters" in keys(msgspec.structs.replace(p, rear_plan=plan))
 
 
 def test_what_hangs_on_the_ends_makes_steps(basalt: Project) -> None:

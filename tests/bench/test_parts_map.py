@@ -97,6 +97,9 @@ def test_a_part_goes_to_the_other_axle_with_its_pair_and_history(basalt: Project
     with pytest.raises(StoutError) as why:
         ToOtherAxle("rear", "ring").apply(p)
     assert why.value.code == "D178"
+    with pytest.raises(StoutError) as why:
+        ToOtherAxle("rear", "yoke").apply(p)
+    assert why.value.code == "D180"
 
 
 def test_marked_caps_open_the_card(basalt: Project) -> None:

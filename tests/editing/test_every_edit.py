@@ -12,12 +12,22 @@ import pytest
 
 from stoutlink.core import editing
 from stoutlink.core.document import checking
+from stoutlink.core.document.bench import BenchReading, DriveGate, Fastener, Tightened
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.project import OwnTarget, Project
 from stoutlink.core.document.stations import StationReading, StraightReading
 from stoutlink.core.document.survey import Reading, SurveyPoint
-from stoutlink.core.editing import edits, layout_edits, link_edits, spring_edits, steering_edits, swap_edits, weld_edits
+from stoutlink.core.editing import (
+    bench_edits,
+    edits,
+    layout_edits,
+    link_edits,
+    spring_edits,
+    steering_edits,
+    swap_edits,
+    weld_edits,
+)
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.quantity.constants import INCH
@@ -78,6 +88,15 @@ def one_of_each(p: Project) -> list[Edit]:
         swap_edits.StartMade("made-1", heavy.id),
         weld_edits.TickBeads("rear", ("bead-1",), "welded", "2026-11-23T10:00:00", "H. K."),
         weld_edits.TakeTickBack("rear", p.welding[0].ticks[-1].bead),
+        bench_edits.TakeReading("rear", "ratio", "ratio", BenchReading(values=(4.1,)), "ratio", str(p.rear_donor)),
+        bench_edits.TakeReading("rear", "weighed", "mass", BenchReading(values=(250.0,)), "weight", str(p.rear_donor)),
+        bench_edits.MarkStep("steering", "box", "number", "done", "2026-11-29", "Ida"),
+        bench_edits.AddLimits("rear", "bearings", "fine_length"),
+        bench_edits.AddPhoto("rear", "drained", "number", "0" * 64 + ".jpg"),
+        bench_edits.Tighten(Fastener(id="rear-caps"), Tightened(count=4, torque_nm=110.0)),
+        bench_edits.Loosen(Fastener(id="rear-wheels")),
+        bench_edits.SignGate(DriveGate(id="again", by="Ida")),
+        bench_edits.ToOtherAxle("front", "cover", "2026-11-29"),
         weld_edits.LeaveSeamOut("rear", "lower-axle-left-1-inboard", True),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
         link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
@@ -145,7 +164,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(46))
+@pytest.mark.parametrize("n", range(55))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -161,7 +180,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 46
+    assert len(one_of_each(rig)) == 55
 
 
 @pytest.mark.parametrize(

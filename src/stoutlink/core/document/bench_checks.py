@@ -82,7 +82,7 @@ def _bolts(project: Project, before: Project | None, unit: UnitSystem) -> None:
         was = None if before is None else next((f for f in before.fasteners if f.id == bolt.id), None)
         if was is not None and bolt.tight[: len(was.tight)] != was.tight:
             raise ValueOutOfRange(
-                "D173", f"fasteners.{bolt.id}.tight: what was put down is not changed.", "Put a new line behind it."
+                "D179", f"fasteners.{bolt.id}.tight: what was put down is not changed.", "Put a new line behind it."
             )
         if bolt.pitch_m is not None and bolt.diameter_m is not None and 2 * bolt.pitch_m >= bolt.diameter_m:
             pitch, most = (show(v, "fine_length", unit) for v in (bolt.pitch_m, 0.5 * bolt.diameter_m))

@@ -82,6 +82,7 @@ class GearSetup(Frozen, frozen=True, kw_only=True):
     id: Literal["front", "rear"]
     cut: GearCut = "milled"
     thicker: Literal["deeper", "shallower"] = "deeper"
+    spacer: Literal["sleeve", "solid"] = "sleeve"
     low_m: Annotated[float, _n("Backlash from", "fine_length", 0.00001, 0.002, "Least that is wanted.")] | None = None
     high_m: Annotated[float, _n("Backlash to", "fine_length", 0.00001, 0.003, "Most that is wanted.")] | None = None
     spread_m: Annotated[

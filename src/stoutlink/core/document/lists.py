@@ -17,6 +17,7 @@ def changed(now: tuple[T, ...], before: tuple[T, ...] | None) -> Iterator[T]:
 
 
 def unique(where: str, names: Iterable[str]) -> None:
+    """Raise for the first name that stands twice in a list."""
     seen: set[str] = set()
     for name in names:
         if name in seen:

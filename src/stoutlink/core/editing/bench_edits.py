@@ -226,7 +226,7 @@ class ToOtherAxle(Edit):
         other = card_of(project, "rear" if self.assembly == "front" else "front")
         picked = next((p for p in here.parts if p.id == self.part), None)
         if picked is None:
-            raise ValueOutOfRange("D178", "That part is not on this card.")
+            raise ValueOutOfRange("D180", "That part is not on this card.")
         going = [p for p in here.parts if p is picked or (picked.pair and p.pair == picked.pair)]
         taken = {p.id for p in other.parts}
         for part in going:

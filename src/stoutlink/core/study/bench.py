@@ -117,6 +117,7 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
             None if case is None else case.goes,
             self._loose_bolts(end),
             end == "front",
+            any(p.kind == "adapter" and p.id in self.project.plan(end).fitted for p in self.project.shelf),
         )
 
     def _straight(self, end: str, welded: bool) -> bool:
@@ -188,8 +189,11 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
             layout_id, _, line_id = one.line.partition(".")
             for end in ENDS:
                 layout, travel = self.project.layout(end), self.travel_known(end)
-                if layout is not None and layout.id == layout_id and travel is not None:
-                    out |= {one.id: reach for reach in travel.lines if reach.line.id == line_id}
+                if layout is None or layout.id != layout_id or travel is None:
+                    continue
+                reach = next((r for r in travel.lines if r.line.id == line_id), None)
+                if reach is not None:
+                    out[one.id] = reach
         return out
 
     @property

@@ -165,6 +165,9 @@ class GearLook(WorkingLook):
                 Entry(f"{at}.source", "whose numbers", "text"),
                 Entry(f"{at}.cut", "cut", "choice", tuple(CUT_WORDS.items())),
                 Entry(f"{at}.thicker", "thicker is", "choice", (("deeper", "deeper"), ("shallower", "shallower"))),
+                Entry(
+                    f"{at}.spacer", "pinion's spacer", "choice", (("sleeve", "crush sleeve"), ("solid", "solid, shims"))
+                ),
             ]
         if all(s.id != self.stack for s in setup.stacks):
             self.stack = setup.stacks[-1].id if setup.stacks else ""

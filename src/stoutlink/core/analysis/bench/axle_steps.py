@@ -16,7 +16,7 @@ GEARS_NEED = ("limits", "marked", "straight")
 class AxleFacts:
     """What the rest of the project knows of one axle. ``straight``: whether its housing was read after the last weld and
     both ends are in; ``welds``: beads still to be laid on it (``None``: no weld plan); ``marked``: whether every bearing cap carries a mark;
-    ``case``: whether the third member goes in (``None``: not measured)."""
+    ``case``: whether the third member goes in (``None``: not measured); ``adapters``: wheel adapters are fitted."""
 
     end: str
     donor: DonorAxle
@@ -30,6 +30,7 @@ class AxleFacts:
     case: bool | None
     bolts: int
     steered: bool
+    adapters: bool = False
 
 
 def axle_steps(f: AxleFacts) -> Iterator[CardStep]:
@@ -101,7 +102,7 @@ def _gears(f: AxleFacts) -> Iterator[CardStep]:
         "A burr under the ring shows as spread of the backlash round it.", needs=GEARS_NEED, tools=("stone",),
     )  # fmt: skip
     yield CardStep(
-        "drag", "Gears", "Pinion in with its start shim, trial sleeve, light drag",
+        "drag", "Gears", f"Pinion in with its start shim, {'its spacer' if setup is not None and setup.spacer == 'solid' else 'trial sleeve'}, light drag",
         "The old pinion's shim in the same place to begin with; torque that keeps it turning.",
         "small_torque", needs=("ring_face",), tools=("beam wrench, small",), shims="pinion", feel=True,
     )  # fmt: skip
@@ -128,11 +129,15 @@ def _gears(f: AxleFacts) -> Iterator[CardStep]:
         "pattern", "Gears", "Pattern on both flanks", "The gears' own chart decides; the look Gears says what to change.",
         needs=("again",), tools=("marking compound",), found=f.gears_right, where="Gears", shims="ring",
     )  # fmt: skip
+    solid = setup is not None and setup.spacer == "solid"
     yield CardStep(
-        "sleeve", "Gears", "Strip, clean, new sleeve crushed last: torque to turn",
-        "A sleeve is crushed once; past its window there is only another new one.",
+        "sleeve", "Gears",
+        "Strip, clean, solid spacer with its shims: torque to turn" if solid else "Strip, clean, new sleeve crushed last: torque to turn",
+        "A thicker shim at the spacer takes drag away, a thinner one adds it; it may be done again."
+        if solid
+        else "A sleeve is crushed once; past its window there is only another new one.",
         "small_torque", needs=("pattern",), tools=("beam wrench, small",), shims="pinion",
-        caution="Crushing takes a long bar: hold the yoke so that neither it nor the housing turns.",
+        caution="" if solid else "Crushing takes a long bar: hold the yoke so that neither it nor the housing turns.",
     )  # fmt: skip
     yield CardStep(
         "final", "Gears", "Backlash and pattern a last time", "What is closed is what was read last.",
@@ -214,6 +219,8 @@ def _close(f: AxleFacts) -> Iterator[CardStep]:
         yield CardStep("bearings", "Close", "Wheel bearings: end play", "At the hub's face, both sides.", "fine_length", 2, tools=("dial indicator",), needs=("shafts_in",), feel=True)  # fmt: skip
     if f.steered and d.lockouts in ("manual", "automatic"):
         yield CardStep("lockouts", "Close", "Hub lock-outs take hold and let go", "Both sides, by hand.", needs=("shafts_in",))  # fmt: skip
+    if f.adapters:
+        yield CardStep("adapters", "Close", "Wheel adapters: studs deep enough, faces clean", "The wheel's nuts hold on the adapter's studs, the adapter on the axle's: both are torqued, and again after the first distance.", caution="Adapters move the load outwards on studs and bearings, and some places do not allow them.", tools=("torque wrench",))  # fmt: skip
     yield CardStep(
         "sealed", "Close", "Cover sealed",
         "What is inside is done: opened again, it costs a seal, the oil and an evening.",
