@@ -11,6 +11,7 @@ import pytest
 from stoutlink.core.advice.swap_rules.findings import AXLE_RULES, PAIR_RULES, swap_findings
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.codes import codes as registry
+from stoutlink.core.document.bench import CaseFit
 from stoutlink.core.document.fittings import Fittings
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Body, Rig, TorquePoint, UseShares
@@ -208,3 +209,16 @@ def test_knock_ons_follow_every_change_and_are_kept_for_the_same_inputs(basalt: 
     assert {f.sentence for f in Study(thicker).findings} != {f.sentence for f in first.findings}
     matched = ChooseDonor("front", next(d for d in basalt.donors if d.id == "vh-33f")).apply(basalt)
     assert not {"K120", "K121"} & {f.code for f in Study(matched).findings}
+
+
+def test_an_actuator_that_was_measured_and_goes_is_asked_no_more() -> None:
+    fit = CaseFit(id="rear", left_cap_m=0.08, left_open_m=0.1, right_cap_m=0.08, right_open_m=0.1, actuator="left", reach_in_m=0.05, reach_out_m=0.06, space_m=0.1)  # fmt: skip
+    p = quiet(two=rear(locker="electric", third_member=True))
+
+    def asked(cases: tuple[CaseFit, ...]) -> bool:
+        return any(f.code == "K153" for f in Study(msgspec.structs.replace(p, cases=cases)).findings_so_far)
+
+    assert asked(())
+    assert asked((msgspec.structs.replace(fit, actuator="none"),)), "the actuator was not measured"
+    assert asked((msgspec.structs.replace(fit, reach_out_m=0.0999),))
+    assert not asked((fit,))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from stoutlink.core.advice.bench_rules import BenchState, bench_findings
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.bench.axle_steps import AxleFacts, axle_steps
@@ -29,9 +31,18 @@ NEW_CARRIER = ("automatic", "selectable", "air", "electric", "spool", "limited_s
 """Lockers that come as a carrier of their own: the gears are set up with them."""
 
 
+@dataclass(frozen=True)
+class Bench:
+    """What follows from all of the bench together."""
+
+    cards: dict[str, Card]
+    undone: tuple[Undone, ...]
+    drive: DriveSheet
+    findings: tuple[Finding, ...]
+
+
 class BenchQuestions(HousingQuestions, TravelQuestions):
-    """What can be asked of the bench. Cards cost next to nothing and are made when asked for; hoses are judged by the
-    travel once that is known."""
+    """What can be asked of the bench; hoses are judged by the travel once that is known."""
 
     @question(on.gears)
     def gear_sheet(self, end: str) -> GearSheet | None:
@@ -79,20 +90,24 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
 
     def bench_card(self, assembly: str) -> Card | None:
         """The card of an assembly; ``None`` where this build has none."""
-        if assembly not in self.assemblies:
-            return None
+        return self.cards.get(assembly)
+
+    @property
+    def cards(self) -> dict[str, Card]:
+        """Every card this build has."""
+        return self._bench().cards
+
+    def _cards(self) -> dict[str, Card]:
+        return {one: card for one in self.assemblies if (card := self._card(one)) is not None}
+
+    def _card(self, assembly: str) -> Card:
         work = self.project.card(assembly)
         if assembly in ENDS:
             facts = self._axle_facts(assembly)
             setup = None if facts.setup is None or facts.setup.trainer is not None else facts.setup
             return make_card(assembly, axle_steps(facts), work, setup)
         steps = {"steering": steering_steps, "brakes": brake_steps, "driveline": shaft_steps}[assembly]
-        return make_card(assembly, steps(self._rig_facts()), work)
-
-    @property
-    def cards(self) -> dict[str, Card]:
-        """Every card this build has."""
-        return {one: card for one in self.assemblies if (card := self.bench_card(one)) is not None}
+        return make_card(assembly, steps(self._rig_facts()), work)  # type: ignore[arg-type]
 
     def _axle_facts(self, end: str) -> AxleFacts:
         axle = self.axles_there[end]
@@ -211,12 +226,7 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
     @property
     def undone(self) -> tuple[Undone, ...]:
         """What is left undone."""
-        tacked: dict[Assembly, int] = {}
-        for end in ENDS:
-            weld = self.weld_base(end)
-            if weld is not None:
-                tacked[end] = sum(weld.state(b.id) == "tacked" for b in weld.beads)
-        return undone(self.project.loose_ends, self.cards.values(), self.fasteners, tacked)
+        return self._bench().undone
 
     @property
     def due(self) -> tuple[Due, ...]:
@@ -226,20 +236,27 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
     @property
     def drive_sheet(self) -> DriveSheet:
         """The first-drive sheet."""
-        lockers = {end: self.locker_of(end) for end, axle in self.axles_there.items() if axle is not None}
-        return drive_sheet(self.project.first_drive, self.cards, self.fasteners, self.undone, lockers)
+        return self._bench().drive
 
-    def _bench_findings(self) -> list[Finding]:
-        p = self.project
+    @question(
+        *(on.vehicle, on.entered, on.chosen, on.plans, on.shelf, on.layouts_used, on.joints, on.notes_on_rig, on.units),
+        *(on.gears, on.stations, on.welding, on.made_parts, on.at_the_bench, on.bolts, on.cases, on.brakes, on.travels),
+    )
+    def _bench(self) -> Bench:
+        """Cards and what follows from all of them together; asked for many times while nothing changes."""
+        p, cards, tacked = self.project, self._cards(), {}
+        for end in ENDS:
+            weld = self.weld_base(end)
+            if weld is not None:
+                tacked[end] = sum(weld.state(b.id) == "tacked" for b in weld.beads)
+        open_ = undone(p.loose_ends, cards.values(), self.fasteners, tacked)  # type: ignore[arg-type]
+        lockers = {end: self.locker_of(end) for end, axle in self.axles_there.items() if axle is not None}
+        drive = drive_sheet(p.first_drive, cards, self.fasteners, open_, lockers)
         cases = tuple(c for end in ENDS if (c := self.case_sheet(end)) is not None)
         state = BenchState(
-            self.cards,
-            self.fasteners,
-            cases,
-            self.brake_sheet,
-            self.drive_sheet,
-            self.undone,
-            p.rig.road_legal,
-            p.settings.units,
+            cards, self.fasteners, cases, self.brake_sheet, drive, open_, p.rig.road_legal, p.settings.units
         )
-        return list(bench_findings(state))
+        return Bench(cards, open_, drive, tuple(bench_findings(state)))
+
+    def _bench_findings(self) -> tuple[Finding, ...]:
+        return self._bench().findings

@@ -179,6 +179,17 @@ def gears(s: Study) -> Values:
     return (s.project.gears,)
 
 
+def at_the_bench(s: Study) -> Values:
+    """What was written down at the bench, and the inspections."""
+    p = s.project
+    return p.cards, p.loose_ends, p.first_drive, p.cases
+
+
+def travels(s: Study) -> Values:
+    """The travel of both axles as far as it is known."""
+    return s.travel_known("front"), s.travel_known("rear")  # type: ignore[attr-defined]
+
+
 def bolts(s: Study) -> Values:
     """What was written of bolts, how far it was driven, and after which distance they are torqued again."""
     first = s.project.first_drive

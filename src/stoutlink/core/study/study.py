@@ -77,7 +77,7 @@ class Study(SwapQuestions, BenchQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.survey),
-        *(on.layouts_named, on.units, on.pinions),
+        *(on.layouts_named, on.units, on.pinions, on.cases),
     )
     def _swap_findings(self) -> tuple[Finding, ...]:
         return () if self.needs else swap_findings(self.project, self.true.rig)

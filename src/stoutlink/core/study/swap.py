@@ -123,6 +123,7 @@ class SwapQuestions(VehicleQuestions):
         on.survey,
         on.layouts_named,
         on.pinions,
+        on.cases,
         on.units,
     )
     def donor_findings(self, axle: DonorAxle) -> tuple[Finding, ...]:

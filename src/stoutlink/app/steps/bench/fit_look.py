@@ -152,14 +152,13 @@ class FitLook(WorkingLook):
             y += 178
         for words in case_words(sheet, self.workspace.unit):
             bad = any(v in words for v in ("touches", "too tight", "too near", "in the weld"))
-            y += flow(p, QRectF(20, y, w - 40, 60), words, t.torch if bad else t.text, size=10.5) + 3
-        for hole in fit.holes:
-            box = QRectF(20, y, w - 40, 20)
-            size = "" if hole.diameter_m is None else f": {show(hole.diameter_m, 'fine_length', self.workspace.unit)}"
-            words = f"Hole {hole.id}{size}"
-            text(p, box, words, t.dye if hole.id == self.hole else t.quiet, size=9.5)
-            picture.hits.append(Hit(box, f"{words}. Click to change it.", partial(self.pick, hole.id), f"hole {hole.id}"))  # fmt: skip
-            y += 21
+            hole = next((h.id for h in fit.holes if words.startswith(f"Hole {h.id},")), "")
+            colour = t.dye if hole and hole == self.hole and self.group == "holes" else t.torch if bad else t.text
+            high = flow(p, QRectF(20, y, w - 40, 60), words, colour, size=10.5)
+            if hole:
+                box = QRectF(18, y, w - 36, high)
+                picture.hits.append(Hit(box, f"{words} Click to change it.", partial(self.pick, hole), f"hole {hole}"))
+            y += high + 3
         y += flow(p, QRectF(20, y + 4, w - 40, 40), CAUTION, t.quiet, size=8.5) + 10
         self.tall(y)
 

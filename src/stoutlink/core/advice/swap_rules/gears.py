@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
+from stoutlink.core.analysis.bench.case_fit import case_sheet
 from stoutlink.core.catalogue.donor import LOCKER_WORDS
 
 HIGH_RPM = 3200.0
@@ -100,6 +101,11 @@ def _air_supply(s: RuleCase) -> Iterator[Said]:
 
 
 def _actuator_room(s: RuleCase) -> Iterator[Said]:
+    tried = next(
+        (case_sheet(c) for c in s.project.cases if c.id == s.donor.end and s.project.donor(c.id) == s.donor), None
+    )
+    if tried is not None and tried.goes and tried.fit.actuator != "none":
+        return  # measured at the bench, and it goes
     if s.locker == "electric" and s.donor.third_member:
         yield (
             "warn",
