@@ -24,6 +24,7 @@ from stoutlink.core.document.layout import Layout
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.housing import HousingQuestions
 from stoutlink.core.study.question import question
+from stoutlink.core.study.swap import SwapQuestions
 from stoutlink.core.study.travel import TravelQuestions
 from stoutlink.core.study.vehicle import ENDS
 
@@ -41,7 +42,7 @@ class Bench:
     findings: tuple[Finding, ...]
 
 
-class BenchQuestions(HousingQuestions, TravelQuestions):
+class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
     """What can be asked of the bench; hoses are judged by the travel once that is known."""
 
     @question(on.gears)
@@ -62,16 +63,21 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
         return self.project.plan(end).locker or (None if axle is None else axle.locker) or "open"
 
     def gears_open(self, end: str) -> bool:
-        """Whether gears are set up at this end: begun, or planned by another set or a carrier of its own."""
-        axle, plan = self.axles_there[end], self.project.plan(end)
+        """Whether gears are set up at this end: begun, or charged in the cost (a planned set, ends that must match, a carrier
+        of its own); while the rig is not entered, by the plan alone."""
+        there = self.axles_there
+        axle, plan = there[end], self.project.plan(end)
         if axle is None:
             return False
         setup = next((g for g in self.project.gears if g.id == end), None)
+        if setup is not None and setup.trainer is None:
+            return True
+        if not self.needed("stance", "weight", "train"):
+            lines = self.cost(self.project.donor("front"), self.project.donor("rear"), None).lines
+            return any(line.id == "gear_setup" and line.end == end for line in lines)
         gears = plan.gears_for(axle)
-        return (
-            (setup is not None and setup.trainer is None)
-            or (gears is not None and not plan.keep_gears and gears != axle.pair)
-            or (plan.locker in NEW_CARRIER and plan.locker != axle.locker)
+        return (gears is not None and not plan.keep_gears and gears != axle.pair) or (
+            plan.locker in NEW_CARRIER and plan.locker != axle.locker
         )
 
     @property
@@ -240,6 +246,7 @@ class BenchQuestions(HousingQuestions, TravelQuestions):
 
     @question(
         *(on.vehicle, on.entered, on.chosen, on.plans, on.shelf, on.layouts_used, on.joints, on.notes_on_rig, on.units),
+        *(on.choosing, on.money, on.survey, on.layouts_named, on.pinions),
         *(on.gears, on.stations, on.welding, on.made_parts, on.at_the_bench, on.bolts, on.cases, on.brakes, on.travels),
     )
     def _bench(self) -> Bench:

@@ -35,14 +35,13 @@ from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.bench import BenchQuestions
 from stoutlink.core.study.question import question
-from stoutlink.core.study.swap import SwapQuestions
 from stoutlink.core.study.vehicle import ENDS
 
 RESTS_ON = ("rig", "tape", "layout", "travel")
 """Steps a cut list rests on."""
 
 
-class Study(SwapQuestions, BenchQuestions):
+class Study(BenchQuestions):
     """What can be asked of one project. ``before`` is an earlier study: what rests on the very same parts is taken over.
 
     Questions about an axle take its end; ``axles`` gives them by name. Nothing is worked out before it is asked for,
