@@ -15,7 +15,7 @@ from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.study import Study
-from tests.study_questions import answer, asked_of_answers, questions
+from tests.study_questions import answer, asked_of_answers, gathered, questions
 
 Field = tuple[str, str]
 SLOW = ("travel", "hole_map", "ranking", "best_steering_holes")
@@ -45,7 +45,7 @@ def plain(value: Any) -> Any:
 
 def asked(study: Study) -> Iterator[tuple[str, tuple[Any, ...]]]:
     """Every question with its arguments, quick ones first."""
-    both: list[tuple[str, tuple[Any, ...]]] = [*questions(study.project), *asked_of_answers(study)]
+    both: list[tuple[str, tuple[Any, ...]]] = [*questions(study.project), *gathered(), *asked_of_answers(study)]
     yield from sorted((q for q in both if q[0] not in NEVER), key=lambda q: q[0] in SLOW)
 
 

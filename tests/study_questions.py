@@ -50,9 +50,7 @@ def questions(project: Project) -> Iterator[Asked]:
     for axle in project.donors:
         if axle.id in made:
             yield "made_of", (axle,)
-    for name in ("front", "rear", "steering", "brakes", "driveline"):
-        yield "bench_card", (name,)
-    for name in ("_fasteners", "_brake_sheet", "undone", "due", "drive_sheet", "hoses", "bench_words"):
+    for name in ("_fasteners", "_brake_sheet", "_bench"):
         yield name, ()
     yield "stock_plan", ()
     yield "plate_plan", ()
@@ -64,6 +62,12 @@ def questions(project: Project) -> Iterator[Asked]:
     yield "cost", (front, rear, None)
     few = {end: tuple(d for d in project.donors if d.end == end)[:3] for end in ("front", "rear")}
     yield "ranking", (few["front"], few["rear"], 5)
+
+
+def gathered() -> Iterator[Asked]:
+    """What is put together of answers each time it is asked for."""
+    for name in ("due", "hoses", "bench_words"):
+        yield name, ()
 
 
 def asked_of_answers(study: Study) -> Iterator[Asked]:

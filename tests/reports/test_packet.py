@@ -116,7 +116,9 @@ def test_nothing_that_is_not_entered_stands_in_it() -> None:
     whole = "\n".join(pages(packet_pdf(Study(bare), "bare", "2026-05-04", "A4") or b""))
     assert "no layout" in whole
     assert "Weld order" not in whole
-    assert "Bolts and torque" not in whole
+    assert "Rear: drive flanges" in whole, "an axle has bolts of its own"
+    assert "Left lower" not in whole
+    assert "U-bolts" not in whole
 
 
 def test_long_names_and_long_tables_go_over_pages() -> None:

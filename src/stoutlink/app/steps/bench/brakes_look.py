@@ -89,7 +89,7 @@ class BrakesLook(WorkingLook):
             return out
         if self.group == "park":
             out = [Entry(f"{at}.parking_end", "parking brake at", "choice", (("front", "front"), ("rear", "rear"), ("shaft", "driveshaft"))), Entry(f"{at}.parking_nm", "it holds"), Entry(f"{at}.grade", "slope"), Entry(f"{at}.anti_lock_gone", "anti-lock out", "choice", YES)]  # fmt: skip
-            return [*out, Entry(f"{at}.valve_kept", "its valve stays", "choice", YES)] if s.anti_lock_gone else out
+            return [*out, Entry(f"{at}.valve_kept", "old valve stays", "choice", YES)]
         if not self.joint:
             return []
         here = f"{at}.fittings.{self.joint}"

@@ -42,8 +42,8 @@ class PartsLook(WorkingLook):
         self.other = self.large("part_other_axle", "To the other axle", "It goes to the other axle with its history, and what pairs with it.", self._to_other)  # fmt: skip
         self.top.addStretch(1)
         self.propose = self.small("propose_parts", "Parts of this axle", "List the parts its record makes.", self._propose)  # fmt: skip
-        self.add = self.small("add_part", "Add part", "A part of your own.", self._add)
-        self.gone = self.small("remove_part", "Remove part", "Take the part picked off the list.", self._remove)
+        self.add = self.small("add_map_part", "Add part", "A part of your own.", self._add)
+        self.gone = self.small("remove_map_part", "Remove part", "Take the part picked off the list.", self._remove)
         self.foot.addStretch(1)
         self.key = ""
 
