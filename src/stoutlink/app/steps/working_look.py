@@ -37,13 +37,16 @@ class WorkingLook(Look):
         self.before = QHBoxLayout()
         self.before.setContentsMargins(12, 0, 12, 0)
         outer.addLayout(self.before)
+        words = QVBoxLayout()  # a label's own margins are lost when the style is put on again
+        words.setContentsMargins(14, 2, 14, 2)
+        words.setSpacing(2)
+        outer.addLayout(words)
         self.now, self.more = Label("", self), Label("", self)
         for label, part, size in ((self.now, "now", 15), (self.more, "more", 11)):
             label.setObjectName(f"bench_{name}_{part}")
             label.setFont(font(size, bold=part == "now"))
             label.setWordWrap(True)
-            label.setContentsMargins(14, 2, 14, 0)
-            outer.addWidget(label)
+            words.addWidget(label)
         self.top = QHBoxLayout()
         self.top.setContentsMargins(12, 0, 12, 2)
         outer.addLayout(self.top)

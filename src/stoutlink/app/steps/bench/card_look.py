@@ -96,11 +96,11 @@ class CardLook(WorkingLook):
         middle.addWidget(self.area, 2)
         outer = self.layout()
         assert isinstance(outer, QVBoxLayout)
-        outer.insertLayout(5, middle, 1)
+        outer.insertLayout(4, middle, 1)
         self.instruments = InstrumentBar(
             workspace, desk, self, ("indicator", "caliper", "feeler", "wrench", "gauge", "angle")
         )
-        outer.insertWidget(6, self.instruments)
+        outer.insertWidget(5, self.instruments)
         self.begin = self.small("begin_card", "Begin this card", "Have fields for every limit, and for who is there.", self._begin)  # fmt: skip
         self.limits = self.small("add_limits", "Type limits", "Have fields for the window of this step.", self._limits)
         self.photo = self.small("add_photo", "Photo…", "Put a picture beside the project, to this step.", self._photo)

@@ -95,13 +95,13 @@ class CutSheet(Sheet):
         self._title = Label("", self)
         self._title.setFont(font(12, bold=True))
         self._title.setWordWrap(True)
-        self._title.setContentsMargins(14, 2, 14, 2)
+        self._title.setIndent(14)
         outer.addWidget(self._title)
         note = Label(
             "Cut once the pivots are final. Welding on links is work for a qualified welder; have it inspected.", self
         )
         note.setFont(font(9))
-        note.setContentsMargins(14, 0, 14, 6)
+        note.setIndent(14)
         note.setWordWrap(True)
         outer.addWidget(note)
         self.links, self.parts, self.stock = (

@@ -56,7 +56,7 @@ class WeldLook(Look):
         self.now.setObjectName("weld_now")
         self.now.setFont(font(15, bold=True))
         self.now.setWordWrap(True)
-        self.now.setContentsMargins(14, 2, 14, 2)
+        self.now.setIndent(14)
         outer.addWidget(self.now)
         outer.addLayout(self._bench_row())
         self.picture = Picture("weld_picture", "The housing unrolled with its beads", self)
