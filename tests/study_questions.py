@@ -50,7 +50,7 @@ def questions(project: Project) -> Iterator[Asked]:
     for axle in project.donors:
         if axle.id in made:
             yield "made_of", (axle,)
-    for name in ("_fasteners", "_brake_sheet", "_bench"):
+    for name in ("_fasteners", "_brake_sheet", "_bench", "_tasks"):
         yield name, ()
     yield "stock_plan", ()
     yield "plate_plan", ()
@@ -66,7 +66,7 @@ def questions(project: Project) -> Iterator[Asked]:
 
 def gathered() -> Iterator[Asked]:
     """What is put together of answers each time it is asked for."""
-    for name in ("due", "hoses", "bench_words"):
+    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance"):
         yield name, ()
 
 

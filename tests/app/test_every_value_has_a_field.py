@@ -18,6 +18,7 @@ from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.steps.donors.sheet import DonorSheet
 from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.plan.sheet import PlanSheetView
 from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
@@ -68,6 +69,9 @@ OTHER_HANDS = {
     "Project.fasteners": "Bolts, put down", "Fastener.tight": "Bolts, all tight", "Fastener.undone": "Bolts, loosened", "Fastener.void": "Bolts, loosened", **{f"Tightened.{n}": "Bolts, put down" for n in ("count", "torque_nm", "wrench", "when", "by", "driven_m")},
     "Project.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Project.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
     "FirstDrive.gates": "First drive, sign", "FirstDrive.released": "First drive, release", **{f"DriveGate.{n}": "First drive, sign" for n in ("by", "when", "reason")},
+    # the plan
+    "BuildPlan.hours": "Plan, add hours", "BuildPlan.closed": "Plan, add closed days", "BuildPlan.people": "Plan, add person", "BuildPlan.changes": "Plan, a task", "BuildPlan.own": "Plan, add task", "BuildPlan.arrivals": "Plan, add part",
+    "BuildPlan.seen": "Plan, seen", "TaskChange.state": "Plan, buttons", "TaskChange.when": "Plan, buttons", "OwnTask.people": "Plan, its change", "OwnTask.likely_h": "Plan, its change",
     # how a number came in: right-click on it
     **{f"Entry.{name}": "a number's menu" for name in ("field", "text", "basis", "sigma", "readings", "spread")},
 }  # fmt: skip
@@ -166,6 +170,14 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             take(cut)
         window.show_step("bench")
         _bench(window.sheet(BenchSheet), window.workspace.study.fasteners, project, take)
+        window.show_step("plan")
+        plan = window.sheet(PlanSheetView)
+        for group in ("days", "hours", "closed", "people", "parts"):
+            plan.plan.show_group(group)
+            take(plan)
+        for change in project.build.changes:
+            plan.show_field(f"build.changes.{change.id}.likely_h")
+            take(plan)
     return seen
 
 

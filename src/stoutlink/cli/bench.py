@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import datetime
 import json
 from collections.abc import Callable
 from pathlib import Path
@@ -35,7 +34,7 @@ def _bench(args: argparse.Namespace, open_study: Callable[[Path], Study]) -> int
         write_bytes(bench_csv(study).encode(), args.csv)
         print(f"{args.csv} written")
     if args.pdf is not None:
-        write_bytes(bench_pdf(study, args.file.name, datetime.date.today().isoformat(), args.paper), args.pdf)
+        write_bytes(bench_pdf(study, args.file.name, args.paper), args.pdf)
         print(f"{args.pdf} written")
     if args.csv is not None or args.pdf is not None:
         return 0

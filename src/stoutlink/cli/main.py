@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, travel, options, export, import, rank, find, bench, check, new. Exit 0 fine, 1 open findings (check) or
+"""``stout-link``: analyze, travel, options, export, import, rank, find, bench, plan, check, new. Exit 0 fine, 1 open findings (check) or
 rows left out (import), 2 the input cannot be used.
 """
 
@@ -23,6 +23,7 @@ from stoutlink import __version__
 from stoutlink.cli.bench import add_bench
 from stoutlink.cli.make import add_make
 from stoutlink.cli.parts import add_parts, write_packet, write_parts
+from stoutlink.cli.plan import add_plan
 from stoutlink.cli.side_by_side import add_side_by_side
 from stoutlink.core.advice.search_words import free_words
 from stoutlink.core.analysis.search.defaults import default_search
@@ -198,6 +199,7 @@ def _parser() -> argparse.ArgumentParser:
     one.set_defaults(run=_from_bump)
     add_side_by_side(commands)
     add_make(commands, _write_back)
+    add_plan(commands, lambda path: Study(read_project(path)))
     add_bench(commands, lambda path: Study(read_project(path)))
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)

@@ -30,7 +30,7 @@ class WorkingLook(Look):
         columns: int = 4,
         wide: int = 104,
     ) -> None:
-        super().__init__(workspace, f"bench_{name}", title, parent)
+        super().__init__(workspace, name, title, parent)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(2)
@@ -43,7 +43,7 @@ class WorkingLook(Look):
         outer.addLayout(words)
         self.now, self.more = Label("", self), Label("", self)
         for label, part, size in ((self.now, "now", 15), (self.more, "more", 11)):
-            label.setObjectName(f"bench_{name}_{part}")
+            label.setObjectName(f"{name}_{part}")
             label.setFont(font(size, bold=part == "now"))
             label.setWordWrap(True)
             words.addWidget(label)
@@ -54,17 +54,17 @@ class WorkingLook(Look):
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(2)
         outer.addLayout(self.body)
-        self.picture = Picture(f"bench_{name}_picture", picture, self)
+        self.picture = Picture(f"{name}_picture", picture, self)
         self.area = scrolled(self.picture, self)
         outer.addWidget(self.area, 1)
         row = QHBoxLayout()
         row.setContentsMargins(12, 0, 12, 0)
-        self.groups = LookBar(groups, f"bench_{name}_fields", 8, self)
+        self.groups = LookBar(groups, f"{name}_fields", 8, self)
         self.groups.picked.connect(self.show_group)
         row.addWidget(self.groups)
         row.addStretch(1)
         outer.addLayout(row)
-        self.drawer = PathDrawer(workspace, f"bench_{name}_drawer", columns, self, wide=wide)
+        self.drawer = PathDrawer(workspace, f"{name}_drawer", columns, self, wide=wide)
         self.drawer.setContentsMargins(12, 2, 12, 2)
         outer.addWidget(self.drawer)
         self.foot = QHBoxLayout()

@@ -10,6 +10,7 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.document.bench import BenchCard, CaseFit, Fastener, FirstDrive, LooseEnd
 from stoutlink.core.document.brakes import BrakeSystem
+from stoutlink.core.document.build_plan import BuildPlan
 from stoutlink.core.document.gear_setup import GearSetup
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
@@ -164,6 +165,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     brakes: BrakeSystem = BrakeSystem()
     loose_ends: Annotated[tuple[LooseEnd, ...], Meta(max_length=200)] = ()
     first_drive: FirstDrive = FirstDrive()
+    build: BuildPlan = BuildPlan()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

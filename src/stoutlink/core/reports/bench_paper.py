@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator
 
 from stoutlink.core.advice.bench_words import (
@@ -23,8 +22,9 @@ from stoutlink.core.document.bench_checks import mark_words
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.reports.bench_results import ENDS, bench_rows
-from stoutlink.core.reports.packet_pages import BOX, Written, draw_written
-from stoutlink.core.reports.pdf_writer import Paper, Title, load_fonts
+from stoutlink.core.reports.packet_pages import BOX, Written
+from stoutlink.core.reports.pdf_writer import Paper
+from stoutlink.core.reports.written_pdf import written_pdf
 from stoutlink.core.study.study import Study
 from stoutlink.core.tables import table_text
 
@@ -34,19 +34,9 @@ def bench_csv(study: Study) -> str:
     return table_text(bench_rows(study))
 
 
-def bench_pdf(study: Study, file: str, date: str, paper: Paper) -> bytes:
+def bench_pdf(study: Study, file: str, paper: Paper) -> bytes:
     """Every card, the bolts, the fits, brakes and the first-drive sheet as one PDF."""
-    from reportlab.pdfgen.canvas import Canvas  # noqa: PLC0415 - slow to load and only wanted for paper
-
-    out = io.BytesIO()
-    page = Canvas(out, pageCompression=1, invariant=1)
-    page.setTitle(f"Bench, {study.project.name}")
-    page.setCreator("Stout Link")
-    load_fonts()
-    for one in bench_pages(study):
-        draw_written(page, one, Title(one.title, file, date), paper)
-    page.save()
-    return out.getvalue()
+    return written_pdf(bench_pages(study), "Bench", study.project.name, file, paper)
 
 
 def bench_pages(study: Study) -> Iterator[Written]:

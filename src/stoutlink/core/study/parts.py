@@ -179,6 +179,11 @@ def gears(s: Study) -> Values:
     return (s.project.gears,)
 
 
+def build(s: Study) -> Values:
+    """The plan: hours, people, changes of tasks, arrivals."""
+    return (s.project.build,)
+
+
 def at_the_bench(s: Study) -> Values:
     """What was written down at the bench, and the inspections."""
     p = s.project

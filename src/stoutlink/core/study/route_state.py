@@ -83,6 +83,16 @@ def bench_state(study: Study) -> StepState:
     return "work", f"{left} steps left" if left else "to be signed"
 
 
+def plan_state(study: Study) -> StepState:
+    """Untouched until a first day is said; in work while tasks are left."""
+    plan = study.project.build
+    if not plan.begin:
+        return "untouched", "not begun"
+    over = {c.id for c in plan.changes if c.state in ("done", "dropped")}
+    left = sum(not (t.done or t.key in over) for t in study.tasks) + sum(o.id not in over for o in plan.own)
+    return ("work", f"{left} tasks left") if left else SETTLED
+
+
 def _no_layout(study: Study) -> StepState | None:
     if study.project.layout("rear") is None and study.project.layout("front") is None:
         return "untouched", "no layout"

@@ -33,7 +33,7 @@ from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
-from stoutlink.core.study.bench import BenchQuestions
+from stoutlink.core.study.plan import PlanQuestions
 from stoutlink.core.study.question import question
 from stoutlink.core.study.vehicle import ENDS
 
@@ -41,7 +41,7 @@ RESTS_ON = ("rig", "tape", "layout", "travel")
 """Steps a cut list rests on."""
 
 
-class Study(BenchQuestions):
+class Study(PlanQuestions):
     """What can be asked of one project. ``before`` is an earlier study: what rests on the very same parts is taken over.
 
     Questions about an axle take its end; ``axles`` gives them by name. Nothing is worked out before it is asked for,

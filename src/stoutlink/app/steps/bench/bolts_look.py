@@ -40,7 +40,7 @@ class BoltsLook(WorkingLook):
     """The list of the build; a line picked is worked on."""
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "bolts", "Bolts", GROUPS, "Every bolt that matters", parent)
+        super().__init__(workspace, "bench_bolts", "Bolts", GROUPS, "Every bolt that matters", parent)
         self.tight = self.large("bolts_tight", "All tight", "Every bolt of this place, to its torque.", self._all)
         self.loosen = self.large("bolts_loose", "Loosened", "Undone to get at something: it is open again.", self._loosen)  # fmt: skip
         self.top.addStretch(1)

@@ -35,7 +35,7 @@ class BrakesLook(WorkingLook):
     """The brakes of the whole rig."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "brakes", "Brakes", GROUPS, "Share of braking over deceleration", parent)
+        super().__init__(workspace, "bench_brakes", "Brakes", GROUPS, "Share of braking over deceleration", parent)
         self.take = self.small("take_share", "Use this share for the rig", "The front share where the first end locks goes into the rig, where anti-dive reads it.", self._take)  # fmt: skip
         self.add = self.small("add_fitting", "Add joint", "A joint of the brake lines.", self._add)
         self.gone = self.small("remove_fitting", "Remove joint", "Take the joint picked away.", self._remove)

@@ -66,7 +66,7 @@ class CardLook(WorkingLook):
     wanted = pyqtSignal(str)
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "card", "Card", GROUPS, "The whole card", parent, columns=3, wide=180)
+        super().__init__(workspace, "bench_card", "Card", GROUPS, "The whole card", parent, columns=3, wide=180)
         self.setAcceptDrops(True)
         self.pick_bar = LookBar(PICKS, "card_of", 8, self)
         self.pick_bar.picked.connect(self.open_card)

@@ -34,7 +34,9 @@ class DriveLook(WorkingLook):
     """Gates and register of the whole rig."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "drive", "First drive", GROUPS, "Gates and what is left undone", parent, wide=130)
+        super().__init__(
+            workspace, "bench_drive", "First drive", GROUPS, "Gates and what is left undone", parent, wide=130
+        )
         self.sign = self.large("sign_gate", "Sign it", "It holds, and you have seen it.", self._sign)
         self.through = self.large("let_through", "Let it through…", "It does not hold, and it is driven all the same: with a reason and a name.", self._through)  # fmt: skip
         self.back = self.large("take_signature", "Take back", "Take the signature of this gate back.", self._back)

@@ -33,7 +33,7 @@ class FitLook(WorkingLook):
     """The fit of one axle."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "fit", "Fit", GROUPS, "Third member in its housing", parent, wide=110)
+        super().__init__(workspace, "bench_fit", "Fit", GROUPS, "Third member in its housing", parent, wide=110)
         self.begin = self.small("begin_fit", "Measure this one", "Have fields for case and housing.", self._begin)
         self.add = self.small("add_hole", "Add hole", "A hole of the flange.", self._add)
         self.gone = self.small("remove_hole", "Remove hole", "Take the hole picked away.", self._remove)

@@ -45,7 +45,7 @@ class GearLook(WorkingLook):
     """The verdict above, both flanks and the readings in the middle, the attempts below."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "gear", "Gears", GROUPS, "Attempts", parent)
+        super().__init__(workspace, "bench_gear", "Gears", GROUPS, "Attempts", parent)
         self.put_in = self.large(
             "shims_in", "These shims are in", "The next attempt, with the shims proposed.", self._put_in
         )

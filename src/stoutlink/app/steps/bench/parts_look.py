@@ -34,7 +34,9 @@ class PartsLook(WorkingLook):
     """The parts map of one axle."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(workspace, "parts", "Parts", GROUPS, "The assembly drawn apart", parent, columns=4, wide=130)
+        super().__init__(
+            workspace, "bench_parts", "Parts", GROUPS, "The assembly drawn apart", parent, columns=4, wide=130
+        )
         self.out = self.large("part_out", "Out", "This part is out now.", self._out)
         self.back = self.large("part_back", "Back in", "This part is back where it was.", partial(self._state, "back"))
         self.new = self.large("part_renewed", "Renewed", "A new one goes in its place.", partial(self._state, "renewed"))  # fmt: skip

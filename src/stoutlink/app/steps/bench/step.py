@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
-
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.steps.bench.sheet import LOOKS, BenchSheet
 from stoutlink.app.steps.step import Shell, Step
@@ -20,10 +18,9 @@ def _export(shell: Shell) -> None:
         return
     file = shell.workspace.file
     name = study.project.name if file is None else file.name
-    today = datetime.date.today().isoformat()
 
     def make(suffix: str) -> bytes:
-        return bench_csv(study).encode() if suffix == ".csv" else bench_pdf(study, name, today, "A4")
+        return bench_csv(study).encode() if suffix == ".csv" else bench_pdf(study, name, "A4")
 
     shell.write_as("Export the bench", "bench.pdf", BENCH_FILES, make)
 

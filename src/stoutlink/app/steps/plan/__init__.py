@@ -1,0 +1,1 @@
+"""The plan step: tasks, when they are done, what sets the date."""
