@@ -119,7 +119,7 @@ def test_work_done_elsewhere_is_done_here_and_tacked_is_not(basalt: Project) -> 
     assert final is not None
     assert row.state == "done", "cut, fitted, tacked is what that task was"
     assert final.state == "open", "welded out is another"
-    weld = next(r for r in sheet_of(p).rows if r.task.key.startswith("rear:weld.") and r.task.tacked)
+    weld = next(r for r in sheet_of(p).rows if r.task.key.startswith("rear:weld:") and r.task.tacked)
     assert weld.state == "tacked"
     said = PutInList("build.changes", TaskChange(id=weld.task.key, state="done"), "x").apply(p)
     again = sheet_of(said).row(weld.task.key)

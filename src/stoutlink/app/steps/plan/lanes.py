@@ -16,7 +16,7 @@ from stoutlink.core.advice.plan_words import row_words
 from stoutlink.core.analysis.plan.calendars import DAY
 from stoutlink.core.analysis.plan.jobs import Shop
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row
-from stoutlink.core.analysis.plan.shop_hours import moment, shop_of
+from stoutlink.core.analysis.plan.shop_hours import moment
 from stoutlink.core.document.build_plan import LANE_WORDS, LANES
 
 TALL, HEAD, LEFT = 19.0, 26.0, 92.0
@@ -47,7 +47,7 @@ class Axis:
 
 def axis_of(sheet: PlanSheet, left: float, wide: float, now: int) -> Axis:
     """From now to the last task, or the day wanted where that is later."""
-    shop = shop_of(sheet.plan)
+    shop = sheet.shop
     ends = [r.end for r in sheet.rows if r.end is not None]
     last = max([*ends, now + DAY, *([sheet.wanted] if sheet.wanted is not None else [])])
     first, upto = (int(shop.calendars.worked(np.array([0]), np.array([m]))[0]) for m in (now, last))

@@ -204,11 +204,11 @@ class PlanLook(WorkingLook):
 
     def _task_entries(self) -> list[Entry]:
         row, plan = self.row, self.workspace.project.build
-        if row is None or plan.change(row.task.key) is None:
+        key = self.key or ("" if row is None else row.task.key)
+        if plan.change(key) is None:
             return []
-        at = f"build.changes.{row.task.key}"
-        own = f"build.own.{row.task.key}"
-        mine = [Entry(f"{own}.title", "task", "text"), Entry(f"{own}.lane", "belongs to", "choice", tuple(LANE_WORDS.items())), Entry(f"{own}.at_vehicle", "at the vehicle", "choice", ((True, "yes"), (False, "on the bench"))), Entry(f"{own}.needs", "needs parts", "words")] if row.task.key.startswith("own-") else []  # fmt: skip
+        at, own = f"build.changes.{key}", f"build.own.{key}"
+        mine = [Entry(f"{own}.title", "task", "text"), Entry(f"{own}.lane", "belongs to", "choice", tuple(LANE_WORDS.items())), Entry(f"{own}.at_vehicle", "at the vehicle", "choice", ((True, "yes"), (False, "on the bench"))), Entry(f"{own}.needs", "needs parts", "words")] if any(o.id == key for o in plan.own) else []  # fmt: skip
         return [
             *mine, Entry(f"{at}.least_h", "at least"), Entry(f"{at}.likely_h", "likely"), Entry(f"{at}.most_h", "at most"), Entry(f"{at}.spent_h", "spent"),
             Entry(f"{at}.people", "people"), Entry(f"{at}.hours", "when", "choice", KINDS), Entry(f"{at}.not_before", "not before", "text"),

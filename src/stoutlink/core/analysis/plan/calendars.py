@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -82,11 +83,11 @@ class Calendars:
         table = np.array(rows, dtype=np.int64).reshape(-1, 4)
         return Calendars(table[:, 0], table[:, 1], table[:, 2], table[:, 3])
 
-    @property
+    @cached_property
     def _end_keys(self) -> Minutes:
         return self.ends + self.owner * (4 * NEVER)
 
-    @property
+    @cached_property
     def _done_keys(self) -> Minutes:
         return self.before + (self.ends - self.starts) + self.owner * (4 * NEVER)
 

@@ -11,7 +11,7 @@ import msgspec
 
 from stoutlink.core.analysis.plan.calendars import DAY, NEVER
 from stoutlink.core.analysis.plan.chance import Chance, chance
-from stoutlink.core.analysis.plan.jobs import Arrives, Circle, Job, Net
+from stoutlink.core.analysis.plan.jobs import Arrives, Circle, Job, Net, Shop
 from stoutlink.core.analysis.plan.schedule import Because, Laid, because, best_order, chain, floats, ready_of
 from stoutlink.core.analysis.plan.shop_hours import minute_of, moment, shop_of
 from stoutlink.core.analysis.plan.tasks import LEAST, MOST, After, Task
@@ -52,6 +52,7 @@ class PlanSheet:
     looked at last; ``looks`` and ``done`` as parts of 1, ``done`` as least and most where hours are not known."""
 
     plan: BuildPlan
+    shop: Shop
     rows: tuple[Row, ...]
     chain: tuple[str, ...]
     circle: tuple[str, ...]
@@ -175,8 +176,8 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSh
     end: int | None = None
     no_day = False
     circle: tuple[str, ...] = ()
+    shop = shop_of(plan)
     try:
-        shop = shop_of(plan)
         net = Net(jobs, shop)
     except Circle as found:
         circle = found.keys
@@ -215,7 +216,7 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSh
                 () if where is None else where[2],
             )
         )
-    return PlanSheet(plan, tuple(rows), on, circle, end, no_day, wanted, looks, done, came, went, arrivals)
+    return PlanSheet(plan, shop, tuple(rows), on, circle, end, no_day, wanted, looks, done, came, went, arrivals)
 
 
 def _chain_to(net: Net, laid: Laid, why: Mapping[str, Because], last: str) -> tuple[str, ...]:
@@ -255,7 +256,7 @@ def plan_chance(sheet: PlanSheet, now: int = 0) -> Chance | None:
     jobs = tuple(j for j in jobs_of(tasks, sheet.plan, now) if j.key in first)
     if sheet.wanted is None or not jobs or sheet.circle:
         return None
-    net = Net(jobs, shop_of(sheet.plan))
+    net = Net(jobs, sheet.shop)
     arrives = arrives_of(sheet.plan.arrivals, sheet.plan)
     order, _ = best_order(net, ready_of(net, sheet.arrivals))
     return chance(net, order, arrives, sheet.wanted)

@@ -12,8 +12,15 @@ from numpy.typing import NDArray
 from stoutlink.core.analysis.plan.calendars import NEVER, Minutes
 from stoutlink.core.analysis.plan.jobs import Net
 
-TRIES, ROUNDS = 64, 3
-"""Orders tried at once, and how often the best are varied."""
+ROUNDS, FEW, MOVES = 3, 40, 10
+"""How often the best orders are varied; twice as often where there are few jobs, and then by moving single ones."""
+
+
+def tries_for(jobs: int) -> int:
+    """Orders tried at once: many of few jobs, fewer of many."""
+    return min(160, max(48, 6000 // max(1, jobs)))
+
+
 Wait = Literal["begin", "job", "person", "place", "part", "date"]
 
 
@@ -88,16 +95,20 @@ def orders_of(net: Net, work: NDArray[np.float64], ready: Minutes, lean: NDArray
 def best_order(net: Net, ready: Minutes, seed: int = 1) -> tuple[Minutes, Laid]:
     """The order whose schedule is done first, of several hundred; of equal ones the one whose jobs are done earlier."""
     n = len(net.jobs)
+    tries = tries_for(n)
     dice = np.random.default_rng(seed)
     plain = np.maximum(net.likely.astype(float), 1.0)
-    work = np.tile(net.likely, (TRIES, 1))
-    readies = np.tile(ready, (TRIES, 1))
+    work = np.tile(net.likely, (tries, 1))
+    readies = np.tile(ready, (tries, 1))
     best: tuple[tuple[int, int], Minutes, Laid] | None = None
     centre, lean_at, wide = plain, 0.4, 0.6
-    rounds = ROUNDS if n > 1 else 1
+    rounds = (2 * ROUNDS if n <= FEW else ROUNDS) if n > 1 else 1
     for turn in range(rounds):
-        varied = np.maximum(centre * np.exp(dice.normal(0.0, wide, (TRIES, n))), 1.0)
-        lean = np.clip(dice.normal(lean_at, 0.3, TRIES), 0.0, 1.0)
+        spread = np.where(np.arange(tries) % 3 == 0, 1.5, wide)[
+            :, None
+        ]  # some far off, so that none is missed for good
+        varied = np.maximum(centre * np.exp(spread * dice.normal(0.0, 1.0, (tries, n))), 1.0)
+        lean = np.clip(dice.normal(lean_at, 0.3, tries), 0.0, 1.0)
         varied[0], lean[0] = centre, lean_at
         orders = orders_of(net, varied, ready, lean)
         laid = lay(net, orders, work, readies)
@@ -116,7 +127,29 @@ def best_order(net: Net, ready: Minutes, seed: int = 1) -> tuple[Minutes, Laid]:
                 centre, lean_at = varied[k], float(lean[k])
         wide *= 0.6
     assert best is not None
+    for _ in range(MOVES if 2 < n <= FEW else 0):
+        near = _moved(net, best[1], tries, dice)
+        laid = lay(net, near, work[: len(near)], readies[: len(near)])
+        ends, sums = laid.end, laid.finish.sum(axis=1)
+        k = int(np.lexsort((sums, ends))[0])
+        if (int(ends[k]), int(sums[k])) <= best[0]:
+            one = Laid(laid.start[k : k + 1], laid.finish[k : k + 1], laid.who[k : k + 1])
+            best = ((int(ends[k]), int(sums[k])), near[k], one)
     return best[1], best[2]
+
+
+def _moved(net: Net, order: Minutes, count: int, dice: np.random.Generator) -> Minutes:
+    """An order and others near it: one to three jobs moved to another place, where that goes."""
+    out = [order]
+    for _ in range(count - 1):
+        row = order
+        for _ in range(int(dice.integers(1, 4))):
+            a, b = dice.integers(0, len(order), 2)
+            row = np.insert(np.delete(row, a), b, row[a])
+        out.append(row)
+    rows = np.array(out, dtype=np.int64)
+    place = np.hstack([np.argsort(rows, axis=1), np.full((len(rows), 1), -1)])
+    return np.asarray(rows[(place[:, net.before].max(axis=2) < place[:, :-1]).all(axis=1)])
 
 
 def _kept(net: Net, orders: NDArray[np.int64]) -> bool:

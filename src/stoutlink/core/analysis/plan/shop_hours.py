@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import datetime
+from functools import lru_cache
+
+import msgspec
 
 from stoutlink.core.analysis.plan.calendars import DAY, Span, joined, without
 from stoutlink.core.analysis.plan.jobs import HoursKind, Shop
@@ -45,8 +48,14 @@ def moment(plan: BuildPlan, minute: int) -> datetime.datetime:
     return datetime.datetime.combine(first, datetime.time()) + datetime.timedelta(minutes=int(minute))
 
 
-def shop_of(plan: BuildPlan, people: int | None = None) -> Shop:
-    """The shop; ``people`` only the first so many."""
+def shop_of(plan: BuildPlan) -> Shop:
+    """The shop of a plan, remembered for as long as its days, hours and people are the same."""
+    bare = msgspec.structs.replace(plan, changes=(), own=(), arrivals=(), seen=(), wanted="", first="rear", bump="bump")
+    return _shop(bare)
+
+
+@lru_cache(maxsize=16)
+def _shop(plan: BuildPlan) -> Shop:
     first = day_of(plan.begin)
     assert first is not None
     hours = plan.hours or USUAL
@@ -78,7 +87,7 @@ def shop_of(plan: BuildPlan, people: int | None = None) -> Shop:
     kinds: dict[HoursKind, tuple[Span, ...]] = {
         "shop": open_, "quiet": loud, "outdoors": without(open_, closed("outdoors")), "always": ((0, DAYS * DAY),),
     }  # fmt: skip
-    workers = plan.people[: people or None]
+    workers = plan.people
     names = tuple(w.name for w in workers) or ("you",)
     own = []
     for w in workers:
