@@ -28,7 +28,7 @@ def plan(qtbot: QtBot, window: MainWindow, *, empty: bool = False) -> PlanLook:
     if empty:
         window.workspace.do(SetChoice("build", BuildPlan(), "none"))
     look = window.sheet(PlanSheetView).plan
-    look.today = lambda: DAY
+    window.workspace.today = lambda: DAY
     window.show_step("plan")
     if not empty:
         settled(qtbot, window)

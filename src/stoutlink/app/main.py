@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import datetime
 import logging
 import signal
 import sys
@@ -162,6 +163,7 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser.add_argument(
         "--roll", type=int, default=0, metavar="STATIONS", help="with --shot of the travel step: stations of roll"
     )
+    parser.add_argument("--today", type=datetime.date.fromisoformat, metavar="DAY", help="with --shot: the day it is")
     return parser.parse_args(argv)
 
 
@@ -177,6 +179,8 @@ def _size(text: str) -> tuple[int, int]:
 
 def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> int:
     window.workspace.set_end(args.end)
+    if args.today is not None:
+        window.workspace.today = lambda: args.today
     step = next(one for one in registry.STEPS if one.id == args.view)
     sheet = window.sheets[step.id]
     if args.look in [key for key, *_ in step.looks]:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import datetime
 import json
 import os
+from collections.abc import Callable
 from pathlib import Path
 
 import platformdirs
@@ -46,6 +48,8 @@ class Workspace(QObject):
 
     def __init__(self, project: Project, file: Path | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.today: Callable[[], datetime.date] = datetime.date.today
+        """The day it is; a picture may say another."""
         self.session = Session(project, project)
         self.file = file
         self.stamp: Stamp | None = None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from functools import partial
 
 import msgspec
@@ -81,13 +80,12 @@ class PlanLook(WorkingLook):
         self.chance: Chance | None = None
         self._before: PlanSheet | None = None
         self._moved = ""
-        self.today = datetime.date.today
 
     @property
     def minute(self) -> int:
         """Midnight of today in minutes of the plan, not before its first day."""
         first = day_of(self.workspace.project.build.begin)
-        return 0 if first is None else max(0, (self.today() - first).days) * 24 * 60
+        return 0 if first is None else max(0, (self.workspace.today() - first).days) * 24 * 60
 
     def prepare(self) -> None:
         study, now = self.workspace.study, self.minute
@@ -251,7 +249,9 @@ class PlanLook(WorkingLook):
             self.workspace.said.emit(f"“{row.task.title}” is tacked only: it is done when its beads are laid.", True)
             return
         old = row.change or TaskChange(id=row.task.key)
-        new = msgspec.structs.replace(old, state=state, when=self.today().isoformat() if state != "open" else "")
+        new = msgspec.structs.replace(
+            old, state=state, when=self.workspace.today().isoformat() if state != "open" else ""
+        )
         if self.workspace.do(PutInList("build.changes", new, f"Task {state}")):
             self.key = ""
             self._worked_out()
@@ -268,7 +268,7 @@ class PlanLook(WorkingLook):
         study = self.workspace.study
         seen = tuple(t.key for t in study.tasks)
         arrivals = plan.arrivals or self._parts()
-        new = msgspec.structs.replace(plan, begin=self.today().isoformat(), hours=hours, people=people, seen=seen, arrivals=arrivals)  # fmt: skip
+        new = msgspec.structs.replace(plan, begin=self.workspace.today().isoformat(), hours=hours, people=people, seen=seen, arrivals=arrivals)  # fmt: skip
         self.group = "days"
         self.workspace.do(SetChoice("build", new, "plan"))
 
@@ -279,7 +279,7 @@ class PlanLook(WorkingLook):
 
     def _add(self) -> None:
         plan = self.workspace.project.build
-        today = self.today().isoformat()
+        today = self.workspace.today().isoformat()
         if self.group == "task":
             key = free_id("own-", (o.id for o in plan.own))
             own = msgspec.structs.replace(plan, own=(*plan.own, OwnTask(id=key, title="A task of your own")), changes=(*plan.changes, TaskChange(id=key)))  # fmt: skip
@@ -323,7 +323,7 @@ class PlanLook(WorkingLook):
             text(p, QRectF(14, y, w - 28, 24), f"{head}: {row.task.title}", t.dye, size=13, bold=True, elide=True)
             y += 25
             when = "" if row.begin is None else f"{time_words(sheet.plan, row.begin)}, {row.hours[1]:.1f} h" + (f", {' and '.join(row.who)}" if row.who else "") + ". "  # fmt: skip
-            spare = "It sets the date. " if row.on_chain else "" if row.spare is None else f"May be {row.spare / 60:.1f} h late. "  # fmt: skip
+            spare = "It sets the date. " if row.on_chain else "It may not be late. " if row.spare is not None and row.spare < 15 else "" if row.spare is None else f"May be {row.spare / 60:.1f} h late. "  # fmt: skip
             y += flow(p, QRectF(14, y, w - 28, 50), when + spare + " ".join(x[0].upper() + x[1:].rstrip(".") + "." for x in list(waits_words(row, sheet))[:5]), t.text, size=9.5) + 6  # fmt: skip
         p.save()
         p.translate(0, y)
