@@ -87,7 +87,10 @@ def test_looks_and_commands(qtbot: QtBot, window: MainWindow, watch: Watch, answ
                 watch.do(f"{step.id} {key}", partial(window.sheets[step.id].look, key))
     for one in window.commands:
         if one.id not in LEAVES:
-            watch.do(one.id, window.actions_by_id[one.id].trigger)
+            for _ in range(2):  # again where it took long, as below
+                watch.do(one.id, window.actions_by_id[one.id].trigger)
+                if not watch.long:
+                    break
     assert len(watch.worst) > 100
 
 
