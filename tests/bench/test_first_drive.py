@@ -9,7 +9,7 @@ from stoutlink.core.advice.bench_words import drive_words, gate_words
 from stoutlink.core.analysis.bench.first_drive import DriveSheet, Gate
 from stoutlink.core.document.bench import DriveGate, Fastener, FirstDrive, LooseEnd, Tightened
 from stoutlink.core.document.project import Project
-from stoutlink.core.editing.bench_edits import Loosen, SignGate, Tighten
+from stoutlink.core.editing.bench_edits import Loosen, MarkStep, SignGate, Tighten
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.study.route_state import bench_state
 from stoutlink.core.study.study import Study
@@ -135,3 +135,16 @@ def test_the_route_tells_the_bench(basalt: Project) -> None:
     assert bench_state(Study(p))[0] == "settled"
     p = msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates[1:], released="1 May"))
     assert bench_state(Study(p))[0] == "open"
+
+
+def test_a_test_cannot_be_said_away(basalt: Project) -> None:
+    """Only a reason with a name gets past a gate, never “not here”."""
+    p = MarkStep("rear", "spool_bolts", "number", "not_here").apply(bare(basalt))
+    assert not gate(p, "lockers").holds
+    card = Study(p).bench_card("rear")
+    assert card is not None
+    sealed = card.line("sealed")
+    assert sealed is not None
+    assert any("Flange bolts" in w for w in sealed.waits)
+    p = MarkStep("driveline", "rear-bump", "length", "not_here").apply(p)
+    assert not gate(p, "slip").holds

@@ -173,7 +173,7 @@ class CardLook(WorkingLook):
         state = "open" if line is None or line.work is None else line.work.state
         self.tick.setVisible(line is not None and not reads and not found and state != "done")
         self.feel.setVisible(line is not None and line.step.feel and state != "by_feel" and not line.passed)
-        self.absent.setVisible(line is not None and state == "open" and not line.passed)
+        self.absent.setVisible(line is not None and state == "open" and not line.passed and line.step.may_lack)
         self.reopen.setVisible(line is not None and state != "open")
         self.there.setVisible(line is not None and found and line.step.where not in ("", "limits"))
         self.stopper.setVisible(card is not None and card.stop is None)

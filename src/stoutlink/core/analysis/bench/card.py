@@ -145,7 +145,7 @@ def _standing(
     step: CardStep, work: StepWork | None, judged: Judged | None, waits: tuple[str, ...], setup: GearSetup | None
 ) -> Standing:
     state = "open" if work is None else work.state
-    if state == "not_here":
+    if state == "not_here" and step.may_lack:
         return "not_here"
     if step.found is not None:
         if step.found:

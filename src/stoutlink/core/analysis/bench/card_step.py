@@ -37,3 +37,9 @@ class CardStep:
     window: tuple[float | None, float | None, float | None] = (None, None, None)
     """Least, most and spread that stand elsewhere in the project; else those of the card's own record are used."""
     source: str = ""
+
+    @property
+    def may_lack(self) -> bool:
+        """Whether it can be said that this axle does not have it: never of a test, of what is known from elsewhere, or of
+        closing."""
+        return self.found is None and self.phase not in ("Locker", "Test") and self.key not in ("sealed", "oil")

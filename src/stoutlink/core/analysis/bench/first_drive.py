@@ -78,7 +78,7 @@ def drive_sheet(
         if card is None:
             return [f"there is no card of the {card_id}"]
         lines = [card.line(k) for k in keys]
-        return [line.step.title for line in lines if line is not None and line.standing not in ("done", "not_here")]
+        return [line.step.title for line in lines if line is not None and line.standing != "done"]
 
     add("torques", "Every torque put down: U-bolts, hubs, caps, links", [b.place.name for b in bolts if not b.passed and b.standing != "again"])  # fmt: skip
     add("bled", "Brakes bled, and they hold pressure", steps("brakes", "bleed", "hold"))
