@@ -12,7 +12,7 @@ from stoutlink.core.analysis.plan.calendars import DAY
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, could_drop, moved, plan_sheet
 from stoutlink.core.analysis.plan.shop_hours import moment, shop_of
 from stoutlink.core.analysis.plan.tasks import After, Task
-from stoutlink.core.document.build_plan import BuildPlan, Closed, OpenHours, OwnTask, PartArrival, TaskChange, Worker
+from stoutlink.core.document.build_plan import BuildPlan, Closed, OpenHours, OwnTask, PartRecord, TaskChange, Worker
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList, SetChoice
@@ -155,7 +155,7 @@ def test_hours_people_and_days_are_the_users() -> None:
 def test_a_part_by_the_end_of_its_day_and_what_it_moves() -> None:
     a, b = Task("a", "A", "rear", 4.0, needs=("hub",)), Task("b", "B", "rear", 2.0)
     here = few(a, b)
-    part = PartArrival(id="hub", name="Hub", state="ordered", likely="2026-03-03")
+    part = PartRecord(id="hub", name="Hub", state="ordered", likely="2026-03-03")
     late = few(a, b, arrivals=(part,))
     row = late.row("a")
     assert row is not None

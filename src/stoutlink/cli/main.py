@@ -23,6 +23,7 @@ from stoutlink import __version__
 from stoutlink.cli.bench import add_bench
 from stoutlink.cli.make import add_make
 from stoutlink.cli.parts import add_parts, write_packet, write_parts
+from stoutlink.cli.parts_list import add_parts_list
 from stoutlink.cli.plan import add_plan
 from stoutlink.cli.side_by_side import add_side_by_side
 from stoutlink.core.advice.search_words import free_words
@@ -37,6 +38,7 @@ from stoutlink.core.drawing.layout_sheet import layout_drawing
 from stoutlink.core.drawing.shapes import VIEWS
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import PutLayout
+from stoutlink.core.editing.plan_edits import TakeParts
 from stoutlink.core.editing.swap_edits import ImportDonors
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.reports.analysis_text import analysis_text
@@ -53,7 +55,9 @@ from stoutlink.core.reports.travel_results import travel_results, travel_text
 from stoutlink.core.storage.disk import reason, write_bytes
 from stoutlink.core.storage.donor_table import read_donor_file, write_donors
 from stoutlink.core.storage.files import Stamp, read_project, read_stamped, stamp_of, write_project
+from stoutlink.core.storage.parts_table import read_parts
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
+from stoutlink.core.storage.table_file import read_table_text
 from stoutlink.core.study.find_free import find_free
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -158,6 +162,9 @@ def _parser() -> argparse.ArgumentParser:
         "--donors", type=Path, metavar="IN.csv", help="donor axles; bad rows are named on standard error and left out"
     )
     one.add_argument(
+        "--parts", type=Path, metavar="IN.csv", help="the parts list as a table; bad rows are named and left out"
+    )
+    one.add_argument(
         "--known",
         choices=("merge", "replace", "mine"),
         default="merge",
@@ -200,6 +207,7 @@ def _parser() -> argparse.ArgumentParser:
     add_side_by_side(commands)
     add_make(commands, _write_back)
     add_plan(commands, lambda path: Study(read_project(path)))
+    add_parts_list(commands, lambda path: Study(read_project(path)))
     add_bench(commands, lambda path: Study(read_project(path)))
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
@@ -311,11 +319,20 @@ def _write_back(project: Project, path: Path, stamp: Stamp) -> Stamp:
 
 def _import(args: argparse.Namespace) -> int:
     project, stamp = read_stamped(args.file)
-    if args.survey is None and args.donors is None:
+    if args.survey is None and args.donors is None and args.parts is None:
         raise FileError(
-            "F136", "import was not told what to take in; accepted are --survey IN.csv and --donors IN.csv."
+            "F136",
+            "import was not told what to take in; accepted are --survey IN.csv, --donors IN.csv and --parts IN.csv.",
         )
     left_out = 0
+    if args.parts is not None:
+        listed = read_parts(read_table_text(args.parts), Study(project).part_states)
+        for problem in listed.problems:
+            print(f"stout-link: {problem}", file=sys.stderr)
+        project = TakeParts(tuple((r.line, r.item, r.values) for r in listed.rows)).apply(project)
+        stamp = _write_back(project, args.file, stamp)
+        print(f"{len(listed.rows)} parts taken in, {len(listed.problems)} rows left out")
+        left_out = len(listed.problems)
     if args.donors is not None:
         donors = read_donor_file(args.donors)
         for problem in donors.problems:
@@ -324,7 +341,7 @@ def _import(args: argparse.Namespace) -> int:
         project = ImportDonors(donors.axles, marks, args.known).apply(project)
         stamp = _write_back(project, args.file, stamp)
         print(f"{len(donors.axles)} axles taken in, {len(donors.problems)} rows left out")
-        left_out = len(donors.problems)
+        left_out += len(donors.problems)
     if args.survey is None:
         return 1 if left_out else 0
     new = free_id("survey-", (s.id for s in project.surveys))

@@ -1,6 +1,8 @@
 """Reaching a value in the project by its dotted path, and making the next project with another value there.
 
-List items are addressed by their ``id``, items without one (coordinates, gears, curve points) by 0, 1, 2.
+List items are addressed by their ``id``, items without one (coordinates, gears, curve points) by 0, 1, 2. Of what is said of
+things the program makes itself (a task, a line of the parts list, its price) nothing has to be in the list before it is said:
+such an item is as nobody had said anything, and comes into the list with the first value put there.
 """
 
 from __future__ import annotations
@@ -34,9 +36,25 @@ class FieldInfo:
 def get_value(root: Struct, path: str) -> Any:
     """The value at ``path`` of a project or a part of one. Raises ``KeyError`` when there is nothing there."""
     here: Any = root
+    made: type[Struct] | None = None
     for part in path.split("."):
-        here = _child(here, part)
+        if isinstance(here, tuple) and made is not None and all(item.id != part for item in here):
+            here, made = made(id=part), None
+        else:
+            made = _said_of(here, part)
+            here = _child(here, part)
     return here
+
+
+def _said_of(owner: Any, field: str) -> type[Struct] | None:
+    """The kind of item of a list of what is said of things; ``None`` for any other value."""
+    if not isinstance(owner, Struct) or not isinstance(getattr(owner, field, None), tuple):
+        return None
+    hint = declared(type(owner))[field]
+    kinds = [
+        k for one in (hint, *get_args(hint)) for k in get_args(one) if isinstance(k, type) and issubclass(k, Struct)
+    ]
+    return next((k for k in kinds if getattr(k, "said_of", False)), None)
 
 
 Root = TypeVar("Root", bound=Struct)
@@ -44,7 +62,7 @@ Root = TypeVar("Root", bound=Struct)
 
 def with_value(root: Root, path: str, value: Any) -> Root:
     """The next project (or part of one) with ``value`` at ``path``; everything else is shared."""
-    return cast(Root, _replace(root, path.split("."), value))
+    return cast(Root, _replace(root, path.split("."), value, None))
 
 
 def _child(here: Any, part: str) -> Any:
@@ -68,10 +86,12 @@ def _index(items: tuple[Any, ...], part: str) -> int:
     raise KeyError(part)
 
 
-def _replace(here: Any, parts: list[str], value: Any) -> Any:
+def _replace(here: Any, parts: list[str], value: Any, made: type[Struct] | None) -> Any:
     if not parts:
         return value
-    inner = _replace(_child(here, parts[0]), parts[1:], value)
+    if isinstance(here, tuple) and made is not None and all(item.id != parts[0] for item in here):
+        return (*here, _replace(made(id=parts[0]), parts[1:], value, None))
+    inner = _replace(_child(here, parts[0]), parts[1:], value, _said_of(here, parts[0]))
     if isinstance(here, tuple):
         i = _index(here, parts[0])
         return (*here[:i], inner, *here[i + 1 :])

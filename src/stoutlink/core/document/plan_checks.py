@@ -13,8 +13,11 @@ from stoutlink.core.errors import ValueOutOfRange
 def check_plan(project: Project, _: Project | None) -> None:
     """The plan."""
     plan = project.build
-    for name in ("hours", "closed", "people", "changes", "own", "arrivals"):
+    for name in ("hours", "closed", "people", "changes", "own", "arrivals", "trips", "closes"):
         unique(f"build.{name}", (one.id for one in getattr(plan, name)))
+    for price in project.prices:
+        if price.paid_on:
+            _day(f"prices.{price.id}.paid_on", price.paid_on)
     for where, date in _dates(plan):
         if date:
             _day(where, date)
@@ -24,8 +27,11 @@ def check_plan(project: Project, _: Project | None) -> None:
     for who in plan.people:
         _turned(f"build.people.{who.id}.away_to", "the last day away", who.away_from, who.away_to)
     for part in plan.arrivals:
+        _turned(f"build.arrivals.{part.id}.likely", "the day it comes", part.ordered, part.likely or part.latest)
         _turned(f"build.arrivals.{part.id}.likely", "the likely day", part.earliest, part.likely)
         _turned(f"build.arrivals.{part.id}.latest", "the latest day", part.likely or part.earliest, part.latest)
+    for trip in plan.trips:
+        unique(f"build.trips.{trip.id}.items", (one.id for one in trip.items))
     for hours in plan.hours:
         if hours.to_h <= hours.from_h:
             raise ValueOutOfRange(
@@ -51,7 +57,12 @@ def _dates(plan: BuildPlan) -> list[tuple[str, str]]:
     for change in plan.changes:
         out += [(f"build.changes.{change.id}.{n}", getattr(change, n)) for n in ("when", "not_before")]
     for part in plan.arrivals:
-        out += [(f"build.arrivals.{part.id}.{n}", getattr(part, n)) for n in ("earliest", "likely", "latest")]
+        out += [
+            (f"build.arrivals.{part.id}.{n}", getattr(part, n))
+            for n in ("ordered", "earliest", "likely", "latest", "sold_on")
+        ]
+    out += [(f"build.trips.{one.id}.day", one.day) for one in plan.trips]
+    out += [(f"build.closes.{one.id}.day", one.day) for one in plan.closes]
     return out
 
 

@@ -27,6 +27,7 @@ Identifier = Annotated[
     str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,47}$", description="Short lower-case name, unique in its list.")
 ]
 Name = Annotated[str, Meta(min_length=1, max_length=120)]
+Date = Annotated[str, Meta(pattern="^$|^[0-9]{4}-[0-9]{2}-[0-9]{2}$", description="Year, month, day; empty: not said.")]
 Text = Annotated[str, Meta(max_length=4000)]
 Coordinate = Annotated[
     float,

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from msgspec import Meta
 
 from stoutlink.core.catalogue.donor import Cap, DonorAxle, Locker, ParkingBrake, RootForm, Span, ToothPair
 from stoutlink.core.catalogue.joint_size import JointSize
-from stoutlink.core.document.quantities import Frozen, Identifier, Name, Text
+from stoutlink.core.document.quantities import Date, Frozen, Identifier, Name, Text
 
 
 def _n(title: str, kind: str, low: float, high: float, text: str) -> Meta:
@@ -174,16 +174,33 @@ class OwnCost(Frozen, frozen=True, kw_only=True):
     hours: Hours = 0.0
 
 
-class Price(Frozen, frozen=True, kw_only=True):
-    """Your price and hours for a line of the cost list, in place of the estimate that ships, and what of it is paid.
-    ``id`` is the line's, for
-    both ends, or the line's with the end behind it (``gear_set-front``).
-    """
+PriceName = Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_-]{0,79}$", description="A line, with its end behind it.")]
 
-    id: Identifier
+
+class Price(Frozen, frozen=True, kw_only=True):
+    """Your price and hours for a line, in place of the estimate that ships, and what of it is paid. ``id`` is the line's,
+    for both ends, or the line's with the end behind it (``gear_set-front``). Paid and nothing asked: what is paid is its
+    price; paid and ``settled``: likewise, whatever was asked."""
+
+    said_of: ClassVar[bool] = True
+
+    id: PriceName
     amount: Money | None = None
     hours: Hours | None = None
     paid: Money | None = None
+    settled: bool = False
+    paid_on: Date = ""
+    """The day it was paid, or is to be."""
+
+    @property
+    def whole(self) -> float | None:
+        """What it costs: what was paid for all of it, else what is asked; ``None``: the estimate."""
+        return self.paid if self.paid_whole else self.amount
+
+    @property
+    def paid_whole(self) -> bool:
+        """Whether what is paid is all of it."""
+        return self.paid is not None and (self.settled or self.amount is None)
 
 
 PartKind = Literal[

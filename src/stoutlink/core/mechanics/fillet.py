@@ -30,3 +30,20 @@ def foot_welds(leg: float, foot: float, reach: float, wire: float, plate: float,
     trace = bent**2 + 2.0 * direct**2
     most = 0.5 * (trace + math.sqrt(trace**2 - 4.0 * direct**4))
     return SHEAR * min(wire, plate / THROAT) / math.sqrt(most)
+
+
+DEPOSIT = 0.95
+"""Of the wire that ends up in the seam (solid wire under gas; common practice 0.93 to 0.98)."""
+STEEL = 7850.0
+"""Density, kg/m³."""
+
+
+def wire_mass(leg: float, length: float) -> float:
+    """Mass of wire, kg, that a fillet of ``leg`` m takes over a ``length`` of m: its triangle of leg²/2 in steel of 7850 kg/m³,
+    over the 95 % of the wire that stays in the seam. A leg or length of 0 takes none. Source: geometry; the share that stays is
+    common practice for solid wire.
+
+    >>> round(wire_mass(0.006, 1.0), 3)
+    0.149
+    """
+    return 0.5 * leg**2 * length * STEEL / DEPOSIT

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
+from stoutlink.core.analysis.linkage.cut_list import LinkCut
+from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
 from stoutlink.core.analysis.linkage.set_out import SetOut, set_out
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
+from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.linkage.weld_plan import (
     FromReadings,
     WeldBase,
@@ -17,10 +22,17 @@ from stoutlink.core.document.stations import Stations
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.linkage import LinkageQuestions
 from stoutlink.core.study.question import question
+from stoutlink.core.study.vehicle import ENDS
+
+if TYPE_CHECKING:
+    from stoutlink.core.study.axle import AxleStudy
 
 
 class HousingQuestions(LinkageQuestions):
     """What can be asked of the housing of an axle. Questions take its end."""
+
+    axles: dict[str, AxleStudy]
+    """Both axles, as the study has them."""
 
     @question(on.stations, on.layouts_used, on.units)
     def station_sheet(self, end: str) -> StationSheet | None:
@@ -58,3 +70,19 @@ class HousingQuestions(LinkageQuestions):
 
     def _stations(self, end: str) -> Stations | None:
         return next((s for s in self.project.stations if s.id == end), None)
+
+    @property
+    def cuts(self) -> tuple[LinkCut, ...]:
+        """Cut cards of the layouts in use, rear first."""
+        return tuple(c for one in ENDS for c in self.axles[one].cuts)
+
+    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.welding, on.made_parts, on.cut_parts, on.plate)
+    def plate_plan(self) -> tuple[PlatePlan, ...]:
+        """How the parts of both axles that are not cut yet lie on plates."""
+        parts = tuple(one for end in ("rear", "front") for one in self.parts(end))
+        return plate_plan(parts, frozenset(c.id for c in self.project.cut_parts), self.project.plate)
+
+    @question(on.vehicle, on.layouts_used, on.joints, on.stock)
+    def stock_plan(self) -> tuple[TubePlan, ...]:
+        """Which link or brace still to be cut comes from which bar."""
+        return stock_plan(self.cuts, self.project.stock, self.project.sawing, self.project.copes)

@@ -9,6 +9,7 @@ from stoutlink.core.analysis.cycle.reach import placed_lines
 from stoutlink.core.analysis.linkage.uncertainty import layout_entries, zero_sigma
 from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.build_plan import FREE
 
 if TYPE_CHECKING:
     from stoutlink.core.study.vehicle import VehicleQuestions as Study
@@ -77,9 +78,15 @@ def made(s: Study) -> Values:
 
 
 def money(s: Study) -> Values:
-    """The user's prices, own lines, shelf, inspections and what axles are made of several."""
+    """The user's prices, own lines, shelf, inspections, what axles are made of several, and which lines cost nothing or were
+    sold."""
     p = s.project
-    return p.prices, p.own_costs, p.shelf, p.inspections, p.made
+    free = tuple(
+        (r.id, r.name, r.source, r.sold_for, r.sold_on)
+        for r in p.build.arrivals
+        if r.source in FREE or r.state == "sold"
+    )
+    return p.prices, p.own_costs, p.shelf, p.inspections, p.made, free
 
 
 def layout(s: Study, end: str) -> Values:

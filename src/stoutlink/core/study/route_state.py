@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from stoutlink.core.analysis.plan.plan_sheet import said, state_of, with_own
+from stoutlink.core.document.build_plan import OVER
 from stoutlink.core.study.study import Study
 
 State = Literal["untouched", "work", "open", "settled"]
@@ -88,8 +90,7 @@ def plan_state(study: Study) -> StepState:
     plan = study.project.build
     if not plan.begin:
         return "untouched", "not begun"
-    over = {c.id for c in plan.changes if c.state in ("done", "dropped")}
-    left = sum(not (t.done or t.key in over) for t in study.tasks) + sum(o.id not in over for o in plan.own)
+    left = sum(state_of(t, said(plan, t)) not in OVER for t in with_own(study.tasks, plan))
     return ("work", f"{left} tasks left") if left else SETTLED
 
 

@@ -22,10 +22,7 @@ from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.advice.weld_rules import weld_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
-from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.part import Part, PartChanges, part_changes
-from stoutlink.core.analysis.linkage.plate_plan import PlatePlan, plate_plan
-from stoutlink.core.analysis.linkage.stock_plan import TubePlan, stock_plan
 from stoutlink.core.analysis.vehicle.lacking import NotEntered
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TubeCope
@@ -33,7 +30,7 @@ from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
-from stoutlink.core.study.plan import PlanQuestions
+from stoutlink.core.study.parts_list import PartsListQuestions
 from stoutlink.core.study.question import question
 from stoutlink.core.study.vehicle import ENDS
 
@@ -41,7 +38,7 @@ RESTS_ON = ("rig", "tape", "layout", "travel")
 """Steps a cut list rests on."""
 
 
-class Study(PlanQuestions):
+class Study(PartsListQuestions):
     """What can be asked of one project. ``before`` is an earlier study: what rests on the very same parts is taken over.
 
     Questions about an axle take its end; ``axles`` gives them by name. Nothing is worked out before it is asked for,
@@ -51,11 +48,6 @@ class Study(PlanQuestions):
     def __init__(self, project: Project, before: Study | None = None) -> None:
         super().__init__(project, None if before is None else before.answers)
         self.axles: dict[str, AxleStudy] = {end: AxleStudy(self, end) for end in ENDS}
-
-    @property
-    def cuts(self) -> tuple[LinkCut, ...]:
-        """Cut cards of the layouts in use, rear first."""
-        return tuple(c for one in ENDS for c in self.axles[one].cuts)
 
     @question(on.entered, on.chosen, on.solids, on.survey, on.units, on.notes_on_rig, on.layouts_used)
     def _rig_findings(self) -> tuple[Finding, ...]:
@@ -180,17 +172,6 @@ class Study(PlanQuestions):
     def _weld_findings(self, end: str) -> list[Finding]:
         unit = self.project.settings.units
         return list(weld_findings(self.weld_base(end), self._stations(end), unit))
-
-    @question(on.vehicle, on.layouts_used, on.joints, on.chosen, on.welding, on.made_parts, on.cut_parts, on.plate)
-    def plate_plan(self) -> tuple[PlatePlan, ...]:
-        """How the parts of both axles that are not cut yet lie on plates."""
-        parts = tuple(one for end in ("rear", "front") for one in self.parts(end))
-        return plate_plan(parts, frozenset(c.id for c in self.project.cut_parts), self.project.plate)
-
-    @question(on.vehicle, on.layouts_used, on.joints, on.stock)
-    def stock_plan(self) -> tuple[TubePlan, ...]:
-        """Which link or brace still to be cut comes from which bar."""
-        return stock_plan(self.cuts, self.project.stock, self.project.sawing, self.project.copes)
 
     @property
     def cut_waits(self) -> tuple[str, ...]:

@@ -34,7 +34,7 @@ from stoutlink.core.document.build_plan import (
     Closed,
     OpenHours,
     OwnTask,
-    PartArrival,
+    PartRecord,
     TaskChange,
     TaskState,
     Worker,
@@ -272,10 +272,10 @@ class PlanLook(WorkingLook):
         self.group = "days"
         self.workspace.do(SetChoice("build", new, "plan"))
 
-    def _parts(self) -> tuple[PartArrival, ...]:
+    def _parts(self) -> tuple[PartRecord, ...]:
         """Bought lines that tasks need, to be given a day."""
         needs = dict.fromkeys(n for t in self.workspace.study.tasks for n in t.needs)
-        return tuple(PartArrival(id=n, name=n.replace("_", " ").replace("-", ", ").capitalize()) for n in needs)
+        return tuple(PartRecord(id=n, name=n.replace("_", " ").replace("-", ", ").capitalize()) for n in needs)
 
     def _add(self) -> None:
         plan = self.workspace.project.build
@@ -289,7 +289,7 @@ class PlanLook(WorkingLook):
         items = getattr(plan, self._list())
         key = free_id(f"{self.group}-", (i.id for i in items))
         item = {
-            "hours": OpenHours(id=key), "closed": Closed(id=key, first=today, last=today), "people": Worker(id=key, name="Somebody"), "parts": PartArrival(id=key, name="Part"),
+            "hours": OpenHours(id=key), "closed": Closed(id=key, first=today, last=today), "people": Worker(id=key, name="Somebody"), "parts": PartRecord(id=key, name="Part"),
         }[self.group]  # fmt: skip
         if self.workspace.do(PutInList(f"build.{self._list()}", item, f"Add {self.group}")):
             self.pick_one(key)
@@ -349,7 +349,7 @@ class PlanLook(WorkingLook):
             y += 20
         return y
 
-    def _words(self, one: OpenHours | Closed | Worker | PartArrival) -> str:
+    def _words(self, one: OpenHours | Closed | Worker | PartRecord) -> str:
         if isinstance(one, OpenHours):
             return f"{dict(WEEK)[one.days]}, {one.from_h:g} to {one.to_h:g} h"
         if isinstance(one, Closed):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
-from stoutlink.core.document.layout import Material
+from stoutlink.core.document.layout import Link, Material
 from stoutlink.core.document.link_work import Sawing, StockBar, TubeCope
 from stoutlink.core.mechanics.cutting_stock import BarUsed, CuttingPlan, cut_up
 
@@ -100,6 +100,11 @@ def stock_plan(
         )
         out.append(TubePlan(*kind, tuple(wanted), bars, offcuts, plan))
     return tuple(out)
+
+
+def same_tube(link: Link, bar: StockBar) -> bool:
+    """Whether a link is cut from tube like this."""
+    return _same((link.tube_od_m, link.tube_wall_m, link.material), (bar.od_m, bar.wall_m, bar.material))
 
 
 def _same(one: tuple[float, float, str], two: tuple[float, float, str]) -> bool:

@@ -37,6 +37,8 @@ class Bar:
     role: str
     at_hand: bool
     stage: str
+    needs: tuple[str, ...] = ()
+    """Lines of the parts list it is made of."""
 
 
 @dataclass(frozen=True)
@@ -70,6 +72,19 @@ class RigWork:
     surveyed: bool
     passed: frozenset[str]
     """Card and step with a colon between: ``brakes:bleed``."""
+    lines: tuple[str, ...]
+    """Lines for both axles: wheels, tools, air."""
     bolts_open: int
     gates_open: int
+    held: dict[str, str]
+    """Tasks a gate holds, with why: nobody can call them done before it opens."""
     released: bool
+
+
+def plate_key(thickness: float) -> str:
+    """The line of the parts list of plate of a thickness, m.
+
+    >>> plate_key(0.00635)
+    'plate-6350'
+    """
+    return f"plate-{round(thickness * 1e6)}"

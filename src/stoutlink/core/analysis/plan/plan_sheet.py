@@ -5,20 +5,21 @@ from __future__ import annotations
 import datetime
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import msgspec
 
+from stoutlink.core.analysis.plan.arrivals import arrives_of
 from stoutlink.core.analysis.plan.calendars import DAY, NEVER
 from stoutlink.core.analysis.plan.chance import Chance, chance
-from stoutlink.core.analysis.plan.jobs import Arrives, Circle, Job, Net, Shop
+from stoutlink.core.analysis.plan.jobs import Circle, Job, Net, Shop
 from stoutlink.core.analysis.plan.schedule import Because, Laid, because, best_order, chain, floats, ready_of
 from stoutlink.core.analysis.plan.shop_hours import minute_of, moment, shop_of
 from stoutlink.core.analysis.plan.tasks import LEAST, MOST, After, Task
-from stoutlink.core.document.build_plan import BuildPlan, PartArrival, TaskChange, TaskState
+from stoutlink.core.document.build_plan import OVER, BuildPlan, TaskChange, TaskState
 
 MILESTONES = (
-    ("on stands", "frame:stands"), ("full roller", "frame:wheels"), ("drives", "frame:drive"),
+    ("on stands", "frame:stands"), ("rear axle under it", "rear:in"), ("front axle under it", "front:in"), ("full roller", "frame:wheels"), ("drives", "frame:drive"),
 )  # fmt: skip
 """What the rig can do once a task is done."""
 
@@ -42,7 +43,7 @@ class Row:
     @property
     def over(self) -> bool:
         """Whether nothing of it is left to do."""
-        return self.state in ("done", "dropped")
+        return self.state in OVER
 
 
 @dataclass(frozen=True)
@@ -82,6 +83,12 @@ class PlanSheet:
         return math.ceil((self.end - self.wanted) / DAY)
 
     @property
+    def done_range(self) -> tuple[float, float]:
+        """The share done if what is left fights, and if all goes well."""
+        finished, least, _, most = done_hours(tuple(r.task for r in self.rows), self.plan)
+        return tuple(finished / (finished + x) if finished + x else 0.0 for x in (most, least))  # type: ignore[return-value]
+
+    @property
     def milestones(self) -> tuple[tuple[str, int | None], ...]:
         """When the rig is how far: name and minute (0: already)."""
         out = []
@@ -97,24 +104,62 @@ def hours_of(task: Task, change: TaskChange | None) -> tuple[float, float, float
     likely = task.hours if change is None or change.likely_h is None else change.likely_h
     least = LEAST * likely if change is None or change.least_h is None else change.least_h
     most = MOST * likely if change is None or change.most_h is None else change.most_h
-    return min(least, likely), likely, max(most, likely)
+    return min(least, likely) * task.share, likely * task.share, max(most, likely) * task.share
 
 
 def state_of(task: Task, change: TaskChange | None) -> TaskState:
-    """What was said of it; what the project knows to be done is done, what is only tacked is not."""
+    """What was said of it; what the project knows to be done is done, what is only tacked or held by a gate is not."""
     if change is not None and change.state == "dropped":
         return "dropped"
     if task.done:
-        return "done"
-    if task.tacked and (change is None or change.state in ("open", "mocked", "done")):
+        return "inspected" if change is not None and change.state == "inspected" else "done"
+    if task.tacked and (change is None or change.state in ("open", "mocked", "done", "inspected")):
         return "tacked"
+    if change is not None and task.held and change.state in ("done", "inspected"):
+        return "blocked"
     return "open" if change is None else change.state
 
 
 def with_own(tasks: tuple[Task, ...], plan: BuildPlan) -> tuple[Task, ...]:
     """The tasks with the user's own behind them."""
     own = tuple(Task(o.id, o.title, o.lane, o.likely_h, people=o.people, at_vehicle=o.at_vehicle, needs=o.needs) for o in plan.own)  # fmt: skip
-    return (*tasks, *own)
+    return in_sittings((*tasks, *own), plan)
+
+
+def in_sittings(tasks: tuple[Task, ...], plan: BuildPlan) -> tuple[Task, ...]:
+    """Tasks of several sittings as one task each, one after the other, alike in hours; what waits for the task waits for the last
+    of them. The first keeps the task's key."""
+    many = {c.id: c.sittings for c in plan.changes if c.sittings > 1}
+    if not many:
+        return tasks
+    out = []
+    for t in tasks:
+        after = tuple(replace(a, key=sitting(a.key, many[a.key])) if a.key in many else a for a in t.after)
+        n = many.get(t.key, 1)
+        for k in range(1, n + 1):
+            title = f"{t.title} ({k} of {n})" if n > 1 else t.title
+            mine = after if k == 1 else (After(sitting(t.key, k - 1), "The sitting before."),)
+            out.append(replace(t, key=sitting(t.key, k), title=title, after=mine, base=t.key if k > 1 else "", share=1.0 / n, weight=t.weight if k == n else 0))  # fmt: skip
+    return tuple(out)
+
+
+def sitting(key: str, k: int) -> str:
+    """The key of a task's sitting, from 1 on.
+
+    >>> sitting("rear:gears", 1), sitting("rear:gears", 3)
+    ('rear:gears', 'rear:gears:3')
+    """
+    return key if k == 1 else f"{key}:{k}"
+
+
+def said(plan: BuildPlan, task: Task) -> TaskChange | None:
+    """What was said of a task; of a later sitting how far it is itself, hours and people as of the whole."""
+    mine = plan.change(task.key)
+    whole = plan.change(task.base) if task.base else None
+    if whole is None:
+        return mine
+    one = mine or TaskChange(id=task.key)
+    return msgspec.structs.replace(one, least_h=whole.least_h, likely_h=whole.likely_h, most_h=whole.most_h, people=whole.people, hours=whole.hours)  # fmt: skip
 
 
 def afters(task: Task, change: TaskChange | None) -> tuple[After, ...]:
@@ -122,17 +167,18 @@ def afters(task: Task, change: TaskChange | None) -> tuple[After, ...]:
     if change is None:
         return task.after
     kept = tuple(a for a in task.after if a.key not in change.not_after)
-    return (*kept, *(After(k, "You said so.") for k in change.after))
+    mine = () if task.base else change.after
+    return (*kept, *(After(k, "You said so.") for k in mine))
 
 
 def jobs_of(tasks: tuple[Task, ...], plan: BuildPlan, now: int) -> tuple[Job, ...]:
     """What is left to do, as jobs: what is done or dropped is no job and holds nobody up."""
     out = []
-    over = {t.key for t in tasks if state_of(t, plan.change(t.key)) in ("done", "dropped")}
+    over = {t.key for t in tasks if state_of(t, said(plan, t)) in OVER}
     for t in tasks:
         if t.key in over:
             continue
-        change = plan.change(t.key)
+        change = said(plan, t)
         spent = 0.0 if change is None or change.spent_h is None else change.spent_h
         least, likely, most = (round(60 * max(h - spent, 0.1 * h)) for h in hours_of(t, change))
         date = None if change is None else minute_of(plan, change.not_before)
@@ -143,28 +189,13 @@ def jobs_of(tasks: tuple[Task, ...], plan: BuildPlan, now: int) -> tuple[Job, ..
     return tuple(out)
 
 
-def arrives_of(arrivals: tuple[PartArrival, ...], plan: BuildPlan) -> dict[str, Arrives]:
-    """Parts on their way: earliest, likely and latest end of day; one that is here, or whose day nobody said, holds nothing up."""
-    out = {}
-    for one in arrivals:
-        if one.state == "here":
-            continue
-        likely = minute_of(plan, one.likely or one.latest or one.earliest, end=True)
-        if likely is None:
-            continue
-        early = minute_of(plan, one.earliest, end=True)
-        late = minute_of(plan, one.latest, end=True)
-        out[one.id] = Arrives(one.id, min(early if early is not None else likely, likely), likely, max(late if late is not None else likely, likely))  # fmt: skip
-    return out
-
-
 def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSheet:
     """Schedule what is left from the minute ``now`` on."""
     every = with_own(tasks, plan)
     keys = {t.key for t in every}
     came = tuple(t.key for t in every if plan.seen and t.key not in plan.seen)
     went = tuple(k for k in plan.seen if k not in keys)
-    arrives = arrives_of(plan.arrivals, plan)
+    arrives = arrives_of(plan, now)
     arrivals = {k: a.likely for k, a in arrives.items()}
     wanted = minute_of(plan, plan.wanted, end=True)
     looks, done = _looks(every, plan), _done(every, plan)
@@ -199,7 +230,7 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSh
             end = now
     rows = []
     for t in every:
-        change = plan.change(t.key)
+        change = said(plan, t)
         where = placed.get(t.key)
         real = where is not None and where[1] < NEVER
         rows.append(
@@ -230,23 +261,33 @@ def _chain_to(net: Net, laid: Laid, why: Mapping[str, Because], last: str) -> tu
 
 def _looks(tasks: tuple[Task, ...], plan: BuildPlan) -> float:
     """Share of the visible parts that are in place, mocked and tacked included."""
-    whole = sum(t.weight for t in tasks if state_of(t, plan.change(t.key)) != "dropped")
-    there = sum(t.weight for t in tasks if state_of(t, plan.change(t.key)) in ("mocked", "tacked", "done"))
+    whole = sum(t.weight for t in tasks if state_of(t, said(plan, t)) != "dropped")
+    there = sum(t.weight for t in tasks if state_of(t, said(plan, t)) in ("mocked", "tacked", "done", "inspected"))
     return there / whole if whole else 0.0
 
 
 def _done(tasks: tuple[Task, ...], plan: BuildPlan) -> float:
     """Hours of finished tasks over all; what is tacked or mocked counts nothing."""
-    whole = finished = 0.0
+    finished, _, likely, _ = done_hours(tasks, plan)
+    whole = finished + likely
+    return finished / whole if whole else 0.0
+
+
+def done_hours(tasks: tuple[Task, ...], plan: BuildPlan) -> tuple[float, float, float, float]:
+    """Hours of finished tasks, and of the others at least, likely and at most."""
+    finished = 0.0
+    left = [0.0, 0.0, 0.0]
     for t in tasks:
-        change = plan.change(t.key)
+        change = said(plan, t)
         state = state_of(t, change)
         if state == "dropped" or t.people == 0:
             continue
-        hours = hours_of(t, change)[1]
-        whole += hours
-        finished += hours if state == "done" else 0.0
-    return finished / whole if whole else 0.0
+        hours = hours_of(t, change)
+        if state in ("done", "inspected"):
+            finished += hours[1]
+        else:
+            left = [a + b for a, b in zip(left, hours, strict=True)]
+    return finished, left[0], left[1], left[2]
 
 
 def plan_chance(sheet: PlanSheet, now: int = 0) -> Chance | None:
@@ -257,7 +298,7 @@ def plan_chance(sheet: PlanSheet, now: int = 0) -> Chance | None:
     if sheet.wanted is None or not jobs or sheet.circle:
         return None
     net = Net(jobs, sheet.shop)
-    arrives = arrives_of(sheet.plan.arrivals, sheet.plan)
+    arrives = arrives_of(sheet.plan, now)
     order, _ = best_order(net, ready_of(net, sheet.arrivals))
     return chance(net, order, arrives, sheet.wanted)
 

@@ -4,9 +4,9 @@ reason."""
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from stoutlink.core.analysis.plan.facts import AxleWork, RigWork, WeldGroup
+from stoutlink.core.analysis.plan.facts import AxleWork, RigWork, WeldGroup, plate_key
 from stoutlink.core.document.build_plan import HoursKind, Lane
 
 LEAST, MOST = 0.7, 1.8
@@ -44,6 +44,11 @@ class Task:
     weight: int = 0
     drives: bool = True
     """Whether it must be done before the first drive."""
+    held: str = ""
+    """Why a gate holds it: it cannot be done before that opens."""
+    base: str = ""
+    """Of a later sitting the task it is a part of; ``share`` of whose hours are its."""
+    share: float = 1.0
 
 
 STANDS = "The rig stands on the frame before anything of it hangs free."
@@ -55,8 +60,35 @@ BUMP = {
 
 
 def tasks_of(rig: RigWork, first: str, bump: str) -> tuple[Task, ...]:
-    """Every task of a build, in the order of a shop that had all the time."""
-    return tuple(_all(rig, first, bump))
+    """Every task of a build, in the order of a shop that had all the time, each with the lines of the parts list it needs."""
+    return tuple(with_lines(tuple(_all(rig, first, bump)), rig))
+
+
+NEEDED_AT: dict[str, tuple[str, ...]] = {
+    "repair": ("{e}:ends",), "missing": ("{e}:ends",), "link_brackets": ("{e}:frame", "{e}:mock"), "spring_pads": ("{e}:mock",), "discs": ("{e}:clean",),
+    "parking_brake": ("brakes:parking",), "joint_conversion": ("driveline:fit-{e}",), "speed_correction": ("frame:drive",), "steering_arms": ("front:linkage",),
+    "adapters": ("frame:wheels",), "wheels": ("frame:wheels",), "tyres": ("frame:wheels",), "air_supply": ("rear:locker", "front:locker", "rear:shocks", "front:shocks"),
+    "wiring": ("{e}:locker",), "carrier": ("{e}:gears",), "truss": ("{e}:tackread",), "cover": ("{e}:close",), "shafts": ("{e}:close",), "custom_shaft": ("{e}:close",),
+    "joints": ("{e}:close",), "stubs": ("{e}:ends",), "lockouts": ("{e}:ends",), "flange_bolts": ("{e}:ends",), "c_clip_conversion": ("{e}:close",),
+    "tool_setup": ("rear:gears", "front:gears"), "tool_hub": ("rear:strip", "front:strip"), "tool_bar": ("rear:tackread", "front:tackread"),
+}  # fmt: skip
+"""Where a line is needed first, of several the first there is; any other line of an axle when it goes in for good."""
+
+
+def with_lines(tasks: tuple[Task, ...], rig: RigWork) -> Iterator[Task]:
+    """Tasks with the lines nobody of them asked for yet, each where it is needed first."""
+    keys, asked = {t.key for t in tasks}, {need for t in tasks for need in t.needs}
+    more: dict[str, list[str]] = {}
+    lines = [(line, a.end) for a in rig.axles for line, _ in a.lines] + [(line, "") for line in rig.lines]
+    for line, end in lines:
+        if line in asked:
+            continue
+        places = NEEDED_AT.get(line.removesuffix(f"-{end}") if end else line, ()) + ((f"{end}:in",) if end else ())
+        at = next((k for p in places if (k := p.format(e=end)) in keys), None)
+        if at is not None:
+            more.setdefault(at, []).append(line)
+    for t in tasks:
+        yield replace(t, needs=(*t.needs, *more.get(t.key, ())), held="" if t.done else rig.held.get(t.key, ""))
 
 
 def _all(rig: RigWork, first: str, bump: str) -> Iterator[Task]:
@@ -179,7 +211,7 @@ def _make(a: AxleWork, e: Lane) -> Iterator[Task]:
     for t in thick:
         mine = [p for p in a.pieces if p.thickness == t]
         count = sum(p.count for p in mine)
-        yield Task(f"{e}:plate:{round(t * 1e5)}", f"Cut {count} plates of {t * 1e3:.1f} mm for the {e}", e, 0.3 + 0.12 * count, at_vehicle=False, kind="quiet", done=all(p.cut for p in mine) or None, where=("cut", "plate"), needs=("plate",))  # fmt: skip
+        yield Task(f"{e}:plate:{round(t * 1e5)}", f"Cut {count} plates of {t * 1e3:.1f} mm for the {e}", e, 0.3 + 0.12 * count, at_vehicle=False, kind="quiet", done=all(p.cut for p in mine) or None, where=("cut", "plate"), needs=(plate_key(t),))  # fmt: skip
     measured = (After("frame:measure", "Brackets go where the tape says."),)
     fitted: list[str] = []
     for p in a.pieces:
@@ -198,7 +230,7 @@ def _make(a: AxleWork, e: Lane) -> Iterator[Task]:
         if b.at_hand:
             continue
         made = b.stage in ("tacked", "welded", "final")
-        yield Task(f"{e}:bar:{b.key}", f"{b.name}: cut, fitted, tacked", e, 0.8, at_vehicle=False, kind="quiet", needs=("tube",), done=made or None, tacked=b.stage == "tacked", weight=1, where=("cut", "links"))  # fmt: skip
+        yield Task(f"{e}:bar:{b.key}", f"{b.name}: cut, fitted, tacked", e, 0.8, at_vehicle=False, kind="quiet", needs=b.needs, done=made or None, tacked=b.stage == "tacked", weight=1, where=("cut", "links"))  # fmt: skip
         yield Task(f"{e}:final:{b.key}", f"{b.name}: welded out, inspected", e, 0.6, (After(f"{e}:bar:{b.key}", "Tacked first."), After(f"{e}:square", "Its length is right once the axle stands square.")), at_vehicle=False, done=b.stage in ("welded", "final") or None, where=("cut", "links"))  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, replace
-from typing import Protocol
+from typing import Literal, Protocol
 
 from stoutlink.core.analysis.swap.gear_choice import asked_ratio, matching_sets
 from stoutlink.core.analysis.swap.inspection import judge
@@ -15,11 +15,13 @@ from stoutlink.core.analysis.swap.narrowed import narrowing
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.joint_size import JointSize, same_joint
 from stoutlink.core.catalogue.prices import BY_ID, Group
+from stoutlink.core.document.build_plan import FREE, SOURCE_WORDS
 from stoutlink.core.document.fitted_axle import as_fitted, fitted_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.swap import AxlePlan, ShelfPart
+from stoutlink.core.document.swap import AxlePlan, Price, ShelfPart
 from stoutlink.core.mechanics.gearing import speedometer
+from stoutlink.core.quantity.money import to_cents, total
 from stoutlink.core.quantity.shown import show
 
 SPEED_OFF = 0.02
@@ -28,6 +30,14 @@ SAME_CIRCLE = 0.0005
 GROUP_TITLES: dict[str, str] = {
     "axle": "Axles", "part": "Parts that stay in", "work": "Work bought and done", "consumable": "Used up", "tool": "Tools, bought once",
 }  # fmt: skip
+
+
+Basis = Literal["paid", "asked", "estimate", "free", "unknown"]
+
+
+def line_key(name: str, end: str) -> str:
+    """A line and its end in one word; a line for both ends is only itself."""
+    return name if end == "both" else f"{name}-{end}"
 
 
 @dataclass(frozen=True)
@@ -47,6 +57,14 @@ class CostLine:
     own: bool
     paid: float = 0.0
     """What of it is paid already."""
+    basis: Basis = "estimate"
+    """What the amount rests on; ``free``: it is there, or made."""
+    pay_day: str = ""
+
+    @property
+    def key(self) -> str:
+        """The line and its end, as prices and the parts list name it."""
+        return line_key(self.id, self.end)
 
 
 @dataclass(frozen=True)
@@ -64,16 +82,16 @@ class Cost:
     @property
     def paid(self) -> float:
         """What is paid already, tools with it."""
-        return sum(line.paid for line in self.lines)
+        return total(line.paid for line in self.lines)
 
     @property
     def to_pay(self) -> float:
         """What is left to pay, tools with it, your own hours left out."""
-        return sum((line.amount or 0.0) - line.paid for line in self.lines)
+        return total(x for line in self.lines for x in (line.amount or 0.0, -line.paid))
 
     def of(self, group: str) -> float:
         """Sum of a group's known amounts."""
-        return sum(line.amount or 0.0 for line in self.lines if line.group == group)
+        return total(line.amount or 0.0 for line in self.lines if line.group == group)
 
 
 def cost_to_ready(
@@ -100,10 +118,27 @@ def cost_to_ready(
     lines = list(_lines(project, rig, front, rear, gears or {}))
     unknown = tuple(f"{line.title}, {line.end}" for line in lines if line.amount is None)
     hours = sum(line.hours for line in lines)
-    total = sum(line.amount or 0.0 for line in lines if line.group != "tool") + hours * project.choosing.hour_price
-    tools = sum(line.amount or 0.0 for line in lines if line.group == "tool")
+    whole = total(line.amount or 0.0 for line in lines if line.group != "tool") + hours * project.choosing.hour_price
+    tools = total(line.amount or 0.0 for line in lines if line.group == "tool")
     budget = project.choosing.budget
-    return Cost(tuple(lines), total, tools, hours, unknown, None if budget is None else budget - total - tools)
+    return Cost(tuple(lines), whole, tools, hours, unknown, None if budget is None else budget - whole - tools)
+
+
+def price_of(own: dict[str, Price], name: str, end: str) -> Price | None:
+    """What was typed for a line: for its end, and for both ends where its own says nothing."""
+    mine, both = own.get(f"{name}-{end}"), own.get(name)
+    if mine is None or both is None:
+        return mine or both
+    amount, hours = (getattr(mine if getattr(mine, n) is not None else both, n) for n in ("amount", "hours"))
+    paid = mine if mine.paid is not None else both
+    return Price(
+        id=mine.id,
+        amount=amount,
+        hours=hours,
+        paid=paid.paid,
+        settled=paid.settled,
+        paid_on=mine.paid_on or both.paid_on,
+    )
 
 
 class MakeLine(Protocol):
@@ -113,25 +148,35 @@ class MakeLine(Protocol):
 
 
 def line_maker(project: Project) -> MakeLine:
-    """Lines at the user's prices, those for one end first, else at the estimates that ship."""
+    """Lines at the user's prices, those for one end first, else at the estimates that ship; what is on the shelf, made here or
+    freed by another choice costs nothing while no price is typed. Every line is rounded to the cent by itself."""
     own = {p.id: p for p in project.prices}
+    there = {r.id: r.source for r in project.build.arrivals if r.source in FREE}
 
     def line(name: str, end: str, why: str, count: int = 1, title: str = "") -> CostLine:
-        known, mine = BY_ID[name], own.get(f"{name}-{end}", own.get(name))
-        amount = known.amount if mine is None or mine.amount is None else mine.amount
+        known, key = BY_ID[name], line_key(name, end)
+        mine = price_of(own, name, end)
         hours = known.hours if mine is None or mine.hours is None else mine.hours
-        paid = 0.0 if mine is None or mine.paid is None else mine.paid
+        source = there.get(key, "")
+        basis: Basis = "estimate"
+        amount = known.amount * count
+        if mine is not None and mine.whole is not None:
+            amount, basis = (mine.whole, "paid") if mine.paid_whole else (mine.whole * count, "asked")
+        elif source:
+            amount, basis = 0.0, "free"
         return CostLine(
             name,
             end,
             title or known.title,
-            why,
+            f"{SOURCE_WORDS[source]}: {why}" if basis == "free" else why,
             known.group,
             count,
-            amount * count,
+            to_cents(amount),
             hours * count,
-            mine is not None,
-            paid,
+            mine is not None or bool(source),
+            to_cents(0.0 if mine is None else mine.paid or 0.0),
+            basis,
+            "" if mine is None else mine.paid_on,
         )
 
     return line
@@ -163,15 +208,41 @@ def _lines(
         yield line("tool_hub", "both", "hubs come apart")
     if any(wants_bar(project, a) for a in axles):
         yield line("tool_bar", "both", "straightness before and after welding")
-    if axles:
-        yield from common_lines(project, line)
+    yield from common_lines(project, line)
 
 
 def common_lines(project: Project, line: MakeLine) -> Iterator[CostLine]:
     """What is bought with the swap whatever the axles, and the user's own lines and credits."""
     yield from (line(name, "both", "bought with the swap") for name in project.choosing.buys)
+    prices = {p.id: p for p in project.prices}
     for own in project.own_costs:
-        yield CostLine(own.id, own.end, own.title, "a line of your own", own.group, 1, own.amount, own.hours, True)
+        mine = prices.get(own.id)
+        made = CostLine(
+            own.id, own.end, own.title, "a line of your own", own.group, 1, to_cents(own.amount), own.hours, True
+        )
+        yield priced(replace(made, basis="asked"), mine)
+    for one in project.build.arrivals:
+        if one.state == "sold" and one.sold_for is not None:
+            credit = to_cents(-one.sold_for)
+            title = f"Sold: {one.name or one.id.replace('_', ' ')}"
+            yield CostLine(
+                f"sold-{one.id}", "both", title, "money back", "part", 1, credit, 0.0, True, credit, "paid", one.sold_on
+            )
+
+
+def priced(line: CostLine, mine: Price | None) -> CostLine:
+    """A line of a price of its own with what was paid of it."""
+    if mine is None:
+        return line
+    amount = mine.whole if mine.whole is not None else line.amount
+    basis: Basis = "paid" if mine.paid_whole else "asked" if mine.amount is not None else line.basis
+    return replace(
+        line,
+        amount=None if amount is None else to_cents(amount),
+        paid=to_cents(mine.paid or 0.0),
+        basis=basis,
+        pay_day=mine.paid_on,
+    )
 
 
 def axle_lines(
@@ -232,7 +303,11 @@ class _Case:
         """One line for this end; where a part of that kind is planned from the shelf, its price is left out."""
         made = self.make(name, self.end, why, title=title)
         there = fitted_parts(self.project, self.end).get(part) if part and self.chosen else None
-        return made if there is None else replace(made, amount=0.0, why=f"from the shelf: {there.name}", own=True)
+        return (
+            made
+            if there is None
+            else replace(made, amount=0.0, why=f"from the shelf: {there.name}", own=True, basis="free")
+        )
 
     @property
     def chosen(self) -> bool:
@@ -244,12 +319,17 @@ class _Case:
 def _itself(c: _Case) -> Iterator[CostLine]:
     axle = c.axle
     if c.stays:
-        yield CostLine("axle", c.end, axle.name, "already under it", "axle", 1, 0.0, 0.0, True)
+        yield CostLine("axle", c.end, axle.name, "already under it", "axle", 1, 0.0, 0.0, True, 0.0, "free")
         return
     there = c.plan.bought and c.chosen
     why = "in the shop" if there else axle.maker or "the axle itself"
-    paid = (axle.price or 0.0) if there else 0.0
-    yield CostLine("axle", c.end, axle.name, why, "axle", 1, axle.price, 0.0, True, paid)
+    amount = None if axle.price is None else to_cents(axle.price)
+    basis: Basis = "unknown" if amount is None else "paid" if there else "asked"
+    itself = CostLine(
+        "axle", c.end, axle.name, why, "axle", 1, amount, 0.0, True, (amount or 0.0) if there else 0.0, basis
+    )
+    mine = next((p for p in c.project.prices if p.id == itself.key), None) if c.chosen else None
+    yield priced(itself, mine)
     yield c.line("swap", "every swap")
 
 
@@ -258,8 +338,8 @@ def _repairs(c: _Case) -> Iterator[CostLine]:
     repairs = [(w, cost) for look, w, cost in found.repairs if look != "oil" or not c.oiled]
     if sum(cost for _, cost in repairs) > 0:
         why = "; ".join(w for w, _ in repairs)
-        amount = sum(cost for _, cost in repairs)
-        yield CostLine("repair", c.end, "Repairs found on inspection", why, "part", 1, amount, 0.0, True)
+        amount = total(cost for _, cost in repairs)
+        yield CostLine("repair", c.end, "Repairs found on inspection", why, "part", 1, amount, 0.0, True, basis="asked")
     if c.axle.missing:
         yield c.line("missing", f"missing: {c.axle.missing}")
 
@@ -320,7 +400,11 @@ def _driveshaft(c: _Case) -> Iterator[CostLine]:
     if same_joint(theirs, ours) is False:
         line = c.line("joint_conversion", f"{theirs.words} at the transfer case, {ours.words} at the pinion")
         joint = conversion_joint(c.project, theirs, ours)
-        yield line if joint is None else replace(line, amount=0.0, why=f"from the shelf: {joint.name}", own=True)
+        yield (
+            line
+            if joint is None
+            else replace(line, amount=0.0, why=f"from the shelf: {joint.name}", own=True, basis="free")
+        )
 
 
 def _hung_on(c: _Case) -> Iterator[CostLine]:
@@ -330,7 +414,14 @@ def _hung_on(c: _Case) -> Iterator[CostLine]:
         return
     if layout is not None and layout.leaf is None:
         if not c.axle.link_brackets:
-            yield c.line("link_brackets", f"{layout.name}: no brackets on this axle")
+            line = c.line("link_brackets", f"{layout.name}: no brackets on this axle")
+            plate = any(p.id.startswith("plate-") and p.whole is not None for p in c.project.prices)
+            made = plate and line.basis == "estimate"
+            yield (
+                replace(line, amount=0.0, why="made of plate, priced in the parts list", own=True, basis="free")
+                if made
+                else line
+            )
     elif c.axle.spring_pads in (None, "none"):
         yield c.line("spring_pads", "pads at this rig's spacing")
 
