@@ -15,18 +15,31 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.places import Places, Told
 from stoutlink.app.widgets.quantity_field import QuantityField
 
+FAR = 4
+"""Pixels that make a press a drag."""
 TELL_MS = 120
 """What is painted rests this long before it is told."""
 
 
 @dataclass(frozen=True)
 class Hit:
-    """A place on the picture: what it says on hover and what a click or Enter does there."""
+    """A place on the picture: what it says on hover and what a click or Enter does there; what dragging it does (where it is,
+    and whether it was let go there)."""
 
     box: QRectF
     tip: str
     act: Callable[[], object] | None = None
     name: str = ""
+    drag: Callable[[QPointF, bool], object] | None = None
+
+    def down(self, by: float) -> Hit:
+        """The place so much further down; what drags it is still told from its own top."""
+        drag = self.drag
+
+        def moved(at: QPointF, dropped: bool) -> object:
+            return None if drag is None else drag(QPointF(at.x(), at.y() - by), dropped)
+
+        return Hit(self.box.translated(0, by), self.tip, self.act, self.name, None if drag is None else moved)
 
 
 class Picture(QWidget):
@@ -48,6 +61,8 @@ class Picture(QWidget):
         self._telling.setSingleShot(True)
         self._telling.setInterval(TELL_MS)
         self._telling.timeout.connect(self._tell)
+        self._held: tuple[Hit, QPointF] | None = None
+        self._dragged = False
         self.asked = QRectF()
         """What is being painted again; a long list may leave out what lies outside."""
 
@@ -95,13 +110,35 @@ class Picture(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
+        held = next((h for h in reversed(self.hits) if h.drag is not None and h.box.contains(event.position())), None)
+        if held is not None:
+            self._held, self._dragged = (held, event.position()), False
+            return
         hit = self.acting_at(event.position())
         if hit is not None and hit.act is not None:
             hit.act()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._held is not None:
+            held, start = self._held
+            far = (event.position() - start).manhattanLength() >= FAR
+            if held.drag is not None and (self._dragged or far):
+                self._dragged = True
+                held.drag(event.position(), False)
+            return
         hit = None if event is None else self.acting_at(event.position())
-        self.setCursor(Qt.CursorShape.PointingHandCursor if hit is not None else Qt.CursorShape.ArrowCursor)
+        drags = hit is not None and hit.drag is not None
+        shape = Qt.CursorShape.SizeHorCursor if drags else Qt.CursorShape.PointingHandCursor
+        self.setCursor(shape if hit is not None else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._held is None:
+            return
+        held, self._held = self._held[0], None
+        if self._dragged and held.drag is not None:
+            held.drag(event.position(), True)
+        elif held.act is not None:
+            held.act()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         acting = [h for h in self.hits if h.act is not None]

@@ -54,9 +54,14 @@ def list_words(found: PartsList, plan: BuildPlan, currency: str) -> Iterator[str
             yield f"{x.wanted.title}: ordered “{x.record.ordered_as}”, came “{x.record.came_as}”. Say whether it is wrong." if x.record is not None else ""  # fmt: skip
 
 
+def counted(x: PartLine) -> str:
+    """How many of what; one of a thing that is counted by the axle is only named."""
+    return f"{x.wanted.count} × {x.wanted.title}" if x.wanted.count != 1 or x.wanted.unit else x.wanted.title
+
+
 def line_words(x: PartLine) -> str:
     """One line."""
-    words = f"{x.wanted.count} × {x.wanted.title}" if x.wanted.count != 1 or x.wanted.unit else x.wanted.title
+    words = counted(x)
     if x.wanted.unit:
         words += f" ({x.wanted.unit})"
     if x.wanted.end in ("front", "rear"):
@@ -106,7 +111,7 @@ def shopping_words(found: PartsList) -> Iterator[str]:
         yield "To order or fetch:"
     for x in todo:
         when = f"by {x.order_by.isoformat()}" if x.order_by is not None else f"needed {x.needed.isoformat()}" if x.needed is not None else "no task needs it on a day yet"  # fmt: skip
-        yield f"  {x.wanted.count} × {x.wanted.title}{f', {x.wanted.end}' if x.wanted.end != 'both' else ''}: {when}"
+        yield f"  {counted(x)}{f', {x.wanted.end}' if x.wanted.end != 'both' else ''}: {when}"
 
 
 def due_lines(found: PartsList, today: datetime.date) -> list[tuple[PartLine, str]]:

@@ -11,7 +11,8 @@ from stoutlink.core.document.build_plan import BuildPlan, TaskState
 
 CAUTION = "Hours are estimates, most of them the program's: a day is promised to nobody by them. Work that can hurt waits for a clear head, not for a date."
 STATE_WORDS: dict[TaskState, str] = {
-    "open": "open", "mocked": "mocked up", "tacked": "tacked only", "done": "done", "dropped": "left out",
+    "open": "open", "mocked": "mocked up", "tacked": "tacked only", "blocked": "held up", "done": "done", "inspected": "done and looked over",
+    "dropped": "left out",
 }  # fmt: skip
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -99,6 +100,8 @@ def row_words(row: Row, sheet: PlanSheet) -> str:
         words += ", sets the date" if row.on_chain else f", may be {row.spare / 60:.1f} h late" if row.spare is not None else ""  # fmt: skip
         why = because_words(row, sheet)
         words += f"; {why}" if why else ""
+    if row.task.held and not row.over:
+        words += f"; held: {row.task.held}"
     if row.change is not None and row.change.why:
         words += f"; {row.change.why}"
     return words
@@ -123,7 +126,7 @@ def waits_words(row: Row, sheet: PlanSheet) -> Iterator[str]:
 def sheet_words(sheet: PlanSheet, chance: Chance | None) -> Iterator[str]:
     """The plan line by line."""
     yield end_words(sheet, chance)
-    yield f"Looks {sheet.looks:.0%}, done {sheet.done:.0%} by hours."
+    yield progress_words(sheet)
     if sheet.came:
         names = {r.task.key: r.task.title for r in sheet.rows}
         yield f"New since the plan was looked at: {', '.join(names.get(k, k) for k in sheet.came)}."
@@ -135,12 +138,36 @@ def sheet_words(sheet: PlanSheet, chance: Chance | None) -> Iterator[str]:
         yield row_words(row, sheet)
 
 
+def progress_words(sheet: PlanSheet) -> str:
+    """How far it looks, beside how far it is."""
+    low, high = sheet.done_range
+    return f"Looks {sheet.looks:.0%}, done {sheet.done:.0%} by hours ({low:.0%} to {high:.0%})."
+
+
 def moved_words(found: Moved, sheet: PlanSheet) -> str:
     """What a late part moves."""
     if not found.tasks:
-        return "Nothing moves."
+        return "nothing moves."
     names = {r.task.key: r.task.title for r in sheet.rows}
     end = "the last day stays" if abs(found.days) < 0.5 else f"the last day moves by {found.days:+.0f} days"
-    some = ", ".join(f"{names.get(k, k)} {d:+.0f} d" for k, d in found.tasks[:4])
-    more = f" and {len(found.tasks) - 4} more" if len(found.tasks) > 4 else ""
+    far = sorted(found.tasks, key=lambda one: -abs(one[1]))
+    some = ", ".join(f"{names.get(k, k)} {by_words(d)}" for k, d in far[:3])
+    more = f" and {len(far) - 3} more" if len(far) > 3 else ""
     return f"{len(found.tasks)} tasks move, {end}: {some}{more}."
+
+
+def by_words(days: float) -> str:
+    """By how much a task moves: days, or hours where it is less than one.
+
+    >>> by_words(2.6), by_words(-0.25)
+    ('+3 d', '-6 h')
+    """
+    return f"{days:+.0f} d" if abs(days) >= 0.95 else f"{days * 24:+.0f} h"
+
+
+def anew_words(days: float | None) -> str:
+    """Where the last day comes to be if the plan is laid out anew."""
+    if days is None:
+        return "Laid out anew there is no day."
+    stays = abs(days) < 0.5
+    return "Laid out anew the last day stays." if stays else f"Laid out anew the last day moves by {days:+.0f} days."

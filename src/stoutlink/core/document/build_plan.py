@@ -91,6 +91,8 @@ class OwnTask(Frozen, frozen=True, kw_only=True):
     likely_h: Annotated[float, _n("Likely", "hours", 0.0, 2000.0, "As it mostly goes.")] = 1.0
     at_vehicle: bool = True
     needs: Annotated[tuple[TaskName, ...], Meta(max_length=10)] = ()
+    step: Literal["", "rig", "donors", "tape", "layout", "travel", "cut", "bench"] = ""
+    """Where it is done."""
     knock_ons: Annotated[tuple[Annotated[str, Meta(min_length=1, max_length=120)], ...], Meta(max_length=60)] = ()
 
 

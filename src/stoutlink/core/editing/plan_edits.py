@@ -64,6 +64,7 @@ class TaskOfKnockOn(Edit):
     keys: tuple[str, ...]
     title: str
     lane: str
+    step: str = ""
 
     @property
     def label(self) -> str:
@@ -71,7 +72,7 @@ class TaskOfKnockOn(Edit):
 
     def change(self, project: Project) -> Project:
         key = free_id("own-", (o.id for o in project.build.own))
-        task = OwnTask(id=key, title=self.title[:120], lane=self.lane, knock_ons=self.keys)  # type: ignore[arg-type]
+        task = OwnTask(id=key, title=self.title[:120], lane=self.lane, step=self.step, knock_ons=self.keys)  # type: ignore[arg-type]
         return with_value(project, "build.own", (*project.build.own, task))
 
 

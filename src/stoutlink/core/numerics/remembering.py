@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from datetime import date
 from functools import wraps
 from typing import ParamSpec, TypeVar, cast
 
@@ -52,14 +53,14 @@ class LastAnswers:
 
 
 def same_value(one: object, two: object) -> bool:
-    """Whether two parts of a key are the very same value; numbers and texts by value.
+    """Whether two parts of a key are the very same value; numbers, texts and days by value.
 
     ``one`` and ``other`` are whatever a key was made of.
 
     >>> a = (1, 2); same_value(a, a), same_value(a, tuple([1, 2])), same_value("in", "".join(["i", "n"]))
     (True, False, True)
     """
-    return one is two or (isinstance(one, int | float | str) and one == two)
+    return one is two or (isinstance(one, int | float | str | date) and one == two)
 
 
 def remember_by_identity(most: int = 8) -> Callable[[Callable[P, R]], Callable[P, R]]:

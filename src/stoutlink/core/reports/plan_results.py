@@ -7,9 +7,23 @@ import hashlib
 from collections.abc import Iterator
 from typing import Any
 
-from stoutlink.core.advice.plan_words import CAUTION, because_words, circle_words, day_words, row_words, sheet_words
+from stoutlink.core.advice.day_words import close_words, conflict_words, packing_words, sooner_words
+from stoutlink.core.advice.parts_words import PART_STATE_WORDS
+from stoutlink.core.advice.plan_words import (
+    CAUTION,
+    DAYS,
+    because_words,
+    circle_words,
+    day_words,
+    progress_words,
+    row_words,
+    sheet_words,
+)
+from stoutlink.core.analysis.plan.access import conflicts
+from stoutlink.core.analysis.plan.calendars import DAY
+from stoutlink.core.analysis.plan.day import Packing, packing
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row
-from stoutlink.core.analysis.plan.shop_hours import moment
+from stoutlink.core.analysis.plan.shop_hours import day_of, moment
 from stoutlink.core.document.build_plan import LANE_WORDS
 from stoutlink.core.reports.packet_pages import BOX, Written
 from stoutlink.core.study.study import Study
@@ -33,12 +47,17 @@ def plan_json(study: Study, now: int = 0) -> dict[str, Any]:
         "circle": list(sheet.circle),
         "looks": sheet.looks,
         "done": sheet.done,
+        "done_range": list(sheet.done_range),
         "chance": None
         if chance is None
         else {"met": chance.met, "sigma": chance.sigma, "half": moment(sheet.plan, chance.half).isoformat()},
         "chain": list(sheet.chain),
         "came": list(sheet.came),
         "went": list(sheet.went),
+        "conflicts": [
+            {"shut_by": c.shut, "task": c.late, "hours_again": c.hours, "why": c.why} for c in conflicts(sheet)
+        ],
+        "sooner": [{"way": s.way, "key": s.key, "days": s.days} for s in study.sooner(sheet, now)],
         "milestones": [
             {"name": n, "day": None if m is None or m == 0 else moment(sheet.plan, m - 1).date().isoformat()}
             for n, m in sheet.milestones
@@ -53,6 +72,7 @@ def _row(r: Row, sheet: PlanSheet) -> dict[str, Any]:
         "title": r.task.title,
         "lane": r.task.lane,
         "state": r.state,
+        "held": r.task.held,
         "least_h": r.hours[0],
         "likely_h": r.hours[1],
         "most_h": r.hours[2],
@@ -72,7 +92,80 @@ def plan_text(study: Study, now: int = 0) -> str:
     sheet = study.plan_sheet(now)
     if sheet is None:
         return "\n".join([NO_PLAN, *(f"{t.title}: {t.hours:.1f} h" for t in study.tasks)])
-    return "\n".join([*sheet_words(sheet, study.plan_chance_of(sheet, now)), CAUTION])
+    ways = [conflict_words(c, sheet) for c in conflicts(sheet)] + [
+        sooner_words(x, sheet) for x in study.sooner(sheet, now)
+    ]
+    return "\n".join([*sheet_words(sheet, study.plan_chance_of(sheet, now)), *ways, CAUTION])
+
+
+def day_json(study: Study, today: datetime.date) -> dict[str, Any]:
+    """The day as plain data."""
+    found = study.day_sheet(today)
+    if found is None:
+        return {"planned": False}
+    trips = _trips(study, today)
+    return {
+        "planned": True,
+        "day": found.day.isoformat(),
+        "left": None if found.left is None else {"day": found.left.day, "left": found.left.left, "who": found.left.who},
+        "done": [r.task.key for r in found.done],
+        "open": [r.task.key for r in found.going],
+        "tacked": [r.task.key for r in found.tacked],
+        "held_up": [{"key": r.task.key, "why": (r.change.why if r.change else "") or r.task.held} for r in found.blocked],
+        "first_next": [{"who": who, "key": r.task.key, "title": r.task.title} for who, r in found.tomorrow],
+        "short": [{"line": x.key, "state": x.state, "needed": None if x.needed is None else x.needed.isoformat()} for x in found.short],
+        "shopping": [x.key for x in found.shop],
+        "trips": [
+            {"id": t.trip.id, "where": t.trip.where, "parts": [x.key for x in t.parts], "not_here": [x.key for x in t.missing], "not_back": [i.name for i in t.out]}
+            for t in trips
+        ],
+    }  # fmt: skip
+
+
+def _trips(study: Study, today: datetime.date) -> list[Packing]:
+    first = day_of(study.project.build.begin)
+    now = 0 if first is None else max(0, (today - first).days) * DAY
+    sheet = study.plan_sheet(now)
+    if sheet is None:
+        return []
+    parts = study.parts_list_of(sheet, today)
+    return [packing(sheet, parts, t) for t in study.project.build.trips]
+
+
+def day_text(study: Study, today: datetime.date) -> str:
+    """The day in words."""
+    found = study.day_sheet(today)
+    if found is None:
+        return NO_PLAN
+    first = day_of(study.project.build.begin)
+    now = 0 if first is None else max(0, (today - first).days) * DAY
+    sheet, next_ = study.plan_sheet(now), study.plan_sheet(now + DAY)
+    assert sheet is not None
+    assert next_ is not None
+    lines = [f"{DAYS[today.weekday()]} {today.isoformat()}. {progress_words(sheet)}", *close_words(found, sheet, next_)]
+    for trip in _trips(study, today):
+        lines += packing_words(trip)
+    return "\n".join([*lines, CAUTION])
+
+
+def day_pages(study: Study, today: datetime.date) -> Iterator[Written]:
+    """The day sheet: what is on, what is short, what goes along, to tick off."""
+    found = study.day_sheet(today)
+    if found is None:
+        return
+    head = tuple(day_text(study, today).splitlines()[:2])
+    rows = tuple(
+        (LANE_WORDS[r.task.lane], r.task.title, " and ".join(r.who), f"{r.hours[1]:.1f}", BOX) for r in found.going
+    )
+    yield Written(f"Day sheet, {today.isoformat()}", head, ("Where", "Task", "Who", "Hours", "Done"), rows, (1.8, 6.4, 2, 1, 0.9), (CAUTION,))  # fmt: skip
+    short = tuple((x.wanted.title, str(x.wanted.count), PART_STATE_WORDS[x.state], "" if x.needed is None else x.needed.isoformat(), BOX) for x in found.short)  # fmt: skip
+    if short:
+        yield Written("Short of", (), ("Item", "No.", "State", "Needed", "Got"), short, (7, 0.9, 1.8, 1.8, 0.9))
+    for trip in _trips(study, today):
+        items = [(x.wanted.title, "part", BOX, BOX) for x in trip.parts] + [
+            (i.name, i.kind, BOX, BOX) for i in trip.trip.items
+        ]
+        yield Written(f"Along to {trip.trip.where}", tuple(list(packing_words(trip))[:1]), ("Item", "What", "Out", "Back"), tuple(items), (7, 1.6, 0.9, 0.9))  # fmt: skip
 
 
 def plan_csv(sheet: PlanSheet) -> str:

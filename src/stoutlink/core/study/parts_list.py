@@ -48,10 +48,14 @@ class PartsListQuestions(PlanQuestions):
         if first is None:
             return None
         now = max(0, (today - first).days) * DAY
-        sheet, next_ = self.plan_sheet(now), self.plan_sheet(now + DAY)
+        sheet, after = self.plan_sheet(now), self.plan_sheet(now + DAY)
         assert sheet is not None
-        assert next_ is not None
-        return day_sheet(sheet, next_, self.parts_list_of(sheet, today), today)
+        assert after is not None
+        return self.day_of(sheet, after, self.parts_list_of(sheet, today), today)
+
+    def day_of(self, sheet: PlanSheet, after: PlanSheet, parts: PartsList, today: datetime.date) -> DaySheet:
+        """The day from its plan, the plan from the next day on, and the parts."""
+        return day_sheet(sheet, after, parts, today)
 
     @question(
         *(on.vehicle, on.entered, on.chosen, on.plans, on.shelf, on.layouts_used, on.joints, on.notes_on_rig, on.units),

@@ -11,7 +11,9 @@ from stoutlink.core.analysis.plan.facts import AxleWork, Bar, Piece, RigWork, We
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, plan_chance, plan_sheet
 from stoutlink.core.analysis.plan.sooner import Sooner, sooner
 from stoutlink.core.analysis.plan.tasks import Task, tasks_of
+from stoutlink.core.analysis.plan.what_if import WhatIf, what_if
 from stoutlink.core.analysis.swap.cost_to_ready import CostLine, common_lines, line_maker
+from stoutlink.core.document.build_plan import BuildPlan
 from stoutlink.core.document.layout import Link
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.bench import BenchQuestions
@@ -176,6 +178,10 @@ class PlanQuestions(BenchQuestions):
     def plan_sheet(self, now: int = 0) -> PlanSheet | None:
         """The plan as it stands, scheduled from the minute ``now`` of it on; ``None`` while no first day is said."""
         return self.plan_of(self.tasks, now) if self.project.build.begin else None
+
+    def what_if(self, other: BuildPlan, now: int, sheet: PlanSheet | None) -> WhatIf:
+        """What another plan of the same tasks moves; not remembered."""
+        return what_if(self.tasks, self.project.build, other, now, sheet)
 
     @question(on.build)
     def sooner(self, sheet: PlanSheet, now: int) -> tuple[Sooner, ...]:

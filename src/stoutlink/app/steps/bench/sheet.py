@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
@@ -15,6 +15,7 @@ from stoutlink.app.steps.bench.drive_look import DriveLook
 from stoutlink.app.steps.bench.fit_look import FitLook
 from stoutlink.app.steps.bench.gear_look import GearLook
 from stoutlink.app.steps.bench.parts_look import PartsLook
+from stoutlink.app.steps.sheet_head import head_buttons
 from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.look_bar import LookBar
@@ -56,21 +57,14 @@ class BenchSheet(Sheet):
         self.bar.picked.connect(self.look)
         head.addWidget(self.bar)
         head.addStretch(1)
-        for name, signal, text, tip in (
-            ("copy_bench", self.copy, "Copy as text", "Puts what this look shows on the clipboard."),
-            (
-                "export_bench",
-                self.export,
-                "Export…",
-                "Writes cards, bolts and the first-drive sheet as PDF or as a table.",
-            ),
-        ):
-            button = QPushButton(text, self)
-            button.setObjectName(name)
-            button.setAccessibleName(text)
-            button.setToolTip(tip)
-            button.clicked.connect(signal.emit)
-            head.addWidget(button)
+        head_buttons(
+            self,
+            head,
+            "bench",
+            self.copy,
+            self.export,
+            "Writes cards, bolts and the first-drive sheet as PDF or as a table.",
+        )
         outer.addLayout(head)
         self.card = CardLook(workspace, desk, self)
         self.card.wanted.connect(self._wanted)

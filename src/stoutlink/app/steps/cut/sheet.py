@@ -21,6 +21,7 @@ from stoutlink.app.steps.cut.station_look import StationLook
 from stoutlink.app.steps.cut.stock_look import StockLook
 from stoutlink.app.steps.cut.weld_look import WeldLook
 from stoutlink.app.steps.look import Look
+from stoutlink.app.steps.sheet_head import head_buttons
 from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.finding import Finding
@@ -64,15 +65,15 @@ class CutSheet(Sheet):
         self.bar.picked.connect(self.look)
         head.addWidget(self.bar)
         head.addStretch(1)
-        for name, signal, text, tip in (
-            ("copy_cuts", self.copy, "Copy as text", "Puts what this look shows on the clipboard."),
-            ("export_cuts", self.export, "Export cut list…", "Writes the cut list of both axles as a CSV table."),
-        ):
-            button = QPushButton(text, self)
-            button.setObjectName(name)
-            button.setToolTip(tip)
-            button.clicked.connect(signal.emit)
-            head.addWidget(button)
+        head_buttons(
+            self,
+            head,
+            "cuts",
+            self.copy,
+            self.export,
+            "Writes the cut list of both axles as a CSV table.",
+            "Export cut list…",
+        )
         self.packing = QPushButton("Shop packet…", self)
         self.packing.setObjectName("shop_packet")
         self.packing.setAccessibleName("Shop packet")

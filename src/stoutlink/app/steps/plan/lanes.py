@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
+from types import MappingProxyType
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -19,7 +20,7 @@ from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row
 from stoutlink.core.analysis.plan.shop_hours import moment
 from stoutlink.core.document.build_plan import LANE_WORDS, LANES
 
-TALL, HEAD, LEFT = 19.0, 26.0, 92.0
+TALL, HEAD, LEFT = 17.0, 26.0, 92.0
 LONG, NAMED = 1.5, 92.0
 """From so many hours on a task's name is written beside it, in so much room."""
 
@@ -76,9 +77,17 @@ def stacked(rows: list[Row], axis: Axis) -> list[tuple[Row, int]]:
 
 
 def draw_lanes(
-    p: QPainter, t: Theme, picture: Picture, sheet: PlanSheet, now: int, picked: str, pick: Callable[[str], object]
+    p: QPainter,
+    t: Theme,
+    picture: Picture,
+    sheet: PlanSheet,
+    now: int,
+    picked: str,
+    pick: Callable[[str], object],
+    other: Mapping[str, Row] = MappingProxyType({}),
 ) -> tuple[float, Axis]:
-    """Draw all lanes over the width of the picture; returns how far down it came, and the axis."""
+    """Draw all lanes over the width of the picture, and where tasks would go by an ``other`` plan, by key; returns how far down it
+    came, and the axis."""
     axis = axis_of(sheet, LEFT, picture.width() - LEFT - 16.0, now)
     y = HEAD
     for lane in LANES:
@@ -93,9 +102,52 @@ def draw_lanes(
         p.drawLine(QPointF(6, y - 3), QPointF(picture.width() - 6.0, y - 3))
         for row, track in placed:
             _bar(p, t, picture, sheet, row, axis, y + track * TALL, picked, pick)
+            _ghost(p, t, axis, row, other.get(row.task.key), y + track * TALL)
         y += max(2, tracks) * TALL + 8
+    y = _reached(p, t, picture, sheet, axis, now, y)
     _marks(p, t, sheet, axis, now, y)
     return y + 6, axis
+
+
+def _ghost(p: QPainter, t: Theme, axis: Axis, row: Row, then: Row | None, y: float) -> None:
+    """Where a task would go."""
+    if then is None or then.begin is None or then.end is None or then.begin == row.begin:
+        return
+    x = axis.at(then.begin)
+    p.setPen(QPen(t.torch, 1.6, Qt.PenStyle.DashLine))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRoundedRect(QRectF(x, y + 2, max(axis.at(then.end) - x, 4.0), TALL - 8), 3, 3)
+
+
+def _reached(p: QPainter, t: Theme, picture: Picture, sheet: PlanSheet, axis: Axis, now: int, y: float) -> float:
+    """How far the rig is when: a flag for each thing it can do then."""
+    p.setPen(QPen(t.edge, 1))
+    p.drawLine(QPointF(6, y - 3), QPointF(picture.width() - 6.0, y - 3))
+    text(p, QRectF(6, y, LEFT - 10, 20), "It is", t.text, size=9, bold=True)
+    ends: list[float] = []
+    tracks = 1
+    for name, minute in sheet.milestones:
+        if minute is None:
+            continue
+        x = axis.at(max(now, minute))
+        track = next((k for k, e in enumerate(ends) if e <= x), len(ends))
+        if track == len(ends):
+            ends.append(0.0)
+        wide = 7.0 * len(name) + 16
+        left = x + wide > axis.left + axis.wide + 14
+        ends[track] = x + 6 if left else x + wide
+        tracks = max(tracks, track + 1)
+        at = y + track * 16
+        p.setPen(QPen(t.soap, 1.4))
+        p.setBrush(t.soap if minute == 0 else Qt.BrushStyle.NoBrush)
+        p.drawPolygon(QPolygonF([QPointF(x, at + 2), QPointF(x + 8, at + 6), QPointF(x, at + 10)]))
+        p.drawLine(QPointF(x, at + 2), QPointF(x, at + 15))
+        box = QRectF(x - wide, at, wide - 4, 15) if left else QRectF(x + 11, at, wide, 15)
+        text(p, box, name, t.quiet, size=8.5, align="right" if left else "left")
+        day = "already" if minute == 0 else f"{moment(sheet.plan, minute - 1):%a %d %b}"
+        picture.hits.append(Hit(QRectF(x - 4, at, 14, 15), f"{name.capitalize()}: {day}.", None, f"milestone {name}"))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    return y + tracks * 16 + 10
 
 
 def _bar(

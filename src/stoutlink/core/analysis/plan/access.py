@@ -25,8 +25,7 @@ class Shuts:
 RULES = (
     Shuts("{e}:close", ("{e}:gears", "{e}:locker", "{e}:ends"), 2.5, "It is drained, opened, sealed and filled again."),
     Shuts("{e}:in", ("{e}:weld:*", "{e}:straight", "{e}:tackread", "{e}:gears", "{e}:paint"), 6.0, "The axle comes out again."),
-    Shuts("{e}:paint", ("{e}:weld:*", "{e}:straight", "{e}:fit:*"), 3.0, "Heat burns the paint: it is stripped and painted again."),
-    Shuts("{e}:frame", ("{e}:fit:*",), 2.0, "A bracket that is welded out is cut off again."),
+    Shuts("{e}:paint", ("{e}:weld:*", "{e}:straight"), 3.0, "Heat burns the paint: it is stripped and painted again."),
     Shuts("front:linkage", ("front:gears", "front:locker"), 1.0, "The tie rod stands before the carrier: it comes off again."),
     Shuts("driveline:fit-{e}", ("{e}:gears",), 0.7, "The shaft comes off the pinion again."),
     Shuts("brakes:{e}", ("{e}:ends",), 1.5, "Calipers or drums come off again."),

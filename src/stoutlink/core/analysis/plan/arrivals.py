@@ -5,9 +5,11 @@ from __future__ import annotations
 import datetime
 from dataclasses import dataclass
 
+import msgspec
+
 from stoutlink.core.analysis.plan.jobs import Arrives
 from stoutlink.core.analysis.plan.shop_hours import day_of, minute_of, moment
-from stoutlink.core.document.build_plan import HERE, BuildPlan, PartRecord
+from stoutlink.core.document.build_plan import HERE, BuildPlan, PartRecord, PartState
 
 
 @dataclass(frozen=True)
@@ -45,6 +47,20 @@ def order_by(one: PartRecord | None, needed: datetime.date | None, today: dateti
     if one is None or one.lead_days is None or needed is None or one.state not in ("needed", "wrong"):
         return None
     return max(today, needed - datetime.timedelta(days=one.lead_days + 1))
+
+
+def comes_on(old: PartRecord | None, key: str, day: datetime.date, today: datetime.date) -> PartRecord:
+    """A part's record with another likely day, its earliest and latest moved along; one said to be late is on order again."""
+    one = old or PartRecord(id=key)
+    due = due_of(one, today)
+    by = datetime.timedelta(0) if due is None else day - due.likely
+    ends = {
+        n: (datetime.date.fromisoformat(d) + by).isoformat() for n in ("earliest", "latest") if (d := getattr(one, n))
+    }
+    state: PartState = "ordered" if one.state == "late" else one.state
+    moved = msgspec.structs.replace(one, likely=day.isoformat(), state=state, **ends)
+    fits = (not moved.earliest or moved.earliest <= moved.likely) and (not moved.latest or moved.latest >= moved.likely)
+    return moved if fits else msgspec.structs.replace(moved, earliest="", latest="")
 
 
 def arrives_of(plan: BuildPlan, now: int) -> dict[str, Arrives]:

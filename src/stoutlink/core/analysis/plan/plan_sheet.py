@@ -13,7 +13,16 @@ from stoutlink.core.analysis.plan.arrivals import arrives_of
 from stoutlink.core.analysis.plan.calendars import DAY, NEVER
 from stoutlink.core.analysis.plan.chance import Chance, chance
 from stoutlink.core.analysis.plan.jobs import Circle, Job, Net, Shop
-from stoutlink.core.analysis.plan.schedule import Because, Laid, because, best_order, chain, floats, ready_of
+from stoutlink.core.analysis.plan.schedule import (
+    Because,
+    Laid,
+    because,
+    best_order,
+    chain,
+    floats,
+    kept_order,
+    ready_of,
+)
 from stoutlink.core.analysis.plan.shop_hours import minute_of, moment, shop_of
 from stoutlink.core.analysis.plan.tasks import LEAST, MOST, After, Task
 from stoutlink.core.document.build_plan import OVER, BuildPlan, TaskChange, TaskState
@@ -122,7 +131,7 @@ def state_of(task: Task, change: TaskChange | None) -> TaskState:
 
 def with_own(tasks: tuple[Task, ...], plan: BuildPlan) -> tuple[Task, ...]:
     """The tasks with the user's own behind them."""
-    own = tuple(Task(o.id, o.title, o.lane, o.likely_h, people=o.people, at_vehicle=o.at_vehicle, needs=o.needs) for o in plan.own)  # fmt: skip
+    own = tuple(Task(o.id, o.title, o.lane, o.likely_h, people=o.people, at_vehicle=o.at_vehicle, needs=o.needs, where=(o.step, "")) for o in plan.own)  # fmt: skip
     return in_sittings((*tasks, *own), plan)
 
 
@@ -189,8 +198,9 @@ def jobs_of(tasks: tuple[Task, ...], plan: BuildPlan, now: int) -> tuple[Job, ..
     return tuple(out)
 
 
-def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSheet:
-    """Schedule what is left from the minute ``now`` on."""
+def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0, keep: PlanSheet | None = None) -> PlanSheet:
+    """Schedule what is left from the minute ``now`` on: in the best order found, or in that of a sheet to ``keep``, so that only
+    moves what has to."""
     every = with_own(tasks, plan)
     keys = {t.key for t in every}
     came = tuple(t.key for t in every if plan.seen and t.key not in plan.seen)
@@ -215,7 +225,7 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSh
     else:
         ready = ready_of(net, arrivals)
         if jobs:
-            order, laid = best_order(net, ready)
+            order, laid = best_order(net, ready) if keep is None else kept_order(net, ready, _begins(keep))
             why = because(net, laid, ready, arrivals)
             spare = floats(net, laid, order)
             for k, job in enumerate(jobs):
@@ -248,6 +258,11 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0) -> PlanSh
             )
         )
     return PlanSheet(plan, shop, tuple(rows), on, circle, end, no_day, wanted, looks, done, came, went, arrivals)
+
+
+def _begins(sheet: PlanSheet) -> dict[str, int]:
+    """When each task begins, of those that do."""
+    return {r.task.key: r.begin for r in sheet.rows if r.begin is not None}
 
 
 def _chain_to(net: Net, laid: Laid, why: Mapping[str, Because], last: str) -> tuple[str, ...]:

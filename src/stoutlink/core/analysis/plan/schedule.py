@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from heapq import heapify, heappop, heappush
 from typing import Literal
 
 import numpy as np
@@ -136,6 +137,23 @@ def best_order(net: Net, ready: Minutes, seed: int = 1) -> tuple[Minutes, Laid]:
             one = Laid(laid.start[k : k + 1], laid.finish[k : k + 1], laid.who[k : k + 1])
             best = ((int(ends[k]), int(sums[k])), near[k], one)
     return best[1], best[2]
+
+
+def kept_order(net: Net, ready: Minutes, begins: Mapping[str, int]) -> tuple[Minutes, Laid]:
+    """The schedule of an order that was: of the jobs that may be next the one that began first (one that was not there, last)."""
+    left = [sum(1 for b in row if b < len(net.jobs)) for row in net.before]
+    free = [(begins.get(net.jobs[k].key, NEVER), k) for k, n in enumerate(left) if n == 0]
+    heapify(free)
+    order: list[int] = []
+    while free:
+        _, k = heappop(free)
+        order.append(k)
+        for a in net.after[k]:
+            left[a] -= 1
+            if left[a] == 0:
+                heappush(free, (begins.get(net.jobs[a].key, NEVER), a))
+    row = np.array(order, dtype=np.int64)
+    return row, lay(net, row[None], net.likely[None], ready[None])
 
 
 def _moved(net: Net, order: Minutes, count: int, dice: np.random.Generator) -> Minutes:
