@@ -17,8 +17,9 @@ from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.advice.finding import RANK, Severity
-from stoutlink.core.advice.work_list import Card, Group, cards, counts, work_list
+from stoutlink.core.advice.work_list import Card, Group, cards, counts, lane_of, work_list
 from stoutlink.core.editing.edits import AcceptKnockOn
+from stoutlink.core.editing.plan_edits import TaskOfKnockOn
 
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
 COUNTED = {"danger": ("danger", "dangers"), "warn": ("to look at", "to look at"), "note": ("note", "notes")}
@@ -32,7 +33,9 @@ class _Card(QFrame):
 
     menu_wanted = pyqtSignal(QPoint)
 
-    def __init__(self, card: Card, where: str, theme: Theme, accepted: str | None, parent: QWidget) -> None:
+    def __init__(
+        self, card: Card, where: str, theme: Theme, accepted: str | None, parent: QWidget, *, planned: bool = False
+    ) -> None:
         super().__init__(parent)
         self.setObjectName(f"finding_{card.first.key}")
         self.setAccessibleName(f"{card.severity}: {card.sentence}")
@@ -66,7 +69,16 @@ class _Card(QFrame):
         self.accept.setToolTip(
             "Folds it away with your reason." if accepted is None else "Puts it back among the open ones."
         )
-        for button in (self.go, self.accept):
+        self.plan = QPushButton("Planned" if planned else "To plan", self)
+        self.plan.setObjectName("make_task")
+        self.plan.setToolTip(
+            "A task of the plan deals with it."
+            if planned
+            else "Puts it into the plan; it is settled when the task is done."
+        )
+        self.plan.setEnabled(not planned)
+        self.plan.setVisible(card.first.can_be_accepted and accepted is None)
+        for button in (self.go, self.accept, self.plan):
             button.setFont(font(8.5))
             row.addWidget(button)
         self.accept.setVisible(card.first.can_be_accepted)
@@ -141,7 +153,8 @@ class KnockOns(QWidget):
         self._area.setFrameShape(QScrollArea.Shape.NoFrame)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         outer.addWidget(self._area, 1)
-        self._cards: dict[tuple[Card, str, str | None], _Card] = {}
+        self._cards: dict[tuple[Card, str, str | None, bool], _Card] = {}
+        self._planned: frozenset[str] = frozenset()
         self._inner = QWidget()
         self._list = QVBoxLayout(self._inner)
         self._list.setContentsMargins(6, 0, 6, 6)
@@ -168,7 +181,8 @@ class KnockOns(QWidget):
         self._theme = theme
         study, project = self._workspace.study, self._workspace.project
         found, still = study.findings_so_far, study.open_so_far
-        key = (theme.name, found, study.cycled, project.accepted, self._open_old, self.step, self.only)
+        self._planned = frozenset(k for own in project.build.own for k in own.knock_ons)
+        key = (theme.name, found, study.cycled, project.accepted, self._open_old, self.step, self.only, self._planned)
         if key == self._shown:
             return
         self._shown = key
@@ -188,7 +202,7 @@ class KnockOns(QWidget):
         if self._known is not None:
             for card in (card for group in shown for card in group.cards):
                 if not self._known.issuperset(card.keys):
-                    self._cards[card, theme.name, None].glow(on=True)
+                    self._cards[self._name(card, theme, None)].glow(on=True)
                     self._glow_end.start()
         self._known = {f.key for f in still}
         self._title.setText(f"Knock-ons  {len(whole)} open{'' if study.cycled else ', travel not yet in'}")
@@ -283,14 +297,28 @@ class KnockOns(QWidget):
 
     def _card(self, card: Card, theme: Theme, accepted: str | None) -> _Card:
         """The widget of a card, made once."""
-        key = (card, theme.name, accepted)
+        key = self._name(card, theme, accepted)
         if key not in self._cards:
-            made = _Card(card, self._names[card.first.step], theme, accepted, self._inner)
+            made = _Card(card, self._names[card.first.step], theme, accepted, self._inner, planned=key[3])
+            made.plan.clicked.connect(lambda: self.make_task(card))
             made.go.clicked.connect(lambda: self.go.emit(card.first))
             made.accept.clicked.connect(lambda: self.accept(card, reopen=accepted is not None))
             made.menu_wanted.connect(lambda at: self._menu(card, at, reopen=accepted is not None))
             self._cards[key] = made
         return self._cards[key]
+
+    def _name(self, card: Card, theme: Theme, accepted: str | None) -> tuple[Card, str, str | None, bool]:
+        return card, theme.name, accepted, accepted is None and self._planned.issuperset(card.keys)
+
+    def make_task(self, card: Card) -> None:
+        """Put what a card asks for into the plan as a task."""
+        project = self._workspace.project
+        if self._workspace.do(
+            TaskOfKnockOn(card.keys, card.sentence.rstrip("."), lane_of(project, card), card.first.step)
+        ):
+            self._workspace.said.emit(
+                f"{card.first.code} is a task of the plan now; done there, it is settled here.", False
+            )
 
     def _menu(self, card: Card, at: QPoint, *, reopen: bool) -> None:
         """What can be done with a card."""
@@ -300,6 +328,11 @@ class KnockOns(QWidget):
             *(
                 [("Reopen" if reopen else "Accept…", lambda: self.accept(card, reopen=reopen))]
                 if card.first.can_be_accepted
+                else []
+            ),
+            *(
+                [("Make it a task of the plan", lambda: self.make_task(card))]
+                if card.first.can_be_accepted and not reopen and not self._planned.issuperset(card.keys)
                 else []
             ),
             None,

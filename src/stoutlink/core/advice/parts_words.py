@@ -36,19 +36,18 @@ def list_words(found: PartsList, plan: BuildPlan, currency: str) -> Iterator[str
         yield "No part yet: choose an axle in Donors or lay out links; what they take is listed here."
         return
     unit = f" {currency}" if currency else ""
-    yield f"{len(found.lines)} lines, {sum_words(found, currency)}: axles ready {money_words(found.axles)} (as in Donors, Cost, without your hours), everything else {money_words(found.others)}; paid {money_words(found.paid)}, to pay {money_words(found.to_pay)}{unit}."
+    yield f"{len(found.lines)} line{'s' if len(found.lines) != 1 else ''}, {sum_words(found, currency)}."
+    yield f"Axles ready {money_words(found.axles)} (as in Donors, Cost, without your hours), everything else {money_words(found.others)}; paid {money_words(found.paid)}, to pay {money_words(found.to_pay)}{unit}."
     if found.waits:
         yield f"Lines of the axles are missing until the rig has its {', '.join(found.waits)}."
     if found.unknown:
         n = len(found.unknown)
         yield f"{n} line{'s have' if n != 1 else ' has'} no price yet."
     if found.left is not None:
-        over = (
-            f"over the ceiling by {money_words(-found.left)}"
-            if found.left < 0
-            else f"{money_words(found.left)} left of the ceiling"
-        )
-        yield f"{over[0].upper()}{over[1:]}{unit}."
+        if found.left < 0:
+            yield f"Over the ceiling by {money_words(-found.left)}{unit}."
+        else:
+            yield f"{money_words(found.left)}{unit} left of the ceiling."
     for x in found.lines:
         if x.unlike and x.state != "wrong":
             yield f"{x.wanted.title}: ordered “{x.record.ordered_as}”, came “{x.record.came_as}”. Say whether it is wrong." if x.record is not None else ""  # fmt: skip

@@ -156,6 +156,19 @@ def moved_words(found: Moved, sheet: PlanSheet) -> str:
     return f"{len(found.tasks)} tasks move, {end}: {some}{more}."
 
 
+def changed_words(found: Moved) -> str:
+    """What the last change did, the plan laid out anew."""
+    n = len(found.tasks)
+    end = "The last day stays" if abs(found.days) < 0.5 else f"The last day moves by {found.days:+.0f} days"
+    return f"{end}; {n} task{'s begin' if n != 1 else ' begins'} at another time."
+
+
+def news_words(sheet: PlanSheet) -> str:
+    """How many tasks came and went since the plan was looked at."""
+    came, went = len(sheet.came), len(sheet.went)
+    return f"Since it was looked at {came} task{'s' if came != 1 else ''} came, {went} went." if came or went else ""
+
+
 def by_words(days: float) -> str:
     """By how much a task moves: days, or hours where it is less than one.
 

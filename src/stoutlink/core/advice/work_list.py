@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
+from stoutlink.core.document.build_plan import Lane
 from stoutlink.core.document.project import Project
 
 STEP_ORDER: tuple[Step, ...] = get_args(Step)
@@ -91,6 +92,24 @@ def about(project: Project, finding: Finding) -> str:
             end = getattr(found, "end", "")
             return f"{end.capitalize()}: {found.name}" if end else found.name
     return {"rig": project.rig.name, "tape": "Tape", "donors": "Axles"}.get(finding.step, finding.step.capitalize())
+
+
+BRAKE_CODES = ("K125", "K143", "K144", "K145", "K158", "K159", "K171")
+SHAFT_CODES = ("K139", "K140", "K141")
+
+
+def lane_of(project: Project, card: Card) -> Lane:
+    """The lane of the plan a card belongs to: brakes and driveshafts by what it says, else the end it is about, else the frame."""
+    code, name = card.first.code, re.split(r"[ ./]", card.first.subject, maxsplit=1)[0]
+    if code in BRAKE_CODES:
+        return "brakes"
+    if code in SHAFT_CODES:
+        return "driveline"
+    for kind in (project.donors, project.layouts):
+        end = next((one.end for one in kind if one.id == name), "")
+        if end and "/" not in card.first.subject:
+            return "front" if end == "front" else "rear"
+    return "front" if name == "front" else "rear" if name == "rear" else "brakes" if name == "brakes" else "frame"
 
 
 def _place(group: Group, step: str) -> tuple[int, int, int]:

@@ -225,7 +225,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.donors,), _check_donors),
     (lambda p: (p.targets,), _check_targets),
     (lambda p: (p.welding,), _check_welding),
-    (lambda p: (p.build,), check_plan),
+    (lambda p: (p.build, p.prices), check_plan),
     (lambda p: (p.gears, p.cards, p.fasteners, p.cases, p.brakes), check_bench),
     (
         lambda p: (

@@ -295,6 +295,8 @@ def _cost(study: Study) -> dict[str, Any] | None:
                 "group": x.group,
                 "count": x.count,
                 "amount": x.amount,
+                "basis": x.basis,
+                "paid": x.paid,
                 "hours": x.hours,
             }
             for x in cost.lines

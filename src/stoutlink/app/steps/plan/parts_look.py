@@ -28,7 +28,6 @@ from stoutlink.core.advice.parts_words import (
     month_words,
     shopping,
     shopping_words,
-    sum_words,
 )
 from stoutlink.core.analysis.plan.parts_list import Between, PartLine, PartsList
 from stoutlink.core.document.build_plan import LANE_WORDS, LANES, PartRecord, PartState
@@ -102,7 +101,7 @@ class PartsListLook(WorkingLook):
         ]
         self.foot.addStretch(1)
         self.take = self.small(
-            "read_parts", "Take a table in…", "Reads a parts list that was exported and changed.", self.read.emit
+            "take_parts_list", "Take a table in…", "Reads a parts list that was exported and changed.", self.read.emit
         )
         self.two = self.small(
             "two_builds", "Against another build…", "Holds this list beside that of another project file.", self._two
@@ -140,13 +139,13 @@ class PartsListLook(WorkingLook):
             words = list(between_words(two, "this build", name))
             self.show_frame(words[0], "", fields=False)
             return
-        own = one is not None and one.key.startswith("own-")
+        own = one is not None and self._own(one)
         if self.group == "own" and not own:
             self.group = "order"
         words = list(list_words(found, self.workspace.project.build, self.desk.currency))
         stale = "" if self.desk.fresh else " (working out what changed…)"
-        now = line_words(one) if one is not None else f"{len(found.lines)} lines, {sum_words(found, self.desk.currency)}{stale}." if found.lines else words[0]  # fmt: skip
-        more = " ".join(self._because(one)) if one is not None else " ".join(words[1:] if not found.lines else words)
+        now = line_words(one) if one is not None else words[0] + stale
+        more = " ".join(self._because(one) if one is not None else words[1:])
         self.show_frame(now, more)
         self.groups.buttons["own"].setVisible(own)
 
@@ -171,12 +170,16 @@ class PartsListLook(WorkingLook):
                 Entry("build.month_ceiling", "a month"),
                 Entry("choosing.currency", "currency", "text"),
             ]
-        if one is None:
+        if one is None or (one.key.startswith("own-") and not self._own(one)):
             return []
         if self.group == "own":
             at = f"own_costs.{one.key}"
             return [Entry(f"{at}.title", "what", "text"), Entry(f"{at}.amount", "price"), Entry(f"{at}.hours", "hours"), Entry(f"{at}.group", "is", "choice", KINDS), Entry(f"{at}.end", "for", "choice", ENDS)]  # fmt: skip
         return order_entries(one.key) if self.group == "order" else money_entries(one.key, self._price_path(one))
+
+    def _own(self, one: PartLine) -> bool:
+        """Whether a line is one of one's own that is still there: the list shown may be a moment older."""
+        return any(o.id == one.key for o in self.workspace.project.own_costs)
 
     def _price_path(self, one: PartLine) -> str:
         """Where a line's price is kept where that is not the list of prices."""

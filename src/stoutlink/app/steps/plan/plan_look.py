@@ -21,8 +21,9 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, text
 from stoutlink.core.advice.day_words import conflict_words, held_words, later_words, resume_words, sooner_words
 from stoutlink.core.advice.plan_words import (
     CAUTION,
+    changed_words,
     end_words,
-    moved_words,
+    news_words,
     progress_words,
     row_words,
     sheet_words,
@@ -112,11 +113,10 @@ class PlanLook(WorkingLook):
         if self.drag.held is not None:
             return self.drag.words(sheet)
         words = [progress_words(sheet)]
-        if sheet.came or sheet.went:
-            words.append(f"Since it was looked at: {len(sheet.came)} tasks came, {len(sheet.went)} went.")
+        words.append(news_words(sheet))
         told = self.desk.moved is not None and bool(self.desk.moved.tasks)
         if self.desk.moved is not None and told:
-            words.append(moved_words(self.desk.moved, sheet))
+            words.append(changed_words(self.desk.moved))
         parts = self.desk.parts
         guessed = [] if parts is None else [x for x in parts.lines if x.task and x.due is None and x.to_order]
         if guessed:
@@ -126,7 +126,7 @@ class PlanLook(WorkingLook):
             more = f" {len(shut) - 1} more like it." if len(shut) > 1 else ""
             words.append(conflict_words(shut[0], sheet) + more)
         left = "" if self.desk.day is None or told else resume_words(self.desk.day, sheet)
-        return " ".join([*words, left]).strip()
+        return " ".join(w for w in (*words, left) if w)
 
     @property
     def row(self) -> Row | None:

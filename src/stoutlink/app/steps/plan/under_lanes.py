@@ -49,7 +49,8 @@ def draw_parts(
     for x in lines:
         assert x.due is not None
         day = held[1] if held is not None and held[0] == x.key else x.due.likely
-        at, first, last = (_x(plan, axis, d) for d in (day, x.due.earliest, x.due.latest))
+        by = day - x.due.likely
+        at, first, last = (_x(plan, axis, d) for d in (day, x.due.earliest + by, x.due.latest + by))
         wide = min(150.0, 6.2 * len(x.wanted.title) + 12)
         left = max(at, last) + wide > axis.left + axis.wide + 12
         track = next((k for k, e in enumerate(tracks) if e <= min(at, first) - (wide + 10 if left else 8)), len(tracks))

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
 from stoutlink.core.analysis.bench.case_fit import case_sheet
+from stoutlink.core.analysis.swap.cost_to_ready import new_locker
 from stoutlink.core.catalogue.donor import LOCKER_WORDS
 
 HIGH_RPM = 3200.0
@@ -73,7 +74,7 @@ def _speedometer_off(s: RuleCase) -> Iterator[Said]:
         more = "too much" if offer.indicated > 1 else "too little"
         yield (
             "note",
-            f"The speedometer will show {abs(offer.indicated - 1):.0%} {more}.",
+            f"The speedometer will show {abs(offer.indicated - 1):.0%} {more} with {s.pair}.",
             "Correct it at the pick-up; local rules may ask for it before road use.",
         )
 
@@ -90,7 +91,7 @@ def _one_opening(s: RuleCase) -> Iterator[Said]:
 
 
 def _air_supply(s: RuleCase) -> Iterator[Said]:
-    if s.locker == "air" and s.rig.fittings.air_supply is not True:
+    if new_locker(s.project, s.donor) == "air" and s.rig.fittings.air_supply is not True:
         yield (
             "warn",
             "An air locker needs air, and none is on board."
@@ -115,7 +116,7 @@ def _actuator_room(s: RuleCase) -> Iterator[Said]:
 
 
 def _locker_wiring(s: RuleCase) -> Iterator[Said]:
-    if s.locker == "electric" and s.rig.fittings.spare_circuit is not True:
+    if new_locker(s.project, s.donor) == "electric" and s.rig.fittings.spare_circuit is not True:
         yield (
             "note",
             "An electric locker needs a fused circuit of its own.",

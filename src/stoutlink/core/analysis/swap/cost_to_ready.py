@@ -359,10 +359,9 @@ def _gears(c: _Case) -> Iterator[CostLine]:
 
 
 def _locker(c: _Case) -> Iterator[CostLine]:
-    if c.locker is None:
-        return
-    yield c.line(f"locker_{c.locker}", f"planned: {LOCKER_WORDS[c.locker]}", part="locker")
-    if c.locker == "electric" and not c.rig.fittings.spare_circuit:
+    if c.locker is not None:
+        yield c.line(f"locker_{c.locker}", f"planned: {LOCKER_WORDS[c.locker]}", part="locker")
+    if new_locker(c.project, c.axle) == "electric" and not c.rig.fittings.spare_circuit:
         yield c.line("wiring", "no spare circuit")
 
 
@@ -507,7 +506,15 @@ def wants_air(project: Project, rig: Rig, axle: DonorAxle) -> bool:
     used = (project.layout(end) for end in ("front", "rear"))
     if any(one is not None and one.air is not None for one in used):
         return True
-    return project.plan(axle.end).locker == "air" and axle.locker != "air"
+    return new_locker(project, axle) == "air"
+
+
+def new_locker(project: Project, axle: DonorAxle) -> str | None:
+    """The locker that is new to the rig: planned, or the one that comes in the axle; ``None`` for one that is under it already."""
+    planned = project.plan(axle.end).locker
+    if planned in (None, axle.locker):
+        return None if project.stays(axle.end) else axle.locker
+    return planned
 
 
 def lone_lines(project: Project, rig: Rig, axle: DonorAxle, line: MakeLine) -> Iterator[CostLine]:
