@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Callable, Iterator
 from typing import Any
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.bench_results import bench_text
+from stoutlink.core.reports.parts_results import parts_text
+from stoutlink.core.reports.plan_results import day_text
 from stoutlink.core.study.study import Study
 
+DAY = datetime.date(2026, 9, 21)
 Asked = tuple[str, tuple[Any, ...]]
 
 
@@ -54,6 +58,7 @@ def questions(project: Project) -> Iterator[Asked]:
         yield name, ()
     yield "stock_plan", ()
     yield "plate_plan", ()
+    yield "parts_list_of", (None, DAY)
     for survey in project.surveys:
         yield "placed", (survey.id,)
     for survey in project.surveys[1:]:
@@ -66,12 +71,17 @@ def questions(project: Project) -> Iterator[Asked]:
 
 def gathered() -> Iterator[Asked]:
     """What is put together of answers each time it is asked for."""
-    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance"):
+    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance", "part_states", "day_words"):
         yield name, ()
 
 
 def asked_of_answers(study: Study) -> Iterator[Asked]:
     """What is asked of an answer this study has given."""
+    sheet = study.plan_sheet()
+    if sheet is not None:
+        yield "plan_chance_of", (sheet, 0)
+        yield "sooner", (study.tasks, sheet, 0)
+        yield "parts_list_of", (sheet, DAY)
     for end in ("rear", "front"):
         one = study.axles[end]
         if one.motion is not None:
@@ -96,6 +106,9 @@ def asked_of_answers(study: Study) -> Iterator[Asked]:
 def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
     """The answer, or what was raised in its place."""
     try:
+        if name == "day_words":
+            plan = study.project.build
+            return day_text(study, DAY), parts_text(study.parts_list(DAY), plan, study.project.choosing.currency)
         if name == "bench_words":
             parts = [str(p) for c in study.project.cards for p in c.parts]
             return bench_text(study), parts

@@ -34,7 +34,7 @@ NAMES = ("id", "name", "notes", "format", "version", "example")
 OTHER_HANDS = {
     # menus
     "Settings.units": "View menu", "Settings.thrust_school": "Schools menu", "Settings.height_school": "Schools menu", "Settings.anti_target": "Schools menu",
-    "Settings.roll_centre_target": "Schools menu", "Choosing.buys": "Cost, Also buy", "AxlePlan.keep_gears": "Cost, axle menu", "AxlePlan.in_place": "Cost, axle menu", "AxlePlan.bought": "Cost, axle menu", "Price.paid": "Cost, a line",
+    "Settings.roll_centre_target": "Schools menu", "Choosing.buys": "Cost, Also buy", "AxlePlan.keep_gears": "Cost, axle menu", "AxlePlan.in_place": "Cost, axle menu", "AxlePlan.bought": "Cost, axle menu",
     "AxlePlan.extras": "Cost, axle menu", "AxlePlan.fitted": "Match, where a part goes", "Project.load_cases": "Cases, add", "LoadCase.items": "Cases, add an item", "LoadCase.fill_x_m": "Cases, up to the rating",
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
@@ -50,7 +50,7 @@ OTHER_HANDS = {
     "SurveyPoint.side_edge": "Tape, drawer", "BoxSolid.kind": "Tape, drawer", "TubeSolid.kind": "Tape, drawer", "OutlineSolid.kind": "Tape, drawer", "TubeSolid.path_m": "Tape, drawer",
     "OutlineSolid.outline_m": "Tape, from a drawing file", "OutlineSolid.view": "Tape, from a drawing file", "ToothPair.ring": "Axle, gear sets", "ToothPair.pinion": "Axle, gear sets",
     "Inspection.when": "Inspect", "InspectionCheck.state": "Inspect, signs", "InspectionCheck.note": "Inspect", "InspectionCheck.cost": "Inspect", "Project.inspections": "Inspect",
-    "Price.amount": "Cost, a line", "Price.hours": "Cost, a line", "Project.prices": "Cost, a line", "Project.own_costs": "Cost, Own line", "Project.shelf": "Match, add", "Project.seen": "Seen, add",
+    "Price.hours": "Cost, a line", "Project.prices": "Cost, a line", "Project.own_costs": "Cost, Own line", "Project.shelf": "Match, add", "Project.seen": "Seen, add",
     # whole things put in and taken out
     "Project.front_donor": "Donors, choose", "Project.rear_donor": "Donors, choose", "Layout.end": "Layout, start", "Layout.kind": "Layout, start", "Link.role": "Layout, start",
     "Link.side": "Layout, start", "Layout.links": "Layout, start", "Bracket.link": "Holes, row here", "Bracket.end": "Holes, row here", "Layout.brackets": "Holes, row here",
@@ -70,7 +70,8 @@ OTHER_HANDS = {
     "Project.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Project.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
     "FirstDrive.gates": "First drive, sign", "FirstDrive.released": "First drive, release", **{f"DriveGate.{n}": "First drive, sign" for n in ("by", "when", "reason")},
     # the plan
-    "BuildPlan.hours": "Plan, add hours", "BuildPlan.closed": "Plan, add closed days", "BuildPlan.people": "Plan, add person", "BuildPlan.changes": "Plan, a task", "BuildPlan.own": "Plan, add task", "BuildPlan.arrivals": "Plan, add part",
+    "BuildPlan.hours": "Plan, add hours", "BuildPlan.closed": "Plan, add closed days", "BuildPlan.people": "Plan, add person", "BuildPlan.changes": "Plan, a task", "BuildPlan.own": "Plan, add task", "BuildPlan.arrivals": "Parts list, a line", "BuildPlan.trips": "Day, plan work elsewhere", "BuildPlan.closes": "Day, close the day", "PartRecord.state": "Parts list, buttons",
+    **{f"DayClose.{n}": "Day, close the day" for n in ("day", "left", "who")}, "OwnTask.knock_ons": "Knock-ons, to plan",
     "BuildPlan.seen": "Plan, seen", "TaskChange.state": "Plan, buttons", "TaskChange.when": "Plan, buttons", "OwnTask.people": "Plan, its change", "OwnTask.likely_h": "Plan, its change",
     # how a number came in: right-click on it
     **{f"Entry.{name}": "a number's menu" for name in ("field", "text", "basis", "sigma", "readings", "spread")},
@@ -172,13 +173,32 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
     _bench(window.sheet(BenchSheet), window.workspace.study.fasteners, project, take)
     window.show_step("plan")
     plan = window.sheet(PlanSheetView)
-    for group in ("days", "hours", "closed", "people", "parts"):
+    for group in ("days", "hours", "closed", "people"):
         plan.plan.show_group(group)
         take(plan)
     for change in project.build.changes[-3:]:
         plan.show_field(f"build.changes.{change.id}.likely_h")
         take(plan)
+    _listed(window, project, take)
     return seen
+
+
+def _listed(window: MainWindow, project: Project, take: Callable[[QWidget], None]) -> None:
+    """The parts list and the day, with lines, trips and things picked."""
+    view, study = window.sheet(PlanSheetView), window.workspace.study
+    today = window.workspace.today()
+    study.day_sheet(today)
+    view.look("parts_list")
+    for key in ("gear_set-rear", *(o.id for o in project.own_costs)):
+        view.parts.open_line(key)
+        for group in ("order", "money", "own", "whole"):
+            view.parts.show_group(group)
+            take(view.parts)
+    view.look("day")
+    for trip in project.build.trips:
+        for path in (f"build.trips.{trip.id}.where", *(f"build.trips.{trip.id}.items.{i.id}.name" for i in trip.items)):
+            view.day.show_path(path)
+            take(view.day)
 
 
 def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, take: Callable[[QWidget], None]) -> None:

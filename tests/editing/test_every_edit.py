@@ -23,6 +23,7 @@ from stoutlink.core.editing import (
     edits,
     layout_edits,
     link_edits,
+    plan_edits,
     spring_edits,
     steering_edits,
     swap_edits,
@@ -98,6 +99,12 @@ def one_of_each(p: Project) -> list[Edit]:
         bench_edits.SignGate(DriveGate(id="again", by="Ida")),
         bench_edits.ToOtherAxle("front", "cover", "2026-11-29"),
         weld_edits.LeaveSeamOut("rear", "lower-axle-left-1-inboard", True),
+        plan_edits.TakeParts(
+            (("driveshaft-rear", "", {"paid": 12.5, "state": "here"}), ("", "Freight", {"price_each": 9.0}))
+        ),
+        plan_edits.TaskOfKnockOn(("K143 x",), "Lines made", "brakes", "donors"),
+        plan_edits.MarkTask("rear:out", "done", "2026-09-21", "Out"),
+        plan_edits.CloseDay("2026-09-22", "Left as it is.", "Ida"),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
         link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
         *(link_edits.TakeStationBack(x.id, x.readings[-1].of, x.readings[-1].stage) for x in p.stations if x.readings),
@@ -164,7 +171,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(55))
+@pytest.mark.parametrize("n", range(59))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -180,7 +187,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 55
+    assert len(one_of_each(rig)) == 59
 
 
 @pytest.mark.parametrize(

@@ -281,7 +281,7 @@ def test_money_by_month(basalt: Project) -> None:
     prices = (
         Price(id="driveshaft-rear", amount=400.0, paid=100.0, paid_on="2026-08-30"),
         Price(id="gear_set-rear", amount=250.0, paid=250.0, paid_on="2026-09-02"),
-        Price(id="own-1", paid=33.33, paid_on="2026-11-05"),
+        Price(id="own-1", paid=33.33, settled=True, paid_on="2026-11-05"),
     )
     arrivals = (PartRecord(id="driveshaft-rear", state="ordered", likely="2026-10-24"),)
     plan = BuildPlan(arrivals=arrivals, month_ceiling=299.99)
@@ -410,8 +410,9 @@ def test_a_line_twice_and_what_is_no_parts_list() -> None:
     assert (len(table.rows), "stands there twice" in table.problems[0]) == (1, True)
     with pytest.raises(CatalogueError, match="no column “line”"):
         read_parts("item,paid\nx,1\n", {})
-    with pytest.raises(CatalogueError, match="cannot be read"):
+    with pytest.raises(CatalogueError, match="cannot be read") as found:
         read_parts('line,paid\n"a,1\n', {"a": "needed"})
+    assert found.value.code == "C117"
     assert COLUMNS[0] == "line"
 
 

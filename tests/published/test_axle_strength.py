@@ -10,8 +10,8 @@ import pytest
 from msgspec.structs import replace
 
 from stoutlink.core.advice.shaft_words import regions_words
+from stoutlink.core.analysis.swap.bolt_circles import same_circle
 from stoutlink.core.analysis.swap.capacities import capacities
-from stoutlink.core.analysis.swap.cost_to_ready import same_circle
 from stoutlink.core.analysis.swap.gear_choice import neighbours
 from stoutlink.core.analysis.swap.ladder import axle_load
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair

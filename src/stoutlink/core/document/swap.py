@@ -192,15 +192,13 @@ class Price(Frozen, frozen=True, kw_only=True):
     paid_on: Date = ""
     """The day it was paid, or is to be."""
 
-    @property
-    def whole(self) -> float | None:
-        """What it costs: what was paid for all of it, else what is asked; ``None``: the estimate."""
-        return self.paid if self.paid_whole else self.amount
-
-    @property
-    def paid_whole(self) -> bool:
-        """Whether what is paid is all of it."""
-        return self.paid is not None and (self.settled or self.amount is None)
+    def whole(self, asked: float | None = None) -> tuple[float | None, bool]:
+        """What it costs and whether that is what was paid for all of it: ``asked`` is what something else asks for it where the
+        price says nothing (a record, a line of one's own). ``None``: the estimate counts."""
+        price = asked if self.amount is None else self.amount
+        if self.paid is not None and (self.settled or price is None):
+            return self.paid, True
+        return price, False
 
 
 PartKind = Literal[

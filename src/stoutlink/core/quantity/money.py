@@ -1,4 +1,7 @@
-"""Money to the cent: each amount rounded half up by itself, sums of whole cents."""
+"""Money to the cent: each amount rounded half up by itself, sums of whole cents.
+
+Source: rounding half up as a till does (ROUND_HALF_UP of the standard library's decimal arithmetic).
+"""
 
 from __future__ import annotations
 
@@ -20,7 +23,7 @@ def cents(amount: float) -> int:
 
 
 def to_cents(amount: float) -> float:
-    """An amount rounded to the cent.
+    """An amount in the same currency, rounded to the cent.
 
     >>> to_cents(3 * 33.335), to_cents(0.1 + 0.2)
     (100.01, 0.3)
@@ -29,7 +32,7 @@ def to_cents(amount: float) -> float:
 
 
 def total(amounts: Iterable[float]) -> float:
-    """The sum of amounts, each rounded to the cent first: no cent is lost however many there are.
+    """The sum of amounts in one currency, each rounded to the cent first: no cent is lost however many there are.
 
     >>> total([0.1] * 1000), total([]), total([0.005, 0.005])
     (100.0, 0.0, 0.02)

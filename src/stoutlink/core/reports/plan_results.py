@@ -57,7 +57,7 @@ def plan_json(study: Study, now: int = 0) -> dict[str, Any]:
         "conflicts": [
             {"shut_by": c.shut, "task": c.late, "hours_again": c.hours, "why": c.why} for c in conflicts(sheet)
         ],
-        "sooner": [{"way": s.way, "key": s.key, "days": s.days} for s in study.sooner(sheet, now)],
+        "sooner": [{"way": s.way, "key": s.key, "days": s.days} for s in study.sooner(study.tasks, sheet, now)],
         "milestones": [
             {"name": n, "day": None if m is None or m == 0 else moment(sheet.plan, m - 1).date().isoformat()}
             for n, m in sheet.milestones
@@ -93,7 +93,7 @@ def plan_text(study: Study, now: int = 0) -> str:
     if sheet is None:
         return "\n".join([NO_PLAN, *(f"{t.title}: {t.hours:.1f} h" for t in study.tasks)])
     ways = [conflict_words(c, sheet) for c in conflicts(sheet)] + [
-        sooner_words(x, sheet) for x in study.sooner(sheet, now)
+        sooner_words(x, sheet) for x in study.sooner(study.tasks, sheet, now)
     ]
     return "\n".join([*sheet_words(sheet, study.plan_chance_of(sheet, now)), *ways, CAUTION])
 

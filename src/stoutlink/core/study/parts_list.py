@@ -12,7 +12,7 @@ from stoutlink.core.analysis.plan.facts import plate_key
 from stoutlink.core.analysis.plan.parts_list import PartsList, Wanted, parts_list, system_of
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet
 from stoutlink.core.analysis.plan.shop_hours import day_of, moment
-from stoutlink.core.analysis.swap.cost_to_ready import CostLine
+from stoutlink.core.analysis.swap.cost_line import CostLine
 from stoutlink.core.document.build_plan import Lane, PartState
 from stoutlink.core.mechanics.fillet import wire_mass
 from stoutlink.core.quantity.shown import show

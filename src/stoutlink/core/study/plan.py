@@ -12,7 +12,7 @@ from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, plan_chance, plan
 from stoutlink.core.analysis.plan.sooner import Sooner, sooner
 from stoutlink.core.analysis.plan.tasks import Task, tasks_of
 from stoutlink.core.analysis.plan.what_if import WhatIf, what_if
-from stoutlink.core.analysis.swap.cost_to_ready import CostLine, common_lines, line_maker
+from stoutlink.core.analysis.swap.cost_line import CostLine, common_lines, line_maker
 from stoutlink.core.document.build_plan import BuildPlan
 from stoutlink.core.document.layout import Link
 from stoutlink.core.study import parts as on
@@ -184,9 +184,9 @@ class PlanQuestions(BenchQuestions):
         return what_if(self.tasks, self.project.build, other, now, sheet)
 
     @question(on.build)
-    def sooner(self, sheet: PlanSheet, now: int) -> tuple[Sooner, ...]:
+    def sooner(self, tasks: tuple[Task, ...], sheet: PlanSheet, now: int) -> tuple[Sooner, ...]:
         """What would have it driving sooner than the plan scheduled from the minute ``now`` on."""
-        return sooner(self.tasks, self.project.build, sheet, now)
+        return sooner(tasks, self.project.build, sheet, now)
 
     @property
     def plan_chance(self) -> Chance | None:

@@ -17,7 +17,8 @@ from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.steps.donors.pick_look import AT_ONCE
 from stoutlink.app.widgets.picture import Hit, Picture, number_fields, quiet_label, text
 from stoutlink.app.widgets.word_field import WordField
-from stoutlink.core.analysis.swap.cost_to_ready import GROUP_TITLES, Cost, CostLine
+from stoutlink.core.analysis.swap.cost_line import CostLine
+from stoutlink.core.analysis.swap.cost_to_ready import GROUP_TITLES, Cost
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.paths import get_value

@@ -18,7 +18,7 @@ from stoutlink.app.steps.donors.look import DonorLook
 from stoutlink.app.widgets.picture import Picture, dimension, flow, text
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.shaft_words import regions_words
-from stoutlink.core.analysis.swap.cost_to_ready import circles_differ
+from stoutlink.core.analysis.swap.bolt_circles import circles_differ
 from stoutlink.core.analysis.swap.fit_up import FitUp, plan_angle_words
 from stoutlink.core.analysis.swap.narrowed import Narrowing
 from stoutlink.core.drawing.donor_view import axle_front, fitted_front

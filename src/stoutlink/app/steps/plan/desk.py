@@ -92,7 +92,7 @@ class PlanDesk(QObject):
             if there and self.next is not None and parts is not None
             else None
         )
-        ready, ways = known(study.sooner, sheet, now)
+        ready, ways = known(study.sooner, study.tasks, sheet, now)
         self.ways = ways if ready else None
         return sure and there and (ready or not self.wants_ways)
 
@@ -108,7 +108,7 @@ class PlanDesk(QObject):
             study.plan_sheet(now + DAY)
             study.plan_chance_of(sheet, now)
             if self.wants_ways:
-                study.sooner(sheet, now)
+                study.sooner(study.tasks, sheet, now)
         return True
 
     def states(self) -> dict[str, PartState]:

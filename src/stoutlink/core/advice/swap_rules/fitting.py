@@ -6,12 +6,8 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import Rule, RuleCase, Said
-from stoutlink.core.analysis.swap.cost_to_ready import (
-    cable_fits,
-    conversion_joint,
-    same_circle,
-    shelf_adapter,
-)
+from stoutlink.core.analysis.swap.bolt_circles import same_circle, shelf_adapter
+from stoutlink.core.analysis.swap.cost_to_ready import cable_fits, conversion_joint
 from stoutlink.core.analysis.vehicle.axle_place import axle_track
 from stoutlink.core.catalogue.joint_size import same_joint
 

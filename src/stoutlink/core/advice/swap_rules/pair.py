@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from stoutlink.core.advice.swap_rules.rule import PairRule, RuleCase, Said
+from stoutlink.core.analysis.swap.bolt_circles import circles_differ, shelf_adapter
 from stoutlink.core.analysis.swap.capacities import spline_of
-from stoutlink.core.analysis.swap.cost_to_ready import circles_differ, cost_to_ready, shelf_adapter
+from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART
 from stoutlink.core.catalogue.joint_size import same_joint
 from stoutlink.core.mechanics.gearing import mismatch

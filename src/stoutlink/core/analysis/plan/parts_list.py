@@ -151,9 +151,13 @@ def system_of(line: str, end: str) -> Lane:
 def priced(one: Wanted, prices: Mapping[str, Price], record: PartRecord | None) -> Wanted:
     """A line outside the axles' cost at the price typed for it, each; what is on the shelf, made or freed is free without one."""
     mine = prices.get(one.key)
-    if mine is not None and mine.whole is not None:
-        amount = mine.whole if mine.paid_whole else mine.whole * one.count
-        one = replace(one, amount=to_cents(amount), basis="paid" if mine.paid_whole else "asked")
+    each = None if one.amount is None else one.amount / one.count
+    price, all_paid = (None, False) if mine is None else mine.whole(each)
+    typed = mine is not None and (mine.amount is not None or mine.paid is not None)
+    if price is not None and typed:
+        one = replace(
+            one, amount=to_cents(price if all_paid else price * one.count), basis="paid" if all_paid else "asked"
+        )
     elif record is not None and record.source in FREE:
         one = replace(one, amount=0.0, basis="free")
     elif one.amount is not None:

@@ -6,65 +6,27 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, replace
-from typing import Literal, Protocol
 
+from stoutlink.core.analysis.swap.bolt_circles import same_circle, shelf_adapter, wants_pair_adapters
+from stoutlink.core.analysis.swap.cost_line import Basis, CostLine, MakeLine, common_lines, line_maker, priced
 from stoutlink.core.analysis.swap.gear_choice import asked_ratio, matching_sets
 from stoutlink.core.analysis.swap.inspection import judge
 from stoutlink.core.analysis.swap.made import several
 from stoutlink.core.analysis.swap.narrowed import narrowing
 from stoutlink.core.catalogue.donor import LOCKER_WORDS, DonorAxle, ToothPair
 from stoutlink.core.catalogue.joint_size import JointSize, same_joint
-from stoutlink.core.catalogue.prices import BY_ID, Group
-from stoutlink.core.document.build_plan import FREE, SOURCE_WORDS
 from stoutlink.core.document.fitted_axle import as_fitted, fitted_parts
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.swap import AxlePlan, Price, ShelfPart
+from stoutlink.core.document.swap import AxlePlan, ShelfPart
 from stoutlink.core.mechanics.gearing import speedometer
 from stoutlink.core.quantity.money import to_cents, total
 from stoutlink.core.quantity.shown import show
 
 SPEED_OFF = 0.02
-SAME_CIRCLE = 0.0005
-"""Bolt circles within this of each other, m, are one."""
 GROUP_TITLES: dict[str, str] = {
     "axle": "Axles", "part": "Parts that stay in", "work": "Work bought and done", "consumable": "Used up", "tool": "Tools, bought once",
 }  # fmt: skip
-
-
-Basis = Literal["paid", "asked", "estimate", "free", "unknown"]
-
-
-def line_key(name: str, end: str) -> str:
-    """A line and its end in one word; a line for both ends is only itself."""
-    return name if end == "both" else f"{name}-{end}"
-
-
-@dataclass(frozen=True)
-class CostLine:
-    """One line: what, for which end (or both), why, how many, amount for all (None: not known yet), hours for all,
-    and whose price it is.
-    """
-
-    id: str
-    end: str
-    title: str
-    why: str
-    group: Group
-    count: int
-    amount: float | None
-    hours: float
-    own: bool
-    paid: float = 0.0
-    """What of it is paid already."""
-    basis: Basis = "estimate"
-    """What the amount rests on; ``free``: it is there, or made."""
-    pay_day: str = ""
-
-    @property
-    def key(self) -> str:
-        """The line and its end, as prices and the parts list name it."""
-        return line_key(self.id, self.end)
 
 
 @dataclass(frozen=True)
@@ -124,64 +86,6 @@ def cost_to_ready(
     return Cost(tuple(lines), whole, tools, hours, unknown, None if budget is None else budget - whole - tools)
 
 
-def price_of(own: dict[str, Price], name: str, end: str) -> Price | None:
-    """What was typed for a line: for its end, and for both ends where its own says nothing."""
-    mine, both = own.get(f"{name}-{end}"), own.get(name)
-    if mine is None or both is None:
-        return mine or both
-    amount, hours = (getattr(mine if getattr(mine, n) is not None else both, n) for n in ("amount", "hours"))
-    paid = mine if mine.paid is not None else both
-    return Price(
-        id=mine.id,
-        amount=amount,
-        hours=hours,
-        paid=paid.paid,
-        settled=paid.settled,
-        paid_on=mine.paid_on or both.paid_on,
-    )
-
-
-class MakeLine(Protocol):
-    """Makes one line of the price list."""
-
-    def __call__(self, name: str, end: str, why: str, count: int = 1, title: str = "") -> CostLine: ...
-
-
-def line_maker(project: Project) -> MakeLine:
-    """Lines at the user's prices, those for one end first, else at the estimates that ship; what is on the shelf, made here or
-    freed by another choice costs nothing while no price is typed. Every line is rounded to the cent by itself."""
-    own = {p.id: p for p in project.prices}
-    there = {r.id: r.source for r in project.build.arrivals if r.source in FREE}
-
-    def line(name: str, end: str, why: str, count: int = 1, title: str = "") -> CostLine:
-        known, key = BY_ID[name], line_key(name, end)
-        mine = price_of(own, name, end)
-        hours = known.hours if mine is None or mine.hours is None else mine.hours
-        source = there.get(key, "")
-        basis: Basis = "estimate"
-        amount = known.amount * count
-        if mine is not None and mine.whole is not None:
-            amount, basis = (mine.whole, "paid") if mine.paid_whole else (mine.whole * count, "asked")
-        elif source:
-            amount, basis = 0.0, "free"
-        return CostLine(
-            name,
-            end,
-            title or known.title,
-            f"{SOURCE_WORDS[source]}: {why}" if basis == "free" else why,
-            known.group,
-            count,
-            to_cents(amount),
-            hours * count,
-            mine is not None or bool(source),
-            to_cents(0.0 if mine is None else mine.paid or 0.0),
-            basis,
-            "" if mine is None else mine.paid_on,
-        )
-
-    return line
-
-
 def _lines(
     project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, gears: dict[str, ToothPair | None]
 ) -> Iterator[CostLine]:
@@ -204,45 +108,11 @@ def _lines(
         yield line("speed_correction", "rear", "the speedometer counts driveshaft turns")
     if opened:
         yield line("tool_setup", "both", "gears are set up once per opening")
-    if any(wants_hub_tool(a) for a in axles):
+    if any(a.floating == "full" or a.end == "front" for a in axles):
         yield line("tool_hub", "both", "hubs come apart")
     if any(wants_bar(project, a) for a in axles):
         yield line("tool_bar", "both", "straightness before and after welding")
     yield from common_lines(project, line)
-
-
-def common_lines(project: Project, line: MakeLine) -> Iterator[CostLine]:
-    """What is bought with the swap whatever the axles, and the user's own lines and credits."""
-    yield from (line(name, "both", "bought with the swap") for name in project.choosing.buys)
-    prices = {p.id: p for p in project.prices}
-    for own in project.own_costs:
-        mine = prices.get(own.id)
-        made = CostLine(
-            own.id, own.end, own.title, "a line of your own", own.group, 1, to_cents(own.amount), own.hours, True
-        )
-        yield priced(replace(made, basis="asked"), mine)
-    for one in project.build.arrivals:
-        if one.state == "sold" and one.sold_for is not None:
-            credit = to_cents(-one.sold_for)
-            title = f"Sold: {one.name or one.id.replace('_', ' ')}"
-            yield CostLine(
-                f"sold-{one.id}", "both", title, "money back", "part", 1, credit, 0.0, True, credit, "paid", one.sold_on
-            )
-
-
-def priced(line: CostLine, mine: Price | None) -> CostLine:
-    """A line of a price of its own with what was paid of it."""
-    if mine is None:
-        return line
-    amount = mine.whole if mine.whole is not None else line.amount
-    basis: Basis = "paid" if mine.paid_whole else "asked" if mine.amount is not None else line.basis
-    return replace(
-        line,
-        amount=None if amount is None else to_cents(amount),
-        paid=to_cents(mine.paid or 0.0),
-        basis=basis,
-        pay_day=mine.paid_on,
-    )
 
 
 def axle_lines(
@@ -414,7 +284,7 @@ def _hung_on(c: _Case) -> Iterator[CostLine]:
     if layout is not None and layout.leaf is None:
         if not c.axle.link_brackets:
             line = c.line("link_brackets", f"{layout.name}: no brackets on this axle")
-            plate = any(p.id.startswith("plate-") and p.whole is not None for p in c.project.prices)
+            plate = any(p.id.startswith("plate-") and p.whole()[0] is not None for p in c.project.prices)
             made = plate and line.basis == "estimate"
             yield (
                 replace(line, amount=0.0, why="made of plate, priced in the parts list", own=True, basis="free")
@@ -559,21 +429,6 @@ def conversion_joint(project: Project, one: JointSize, other: JointSize) -> Shel
     return None
 
 
-def shelf_adapter(project: Project, axle: DonorAxle, wheel: tuple[int | None, float | None]) -> ShelfPart | None:
-    """An adapter on the shelf that goes on this axle and takes a wheel of that bolt circle."""
-    return next(
-        (
-            part
-            for part in project.shelf
-            if part.kind == "adapter"
-            and same_circle(axle, (part.bolt_count, part.bolt_circle_m))
-            and part.other_bolt_count == wheel[0]
-            and abs((part.other_bolt_circle_m or 0.0) - (wheel[1] or 0.0)) <= SAME_CIRCLE
-        ),
-        None,
-    )
-
-
 def _both_lines(
     project: Project, rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, line: MakeLine
 ) -> Iterator[CostLine]:
@@ -587,36 +442,7 @@ def _both_lines(
         yield line("adapters", "both", "bolt circles differ front to rear")
 
 
-def wants_pair_adapters(project: Project, front: DonorAxle, rear: DonorAxle) -> bool:
-    """Whether two axles of other bolt circles need adapters bought: not with new wheels, nor where an adapter on the
-    shelf brings one to the other.
-    """
-    return (
-        circles_differ(front, rear)
-        and "wheels" not in project.choosing.buys
-        and shelf_adapter(project, front, (rear.bolt_count, rear.bolt_circle_m)) is None
-        and shelf_adapter(project, rear, (front.bolt_count, front.bolt_circle_m)) is None
-    )
-
-
-def wants_hub_tool(axle: DonorAxle) -> bool:
-    """Whether hubs come apart."""
-    return axle.floating == "full" or axle.end == "front"
-
-
 def wants_bar(project: Project, axle: DonorAxle) -> bool:
     """Whether the housing is welded on, so that its straightness is checked."""
     plan = project.plan(axle.end)
     return plan.width_m is not None or "truss" in plan.upgrades or several(project, axle, "housing", "outers")
-
-
-def same_circle(axle: DonorAxle, have: tuple[int | None, float | None]) -> bool:
-    """Whether wheels of a bolt circle go on an axle."""
-    return axle.bolt_count == have[0] and abs((axle.bolt_circle_m or 0.0) - (have[1] or 0.0)) <= SAME_CIRCLE
-
-
-def circles_differ(front: DonorAxle, rear: DonorAxle) -> bool:
-    """Whether two axles take different wheels; False when either is not known."""
-    if None in (front.bolt_count, front.bolt_circle_m, rear.bolt_count, rear.bolt_circle_m):
-        return False
-    return not same_circle(front, (rear.bolt_count, rear.bolt_circle_m))

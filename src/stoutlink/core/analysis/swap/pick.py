@@ -11,17 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from stoutlink.core.analysis.swap.cost_to_ready import (
-    CostLine,
-    MakeLine,
-    axle_lines,
-    common_lines,
-    line_maker,
-    lone_lines,
-    wants_air,
-    wants_pair_adapters,
-    wants_speed_correction,
-)
+from stoutlink.core.analysis.swap.bolt_circles import wants_pair_adapters
+from stoutlink.core.analysis.swap.cost_line import CostLine, MakeLine, common_lines, line_maker
+from stoutlink.core.analysis.swap.cost_to_ready import axle_lines, lone_lines, wants_air, wants_speed_correction
 from stoutlink.core.analysis.swap.fit_up import housing_clearance
 from stoutlink.core.analysis.swap.gear_choice import MOST_APART, asked_ratio, gear_key, least_ratio, wanted_ratio
 from stoutlink.core.analysis.swap.locker_advice import manners
