@@ -91,6 +91,16 @@ def test_paid_counts_where_known_else_asked_else_the_estimate(basalt: Project) -
     assert found.paid == 80.0
 
 
+def test_a_line_of_ones_own_has_one_name_at_any_end(basalt: Project) -> None:
+    for end in ("both", "front", "rear"):
+        own = OwnCost(id="own-7", title="Freight", amount=40.0, end=end)
+        record = PartRecord(id="own-7", state="here", note="paid at the door")
+        plan = msgspec.structs.replace(bare(basalt).build, arrivals=(record,))
+        p = msgspec.structs.replace(bare(basalt), own_costs=(own,), build=plan, prices=(Price(id="own-7", paid=15.0),))
+        found = [x for x in listed(p).lines if x.wanted.title == "Freight"]
+        assert [(x.key, x.state, x.amount, x.wanted.paid) for x in found] == [("own-7", "here", 40.0, 15.0)]
+
+
 def test_made_lines_have_a_price_each_and_the_axles_their_record(basalt: Project) -> None:
     p = bare(basalt)
     found = listed(p)

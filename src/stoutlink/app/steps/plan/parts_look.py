@@ -129,7 +129,7 @@ class PartsListLook(WorkingLook):
         for filter_, key in self.filters:
             filter_.setVisible(found is not None and bool(found.lines) and self.between is None)
             filter_.setEnabled(key != self.only)
-        self.gone.setVisible(one is not None and (one.key.startswith("own-") or one.gone))
+        self.gone.setVisible(one is not None and (self._own(one) or one.gone))
         self.two.setText("Against another build…" if self.between is None else "This build alone")
         if found is None:
             self.show_frame("Looking what it takes…", "", fields=False)
@@ -183,7 +183,7 @@ class PartsListLook(WorkingLook):
 
     def _price_path(self, one: PartLine) -> str:
         """Where a line's price is kept where that is not the list of prices."""
-        if one.key.startswith("own-"):
+        if self._own(one):
             return f"own_costs.{one.key}.amount"
         axle = self.workspace.project.donor(one.wanted.end) if one.key.startswith("axle-") else None
         return "" if axle is None else f"donors.{axle.id}.price"
@@ -246,7 +246,7 @@ class PartsListLook(WorkingLook):
         one = self.line
         if one is None:
             return
-        where = "own_costs" if one.key.startswith("own-") and not one.gone else "build.arrivals"
+        where = "own_costs" if self._own(one) else "build.arrivals"
         self.workspace.do(TakeFromList(where, (one.key,), f"Remove {one.wanted.title}"[:80]))
         self.key = ""
 

@@ -40,11 +40,13 @@ class CostLine:
     basis: Basis = "estimate"
     """What the amount rests on; ``free``: it is there, or made."""
     pay_day: str = ""
+    named: str = ""
+    """A line of one's own goes by its id, whatever its end."""
 
     @property
     def key(self) -> str:
         """The line and its end, as prices and the parts list name it."""
-        return line_key(self.id, self.end)
+        return self.named or line_key(self.id, self.end)
 
 
 def price_of(own: dict[str, Price], name: str, end: str) -> Price | None:
@@ -115,7 +117,7 @@ def common_lines(project: Project, line: MakeLine) -> Iterator[CostLine]:
         made = CostLine(
             own.id, own.end, own.title, "a line of your own", own.group, 1, to_cents(own.amount), own.hours, True
         )
-        yield priced(replace(made, basis="asked"), mine)
+        yield priced(replace(made, basis="asked", named=own.id), mine)
     for one in project.build.arrivals:
         if one.state == "sold" and one.sold_for is not None:
             credit = to_cents(-one.sold_for)
