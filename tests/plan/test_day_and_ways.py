@@ -15,6 +15,7 @@ from stoutlink.core.advice.day_words import (
     packing_words,
     sooner_words,
 )
+from stoutlink.core.advice.plan_words import end_words
 from stoutlink.core.advice.work_list import cards, lane_of
 from stoutlink.core.analysis.plan.access import conflicts, later
 from stoutlink.core.analysis.plan.calendars import DAY
@@ -339,3 +340,10 @@ def test_json_has_ways_conflicts_and_gates(basalt: Project) -> None:
     own = OwnTask(id="own-9", title="Own")
     more = msgspec.structs.replace(closed, build=msgspec.structs.replace(closed.build, own=(*closed.build.own, own)))
     assert any(t["key"] == "own-9" for t in plan_json(Study(more), 2 * DAY)["tasks"])
+
+
+def test_a_plan_with_nothing_left_has_no_day_and_is_not_late() -> None:
+    a = Task("a", "A", "rear", 4.0)
+    sheet = few(a, changes=(TaskChange(id="a", state="done"),), wanted="2026-03-03")
+    assert (sheet.end, sheet.late_days, sheet.no_day, sheet.done) == (None, None, False, 1.0)
+    assert end_words(sheet) == "Nothing is left to do: every task is done or left out."

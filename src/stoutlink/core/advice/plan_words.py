@@ -36,7 +36,7 @@ def end_words(sheet: PlanSheet, chance: Chance | None = None) -> str:
     if sheet.no_day:
         return "There is no working day left for all of it: more hours, more people, or access for longer."
     if sheet.end is None:
-        return "Nothing is left to do."
+        return "Nothing is left to do: every task is done or left out."
     words = f"Drives on {day_words(sheet.plan, max(0, sheet.end - 1))}"
     late = sheet.late_days
     if late is not None:

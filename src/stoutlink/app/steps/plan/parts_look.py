@@ -284,7 +284,7 @@ class PartsListLook(WorkingLook):
         y, lines = 4.0, self._shown(found)
         right = w - 20
         cols = (right - 345, right - 265, right - 165, right - 75)
-        for x, words in zip(cols, ("price", "paid", "comes", "needed"), strict=True):
+        for x, words in zip(cols if lines else (), ("price", "paid", "comes", "needed"), strict=False):
             text(p, QRectF(x - 25, y, 100, 16), words, t.quiet, size=8.5, align="right")
         y += 16
         for lane in LANES:

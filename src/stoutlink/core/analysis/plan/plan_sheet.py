@@ -236,8 +236,6 @@ def plan_sheet(tasks: tuple[Task, ...], plan: BuildPlan, now: int = 0, keep: Pla
             no_day = any(f >= NEVER for _, f, _ in placed.values())
             end = None if no_day else last
             on = () if no_day else _chain_to(net, laid, why, max(drives, key=lambda k: placed[k][1]) if drives else "")
-        else:
-            end = now
     rows = []
     for t in every:
         change = said(plan, t)
