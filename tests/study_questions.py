@@ -77,11 +77,6 @@ def gathered() -> Iterator[Asked]:
 
 def asked_of_answers(study: Study) -> Iterator[Asked]:
     """What is asked of an answer this study has given."""
-    sheet = study.plan_sheet()
-    if sheet is not None:
-        yield "plan_chance_of", (sheet, 0)
-        yield "sooner", (study.tasks, sheet, 0)
-        yield "parts_list_of", (sheet, DAY)
     for end in ("rear", "front"):
         one = study.axles[end]
         if one.motion is not None:
@@ -101,6 +96,15 @@ def asked_of_answers(study: Study) -> Iterator[Asked]:
     if all(study.axles[end].problem is None for end in ("rear", "front")):
         yield "_behaviour", (study.travel("front"), study.travel("rear"))
         yield "_laden", (study.travel("front"), study.travel("rear"))
+
+
+def asked_of_the_plan(study: Study) -> Iterator[Asked]:
+    """What is asked of a schedule; each takes a moment."""
+    sheet = study.plan_sheet()
+    if sheet is not None:
+        yield "plan_chance_of", (sheet, 0)
+        yield "sooner", (study.tasks, sheet, 0)
+        yield "parts_list_of", (sheet, DAY)
 
 
 def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:

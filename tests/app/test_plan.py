@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.bench.sheet import BenchSheet
 from stoutlink.app.steps.plan.plan_look import PlanLook
 from stoutlink.app.steps.plan.sheet import PlanSheetView
 from stoutlink.app.widgets.kept_line import KeptLine
@@ -182,3 +183,23 @@ def test_two_hundred_tasks_are_drawn_and_none_over_another(qtbot: QtBot, window:
     assert len(boxes) >= 180
     shrunk = [b.adjusted(3, 2, -3, -2) for b in boxes]
     assert not any(a.intersects(b) for k, a in enumerate(shrunk) for b in shrunk[:k] if a.width() > 0 and b.width() > 0)
+
+
+@pytest.mark.parametrize(
+    ("task", "step", "look", "at"),
+    [
+        ("front:toe", "bench", "card", "steering"), ("rear:ends", "bench", "card", "rear"), ("brakes:bleed", "bench", "card", "brakes"),
+        ("rear:gears", "bench", "gears", ""), ("frame:sign", "bench", "drive", ""), ("rear:straight", "cut", "stations", ""),
+    ],
+)  # fmt: skip
+def test_a_task_opens_the_sheet_where_it_is_done(qtbot: QtBot, window: MainWindow, task: str, step: str, look: str, at: str) -> None:  # fmt: skip
+    mine = plan(qtbot, window)
+    window.workspace.set_end("front")
+    mine.pick(task)
+    press(qtbot, window, "task_where")
+    assert window.step == step
+    assert window.sheets[step].shown == look  # type: ignore[attr-defined]
+    if at:
+        assert window.sheet(BenchSheet).card.assembly == at
+    if task.startswith("rear"):
+        assert window.workspace.end == "rear"

@@ -79,6 +79,7 @@ def test_paid_counts_where_known_else_asked_else_the_estimate(basalt: Project) -
         (Price(id="gear_set-rear", amount=231.455, paid=100.0), 231.46, "asked"),
         (Price(id="gear_set-rear", amount=231.455, paid=219.0, settled=True), 219.0, "paid"),
         (Price(id="gear_set-rear", paid=210.004), 210.0, "paid"),
+        (Price(id="gear_set-rear", amount=200.0, paid=212.5), 212.5, "paid"),
         (Price(id="gear_set", amount=250.0), 250.0, "asked"),
     ):
         found = listed(msgspec.structs.replace(p, prices=(price,)))

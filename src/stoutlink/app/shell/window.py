@@ -170,6 +170,15 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.sheets[step])
         self.refresh()
 
+    def open_at(self, step: str, look: str, subject: str) -> None:
+        """Put a step's sheet up with one of its looks, at an end or an assembly."""
+        if subject in ("front", "rear"):
+            self.workspace.set_end(subject)
+        self.show_step(step)
+        if look:
+            self.sheets[step].look(look)
+        self.sheets[step].open(subject)
+
     def refresh(self) -> None:
         """Show the current project everywhere it is in view."""
         w = self.workspace

@@ -37,6 +37,9 @@ class Sheet(QWidget):
     def go(self, finding: Finding) -> None:
         """Go to what a finding is about: the look, the part, the pose, the field."""
 
+    def open(self, subject: str) -> None:
+        """Have an end or an assembly in work."""
+
     def show_field(self, path: str) -> bool:
         """Put the field of a path in view and into the keys; ``False`` where there is none."""
         return focus_field(self, path)
@@ -106,6 +109,9 @@ class Shell(Protocol):
 
     def show_step(self, step: str) -> None:
         """Put a step's sheet up."""
+
+    def open_at(self, step: str, look: str, subject: str) -> None:
+        """Put a step's sheet up with one of its looks, at an end or an assembly."""
 
     def sheet(self, kind: type[S]) -> S:
         """The sheet of this class."""

@@ -192,13 +192,15 @@ class Price(Frozen, frozen=True, kw_only=True):
     paid_on: Date = ""
     """The day it was paid, or is to be."""
 
-    def whole(self, asked: float | None = None) -> tuple[float | None, bool]:
-        """What it costs and whether that is what was paid for all of it: ``asked`` is what something else asks for it where the
-        price says nothing (a record, a line of one's own). ``None``: the estimate counts."""
-        price = asked if self.amount is None else self.amount
-        if self.paid is not None and (self.settled or price is None):
+    def whole(self, asked: float | None = None, count: int = 1) -> tuple[float | None, bool]:
+        """What ``count`` of it cost together, and whether that is what was paid for all of them. ``asked`` is what something else
+        asks for one where the price says nothing (a record, a line of one's own). Who paid more than was asked paid all of it.
+        ``None``: the estimate counts."""
+        each = asked if self.amount is None else self.amount
+        together = None if each is None else each * count
+        if self.paid is not None and (self.settled or together is None or self.paid > together):
             return self.paid, True
-        return price, False
+        return together, False
 
 
 PartKind = Literal[

@@ -106,6 +106,11 @@ class BenchSheet(Sheet):
             if finding.code == "B111":
                 self.brakes.show_group("joints")
 
+    def open(self, subject: str) -> None:
+        """Have the card of an assembly up."""
+        if self.shown == "card" and subject in self.card.workspace.study.cards:
+            self.card.open_card(subject)
+
     def show_field(self, path: str) -> bool:
         """Put up the fields a path is among."""
         parts = path.split(".")

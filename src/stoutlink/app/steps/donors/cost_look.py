@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
+import msgspec
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QAction, QBrush, QColor, QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -359,7 +360,8 @@ class CostLook(DonorLook):
             self.workspace.said.emit(f"{known.title}: {why.sentence} {why.hint}", True)
             return
         key = name if said.both or end == "both" else f"{name}-{end}"
-        price = Price(id=key, amount=said.amount, hours=said.hours, paid=said.paid)
+        old = next((p for p in self.workspace.project.prices if p.id == key), Price(id=key))
+        price = msgspec.structs.replace(old, amount=said.amount, hours=said.hours, paid=said.paid)
         self.workspace.do(PutInList("prices", price, f"Price of {known.title.lower()}"))
 
     def _typed(self, name: str, end: str) -> str:

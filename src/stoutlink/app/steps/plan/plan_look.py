@@ -54,9 +54,9 @@ ADDS = {"task": "Add task", "hours": "Add hours", "closed": "Add closed days", "
 
 
 class PlanLook(WorkingLook):
-    """``elsewhere`` asks for the step where a task is done, ``part_wanted`` for a line of the parts list."""
+    """``elsewhere`` asks for the step, look and assembly where a task is done, ``part_wanted`` for a line of the parts list."""
 
-    elsewhere = pyqtSignal(str)
+    elsewhere = pyqtSignal(str, str, str)
     part_wanted = pyqtSignal(str)
 
     def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
@@ -252,7 +252,7 @@ class PlanLook(WorkingLook):
     def _go_there(self) -> None:
         row = self.row
         if row is not None:
-            self.elsewhere.emit(row.task.where[0])
+            self.elsewhere.emit(*row.task.where, row.task.subject)
 
     def _cut(self) -> None:
         link = None if self.sheet is None else weakest(self.sheet)

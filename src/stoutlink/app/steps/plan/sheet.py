@@ -32,9 +32,9 @@ LOOKS = (
 
 
 class PlanSheetView(Sheet):
-    """``elsewhere`` asks for another step, ``copy`` and ``export`` the window to do it."""
+    """``elsewhere`` asks for another step, its look and the end or assembly, ``copy`` and ``export`` the window to do it."""
 
-    elsewhere = pyqtSignal(str)
+    elsewhere = pyqtSignal(str, str, str)
     copy = pyqtSignal()
     export = pyqtSignal()
 

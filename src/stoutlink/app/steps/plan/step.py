@@ -108,7 +108,7 @@ def _held(shell: Shell, path: Path, two: Between) -> None:
 
 def _sheet(shell: Shell) -> PlanSheetView:
     sheet = PlanSheetView(shell.workspace)
-    sheet.elsewhere.connect(shell.show_step)
+    sheet.elsewhere.connect(shell.open_at)
     sheet.copy.connect(lambda: _copy(shell))
     sheet.export.connect(lambda: _export(shell))
     sheet.parts.read.connect(lambda: _read(shell))

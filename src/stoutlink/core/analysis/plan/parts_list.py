@@ -152,12 +152,10 @@ def priced(one: Wanted, prices: Mapping[str, Price], record: PartRecord | None) 
     """A line outside the axles' cost at the price typed for it, each; what is on the shelf, made or freed is free without one."""
     mine = prices.get(one.key)
     each = None if one.amount is None else one.amount / one.count
-    price, all_paid = (None, False) if mine is None else mine.whole(each)
+    price, all_paid = (None, False) if mine is None else mine.whole(each, one.count)
     typed = mine is not None and (mine.amount is not None or mine.paid is not None)
     if price is not None and typed:
-        one = replace(
-            one, amount=to_cents(price if all_paid else price * one.count), basis="paid" if all_paid else "asked"
-        )
+        one = replace(one, amount=to_cents(price), basis="paid" if all_paid else "asked")
     elif record is not None and record.source in FREE:
         one = replace(one, amount=0.0, basis="free")
     elif one.amount is not None:

@@ -49,6 +49,13 @@ class Task:
     base: str = ""
     """Of a later sitting the task it is a part of; ``share`` of whose hours are its."""
     share: float = 1.0
+    at: str = ""
+    """The end or assembly it is done at where its key does not say it."""
+
+    @property
+    def subject(self) -> str:
+        """The end or assembly it is done at: ``rear``, ``steering``."""
+        return self.at or self.key.partition(":")[0]
 
 
 STANDS = "The rig stands on the frame before anything of it hangs free."
@@ -301,9 +308,9 @@ def _steering(rig: RigWork) -> Iterator[Task]:
     front = next((a for a in rig.axles if a.end == "front"), None)
     if not rig.steering or front is None or front.stays:
         return
-    yield Task("front:box", "Steering box and engine in their places", "front", 3.0, (After("frame:stands", STANDS),), people=2, done="steering:box" in rig.passed or None, where=("bench", "card"))  # fmt: skip
+    yield Task("front:box", "Steering box and engine in their places", "front", 3.0, (After("frame:stands", STANDS),), people=2, done="steering:box" in rig.passed or None, where=("bench", "card"), at="steering")  # fmt: skip
     yield Task("front:linkage", "Drag link, tie rod and panhard fitted", "front", 2.0, (After("front:box", "Front panhard and upper link only after steering box and engine are in."), After("front:mock", "They hang on the axle.")), weight=2, where=("layout", ""))  # fmt: skip
-    yield Task("front:toe", "Toe set, jam nuts tight", "front", 1.0, (After("front:linkage", "Nothing is set that still moves."), After("front:in", "As it stands for good.")), done="steering:toe" in rig.passed or None, where=("bench", "card"))  # fmt: skip
+    yield Task("front:toe", "Toe set, jam nuts tight", "front", 1.0, (After("front:linkage", "Nothing is set that still moves."), After("front:in", "As it stands for good.")), done="steering:toe" in rig.passed or None, where=("bench", "card"), at="steering")  # fmt: skip
 
 
 def _brakes(rig: RigWork) -> Iterator[Task]:
@@ -341,7 +348,7 @@ def _end(rig: RigWork) -> Iterator[Task]:
     steer = (After("front:toe", "Set before it is swept."),) if rig.steering and "front" in worked else ()
     brake = (After("brakes:bleed", "It must stop before it goes."),) if worked else ()
     yield Task("frame:torque", "Every bolt torqued and put down", "frame", 3.0, (*hung, *shafts, *steer), done=rig.bolts_open == 0 or None, where=("bench", "bolts"))  # fmt: skip
-    yield Task("frame:sweep", "Lock to lock, droop to bump: nothing touches", "frame", 1.0, (After("frame:torque", "As it will be driven."), *steer), people=2, done="steering:lock" in rig.passed or None, where=("bench", "card"))  # fmt: skip
+    yield Task("frame:sweep", "Lock to lock, droop to bump: nothing touches", "frame", 1.0, (After("frame:torque", "As it will be driven."), *steer), people=2, done="steering:lock" in rig.passed or None, where=("bench", "card"), at="steering")  # fmt: skip
     yield Task("frame:wheels", "Off the stands, wheels torqued", "frame", 1.0, (After("frame:torque", "It rolls when all of it holds."), *brake), people=2, weight=2)  # fmt: skip
     yield Task("frame:sign", "First-drive sheet signed", "frame", 0.5, (After("frame:sweep", "Gate by gate."), After("frame:wheels", "It stands on its wheels."), *brake), done=rig.gates_open == 0 or None, where=("bench", "drive"))  # fmt: skip
     yield Task("frame:drive", "First drive, walking pace", "frame", 1.0, (After("frame:sign", "Nobody drives an unsigned rig."),), done=rig.released or None, where=("bench", "drive"))  # fmt: skip

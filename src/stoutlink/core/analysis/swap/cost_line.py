@@ -85,9 +85,9 @@ def line_maker(project: Project) -> MakeLine:
         source = there.get(key, "")
         basis: Basis = "estimate"
         amount = known.amount * count
-        price, all_paid = (None, False) if mine is None else mine.whole()
+        price, all_paid = (None, False) if mine is None else mine.whole(None, count)
         if price is not None:
-            amount, basis = (price, "paid") if all_paid else (price * count, "asked")
+            amount, basis = (price, "paid" if all_paid else "asked")
         elif source:
             amount, basis = 0.0, "free"
         return CostLine(
