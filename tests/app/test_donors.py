@@ -294,11 +294,15 @@ def test_a_line_of_ones_own_and_a_credit(qtbot: QtBot, window: MainWindow, answe
     assert after.hours == pytest.approx(before.hours + 2)
     answers.text = "no colon 60"
     _own_line(window)
-    assert len(window.workspace.project.own_costs) == 2
+    assert [one.title for one in window.workspace.project.own_costs] == [
+        "Freight for the axle",
+        "Old axle sold",
+        "Trailer",
+    ]
     assert "no colon 60" in window._said.text()
     answers.text = ""
-    click(qtbot, window, "cost_lines", "line_own-1_both")
-    assert [one.title for one in window.workspace.project.own_costs] == ["Trailer"]
+    click(qtbot, window, "cost_lines", "line_own-2_both")
+    assert [one.title for one in window.workspace.project.own_costs] == ["Freight for the axle", "Trailer"]
 
 
 def test_what_is_planned_counts_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:

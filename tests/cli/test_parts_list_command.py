@@ -42,7 +42,7 @@ def test_json_is_what_the_core_says(basalt: Project, file: str, capsys: pytest.C
     assert cents(cost["total"] + cost["tools"] - cost["hours"] * basalt.choosing.hour_price) == cents(
         data["axles_ready"]
     )
-    amounts = {(x["id"] if x["end"] == "both" else f"{x['id']}-{x['end']}"): x["amount"] for x in cost["lines"]}
+    amounts = {k: x["amount"] for x in cost["lines"] for k in (x["id"], f"{x['id']}-{x['end']}")}
     for line in data["lines"]:
         if line["in_cost_of_axles"]:
             assert amounts[line["line"]] == line["amount"], line["line"]
