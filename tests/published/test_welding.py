@@ -149,7 +149,8 @@ def test_moved_places_are_the_curvature_integrated_twice(
     slope = cumulative_trapezoid(kappa, x, initial=0.0)
     off = cumulative_trapezoid(slope, x, initial=0.0)
     found = miss_at(x[::6000], turns, begins, begins + wide).sum(axis=1)
-    assert found == pytest.approx(off[::6000], abs=1e-5)
+    edges = 2.0 * float(x[1]) * float(np.abs(turns / wide).sum())  # slope by which the grid misses both ends of a bead
+    assert found == pytest.approx(off[::6000], abs=0.6 * edges + 1e-9)
 
 
 @given(st.floats(0.01, 0.1), st.floats(0.001, 1.0))

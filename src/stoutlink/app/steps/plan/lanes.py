@@ -181,7 +181,7 @@ def _bar(
         p.setBrush(t.raised)
     p.drawRoundedRect(box, 3, 3)
     p.setBrush(Qt.BrushStyle.NoBrush)
-    room = max(box.width(), _named(row))
+    room = min(max(box.width(), _named(row)), picture.width() - x - 4)
     if room > 34:
         text(p, QRectF(x + 4, y - 1, room - 6, TALL - 3), row.task.title, t.text, size=7.5, elide=True)
     says = f"{row_words(row, sheet)}. Click to work on it."
