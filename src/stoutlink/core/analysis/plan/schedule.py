@@ -199,19 +199,18 @@ def because(net: Net, laid: Laid, ready: Minutes, arrivals: Mapping[str, int]) -
     """Of each job of the first schedule what it waited for last."""
     start, finish, who = laid.start[0], laid.finish[0], laid.who[0]
     out: dict[str, Because] = {}
+    works = np.array([[p in net.shop.subsets[int(g)] for p in range(len(net.shop.persons))] for g in who], dtype=bool)
     for k, job in enumerate(net.jobs):
         found: list[tuple[int, int, Wait, str]] = [(0, 0, "begin", "")]
         for b in net.before[k]:
             if b < len(net.jobs):
                 found.append((int(finish[b]), 5, "job", net.jobs[b].key))
-        mine = set(net.shop.subsets[int(who[k])])
-        for b, other in enumerate(net.jobs):
-            if b == k or finish[b] > start[k] or finish[b] <= 0:
-                continue
-            if mine & set(net.shop.subsets[int(who[b])]):
-                found.append((int(finish[b]), 3, "person", other.key))
-            if job.at_vehicle and other.at_vehicle:
-                found.append((int(finish[b]), 2, "place", other.key))
+        before = (finish <= start[k]) & (finish > 0)
+        before[k] = False
+        shared = before & (works & works[k]).any(axis=1)
+        found += [(int(finish[b]), 3, "person", net.jobs[b].key) for b in _last(finish, shared)]
+        if job.at_vehicle:
+            found += [(int(finish[b]), 2, "place", net.jobs[b].key) for b in _last(finish, before & net.at_vehicle)]
         if job.not_before > 0:
             found.append((job.not_before, 4, "date", ""))
         for need in job.needs:
@@ -220,6 +219,11 @@ def because(net: Net, laid: Laid, ready: Minutes, arrivals: Mapping[str, int]) -
         at, _, wait, key = max(found)
         out[job.key] = Because(wait, key, int(start[k]) > at)
     return out
+
+
+def _last(finish: Minutes, which: NDArray[np.bool_]) -> NDArray[np.intp]:
+    """Of some jobs those that are done last."""
+    return np.nonzero(which & (finish == finish[which].max()))[0] if which.any() else np.empty(0, dtype=np.intp)
 
 
 def chain(net: Net, laid: Laid, why: Mapping[str, Because]) -> tuple[str, ...]:
