@@ -8,7 +8,7 @@ from pathlib import Path
 import msgspec
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
@@ -29,6 +29,18 @@ from tests.app.conftest import Answers
 from tests.app.test_bench_cards import click, said
 from tests.app.test_parts_and_copes import press
 from tests.app.test_plan import DAY, plan, settled, typed
+
+
+def laid(qtbot: QtBot, window: MainWindow) -> None:
+    """The schedule and the list are of what stands now; chance and tomorrow may still be under way."""
+    desk, workspace = window.sheet(PlanSheetView).desk, window.workspace
+
+    def there() -> bool:
+        QApplication.processEvents()
+        begun = desk.sheet is not None and desk.sheet.plan is workspace.project.build
+        return desk.fresh and begun and not desk.other.busy
+
+    qtbot.waitUntil(there, timeout=60_000)
 
 
 def parts(qtbot: QtBot, window: MainWindow) -> PartsListLook:
@@ -86,7 +98,7 @@ def test_a_line_is_ordered_comes_and_is_fitted(qtbot: QtBot, window: MainWindow)
         ("part_wrong", "wrong"),
     ):
         press(qtbot, window, button)
-        settled(qtbot, window)
+        laid(qtbot, window)
         assert line(look, "driveshaft-front").state == state
         assert not next(b for b, s in look.states if s == state).isVisible(), "what it is already is not offered"
     record = window.workspace.project.build.part("driveshaft-front")
@@ -94,7 +106,7 @@ def test_a_line_is_ordered_comes_and_is_fitted(qtbot: QtBot, window: MainWindow)
     assert (record.ordered, record.name) == ("2026-09-21", "Driveshaft to length")
     for _ in range(4):
         window.workspace.undo()
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert window.workspace.project.build.part("driveshaft-front") is None, (
         "a line nothing is said of is not in the file"
     )
@@ -104,19 +116,19 @@ def test_prices_typed_reach_cost_list_and_months(qtbot: QtBot, window: MainWindo
     look = parts(qtbot, window)
     before = look.found.total if look.found else 0.0
     typed(qtbot, window, "prices.driveshaft-front.amount", "401.25")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert line(look, "driveshaft-front").amount == 401.25
     assert look.found is not None
     assert look.found.total == pytest.approx(before + 401.25 - 380.0, abs=1e-9)
     typed(qtbot, window, "prices.driveshaft-front.paid", "400")
     typed(qtbot, window, "prices.driveshaft-front.paid_on", "2026-08-02")
-    settled(qtbot, window)
+    laid(qtbot, window)
     month = next(m for m in look.found.months if m.name == "2026-08")
     assert (month.paid, line(look, "driveshaft-front").amount) == (400.0, 401.25)
     box = look.drawer.findChild(type(look.drawer._fields[2]), "choice_prices.driveshaft-front.settled")
     assert box is not None
     window.workspace.do(SetChoice("prices.driveshaft-front.settled", True, "settled"))
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert line(look, "driveshaft-front").amount == 400.0
     p = window.workspace.project
     cost = window.workspace.study.cost(p.donor("front"), p.donor("rear"), None)
@@ -139,17 +151,17 @@ def test_every_field_of_a_line_does_something(qtbot: QtBot, window: MainWindow) 
         ("likely", "2026-10-09", "comes 2026-10-09"), ("ask", "25", "for sale after at 25"),
     ):  # fmt: skip
         typed(qtbot, window, f"{at}.{name}", words)
-        settled(qtbot, window)
+        laid(qtbot, window)
         assert says in line_words(line(look, key)), name
     assert line(look, key).unlike
     window.workspace.do(SetChoice(f"{at}.likely", "", "no day"))
-    settled(qtbot, window)
+    laid(qtbot, window)
     typed(qtbot, window, f"{at}.lead_days", "12")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert "comes 2026-10-03 if ordered today" in line_words(line(look, key))
     press(qtbot, window, "part_sold")
     typed(qtbot, window, f"{at}.sold_for", "19.99")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.found is not None
     assert look.found.line(f"sold-{key}").amount == -19.99  # type: ignore[union-attr]
 
@@ -167,15 +179,15 @@ def test_lines_are_left_out_by_kind_and_own_ones_come_and_go(qtbot: QtBot, windo
         }[key]  # fmt: skip
         assert shown == expected
     press(qtbot, window, "add_part_line")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.groups.buttons["own"].isVisible()
     key = look.key
     typed(qtbot, window, f"own_costs.{key}.title", "Tax")
     typed(qtbot, window, f"own_costs.{key}.amount", "-12.5")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert (line(look, key).wanted.title, line(look, key).amount) == ("Tax", -12.5)
     press(qtbot, window, "remove_part_line")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.found is not None
     assert look.found.line(key) is None
 
@@ -208,7 +220,7 @@ def test_a_table_is_taken_in_and_undone_in_one_step(
     )
     answers.path = tmp_path / "t.csv"
     press(qtbot, window, "take_parts_list")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert line(look, "driveshaft-rear").amount == 355.55
     assert "2 lines taken in. Line 4: nothing asks for “none”" in told(window)
     window.workspace.undo()
@@ -270,7 +282,7 @@ def test_an_arrival_is_dragged_and_says_what_it_moves(qtbot: QtBot, window: Main
     assert look.drag.rows
     assert window.workspace.project.build.part("gear_set-rear") == before, "nothing is written while the hand is on it"
     hit.drag(hit.box.center() + QPointF(150, 0), True)
-    settled(qtbot, window)
+    laid(qtbot, window)
     after = window.workspace.project.build.part("gear_set-rear")
     assert after is not None
     assert after.likely > before.likely
@@ -287,13 +299,13 @@ def test_the_mouse_drags_and_a_click_only_picks(qtbot: QtBot, window: MainWindow
     qtbot.waitUntil(lambda: look.part == "gear_set-rear", timeout=5000)
     assert window.workspace.project.build is before
     drag(qtbot, look.picture, "arrival gear_set-rear", 120, drop=True)
-    settled(qtbot, window)
+    laid(qtbot, window)
     moved = window.workspace.project.build.part("gear_set-rear")
     assert moved is not None
     assert moved.likely > "2026-10-06"
     likely = datetime.date.fromisoformat(moved.likely)
     press(qtbot, window, "part_earlier")
-    settled(qtbot, window)
+    laid(qtbot, window)
     again = window.workspace.project.build.part("gear_set-rear")
     assert again is not None
     assert again.likely == (likely - datetime.timedelta(days=1)).isoformat()
@@ -334,11 +346,11 @@ def test_a_task_a_gate_holds_is_not_done(qtbot: QtBot, window: MainWindow) -> No
     assert "not torqued (Bench, Bolts)" in heard[-1]
     assert window.workspace.project.build.change("frame:torque") is None
     press(qtbot, window, "task_blocked")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.sheet is not None
     assert look.sheet.row("frame:torque").state == "blocked"  # type: ignore[union-attr]
     typed(qtbot, window, "build.changes.frame:torque.why", "wrench lent")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.sheet.row("frame:torque").change.why == "wrench lent"  # type: ignore[union-attr]
 
 
@@ -346,9 +358,9 @@ def test_the_weakest_link_of_a_circle_is_cut(qtbot: QtBot, window: MainWindow) -
     look = plan(qtbot, window)
     assert not look.cut.isVisible()
     window.workspace.do(PutInList("build.changes", TaskChange(id="rear:out", after=("rear:in",)), "circle"))
-    settled(qtbot, window)
+    laid(qtbot, window)
     press(qtbot, window, "cut_link")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.now.text().startswith("Drives on ")
     assert window.workspace.project.build.change("rear:out").after == ()  # type: ignore[union-attr]
 
@@ -357,7 +369,7 @@ def test_sittings_and_sooner(qtbot: QtBot, window: MainWindow) -> None:
     look = plan(qtbot, window)
     look.pick("rear:gears")
     typed(qtbot, window, "build.changes.rear:gears.sittings", "3")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert look.sheet is not None
     assert look.sheet.row("rear:gears:3") is not None
     look.show_group("sooner")
@@ -375,7 +387,7 @@ def test_a_knock_on_is_planned_done_and_settled(qtbot: QtBot, window: MainWindow
     window.knock_ons.refresh(window.knock_ons._theme)  # type: ignore[arg-type]
     cards = [c for c in window.knock_ons._cards if c[0].first.key == code.key]
     window.knock_ons.make_task(cards[0][0])
-    settled(qtbot, window)
+    laid(qtbot, window)
     own = window.workspace.project.build.own[-1]
     assert own.knock_ons == (code.key,)
     button = next(w for k, w in window.knock_ons._cards.items() if k[0].first.key == code.key).findChild(
@@ -386,7 +398,7 @@ def test_a_knock_on_is_planned_done_and_settled(qtbot: QtBot, window: MainWindow
     look = window.sheet(PlanSheetView).plan
     look.pick(own.id)
     press(qtbot, window, "task_done")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert code.key not in {f.key for f in window.workspace.study.open_so_far}
     window.workspace.undo()
     assert code.key in {f.key for f in window.workspace.study.open_so_far}
@@ -397,11 +409,11 @@ def test_the_day_is_closed_and_told_when_it_is_opened_again(qtbot: QtBot, window
     assert look.now.text().startswith("Mon 2026-09-21: ")
     answers.text = "Front hub off, bearing bagged."
     press(qtbot, window, "close_day")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert window.workspace.project.build.closes[-1].left == "Front hub off, bearing bagged."
     qtbot.waitUntil(lambda: "Front hub off, bearing bagged." in look.more.text(), timeout=60_000)
     window.sheet(PlanSheetView).look("plan")
-    settled(qtbot, window)
+    laid(qtbot, window)
     qtbot.waitUntil(lambda: "Front hub off" in window.sheet(PlanSheetView).plan.more.text(), timeout=60_000)
 
 
@@ -420,20 +432,20 @@ def test_from_the_day_to_the_task_and_to_the_part(qtbot: QtBot, window: MainWind
 def test_a_trip_is_packed_and_comes_back(qtbot: QtBot, window: MainWindow) -> None:
     look = day(qtbot, window)
     press(qtbot, window, "add_trip")
-    settled(qtbot, window)
+    laid(qtbot, window)
     trip = window.workspace.project.build.trips[-1]
     typed(qtbot, window, f"build.trips.{trip.id}.where", "The press")
     typed(qtbot, window, f"build.trips.{trip.id}.tasks", "rear:gears")
     press(qtbot, window, "add_thing")
-    settled(qtbot, window)
+    laid(qtbot, window)
     thing = window.workspace.project.build.trips[-1].items[-1]
     typed(qtbot, window, f"build.trips.{trip.id}.items.{thing.id}.name", "Shim kit")
-    settled(qtbot, window)
+    laid(qtbot, window)
     for out, back in ((True, False), (True, True), (False, False)):
         look.tick(trip.id, thing.id)
         now = window.workspace.project.build.trips[-1].items[-1]
         assert (now.out, now.back) == (out, back), (now.out, now.back)
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert "The press" in look.as_text()
     assert "Gears set up" in look.as_text()
     press(qtbot, window, "remove_trip")
@@ -452,5 +464,5 @@ def test_without_a_plan_every_look_says_what_to_do(qtbot: QtBot, window: MainWin
     assert view.parts.now.text().startswith("39 lines, at least ")
     view.look("plan")
     press(qtbot, window, "begin_plan")
-    settled(qtbot, window)
+    laid(qtbot, window)
     assert view.plan.now.text() == end_words(view.plan.sheet, view.desk.chance)  # type: ignore[arg-type]

@@ -88,9 +88,10 @@ class DayLook(WorkingLook):
             self.show_frame("Laying the day out…", "", fields=False)
             return
         left = resume_words(self.day, self.desk.sheet)
+        stale = "" if self.desk.day_fresh else " (laying out what changed…)"
         today = day_words(self.desk.sheet.plan, self.desk.minute)
         self.show_frame(
-            f"{today}: {now_words(self.day, self.desk.sheet)}",
+            f"{today}: {now_words(self.day, self.desk.sheet)}{stale}",
             f"{progress_words(self.desk.sheet)} {left}".strip(),
             fields=trip is not None,
         )
@@ -285,7 +286,12 @@ class DayLook(WorkingLook):
         day, sheet, after = self.day, self.desk.sheet, self.desk.next
         if day is None or sheet is None or after is None or self.desk.parts is None:
             return "No day laid out yet."
-        lines = [day_words(sheet.plan, self.desk.minute), progress_words(sheet), *close_words(day, sheet, after)]
+        stale = "" if self.desk.day_fresh else " (laying out what changed…)"
+        lines = [
+            day_words(sheet.plan, self.desk.minute) + stale,
+            progress_words(sheet),
+            *close_words(day, sheet, after),
+        ]
         for trip in self.trips:
             lines += packing_words(packing(sheet, self.desk.parts, trip))
         return "\n".join([*lines, CAUTION])

@@ -24,7 +24,8 @@ from stoutlink.core.study.study import Study
 
 
 class PlanDesk(QObject):
-    """``worked_out`` when something new is there to be shown. ``fresh``: what is held is of the project as it is."""
+    """``worked_out`` when something new is there to be shown. ``fresh``: what is held is of the project as it is;
+    ``day_fresh``: the day too, else it is the one before."""
 
     worked_out = pyqtSignal()
 
@@ -40,7 +41,7 @@ class PlanDesk(QObject):
         self.day: DaySheet | None = None
         self.ways: tuple[Sooner, ...] | None = None
         self.moved: Moved | None = None
-        self.fresh = False
+        self.fresh = self.day_fresh = False
         self._at: tuple[str, int] = ("", 0)
         self.wants_ways = False
 
@@ -74,6 +75,7 @@ class PlanDesk(QObject):
             self.sheet, self._at = sheet, (study.project.build.begin, now)
         if got:
             self.parts = parts
+        self.day_fresh = False
         more = self._more(study, sheet, parts, now, today) if self.fresh and sheet is not None else True
         if not begun:
             self.next = self.chance = self.day = self.ways = None
@@ -86,12 +88,10 @@ class PlanDesk(QObject):
         """Chance, tomorrow and the ways to be sooner, where they are known; whether all that is wanted is."""
         sure, chance = known(study.plan_chance_of, sheet, now)
         self.chance = chance if sure else None
-        there, self.next = known(study.plan_of, study.tasks, now + DAY)
-        self.day = (
-            study.day_of(sheet, self.next, parts, today)
-            if there and self.next is not None and parts is not None
-            else None
-        )
+        there, after = known(study.plan_of, study.tasks, now + DAY)
+        self.day_fresh = there and after is not None and parts is not None
+        if there and after is not None and parts is not None:
+            self.next, self.day = after, study.day_of(sheet, after, parts, today)
         ready, ways = known(study.sooner, study.tasks, sheet, now)
         self.ways = ways if ready else None
         return sure and there and (ready or not self.wants_ways)
