@@ -87,7 +87,7 @@ class PartsListQuestions(PlanQuestions):
             known = "here"
         detail = self._used_up(x.end) if x.id == "discs" else ""
         return Wanted(
-            x.key, x.title, x.end, x.group, system_of(x.id, x.end), x.why, x.count, x.amount, x.basis, x.paid, x.pay_day, detail=detail, state=known, hours=x.hours
+            x.key, x.title, x.end, x.group, system_of(x.id, x.end), x.why, x.count, x.amount, x.basis, x.paid, x.pay_day, detail=detail, state=known
         )  # fmt: skip
 
     def _used_up(self, end: str) -> str:

@@ -25,19 +25,22 @@ class Due:
 
 
 def due_of(one: PartRecord, today: datetime.date) -> Due | None:
-    """When it comes, asked on a day; ``None`` where it is here, or no day can be told: then it holds nothing up."""
+    """When it comes, asked on a day; ``None`` where it is here, or no day can be told: then it holds nothing up. The day of an
+    order counts while it is on its way; of one that came wrong a day that has passed says nothing any more."""
     if one.state in HERE:
         return None
     early, likely, late = (day_of(d) for d in (one.earliest, one.likely, one.latest))
     typed = likely or late or early
+    if one.state == "wrong" and typed is not None and typed < today:
+        typed = early = late = None
     lead = datetime.timedelta(days=one.lead_days or 0)
-    ordered = day_of(one.ordered)
+    ordered = day_of(one.ordered) if one.state in ("ordered", "late") else None
     if typed is None and one.lead_days is not None:
         typed = (ordered or today) + lead
     if typed is None:
         return None
     first, middle, last = min(early or typed, typed), typed, max(late or typed, typed)
-    said = likely is not None or late is not None or early is not None or ordered is not None
+    said = one.lead_days is None or ordered is not None or typed in (likely, early, late)
     return Due(max(first, today), max(middle, today), max(last, today), middle < today, said)
 
 

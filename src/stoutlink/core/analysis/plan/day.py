@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from stoutlink.core.analysis.plan.parts_list import PartLine, PartsList
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row
-from stoutlink.core.analysis.plan.shop_hours import minute_of, moment
+from stoutlink.core.analysis.plan.shop_hours import minute_of
 from stoutlink.core.document.build_plan import DayClose, Trip, TripItem
 
 AHEAD = 14
@@ -95,8 +95,3 @@ def packing(sheet: PlanSheet, parts: PartsList, trip: Trip) -> Packing:
         tuple(x for x in lines if x not in here),
         tuple(i for i in trip.items if i.out and not i.back and not i.used),
     )
-
-
-def day_of_begin(row: Row, sheet: PlanSheet) -> datetime.date | None:
-    """The day a task begins."""
-    return None if row.begin is None else moment(sheet.plan, row.begin).date()

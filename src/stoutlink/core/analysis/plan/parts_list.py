@@ -13,7 +13,6 @@ from stoutlink.core.document.swap import Price
 from stoutlink.core.quantity.money import to_cents, total
 
 Basis = Literal["paid", "asked", "estimate", "free", "unknown"]
-System = Literal["front", "rear", "frame", "brakes", "driveline"]
 OF_BRAKES = ("brakes", "brake_lines", "disc_conversion", "parking_brake")
 OF_DRIVELINE = ("driveshaft", "joint_conversion", "speed_correction")
 
@@ -37,8 +36,6 @@ class Wanted:
     unit: str = ""
     detail: str = ""
     of_axles: bool = True
-    hours: float = 0.0
-    """Of one's own, for all of it."""
     state: PartState = "needed"
     """As the rest of the project knows it."""
 
