@@ -1,4 +1,4 @@
-"""``stout-link``: analyze, travel, options, export, import, rank, find, bench, plan, check, new. Exit 0 fine, 1 open findings (check) or
+"""``stout-link``: analyze, travel, options, export, import, rank, find, bench, plan, parts-list, as-built, log, tune, hill, hand-over, check, new. Exit 0 fine, 1 open findings (check) or
 rows left out (import), 2 the input cannot be used.
 """
 
@@ -21,6 +21,7 @@ import msgspec
 
 from stoutlink import __version__
 from stoutlink.cli.bench import add_bench
+from stoutlink.cli.log import add_log
 from stoutlink.cli.make import add_make
 from stoutlink.cli.parts import add_parts, write_packet, write_parts
 from stoutlink.cli.parts_list import add_parts_list
@@ -208,6 +209,7 @@ def _parser() -> argparse.ArgumentParser:
     add_make(commands, _write_back)
     add_plan(commands, lambda path: Study(read_project(path)))
     add_parts_list(commands, lambda path: Study(read_project(path)))
+    add_log(commands, lambda path: Study(read_project(path)))
     add_bench(commands, lambda path: Study(read_project(path)))
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)

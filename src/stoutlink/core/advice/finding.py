@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 Severity = Literal["note", "warn", "danger"]
-Step = Literal["rig", "donors", "tape", "layout", "travel", "cut", "bench"]
+Step = Literal["rig", "donors", "tape", "layout", "travel", "cut", "bench", "log"]
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.bench_checks import check_bench
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.lists import changed, unique
+from stoutlink.core.document.log_checks import check_log
 from stoutlink.core.document.plan_checks import check_plan
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
@@ -226,6 +227,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.targets,), _check_targets),
     (lambda p: (p.welding,), _check_welding),
     (lambda p: (p.build, p.prices), check_plan),
+    (lambda p: (p.log,), check_log),
     (lambda p: (p.gears, p.cards, p.fasteners, p.cases, p.brakes), check_bench),
     (
         lambda p: (

@@ -14,6 +14,7 @@ from stoutlink.core.document.build_plan import BuildPlan
 from stoutlink.core.document.gear_setup import GearSetup
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
+from stoutlink.core.document.log import Log
 from stoutlink.core.document.made_part import MadePart
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
@@ -166,6 +167,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     loose_ends: Annotated[tuple[LooseEnd, ...], Meta(max_length=200)] = ()
     first_drive: FirstDrive = FirstDrive()
     build: BuildPlan = BuildPlan()
+    log: Log = Log()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
     layouts: tuple[Layout, ...] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()

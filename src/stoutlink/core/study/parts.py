@@ -191,6 +191,21 @@ def build(s: Study) -> Values:
     return (s.project.build,)
 
 
+def built(s: Study) -> Values:
+    """Readings of the axles as they were built."""
+    return (s.project.log.built,)
+
+
+def hill(s: Study) -> Values:
+    """The profile that is driven over."""
+    return (s.project.log.hill,)
+
+
+def log(s: Study) -> Values:
+    """Everything in the log."""
+    return (s.project.log,)
+
+
 def at_the_bench(s: Study) -> Values:
     """What was written down at the bench, and the inspections."""
     p = s.project

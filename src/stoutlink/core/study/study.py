@@ -30,7 +30,7 @@ from stoutlink.core.document.project import Accepted, Project
 from stoutlink.core.mechanics.cope import Cope, cope
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.axle import AxleStudy
-from stoutlink.core.study.parts_list import PartsListQuestions
+from stoutlink.core.study.log import LogQuestions
 from stoutlink.core.study.question import question
 from stoutlink.core.study.vehicle import ENDS
 
@@ -38,7 +38,7 @@ RESTS_ON = ("rig", "tape", "layout", "travel")
 """Steps a cut list rests on."""
 
 
-class Study(PartsListQuestions):
+class Study(LogQuestions):
     """What can be asked of one project. ``before`` is an earlier study: what rests on the very same parts is taken over.
 
     Questions about an axle take its end; ``axles`` gives them by name. Nothing is worked out before it is asked for,
@@ -128,11 +128,14 @@ class Study(PartsListQuestions):
         found += self._overlap_findings()
         for end in ENDS:
             found += (*self.axle_findings(end), *self._default_findings(end))
-        found += self._bench_findings()
+        found += (*self._bench_findings(), *self._log_findings())
         for end in ENDS:
             travel = self.travel_known(end)
             if travel is not None:
                 found += self._travel_findings(travel)
+            built = self.as_built_known(end)
+            if built is not None:
+                found += self._built_findings(built)
         return tuple(sorted(found, key=lambda f: RANK[f.severity]))
 
     def accepted(self, finding: Finding) -> Accepted | None:

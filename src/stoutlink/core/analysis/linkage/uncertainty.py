@@ -197,9 +197,8 @@ def better_way(what: str) -> str:
     return "take the mean of four tape readings"
 
 
-def _cases_of(
-    rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool
-) -> Cases:
+def cases_of(rigs: list[Rig], end: str, frame: Array, axle: Array, thrust: ThrustSchool, height: HeightSchool) -> Cases:
+    """Pivots ``(m, n, 3)`` with the numbers of as many rigs."""
     known: dict[int, tuple[float, ...]] = {}
     rows = []
     for rig in rigs:
@@ -226,7 +225,7 @@ def _rig_columns(
     thrust and brake share, ``(2r + 1, 5)``; the distinct axle centres ``(c, 3)``, the rig's own first, and which of
     them each case has."""
     flat = [one for c in rigs for one in (c.up, c.down)] + [rig]
-    rows = _cases_of(flat, end, np.empty(0), np.empty(0), thrust, height)
+    rows = cases_of(flat, end, np.empty(0), np.empty(0), thrust, height)
     known = {tuple(rows.centre[-1]): 0}
     which = np.array([known.setdefault(tuple(c), len(known)) for c in rows.centre])
     return (
@@ -316,9 +315,9 @@ def _drawn(
         z = rng.normal(0.0, reading.sigma, DRAWS)
         for which, bar, axis, factor in reading.moves:
             (frames if which == "frame" else axles)[:, bar, axis] += factor * z
-    base = _cases_of([rig], end, frame[None], axle[None], thrust, height)
+    base = cases_of([rig], end, frame[None], axle[None], thrust, height)
     flat = [one for c in rigs for one in (c.up, c.down)]
-    off = _cases_of(flat, end, frame[None], axle[None], thrust, height) if flat else None
+    off = cases_of(flat, end, frame[None], axle[None], thrust, height) if flat else None
     z = rng.normal(0.0, 1.0, (DRAWS, len(rigs)))
 
     def drawn(key: str) -> Array:

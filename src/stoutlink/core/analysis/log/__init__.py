@@ -1,0 +1,1 @@
+"""What is known of a rig once it stands: as built, its runs, tuning, the test hill, care."""
