@@ -17,7 +17,7 @@ from pathlib import Path
 ROOMS = {
     "B": "Bench", "C": "Tables and cut cards", "D": "What a project may hold", "F": "Files and the command line", "G": "Layouts",
     "I": "Instruments", "K": "Knock-ons", "L": "Holes and searches", "Q": "Typed text", "R": "Stance", "S": "Survey",
-    "T": "Tyres and travel", "W": "Weight",
+    "T": "Tyres and travel", "V": "As built, runs, care", "W": "Weight",
 }  # fmt: skip
 
 

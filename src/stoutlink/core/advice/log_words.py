@@ -87,7 +87,7 @@ def place_words(one: BuiltPlace, unit: UnitSystem) -> str:
 def next_words(one: NextReading, end: str, unit: UnitSystem) -> str:
     """What to read next and what it gains."""
     name = number_name(one.number, end)
-    gain = f"takes {name.lower()} from ± {number_text(one.number, 2 * one.before, unit)} to ± {number_text(one.number, 2 * one.after, unit)}"
+    gain = f"takes the bolts' part of the ± of {name.lower()} from ± {number_text(one.number, 2 * one.before, unit)} to ± {number_text(one.number, 2 * one.after, unit)} (−{1.0 - one.after / one.before:.0%})"
     checks = (
         f", and checks {len(one.checks)} reading{'s' if len(one.checks) != 1 else ''} nothing checks now"
         if one.checks
@@ -181,6 +181,12 @@ def band_words(one: Band, unit: UnitSystem) -> str:
     return f"{name}: {low} to {run_number_words(one.id, one.high, unit)[1]} over {one.count} good runs (spread {run_number_words(one.id, one.spread, unit)[1]})"
 
 
+def band_short(one: Band, unit: UnitSystem) -> str:
+    """The same for a narrow place."""
+    name, low = run_number_words(one.id, one.low, unit)
+    return f"{name} {low.removesuffix(' of CG')} to {run_number_words(one.id, one.high, unit)[1]}"
+
+
 def hit_words(one: HitRate) -> str:
     """How often what was advised came out."""
     if not one.judged:
@@ -201,6 +207,13 @@ def else_words(one: Elsewhere, end: str, unit: UnitSystem) -> str:
     return f"{name} {number_text(one.number, one.before, unit)} → {number_text(one.number, one.after, unit)}"
 
 
+def cost_words(way: Way, end: str, unit: UnitSystem) -> Iterator[str]:
+    """What a way costs elsewhere, where it shows in the number as it is written."""
+    for e in way.elsewhere:
+        if e.cost >= 0.05 and number_text(e.number, e.before, unit) != number_text(e.number, e.after, unit):
+            yield else_words(e, end, unit)
+
+
 def way_lines(one: Way, end: str, unit: UnitSystem) -> Iterator[str]:
     """One way to bolt it."""
     moved = "; ".join(
@@ -208,7 +221,7 @@ def way_lines(one: Way, end: str, unit: UnitSystem) -> Iterator[str]:
         for b, x, y in one.moved
     )
     yield f"{one.words}: {moved}. Gain {one.gain:.1f}, costs {one.cost:.1f} usual differences elsewhere."
-    costs = [else_words(e, end, unit) for e in one.elsewhere if e.cost >= 0.05]
+    costs = list(cost_words(one, end, unit))
     yield "  elsewhere: " + ("; ".join(costs) or "nothing worth a word")
     turns = [
         f"{name} {abs(t):.1f} turns {'out' if t > 0 else 'in'}{'' if ok else ', its thread does not reach'}"
@@ -275,7 +288,7 @@ def hill_lines(found: HillFound | str, unit: UnitSystem) -> Iterator[str]:
     yield f"Body from {low:.1f}° to {high:.1f}° nose up, leans {side:.1f}° at most.".replace("-", "−")
     if found.lost:
         yield f"At {found.lost} places nothing holds it in balance: it goes over them in one movement."
-    yield "Taken: " + "; ".join(found.assumed) + "."
+    yield "Places are where the rear axle is; the obstacle begins at 0. Taken: " + "; ".join(found.assumed) + "."
 
 
 def care_words(one: CareDue, unit: UnitSystem) -> str:

@@ -13,19 +13,20 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 STEP = 0.002
 """Between the places the hub's way is worked out at, m."""
-TURNS = 0.010
+TURNS = 0.006
 """Where the wheel comes to touch at two places, its load goes over from one to the other on this way before it, m: on a rigid wheel at once."""
 
 
 @dataclass(frozen=True)
 class HubWay:
-    """The way of a hub over a profile: places ``(m,)``, heights ``(m,)``, slopes of the ground under it ``(m,)``, and where a wall higher than the
-    hub stands (``nan``: none)."""
+    """The way of a hub over a profile: places ``(m,)``, heights ``(m,)``, slopes of the ground under it ``(m,)``, where a wall higher than the
+    hub stands (``nan``: none), and the places where the wheel comes to touch anew ``(k,)``."""
 
     along: Array
     high: Array
     slope: Array
     wall: float
+    turns: Array
 
     def at(self, x: Array) -> tuple[Array, Array]:
         """Hub height and slope at places of any shape, m."""
@@ -66,11 +67,36 @@ def hub_way(profile: Sequence[tuple[float, float]], radius: float) -> HubWay:
             _raise(high, where, touch, z + drop, off / drop)
     rise = np.diff(high)
     walls = np.flatnonzero(rise > 0.5 * radius)
+    wall = float(along[walls[0]]) if len(walls) else math.nan
+    along, high, where, turns = _turned(along, high, where)
+    return HubWay(along, high, where, wall, turns)
+
+
+def _turned(along: Array, high: Array, where: Array) -> tuple[Array, Array, Array, Array]:
+    """With a place of its own wherever the wheel comes to touch at two places, and the way before it on which its load goes over."""
+    xs, zs, ms = [along], [high], [where.copy()]
     for k in (int(i) for i in np.flatnonzero(np.diff(where) > 0.02)):
+        if k + 2 >= len(along):
+            continue
+        bend = (where[k + 2] - where[k + 1]) / STEP
+        x = float(along[k])
+        for _ in range(4):  # where what comes from behind and what comes from ahead are as high
+            now = where[k + 1] + bend * (x - along[k + 1])
+            mean = 0.5 * (now + where[k + 1])
+            gap = high[k + 1] + mean * (x - along[k + 1]) - high[k] - where[k] * (x - along[k])
+            slope = now - where[k]
+            x -= gap / slope if abs(slope) > 1e-9 else 0.0
+            x = min(max(x, float(along[k])), float(along[k + 1]))
+        peak = float(where[k + 1] + bend * (x - along[k + 1]))
         before = np.arange(max(0, k - round(TURNS / STEP) + 1), k + 1)
-        part = (along[before] - along[k + 1]) / TURNS + 1.0
-        where[before] = np.maximum(where[before], where[before] + (where[k + 1] - where[before]) * part)
-    return HubWay(along, high, where, float(along[walls[0]]) if len(walls) else math.nan)
+        part = np.clip((along[before] - x) / TURNS + 1.0, 0.0, 1.0)
+        ms[0][before] = np.maximum(ms[0][before], where[before] + (peak - where[before]) * part)
+        xs.append(np.array([x]))
+        zs.append(np.array([high[k] + where[k] * (x - along[k])]))
+        ms.append(np.array([peak]))
+    every = np.concatenate(xs)
+    order = np.argsort(every, kind="stable")
+    return every[order], np.concatenate(zs)[order], np.concatenate(ms)[order], np.concatenate([np.empty(0), *xs[1:]])
 
 
 def _raise(high: Array, where: Array, at: NDArray[np.bool_], to: Array, slope: Array | float) -> None:

@@ -17,6 +17,8 @@ from stoutlink.core.mechanics.hill_ground import HubWay
 Array = NDArray[np.float64]
 GROUND, STOP = 2.0e7, 4.0e6
 """Stiffness of a tyre's contact and of a stop, N/m: stiff enough to give tenths of a millimetre."""
+LOOSE = 0.005
+"""What a spring that has run out of load still pulls, as a part of its rate: so that a body on its way to its droop stop finds it."""
 SOFTER = (3.0e5, 2.0e6, GROUND)
 """The ground as it is gone through: soft first, so that a wheel that hangs finds it."""
 CLOSE = 1.0
@@ -87,12 +89,15 @@ class HillRun:
     tips: NDArray[np.bool_]
     work: Array
     energy: Array
+    plane: bool = False
+    """Whether the ground slopes across under each axle as that axle lies; else it is level across under each tyre."""
 
     @property
     def used(self) -> Array:
-        """Grip used at each tyre: drive over load, ``(n, 4)``; ``nan`` for one in the air."""
+        """Grip used at each tyre: drive, and on a plane across its share of the side force, over load, ``(n, 4)``; ``nan`` for one in the air."""
+        side = np.repeat(np.tan(self.axle_roll), 2, axis=1) if self.plane else 0.0
         with np.errstate(divide="ignore", invalid="ignore"):
-            return np.asarray(np.where(self.normal > 1.0, np.abs(self.drive) / self.normal, np.nan))
+            return np.asarray(np.where(self.normal > 1.0, np.hypot(self.drive / self.normal, side), np.nan))
 
     def body_point(self, ahead: float, left: float, high: float) -> tuple[Array, Array]:
         """Where a point of the body is, m along and up, ``(n,)`` each."""
@@ -101,9 +106,12 @@ class HillRun:
         return self.origin[:, 0] + ahead * c - up * s, self.origin[:, 1] + ahead * s + up * c
 
 
-def drive_over(rig: HillRig, ways: tuple[HubWay, HubWay, HubWay, HubWay], at: Array, rounds: int = 0) -> HillRun:
+def drive_over(
+    rig: HillRig, ways: tuple[HubWay, HubWay, HubWay, HubWay], at: Array, rounds: int = 0, *, plane: bool = False
+) -> HillRun:
     """Rest at every place of ``at`` ``(n,)`` m (where the rig's rear contact would be on the level), over the ways of its four hubs: front left, front
-    right, rear left, rear right. ``rig`` in N and m. In ``rounds`` more, places are put in where loads or slopes change sharply.
+    right, rear left, rear right. ``rig`` in N and m. In ``rounds`` more, places are put in where loads or slopes change sharply. ``plane``: the ground
+    slopes across as each axle lies (a side slope), else it is level across under each tyre.
 
     Drive is shared so that locked wheels use the same part of their load (a convention), an open axle's two get the same force. Source:
     virtual work. Degenerate: where nothing holds it up ``rests`` is false and ``tips`` true; numbers there are not to be shown.
@@ -115,15 +123,17 @@ def drive_over(rig: HillRig, ways: tuple[HubWay, HubWay, HubWay, HubWay], at: Ar
     >>> run.normal.round(0).tolist()[0], bool(run.rests.all())
     ([5000.0, 5000.0, 5000.0, 5000.0], True)
     """
-    solver = _Solver(rig, ways)
+    solver = _Solver(rig, ways, plane)
     q, where = solver.start(at)
     q, left = solver.staged(q, where)
     q, where, left, run = solver.in_order(q, where, left)
-    for _ in range(rounds):
-        closer = _closer(run)
+    for k in range(rounds):
+        closer, lead = solver.turns(at) if k == 0 else (np.empty(0), np.empty(0))
+        if not len(closer):
+            closer, lead = _closer(run)
         if not len(closer):
             break
-        more, there = solver.start(closer)
+        more, there = solver.start(closer, lead)
         more, off = solver.staged(more, there)
         q, where, left, run = solver.in_order(
             np.concatenate([q, more]), np.concatenate([where, there]), np.concatenate([left, off])
@@ -155,25 +165,28 @@ SHARP = 14
 """Sharp changes that are looked at closer in one round."""
 
 
-def _closer(run: HillRun) -> Array:
-    """Places between those where the load or the slope under a wheel changes most."""
+def _closer(run: HillRun) -> tuple[Array, Array]:
+    """Places between those where the load or the slope under a wheel changes most, as the axle on the steeper ground has them; and which."""
     if len(run.at) < 2:
-        return np.empty(0)
-    size = (
-        np.abs(np.diff(run.slope, axis=0)).max(axis=1)
-        + np.abs(np.diff(run.normal, axis=0)).max(axis=1) / run.rig.weight
-    )
-    gap = np.diff(run.at)
-    worst = [int(k) for k in np.argsort(-size)[:SHARP] if size[k] > 0.04 and gap[k] > 2e-3]
-    return np.concatenate([run.at[k] + gap[k] * np.array([0.25, 0.5, 0.75]) for k in worst]) if worst else np.empty(0)
-
-
-_NAMES = ("hub_f", "roll_f", "hub_r", "roll_r", "over_f", "over_r", "roll")
+        return np.empty(0), np.empty(0)
+    size = np.abs(np.diff(run.slope, axis=0)).max(axis=1)
+    size = size + np.abs(np.diff(run.normal, axis=0)).max(axis=1) / run.rig.weight
+    steep = np.abs(run.slope).reshape(-1, 2, 2).max(axis=2)
+    stations = np.array([run.rig.front.station, run.rig.rear.station])
+    places = run.hub_along[:, [0, 2]] - stations
+    out, lead = [], []
+    for k in (int(i) for i in np.argsort(-size)[:SHARP]):
+        n = int(np.maximum(steep[k], steep[k + 1]).argmax())
+        gap = float(places[k + 1, n] - places[k, n])
+        if size[k] > 0.04 and gap > 4e-4:
+            out.append(places[k, n] + gap * np.array([0.25, 0.5, 0.75]))
+            lead.append(np.full(3, float(n)))
+    return (np.concatenate(out), np.concatenate(lead)) if out else (np.empty(0), np.empty(0))
 
 
 class _Solver:
-    def __init__(self, rig: HillRig, ways: tuple[HubWay, HubWay, HubWay, HubWay]) -> None:
-        self.rig, self.ways = rig, ways
+    def __init__(self, rig: HillRig, ways: tuple[HubWay, HubWay, HubWay, HubWay], plane: bool) -> None:
+        self.rig, self.ways, self.plane = rig, ways, plane
         self.axles = (rig.front, rig.rear)
         self.ground = GROUND
 
@@ -216,7 +229,8 @@ class _Solver:
         total: Any = 0.0
         grip: Any = 0.0
         for n, (name, a) in enumerate((("f", self.rig.front), ("r", self.rig.rear))):
-            out[f"spring_{name}"] = np.maximum(0.0, a.carried - a.rate * here[f"over_{name}"])
+            load = a.carried - a.rate * here[f"over_{name}"]
+            out[f"spring_{name}"] = np.where(load > 0.0, load, LOOSE * load)
             out[f"bar_{name}"] = -a.roll_rate * here[f"lean_{name}"]
             loads = []
             for m, side in enumerate("lr"):
@@ -254,35 +268,41 @@ class _Solver:
                 out = out + drive * (along + a.radius * by[f"turn_{name}"])
         return np.asarray(out)
 
-    def start(self, at: Array) -> tuple[Array, Array]:
-        """Every tyre on the ground, springs as at ride: coordinates ``(n, 7)``, and which axle leads: the one on the steeper ground."""
+    def turns(self, at: Array) -> tuple[Array, Array]:
+        """Places at which a wheel comes to touch anew, within those asked for; and which axle's it is."""
+        out, lead = [], []
+        for n, a in enumerate(self.axles):
+            found = np.unique(np.concatenate([self.ways[2 * n].turns, self.ways[2 * n + 1].turns])) - a.station
+            found = found[(found > at.min()) & (found < at.max())]
+            out.append(found)
+            lead.append(np.full(len(found), float(n)))
+        return np.concatenate(out), np.concatenate(lead)
+
+    def start(self, at: Array, lead: Array | None = None) -> tuple[Array, Array]:
+        """Every tyre on the ground, springs as at ride: coordinates ``(n, 7)`` and places ``(n, 2)``; the axle on the steeper ground leads
+        unless ``lead`` says which."""
         q = np.zeros((len(at), 7))
         f, r = self.axles
         pitch = np.zeros(len(at))
-        steep = np.zeros((len(at), 2))
-        for _ in range(12):
+        first = np.zeros(len(at)) if lead is None else lead
+        for n_round in range(13):
             c, s = np.cos(pitch), np.sin(pitch)
+            led = np.where(first == 0.0, f.station * (1.0 - c) + f.radius * s, r.station * (1.0 - c) + r.radius * s)
+            steep = []
             for n, (a, k) in enumerate(((f, 0), (r, 2))):
-                x = at + a.station * c - a.radius * s
+                x = at + led + a.station * c - a.radius * s
                 (left, one), (right, two) = (self.ways[2 * n + m].at(x) for m in range(2))
-                steep[:, n] = np.maximum(np.abs(one), np.abs(two))
+                steep.append(np.maximum(np.abs(one), np.abs(two)))
                 q[:, k] = 0.5 * (left + right)
                 q[:, k + 1] = np.arcsin(np.clip((left - right) / a.track, -0.95, 0.95))
-            pitch = 0.5 * (pitch + np.arcsin(np.clip((q[:, 0] - f.radius - q[:, 2] + r.radius) / (f.station - r.station), -0.95, 0.95)))  # fmt: skip
-        lead = np.where(steep[:, 1] > steep[:, 0], 1.0, 0.0)
-        where = np.stack([at, lead], axis=-1)
-        for n, (a, k) in enumerate(((f, 0), (r, 2))):
-            ahead = a.station * np.cos(pitch) - a.radius * np.sin(pitch)
-            led = np.where(
-                lead == 0.0, f.station * (1 - np.cos(pitch)) + f.radius * np.sin(pitch), r.radius * np.sin(pitch)
-            )
-            left, right = (self.ways[2 * n + m].at(at + led + ahead)[0] for m in range(2))
-            q[:, k] = 0.5 * (left + right)
-            q[:, k + 1] = np.arcsin(np.clip((left - right) / a.track, -0.95, 0.95))
-            # sunk in by what it carries, so that the first step sees the ground
+            if lead is None and n_round == 6:
+                first = np.where(steep[1] > steep[0], 1.0, 0.0)
+            high = (q[:, 0] - f.radius - q[:, 2] + r.radius) / (f.station - r.station)
+            pitch = 0.5 * (pitch + np.arcsin(np.clip(high, -0.95, 0.95)))
+        for a, k in ((f, 0), (r, 2)):  # sunk in by what it carries, so that the first step sees the ground
             q[:, k] -= a.radius * (1.0 - np.cos(q[:, k + 1])) + 0.5 * (a.carried + a.unsprung) / SOFTER[0]
         q[:, 6] = 0.5 * (q[:, 1] + q[:, 3])
-        return q, where
+        return q, np.stack([at, first], axis=-1)
 
     def again(self, q: Array, where: Array, left: Array) -> tuple[Array, Array]:
         """Places left over begin again from the nearest that is solved: coordinates and what is left over."""
@@ -295,11 +315,31 @@ class _Solver:
         return q, left
 
     def staged(self, q: Array, at: Array) -> tuple[Array, Array]:
-        """From ``q`` ``(n, 7)`` over softer ground to the ground as it is."""
-        left = np.full(len(at), np.inf)
+        """From ``q`` ``(n, 7)`` over softer ground to the ground as it is. A balance that the least push would end is none: there it is tried
+        again on hard ground from where all tyres touch."""
+        begin, left = q, np.full(len(at), np.inf)
         for self.ground in SOFTER:
             q, left = self.newton(q, at, 12)
+        shaky = np.flatnonzero((left <= CLOSE) & ~self.stands(q, at))
+        if len(shaky):
+            tried, off = self.newton(begin[shaky], at[shaky], 30)
+            good = (off <= CLOSE) & self.stands(tried, at[shaky])
+            q[shaky[good]], left[shaky[good]] = tried[good], off[good]
+            left[shaky[~good]] = np.inf
         return q, left
+
+    def stands(self, q: Array, at: Array) -> NDArray[np.bool_]:
+        """Whether a small push brings it back: what holds it is stiff every way."""
+        step = 1e-6
+        ahead, behind = (self.balance(q[:, None, :] + way * step * np.eye(7), at[:, None, :]) for way in (1.0, -1.0))
+        stiff = -(ahead - behind) / (2.0 * step)
+        good = np.isfinite(stiff).all(axis=(-1, -2))
+        out = np.zeros(len(q), dtype=bool)
+        roots = np.linalg.eigvals(
+            stiff[good]
+        )  # drive and links make it unequal across: only a real root below 0 falls away
+        out[good] = ~((np.abs(roots.imag) < 1e-6 * np.abs(roots)) & (roots.real < 0.0)).any(axis=-1)
+        return out
 
     def newton(self, q: Array, at: Array, most: int) -> tuple[Array, Array]:
         """Newton from ``q`` ``(n, 7)`` at all places; coordinates and what is left over, N."""
@@ -351,6 +391,8 @@ class _Solver:
         push = np.stack([force[f"push_{k}"] for k in names], axis=-1)
         slope = np.stack([force[f"slope_{k}"] for k in names], axis=-1)
         normal = push * np.hypot(1.0, slope)
+        if self.plane:  # what holds it up is plumb; square to the ground is its part
+            normal = normal * np.cos(q[:, [1, 1, 3, 3]])
         drive = force["level"][:, None] * np.stack([force[f"share_{k}"] for k in names], axis=-1)
         rests = left <= CLOSE
         x = np.stack([force["x_f"], force["x_f"], force["x_r"], force["x_r"]], axis=-1)
@@ -359,8 +401,11 @@ class _Solver:
         radius = np.array([self.rig.front.radius] * 2 + [self.rig.rear.radius] * 2)
         spring = np.zeros(len(at))
         for name, a in (("f", self.rig.front), ("r", self.rig.rear)):
-            over = np.minimum(force[f"over_{name}"], a.carried / a.rate)
-            spring += -a.carried * over + 0.5 * a.rate * over**2 + 0.5 * a.roll_rate * force[f"lean_{name}"] ** 2
+            load = a.carried - a.rate * force[f"over_{name}"]
+            spring += (
+                0.5 * np.where(load > 0.0, 1.0, LOOSE) * load**2 / a.rate
+                + 0.5 * a.roll_rate * force[f"lean_{name}"] ** 2
+            )
             for side in "lr":
                 spring += 0.5 * force[f"stop_{name}{side}"] ** 2 / STOP
         spring += 0.5 * (push**2).sum(axis=-1) / GROUND
@@ -370,7 +415,7 @@ class _Solver:
         work = np.concatenate([[0.0], np.cumsum((_mean(drive) * way).sum(axis=-1))])
         return HillRun(
             self.rig, at, force["pitch"], q[:, 6], q[:, [1, 3]], q[:, [4, 5]], normal, drive, slope, x,
-            z, np.stack([at, force["origin"]], axis=-1), left, rests, _tips(normal, rests, self.rig.weight), work, energy - energy[0],
+            z, np.stack([at, force["origin"]], axis=-1), left, rests, _tips(normal, rests, self.rig.weight), work, energy - energy[0], self.plane,
         )  # fmt: skip
 
 

@@ -81,11 +81,15 @@ class LogQuestions(PartsListQuestions):
         found = self.hole_map(end)
         return None if found is None else tuning(self.project, self.true.rig, found, felt, school, self.cuts_of(end))
 
-    def hill(self, locked: tuple[bool, bool] | None = None) -> HillFound | str:
+    @property
+    def locked(self) -> tuple[bool, bool]:
+        """Whether front and rear wheels are locked together where it is steep: by the lockers chosen."""
+        return locks(self.locker_of("front")), locks(self.locker_of("rear"))
+
+    def hill(self) -> HillFound | str:
         """The rig over the test hill as it is set, or one sentence why not yet; works the travel of both ends out where it must."""
         axles = self._axles()
-        lock = locked or (locks(self.locker_of("front")), locks(self.locker_of("rear")))
-        return self.hill_of(axles.get("front"), axles.get("rear"), lock)
+        return self.hill_of(axles.get("front"), axles.get("rear"), self.locked)
 
     @question(on.entered, on.vehicle, on.chosen, on.plans, on.choosing, on.hill)
     def hill_of(self, front: AxleTravel | None, rear: AxleTravel | None, locked: tuple[bool, bool]) -> HillFound | str:
@@ -96,6 +100,13 @@ class LogQuestions(PartsListQuestions):
             return "A profile of your own takes two points or more."
         rig = hill_rig(self.project, self.true.rig, {"front": front, "rear": rear}, locked)
         return rig if isinstance(rig, str) else drive_hill(self.project, rig, hill)
+
+    def rungs(self, end: str) -> tuple[tuple[str, str, float], ...]:
+        """Parts of the axle of an end as its ladder has them: key, name, capacity over demand; none while it cannot be asked."""
+        axle = self.project.donor(end)
+        if axle is None or self.needed("stance", "weight", "train"):
+            return ()
+        return tuple((r.part, r.title, r.margin) for r in self.ladder(axle).rungs)
 
     def care(self, today: datetime.date) -> tuple[CareDue, ...]:
         """What is to be looked after, what is over first."""

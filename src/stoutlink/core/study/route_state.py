@@ -94,6 +94,19 @@ def plan_state(study: Study) -> StepState:
     return ("work", f"{left} tasks left") if left else SETTLED
 
 
+def log_state(study: Study) -> StepState:
+    """Untouched until something is read or driven; open while a finding is; settled once it is handed over."""
+    log = study.project.log
+    if not (log.built.readings or log.runs or log.care or log.hand_over.when):
+        return "untouched", "not begun"
+    found = _open(study, "log")
+    if found is not None:
+        return found
+    if log.hand_over.when:
+        return SETTLED
+    return "work", f"{len(log.runs)} run{'s' if len(log.runs) != 1 else ''}" if log.runs else "as built"
+
+
 def _no_layout(study: Study) -> StepState | None:
     if study.project.layout("rear") is None and study.project.layout("front") is None:
         return "untouched", "no layout"

@@ -15,7 +15,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
-from stoutlink.app.steps.bench.reading_line import ReadingLine, Typed
+from stoutlink.app.panels.reading_line import ReadingLine, Typed
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.app.widgets.picture import Hit, Picture, flow, text

@@ -17,7 +17,7 @@ from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import CHANNEL_KIND, InstrumentDesk
-from stoutlink.app.steps.bench.reading_line import CHANNEL_OF, ReadingLine, Typed
+from stoutlink.app.panels.reading_line import CHANNEL_OF, ReadingLine, Typed
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.app.widgets.path_drawer import Entry

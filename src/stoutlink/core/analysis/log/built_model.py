@@ -58,7 +58,7 @@ class BuiltPoints:
                     (n for n, p in self.at.items() if n.endswith(f":{which}") and math.dist(p, here) < ONE_BOLT), None
                 )
                 self.same[name] = twin or name
-                self.names[name] = f"{link.name}, {which} bolt"
+                self.names[name] = f"{link.name}, {which}"
                 if twin is None:
                     self.at[name] = here
         for leaf_name in LEAF_POINTS if layout.leaf is not None else ():

@@ -52,6 +52,9 @@ def reading_name(points: BuiltPoints, of: BuiltOf, a: str, b: str) -> str:
         link = points.layout.link(a)
         return f"{a if link is None else link.name}: slope"
     first = points.names.get(a, a)
+    link = points.layout.link(a.partition(":")[0])
+    if of == "apart" and link is not None and a.partition(":")[0] == b.partition(":")[0]:
+        return f"{link.name}: {BUILT_WORDS[of]}"
     if not b:
         return f"{first}: {BUILT_WORDS[of]}"
     return f"{first} to {points.names.get(b, b)}: {BUILT_WORDS[of]}"

@@ -149,7 +149,7 @@ def drive_hill(project: Project, rig: HillRig, hill: Hill) -> HillFound:
     first = min(left[0][0], right[0][0])
     last = max(p[-1][0] for p in (left, right)) if hill.kind != "grade" else hill.long_m + 2.0
     at = np.linspace(first - rig.front.station - rig.front.radius - RUN_UP, last + RUN_UP, STATIONS)
-    run = drive_over(rig, four, at, ROUNDS)
+    run = drive_over(rig, four, at, ROUNDS, plane=hill.kind == "side")
     return _seen(project, run, left, right, four)
 
 

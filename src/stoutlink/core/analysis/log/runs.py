@@ -107,7 +107,8 @@ class Band:
 
 
 def own_bands(runs: Iterable[Run]) -> tuple[Band, ...]:
-    """Bands of one's own, from three good runs on: mean ± one spread, at least from the least to the most there was."""
+    """Bands of one's own, from three good runs on: mean ± one spread, at least from the least to the most there was. A number that was the same
+    in all of them makes none."""
     values: dict[str, list[float]] = {}
     for run in runs:
         if run.verdict == "good":
@@ -115,7 +116,7 @@ def own_bands(runs: Iterable[Run]) -> tuple[Band, ...]:
                 values.setdefault(number.id, []).append(number.value)
     out = []
     for key, seen in values.items():
-        if len(seen) >= FEWEST:
+        if len(seen) >= FEWEST and max(seen) - min(seen) > 1e-9 * max(1.0, abs(max(seen))):
             mean, spread = statistics.fmean(seen), statistics.stdev(seen)
             out.append(Band(key, min(min(seen), mean - spread), max(max(seen), mean + spread), mean, spread, len(seen)))
     return tuple(out)

@@ -1,0 +1,1 @@
+"""The log: as built, runs, tuning, the test hill, care, hand-over."""
