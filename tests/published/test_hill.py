@@ -165,7 +165,7 @@ def test_a_wheel_that_hangs_is_in_the_air_and_open_axles_feel_it() -> None:
     hole = [(-9.0, 0.0), (-0.7, 0.0), (-0.7, -1.0), (0.9, -1.0), (0.9, 0.0), (9.0, 0.0)]
     level = [(-9.0, 0.0), (9.0, 0.0)]
     for locked in (True, False):
-        run = over(rig(locked=locked, droop=0.05, left=-0.2), hole, level, at=np.linspace(-0.6, 0.05, 10))
+        run = over(rig(locked=locked, droop=0.05, left=-0.2), hole, level, at=np.linspace(-0.6, 0.05, 40))
         assert run.rests[-1]
         assert run.normal[-1, 2] < 1.0
         assert run.normal[-1].sum() == pytest.approx(WEIGHT, rel=1e-3)

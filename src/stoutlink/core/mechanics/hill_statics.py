@@ -21,6 +21,8 @@ LOOSE = 0.005
 """What a spring that has run out of load still pulls, as a part of its rate: so that a body on its way to its droop stop finds it."""
 SOFTER = (3.0e5, 2.0e6, GROUND)
 """The ground as it is gone through: soft first, so that a wheel that hangs finds it."""
+WALKED = 120
+"""Steps from a place that rests into those that found none."""
 CLOSE = 1.0
 """A place is solved when no balance is off by more than this, N or N·m."""
 
@@ -69,7 +71,7 @@ class HillRig:
 class HillRun:
     """A rig at places ``at`` (n,), m: pitch (nose up) and roll (left up) of the body, rad; axle roll and body over axle (droop +), ``(n, 2)`` front then
     rear; normal force and drive of each tyre, N, and slope of the ground there, ``(n, 4)`` front left, front right, rear left, rear right; hubs' middles ``(n, 4)`` m along and up;
-    the body's origin ``(n, 2)`` m; the greatest force left over N; whether it rests; whether it tips (a side or an end without load); work of the
+    the body's origin ``(n, 2)`` m; the greatest force left over N; whether it rests (loads are ``nan`` where it does not); whether it tips (a side or an end without load); work of the
     drive and rise of energy from the first place on, J."""
 
     rig: HillRig
@@ -116,7 +118,7 @@ def drive_over(
     Drive is shared so that locked wheels use the same part of their load (a convention), an open axle's two get the same force. Source:
     virtual work. Degenerate: where nothing holds it up ``rests`` is false and ``tips`` true; numbers there are not to be shown.
 
-    >>> level = hub_way([(0.0, 0.0), (9.0, 0.0)], 0.5)
+    >>> from stoutlink.core.mechanics.hill_ground import hub_way; level = hub_way([(0.0, 0.0), (9.0, 0.0)], 0.5)
     >>> axle = HillAxle(0.0, 0.5, 1.6, 2000.0, 8000.0, 6e4, 4e4, 0.6, 0.1, 0.1, 1.0, 0.0, 0.0)
     >>> front = HillAxle(2.5, 0.5, 1.6, 2000.0, 8000.0, 6e4, 4e4, 0.6, 0.1, 0.1, 1.0, 0.0, 0.0)
     >>> run = drive_over(HillRig(16000.0, 1.25, 0.0, 0.9, front, axle), (level,) * 4, np.array([1.0, 2.0]))
@@ -149,16 +151,24 @@ def _placed(found: tuple[Array, Array], where: Array) -> tuple[Array, Array, Arr
 
 PAIRS = ((0, 1), (2, 3), (0, 2), (1, 3))
 """Tyres of an end and of a side."""
-LIGHT = 0.06
-"""Part of the weight under which an end or a side is about to come off the ground."""
+LIGHT, LONG = 0.2, 4
+"""Part of the weight under which an end or a side may be coming off the ground, and how many places in a row without a rest say that it did."""
 
 
 def _tips(normal: Array, rests: NDArray[np.bool_], weight: float) -> NDArray[np.bool_]:
-    """Where it tips: nothing is left on an end or a side, or it finds no rest and was about to lose one at the last place it did."""
+    """Where it tips: nothing is left on an end or a side; or place after place finds no rest, beginning where one was light."""
     least = np.stack([normal[:, a] + normal[:, b] for a, b in PAIRS], axis=-1).min(axis=-1) / weight
-    last = np.maximum.accumulate(np.where(rests, np.arange(len(rests)), -1))
-    before = np.where(last >= 0, least[np.maximum(last, 0)], 1.0)
-    return np.asarray(np.where(rests, least < 1e-3, before < LIGHT))
+    out = rests & (least < 1e-3)
+    k = 0
+    while k < len(rests):
+        end = k
+        while end < len(rests) and not rests[end]:
+            end += 1
+        beside = [least[i] for i in (k - 1, end) if 0 <= i < len(rests) and rests[i]]
+        if end - k >= LONG and (not beside or min(beside) < LIGHT):
+            out[k:end] = True
+        k = end + 1
+    return np.asarray(out)
 
 
 SHARP = 14
@@ -170,7 +180,7 @@ def _closer(run: HillRun) -> tuple[Array, Array]:
     if len(run.at) < 2:
         return np.empty(0), np.empty(0)
     size = np.abs(np.diff(run.slope, axis=0)).max(axis=1)
-    size = size + np.abs(np.diff(run.normal, axis=0)).max(axis=1) / run.rig.weight
+    size = size + np.abs(np.diff(np.nan_to_num(run.normal), axis=0)).max(axis=1) / run.rig.weight
     steep = np.abs(run.slope).reshape(-1, 2, 2).max(axis=2)
     stations = np.array([run.rig.front.station, run.rig.rear.station])
     places = run.hub_along[:, [0, 2]] - stations
@@ -305,13 +315,22 @@ class _Solver:
         return q, np.stack([at, first], axis=-1)
 
     def again(self, q: Array, where: Array, left: Array) -> tuple[Array, Array]:
-        """Places left over begin again from the nearest that is solved: coordinates and what is left over."""
-        good, bad = np.flatnonzero(left <= CLOSE), np.flatnonzero(left > CLOSE)
-        if len(bad) and len(good):
-            near = good[np.abs(where[good, 0][None] - where[bad, 0][:, None]).argmin(axis=1)]
-            tried, off = self.staged(q[near], where[bad])
-            better = off < left[bad]
-            q[bad[better]], left[bad[better]] = tried[better], off[better]
+        """Places left over begin again from the one beside them that is solved, and so on from there: coordinates and what is left over."""
+        self.ground = GROUND
+        tried = np.zeros(len(left), dtype=bool)
+        for _ in range(WALKED):
+            good = left <= CLOSE
+            before, after = np.roll(good, 1), np.roll(good, -1)
+            before[0] = after[-1] = False
+            edge = np.flatnonzero(~good & (before | after) & ~tried)
+            if not len(edge):
+                break
+            near = np.where(before[edge], edge - 1, edge + 1)
+            found, off = self.newton(q[near], where[edge], 20)
+            off = np.where((off <= CLOSE) & self.stands(found, where[edge]), off, np.inf)
+            tried[edge] = True
+            done = off < np.inf
+            q[edge[done]], left[edge[done]] = found[done], off[done]
         return q, left
 
     def staged(self, q: Array, at: Array) -> tuple[Array, Array]:
@@ -379,6 +398,10 @@ class _Solver:
 
     def in_order(self, q: Array, where: Array, left: Array) -> tuple[Array, Array, Array, HillRun]:
         """Everything in the order in which the rig comes past it, and what is shown of it."""
+        lost = np.flatnonzero(left > CLOSE)
+        if len(lost):
+            q = q.copy()
+            q[lost] = self.start(where[lost, 0], where[lost, 1])[0]
         order = np.argsort(self.places(q, where)["begin"], kind="stable")
         q, where, left = q[order], where[order], left[order]
         return q, where, left, self.run(q, where, left)
@@ -395,6 +418,8 @@ class _Solver:
             normal = normal * np.cos(q[:, [1, 1, 3, 3]])
         drive = force["level"][:, None] * np.stack([force[f"share_{k}"] for k in names], axis=-1)
         rests = left <= CLOSE
+        tips = _tips(normal, rests, self.rig.weight)
+        normal, drive = (np.where(rests[:, None], v, np.nan) for v in (normal, drive))
         x = np.stack([force["x_f"], force["x_f"], force["x_r"], force["x_r"]], axis=-1)
         z = np.stack([force[f"z_{k}"] for k in names], axis=-1)
         turn = np.stack([force["turn_f"], force["turn_f"], force["turn_r"], force["turn_r"]], axis=-1)
@@ -412,10 +437,10 @@ class _Solver:
         energy = force["energy"] + spring
         root = np.hypot(1.0, slope)
         way = (np.diff(x, axis=0) + _mean(slope) * np.diff(z, axis=0)) / _mean(root) + radius * np.diff(turn, axis=0)
-        work = np.concatenate([[0.0], np.cumsum((_mean(drive) * way).sum(axis=-1))])
+        work = np.concatenate([[0.0], np.cumsum((_mean(np.nan_to_num(drive)) * way).sum(axis=-1))])
         return HillRun(
             self.rig, at, force["pitch"], q[:, 6], q[:, [1, 3]], q[:, [4, 5]], normal, drive, slope, x,
-            z, np.stack([at, force["origin"]], axis=-1), left, rests, _tips(normal, rests, self.rig.weight), work, energy - energy[0], self.plane,
+            z, np.stack([at, force["origin"]], axis=-1), left, rests, tips, work, energy - energy[0], self.plane,
         )  # fmt: skip
 
 
