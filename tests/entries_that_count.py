@@ -18,7 +18,19 @@ from stoutlink.core.study.study import Study
 from tests.study_questions import answer, asked_of_answers, gathered, questions
 
 Field = tuple[str, str]
-SLOW = ("travel", "hole_map", "ranking", "best_steering_holes", "plan_sheet", "plan_chance", "day_words")
+SLOW = (
+    "travel",
+    "hole_map",
+    "ranking",
+    "best_steering_holes",
+    "plan_sheet",
+    "plan_chance",
+    "day_words",
+    "log_words",
+    "hill_of",
+    "tuning",
+    "next_readings",
+)
 NEVER = ("curve_sure", "travel_compared", "compared", "ladder_sure")
 """Questions that say again, slower, what others say."""
 

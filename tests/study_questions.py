@@ -9,6 +9,8 @@ from typing import Any
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.bench_results import bench_text
+from stoutlink.core.reports.hand_over import approvals, owner_pages
+from stoutlink.core.reports.log_results import log_json, runs_csv
 from stoutlink.core.reports.parts_results import parts_text
 from stoutlink.core.reports.plan_results import day_text
 from stoutlink.core.study.study import Study
@@ -39,7 +41,17 @@ def questions(project: Project) -> Iterator[Asked]:
             *("over_constraint", "steer", "cuts_of", "fit", "hole_map", "travel", "travel_compared", "axle_findings"),
             "drive_over_heave",
             "parts",
-            *("station_sheet", "weld_base", "weld_sheet", "weld_readings", "set_out", "gear_sheet", "case_sheet"),
+            *(
+                "as_built",
+                "next_readings",
+                "station_sheet",
+                "weld_base",
+                "weld_sheet",
+                "weld_readings",
+                "set_out",
+                "gear_sheet",
+                "case_sheet",
+            ),
         ):
             yield name, (end,)
         axle = project.donor(end)
@@ -56,6 +68,8 @@ def questions(project: Project) -> Iterator[Asked]:
             yield "made_of", (axle,)
     for name in ("_fasteners", "_brake_sheet", "_bench", "_tasks"):
         yield name, ()
+    yield "tuning", ("rear", "hops", "less support")
+    yield "_log_findings", ()
     yield "stock_plan", ()
     yield "plate_plan", ()
     yield "parts_list_of", (None, DAY)
@@ -71,7 +85,7 @@ def questions(project: Project) -> Iterator[Asked]:
 
 def gathered() -> Iterator[Asked]:
     """What is put together of answers each time it is asked for."""
-    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance", "part_states", "day_words"):
+    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance", "part_states", "day_words", "log_words"):
         yield name, ()
 
 
@@ -96,6 +110,11 @@ def asked_of_answers(study: Study) -> Iterator[Asked]:
     if all(study.axles[end].problem is None for end in ("rear", "front")):
         yield "_behaviour", (study.travel("front"), study.travel("rear"))
         yield "_laden", (study.travel("front"), study.travel("rear"))
+        yield "hill_of", (study.travel("front"), study.travel("rear"), study.locked)
+    for end in ("rear", "front"):
+        built = None if study.axles[end].problem is not None else study.as_built(end)
+        if built is not None:
+            yield "_built_findings", (built,)
 
 
 def asked_of_the_plan(study: Study) -> Iterator[Asked]:
@@ -113,6 +132,14 @@ def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
         if name == "day_words":
             plan = study.project.build
             return day_text(study, DAY), parts_text(study.parts_list(DAY), plan, study.project.choosing.currency)
+        if name == "log_words":
+            pages = [
+                p
+                for p in owner_pages(study)
+                if p.title in ("Care", "How it drove", "What was changed", "Alignment and brakes")
+            ]
+            said = study.project.log.hand_over
+            return log_json(study, DAY), runs_csv(study), pages, said.owner, said.builder, said.when, approvals(study)
         if name == "bench_words":
             parts = [str(p) for c in study.project.cards for p in c.parts]
             return bench_text(study), parts

@@ -18,14 +18,17 @@ from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.steps.donors.sheet import LOOKS as DONOR_LOOKS
 from stoutlink.app.steps.donors.sheet import DonorSheet
 from stoutlink.app.steps.layout.sheet import LayoutSheet
+from stoutlink.app.steps.log.sheet import LogSheet
 from stoutlink.app.steps.plan.sheet import PlanSheetView
 from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.analysis.bench.fasteners import BoltLine
+from stoutlink.core.document.log import HILL_WORDS
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.springing import Driveshaft, SlipShaft
 from stoutlink.core.document.swap import PartKind, ShelfPart
+from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.entries_that_count import places
@@ -69,6 +72,13 @@ OTHER_HANDS = {
     "Project.fasteners": "Bolts, put down", "Fastener.tight": "Bolts, all tight", "Fastener.undone": "Bolts, loosened", "Fastener.void": "Bolts, loosened", **{f"Tightened.{n}": "Bolts, put down" for n in ("count", "torque_nm", "wrench", "when", "by", "driven_m")},
     "Project.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Project.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
     "FirstDrive.gates": "First drive, sign", "FirstDrive.released": "First drive, release", **{f"DriveGate.{n}": "First drive, sign" for n in ("by", "when", "reason")},
+    # the log
+    "AsBuilt.readings": "As built, the line", **{f"BuiltReading.{n}": "As built, boxes and line" for n in ("end", "of", "a", "b", "value", "sigma", "when")},
+    "Log.runs": "Runs, new", **{f"Run.{n}": "Runs, new" for n in ("ends", "numbers")}, **{f"RunEnd.{n}": "Runs, new" for n in ("layout", "bars", "holes")},
+    **{f"RunBar.{n}": "Runs, new" for n in ("frame_pivot_m", "axle_pivot_m")}, "RunHole.hole": "Runs, new", "RunNumber.value": "Runs, new", "RunNumber.sigma": "Runs, new",
+    "Run.felt": "Runs, what was felt", "Felt.much": "Runs, what was felt", "Run.photos": "Runs, photo", "Run.trial": "Tune, a try", **{f"Trial.{n}": "Tune, a try" for n in ("after", "felt", "change", "promise")},
+    "Log.care": "Care, add", "Log.broken": "Care, add", "Log.spares": "Care, add", "CareItem.done": "Care, done today", **{f"CareDone.{n}": "Care, done today" for n in ("when", "driven_m", "by")},
+    "Broken.part": "Care, a rung", "Broken.margin": "Care, a rung", "Hill.points": "Test hill, one more point",
     # the plan
     "BuildPlan.hours": "Plan, add hours", "BuildPlan.closed": "Plan, add closed days", "BuildPlan.people": "Plan, add person", "BuildPlan.changes": "Plan, a task", "BuildPlan.own": "Plan, add task", "BuildPlan.arrivals": "Parts list, a line", "BuildPlan.trips": "Day, plan work elsewhere", "BuildPlan.closes": "Day, close the day", "PartRecord.state": "Parts list, buttons",
     **{f"DayClose.{n}": "Day, close the day" for n in ("day", "left", "who")}, "OwnTask.knock_ons": "Knock-ons, to plan",
@@ -171,6 +181,8 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             take(cut)
     window.show_step("bench")
     _bench(window.sheet(BenchSheet), window.workspace.study.fasteners, project, take)
+    window.show_step("log")
+    _log(window.sheet(LogSheet), project, take)
     window.show_step("plan")
     plan = window.sheet(PlanSheetView)
     for group in ("days", "hours", "closed", "people"):
@@ -199,6 +211,29 @@ def _listed(window: MainWindow, project: Project, take: Callable[[QWidget], None
         for path in (f"build.trips.{trip.id}.where", *(f"build.trips.{trip.id}.items.{i.id}.name" for i in trip.items)):
             view.day.show_path(path)
             take(view.day)
+
+
+def _log(sheet: LogSheet, project: Project, take: Callable[[QWidget], None]) -> None:
+    """Every look of the log with everything picked."""
+    log = project.log
+    paths = ["log.built.placed_m", *(f"log.built.readings.{r.id}.set_aside" for r in log.built.readings[:1])]
+    paths += [
+        f"log.runs.{r.id}.{key}"
+        for r in log.runs
+        for key in ("name", "load", "front_bump_clicks", "felt.x.speed_m_per_s", "trial.verdict")
+    ]
+    paths += [f"log.{part}.{one.id}.name" for part in ("care", "broken", "spares") for one in getattr(log, part)]
+    paths += ["log.hand_over.owner", "log.hand_over.changed"]
+    for path in paths:
+        sheet.show_field(path)
+        take(sheet)
+    for kind in HILL_WORDS:
+        sheet.hill.workspace.do(SetChoice("log.hill.kind", kind, "profile"))
+        sheet.show_field("log.hill.kind")
+        take(sheet)
+    sheet.hill.workspace.do(SetChoice("log.hill.kind", log.hill.kind, "profile"))
+    sheet.show_field("log.hill.points.x.along_m")
+    take(sheet)
 
 
 def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, take: Callable[[QWidget], None]) -> None:

@@ -120,6 +120,7 @@ READERS = {
     "levelled", "low_points", "moment", "on_rig", "patch_words", "placed_lines", "plan_angle_words", "read_point", "reused", "roll_stiffness", "said_at", "steer_range", "steering_holes",
     "turns_of", "wheel_turns", "why_ahead", "free_mark", "moved", "day_of", "next_order", "way_back", "proposed_parts",
     "between", "due_of", "later", "packing", "minute_of", "comes_on", "conflicts",
+    "hit_rate", "own_bands", "schools_of", "bearings_of", "then",
 }  # fmt: skip
 """One thing read off an answer or a record that is there already, or a word for it."""
 

@@ -11,10 +11,12 @@ import msgspec
 import pytest
 
 from stoutlink.core import editing
+from stoutlink.core.analysis.log.runs import then
 from stoutlink.core.document import checking
 from stoutlink.core.document.bench import BenchReading, DriveGate, Fastener, Tightened
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import LinkReading
+from stoutlink.core.document.log import BuiltReading, CareDone
 from stoutlink.core.document.project import OwnTarget, Project
 from stoutlink.core.document.stations import StationReading, StraightReading
 from stoutlink.core.document.survey import Reading, SurveyPoint
@@ -23,6 +25,7 @@ from stoutlink.core.editing import (
     edits,
     layout_edits,
     link_edits,
+    log_edits,
     plan_edits,
     spring_edits,
     steering_edits,
@@ -104,6 +107,12 @@ def one_of_each(p: Project) -> list[Edit]:
         ),
         plan_edits.TaskOfKnockOn(("K143 x",), "Lines made", "brakes", "donors"),
         plan_edits.MarkTask("rear:out", "done", "2026-09-21", "Out"),
+        log_edits.TakeBuilt(BuiltReading(id="n", end="rear", of="up", a="upper_left:frame", value=0.8)),
+        log_edits.TakeAsBuilt(msgspec.structs.replace(rear, id="rear-a-built", name="As built")),
+        log_edits.MarkFelt(p.log.runs[0].id, "leans", 3),
+        log_edits.PutBack(then(p, p.log.runs[1]), "second"),
+        log_edits.CareWasDone(p.log.care[0].id, CareDone(when="2026-11-29", driven_m=5e5)),
+        log_edits.AddRunPhoto(p.log.runs[0].id, "1" * 64 + ".png"),
         plan_edits.CloseDay("2026-09-22", "Left as it is.", "Ida"),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
         link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
@@ -171,7 +180,7 @@ def test_no_class_of_edit_is_left_out(rig: Project) -> None:
     assert {type(one) for one in one_of_each(rig)} == set(classes())
 
 
-@pytest.mark.parametrize("n", range(59))
+@pytest.mark.parametrize("n", range(65))
 def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(rig: Project, n: int) -> None:
     edit = one_of_each(rig)[n]
     session = Session(rig, rig)
@@ -187,7 +196,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 59
+    assert len(one_of_each(rig)) == 65
 
 
 @pytest.mark.parametrize(

@@ -30,7 +30,7 @@ WITHOUT = {
     "DonorAxle.outer_joint_class": "a word: the rating counts", "DonorAxle.end": "which list it stands in", "DonorAxle.maker": "a name", "DonorAxle.basis": "how the record came in",
     "Choosing.currency": "a word behind sums", "Link.side": "which of a pair: the pivots count", "Layout.end": "which end it hangs", "Layout.kind": "a name: the bars decide",
     "Layout.mirrored": "how hands move pivots", "Link.length_locked": "how hands move pivots", "Inspection.when": "a date", "Inspection.who": "a name", "InspectionCheck.note": "words",
-    "OwnTarget.why": "words", "Settings.units": "how numbers are written", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
+    "OwnTarget.why": "words", "Settings.units": "how numbers are written", "BuiltReading.tool": "a word", "BuiltReading.when": "a date", "BuiltReading.by": "a name", "CareDone.by": "a name", "Hill.against": "which run stands beside it", "HandOver.untested": "words on the first page", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
     "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "GearSetup.source": "whose numbers", "GearSetup.trainer": "the housing it is played against", "GearReading.when": "a date", "WeldPlan.by": "a name", "BenchCard.who": "a name", "Worker.name": "a name", "Closed.why": "words", "TaskChange.when": "a date", "TaskChange.why": "words", "BuildPlan.bump": "which school's reason is given", "PartRecord.name": "a name", "StepWork.by": "a name", "StepWork.when": "a date", "BenchReading.when": "a date", "BenchReading.by": "a name", "BenchReading.tool": "a word", "Stop.resumed": "a date: whether it is there counts", "Tightened.wrench": "a word", "Tightened.when": "a date", "Tightened.by": "a name", "StepWork.photos": "pictures", "LooseEnd.when": "a date", "LooseEnd.by": "a name", "LooseEnd.closed_by": "a name", "FirstDrive.driver": "a name", "Fastener.assembly": "a place's own counts", "StepWork.kind": "how its numbers are written", "BenchReading.sigma": "shown where it is near its limit", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
 }  # fmt: skip
 """What changes no answer, and why."""
@@ -77,6 +77,16 @@ WHOLE = (
     "CaseFit.holes",
     "WeldPlan.seams",
     "WeldPlan.ticks",
+    "Log.",
+    "AsBuilt.readings",
+    "Run.ends",
+    "Run.numbers",
+    "Run.felt",
+    "Run.trial",
+    "RunEnd.",
+    "RunBar.",
+    "CareItem.done",
+    "Hill.points",
 )
 """Parts of a project that are put in as a whole, and a record named by its id: their own fields are looked at."""
 PART = 80

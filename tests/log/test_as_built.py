@@ -301,7 +301,7 @@ def test_nothing_read_is_written_over_and_what_is_set_aside_does_not_count() -> 
     project = read(WELL, 8, basalt(), 6, 0.2)
     key = "log.built.readings.read-7"
     assert [j.one.key for j in built(project).wrong] == [key]
-    with pytest.raises(ValueOutOfRange, match="stays as it was read"):
+    with pytest.raises(ValueOutOfRange, match="stays as it was read"):  # V111
         SetChoice(f"{key}.value", 0.5, "x").apply(project)
     aside = SetChoice(f"{key}.set_aside", "tape was twisted", "x").apply(project)
     found = built(aside)
@@ -311,7 +311,7 @@ def test_nothing_read_is_written_over_and_what_is_set_aside_does_not_count() -> 
         BuiltReading(id="n", end="rear", of="apart", a="upper_left:frame", b="", value=1.0),
         BuiltReading(id="n", end="rear", of="up", value=1.0),
     ):
-        with pytest.raises(ValueOutOfRange, match=r"point|two"):
+        with pytest.raises(ValueOutOfRange, match=r"point|two"):  # V110
             TakeBuilt(bad).apply(project)
 
 
@@ -327,12 +327,12 @@ def test_findings_say_what_cannot_be_right_unchecked_or_gone() -> None:
     assert "V105" in {
         f.code for f in Study(msgspec.structs.replace(basalt(), log=Log(built=AsBuilt(readings=(gone,))))).findings
     }
-    far = [("up", "upper_left:frame", ""), ("up", "upper_right:frame", "")]
+    far: list[Reading] = [("up", "upper_left:frame", ""), ("up", "upper_right:frame", "")]
     at, pinion = truth(1, basalt(), 0.0)
     readings = tuple(
         BuiltReading(id=f"f-{k}", end="rear", of=r[0], a=r[1], b=r[2], value=says(r, at, pinion, basalt()) + 0.06)
         for k, r in enumerate(far)
-    )  # type: ignore[arg-type]
+    )
     assert "V103" in {
         f.code for f in Study(msgspec.structs.replace(basalt(), log=Log(built=AsBuilt(readings=readings)))).findings
     }

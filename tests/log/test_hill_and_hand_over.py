@@ -133,7 +133,12 @@ def test_the_archive_opens_anywhere(tmp_path: Path) -> None:
     )
     write_project(project, file)
     parts: list[float] = []
-    data = hand_over_archive(Study(project), file, "A4", lambda part: parts.append(part) is None)
+
+    def tell(part: float) -> bool:
+        parts.append(part)
+        return True
+
+    data = hand_over_archive(Study(project), file, "A4", tell)
     assert parts == sorted(parts)
     out = tmp_path / "out.zip"
     out.write_bytes(data)

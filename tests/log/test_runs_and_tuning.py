@@ -18,7 +18,19 @@ from stoutlink.core.analysis.log.runs import hit_rate, own_bands, then
 from stoutlink.core.analysis.log.tuning import moved_right, schools_of
 from stoutlink.core.document.headline import MAPPED
 from stoutlink.core.document.hole_points import with_holes
-from stoutlink.core.document.log import FELT, FELT_WORDS, CareDone, CareItem, Felt, Log, Run, RunNumber, Trial
+from stoutlink.core.document.log import (
+    FELT,
+    FELT_WORDS,
+    CareDone,
+    CareItem,
+    Felt,
+    Log,
+    Run,
+    RunNumber,
+    RunVerdict,
+    Trial,
+    TrialVerdict,
+)
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import FitHoles
@@ -88,7 +100,7 @@ def test_felt_goes_round_and_leaves() -> None:
     assert MarkFelt("run-1", "hops", 0).apply(project).log.runs[0].felt == ()
 
 
-def runs_with(values: list[tuple[float, str]]) -> tuple[Run, ...]:
+def runs_with(values: list[tuple[float, RunVerdict]]) -> tuple[Run, ...]:
     return tuple(
         Run(
             id=f"r-{k}",
@@ -97,7 +109,7 @@ def runs_with(values: list[tuple[float, str]]) -> tuple[Run, ...]:
             verdict=said,
         )
         for k, (v, said) in enumerate(values)
-    )  # type: ignore[arg-type]
+    )
 
 
 def test_bands_of_ones_own_are_those_of_good_runs() -> None:
@@ -113,10 +125,10 @@ def test_bands_of_ones_own_are_those_of_good_runs() -> None:
 
 
 def test_the_hit_rate_is_counted_and_says_when_it_is_few() -> None:
-    def tried(verdict: str) -> Run:
+    def tried(verdict: TrialVerdict) -> Run:
         return Run(
             id=f"t-{verdict or 'open'}", name="x", trial=Trial(after="r", felt="hops", change="c", verdict=verdict)
-        )  # type: ignore[arg-type]
+        )
 
     rate = hit_rate([tried("better"), tried("worse"), tried("same"), tried(""), Run(id="z", name="z")])
     assert (rate.judged, rate.better, rate.worse, rate.open) == (3, 1, 1, 1)

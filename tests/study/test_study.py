@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 from tests.study_questions import answer, asked_of_answers, asked_of_the_plan, questions
 
+from stoutlink.core.document.log import Log
 from stoutlink.core.document.paths import FieldInfo, field_info, with_value
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber
@@ -174,7 +175,10 @@ def test_the_travel_of_one_end_survives_a_change_at_the_other(basalt: Project) -
     assert after.travel_known("rear") is first.travel("rear")
     assert after.travel_known("front") is None
     assert not after.cycles_like(first)
-    noted = Study(SetNumber("donors.kb-27r.price", 400.0, "400", "claim").apply(basalt), first)
+    bare = msgspec.structs.replace(basalt, log=Log())  # as built its ± rests on every note
+    first = Study(bare)
+    first.cycle()
+    noted = Study(SetNumber("donors.kb-27r.price", 400.0, "400", "claim").apply(bare), first)
     assert noted.cycles_like(first)
     assert noted.cycled
 
@@ -220,10 +224,12 @@ def test_work_given_up_is_not_an_answer(basalt: Project) -> None:
 def test_findings_with_and_without_the_travel(basalt: Project) -> None:
     study = Study(basalt)
     before = study.findings_so_far
-    assert not any(f.step == "travel" for f in before)
+    assert not any(f.step == "travel" or f.code in ("V101", "V102", "V103") for f in before)
     after = study.findings
     assert any(f.step == "travel" for f in after)
-    assert [f for f in after if f.step != "travel"] == list(before)
+    assert [f for f in after if f.step not in ("travel", "log")] == list(
+        before
+    )  # what is as built is worked out with it
     assert study.findings_so_far == after
     solid = PutInList("solids", msgspec.structs.replace(basalt.solids[0], clearance_m=0.2), "More room")
     moved = Study(solid.apply(basalt), study)

@@ -197,7 +197,6 @@ class CareDone(Frozen, frozen=True, kw_only=True):
     when: Date
     driven_m: Annotated[float, Meta(ge=0.0, le=1e9)]
     by: Who = ""
-    note: Said = ""
 
 
 class CareItem(Frozen, frozen=True, kw_only=True):

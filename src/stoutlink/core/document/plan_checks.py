@@ -17,10 +17,10 @@ def check_plan(project: Project, _: Project | None) -> None:
         unique(f"build.{name}", (one.id for one in getattr(plan, name)))
     for price in project.prices:
         if price.paid_on:
-            _day(f"prices.{price.id}.paid_on", price.paid_on)
+            check_day(f"prices.{price.id}.paid_on", price.paid_on)
     for where, date in _dates(plan):
         if date:
-            _day(where, date)
+            check_day(where, date)
     _turned("build.wanted", "the day wanted", plan.begin, plan.wanted)
     for one in plan.closed:
         _turned(f"build.closed.{one.id}.last", "the last day closed", one.first, one.last)
@@ -66,7 +66,8 @@ def _dates(plan: BuildPlan) -> list[tuple[str, str]]:
     return out
 
 
-def _day(where: str, date: str) -> None:
+def check_day(where: str, date: str) -> None:
+    """A date that is on a calendar, in a year that can be meant."""
     try:
         year = datetime.date.fromisoformat(date).year
     except ValueError:

@@ -28,10 +28,10 @@ class TakeBuilt(Edit):
 
     def change(self, project: Project) -> Project:
         one = self.reading
-        if one.of in TWO_POINTS and (not one.a or not one.b or one.a == one.b):
-            raise ValueOutOfRange("V110", f"A reading {BUILT_WORDS[one.of]} goes between two points.", "Pick both.")
-        if one.of != "pinion" and not one.a:
-            raise ValueOutOfRange("V110", f"A reading of {BUILT_WORDS[one.of]} is of a point or a link.", "Pick it.")
+        lacks = one.of in TWO_POINTS and (not one.b or one.a == one.b)
+        if lacks or (one.of != "pinion" and not one.a):
+            between = "goes between two points" if one.of in TWO_POINTS else "is of a point or a link"
+            raise ValueOutOfRange("V110", f"A reading {BUILT_WORDS[one.of]} {between}.", "Pick what it was read of.")
         readings = project.log.built.readings
         one = msgspec.structs.replace(one, id=free_id("read-", (r.id for r in readings)))
         return with_value(project, "log.built.readings", (*readings, one))

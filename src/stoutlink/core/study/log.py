@@ -36,6 +36,7 @@ class LogQuestions(PartsListQuestions):
         if layout is None:
             return None
         self.require("stance", "weight", "train")
+        self.motion(end)  # links that do not hold it have no numbers to be held against
         return as_built(self.project, self.true.rig, layout)
 
     @question(
@@ -120,18 +121,23 @@ class LogQuestions(PartsListQuestions):
     def cycle(self, going: Going = go_on) -> None:
         """Work out the travel, and both axles as built, so that what is known is everything."""
         super().cycle(going)
-        for end in ENDS:
+        for end in self._read:
             with contextlib.suppress(StoutError):
                 self.as_built(end)
 
     @property
     def cycled(self) -> bool:
         """Whether :meth:`cycle` has nothing left to do."""
-        return super().cycled and all(known(self.as_built, end)[0] for end in ENDS)
+        return super().cycled and all(known(self.as_built, end)[0] for end in self._read)
 
     def cycles_like(self, other: TravelQuestions) -> bool:
         """Whether travel and as built of another study are this one's too."""
-        return super().cycles_like(other) and all(rests_on_the_same(self.as_built, end, of=other) for end in ENDS)
+        return super().cycles_like(other) and all(rests_on_the_same(self.as_built, end, of=other) for end in self._read)
+
+    @property
+    def _read(self) -> tuple[str, ...]:
+        """Ends of which something was read as built."""
+        return tuple(end for end in ENDS if any(r.end == end for r in self.project.log.built.readings))
 
     @question(on.units)
     def _built_findings(self, found: BuiltAxle) -> tuple[Finding, ...]:

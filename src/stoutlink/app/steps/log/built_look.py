@@ -51,7 +51,7 @@ class BuiltLook(WorkingLook):
 
     def __init__(self, desk: LogDesk, instruments: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(
-            desk.workspace, "as_built", "As built", GROUPS, "Readings as built", parent, columns=2, wide=300
+            desk.workspace, "as_built", "As built", GROUPS, "Readings as built", parent, columns=3, wide=190
         )
         self.desk = desk
         row = QHBoxLayout()
@@ -201,7 +201,14 @@ class BuiltLook(WorkingLook):
         if self.group == "fit":
             return [Entry("log.built.placed_m", "bolts not read are placed to, 1 σ")]
         one = self.picked
-        return [] if one is None else [Entry(f"log.built.readings.{one.id}.set_aside", "not to count, because", "text")]
+        if one is None:
+            return []
+        at = f"log.built.readings.{one.id}"
+        return [
+            Entry(f"{at}.set_aside", "not to count, because", "text"),
+            Entry(f"{at}.tool", "read with", "text"),
+            Entry(f"{at}.by", "by", "text"),
+        ]
 
     def show_path(self, path: str) -> None:
         """Have the field of a path in the drawer."""

@@ -141,8 +141,11 @@ class CareLook(WorkingLook):
     def _done(self) -> None:
         one = self.picked("care")
         if isinstance(one, CareItem):
+            people = self.workspace.project.build.people
             done = CareDone(
-                when=self.workspace.today().isoformat(), driven_m=self.workspace.project.first_drive.driven_m
+                when=self.workspace.today().isoformat(),
+                driven_m=self.workspace.project.first_drive.driven_m,
+                by=people[0].name if people else "",
             )
             self.workspace.do(CareWasDone(one.id, done))
 

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.log.run_fields import GROUPS, group_of, run_entries
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.app.widgets.picture import Hit, Picture, button, flow, plate, text
@@ -33,17 +34,6 @@ from stoutlink.core.editing.log_edits import AddRunPhoto, MarkFelt, PutBack
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.photos import add_photo, find_photo
 
-GROUPS = (
-    ("run", "Run", "Where, when, over what, and what you say of it."),
-    ("set", "Set as", "Pressures, range, gear, lockers, load."),
-    ("shocks", "Shocks", "Clicks from fully closed."),
-    ("felt", "How fast", "At what speed a thing comes that was felt."),
-    ("trial", "Tried", "What the run was to try, and what came of it."),
-)
-YES = ((False, "open"), (True, "locked"))
-RANGES = (("low", "low"), ("high", "high"))
-VERDICTS = (("", "not said"), ("good", "good"), ("bad", "bad"))
-CAME = (("", "not judged"), ("better", "better"), ("same", "the same"), ("worse", "worse"))
 SKIPPED = ("-travel", "-rate")
 """Numbers of a run that no hole moves."""
 MUCH = {0: "○", 1: "●○○", 2: "●●○", 3: "●●●"}
@@ -121,59 +111,15 @@ class RunsLook(WorkingLook):
     def entries(self) -> list[Entry]:
         """Fields of the group picked."""
         one = self.picked
-        if one is None:
-            return []
-        at = f"log.runs.{one.id}"
-        if self.group == "run":
-            return [
-                Entry(f"{at}.name", "name", "text"),
-                Entry(f"{at}.when", "day", "text"),
-                Entry(f"{at}.place", "place", "text"),
-                Entry(f"{at}.obstacle", "over what", "text"),
-                Entry(f"{at}.note", "note", "text"),
-                Entry(f"{at}.verdict", "called", "choice", VERDICTS),
-            ]
-        if self.group == "set":
-            loads = (("", "as entered"), *((c.id, c.name) for c in self.workspace.project.load_cases))
-            if one.load and all(one.load != key for key, _ in loads):
-                loads = (*loads, (one.load, f"{one.load} (gone)"))
-            return [
-                Entry(f"{at}.load", "load", "choice", loads),
-                Entry(f"{at}.front_pressure_pa", "front tyres"),
-                Entry(f"{at}.rear_pressure_pa", "rear tyres"),
-                Entry(f"{at}.range", "range", "choice", RANGES),
-                Entry(f"{at}.gear", "gear"),
-                Entry(f"{at}.front_locked", "front", "choice", YES),
-                Entry(f"{at}.rear_locked", "rear", "choice", YES),
-            ]
-        if self.group == "shocks":
-            return [
-                Entry(f"{at}.{end}_{way}_clicks", f"{end} {way}")
-                for end in ("front", "rear")
-                for way in ("bump", "rebound")
-            ]
-        if self.group == "felt":
-            return [Entry(f"{at}.felt.{f.id}.speed_m_per_s", FELT_WORDS[f.id]) for f in one.felt]
-        return [] if one.trial is None else [Entry(f"{at}.trial.verdict", "it was", "choice", CAME)]
+        return [] if one is None else run_entries(self.workspace.project, one, self.group)
 
     def show_path(self, path: str) -> None:
         """Have the field of a path in the drawer."""
         parts = path.split(".")
         if len(parts) < 4:
             return
-        self.key, last = parts[2], parts[-1]
-        group = (
-            "set"
-            if last in ("load", "front_pressure_pa", "rear_pressure_pa", "range", "gear", "front_locked", "rear_locked")
-            else "shocks"
-            if last.endswith("_clicks")
-            else "felt"
-            if parts[3] == "felt"
-            else "trial"
-            if parts[3] == "trial"
-            else "run"
-        )
-        self.show_group(group)
+        self.key = parts[2]
+        self.show_group(group_of(parts))
 
     def pick(self, key: str) -> None:
         """Show a run, or have it stand beside the one shown."""

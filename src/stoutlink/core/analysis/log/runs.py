@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import msgspec
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
-from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.log import Run, RunBar, RunEnd, RunHole
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.link_cut import Turns, turns_for
@@ -41,15 +41,26 @@ def layout_then(project: Project, end: RunEnd) -> Layout | None:
     bars, holes = {b.id: b for b in end.bars}, {h.id: h.hole for h in end.holes}
     if layout is None or {k.id for k in layout.links} != set(bars):
         return None
-    links = tuple(
-        msgspec.structs.replace(k, frame_pivot_m=bars[k.id].frame_pivot_m, axle_pivot_m=bars[k.id].axle_pivot_m)
-        for k in layout.links
-    )
+    links = tuple(_there(k, bars[k.id]) for k in layout.links)
     brackets = tuple(
-        msgspec.structs.replace(b, hole=holes[b.id]) if 1 <= holes.get(b.id, 0) <= b.holes else b
+        msgspec.structs.replace(b, hole=holes[b.id])
+        if holes.get(b.id, b.hole) != b.hole and holes[b.id] <= b.holes
+        else b
         for b in layout.brackets
     )
+    if links == layout.links and brackets == layout.brackets:
+        return layout
     return msgspec.structs.replace(layout, links=links, brackets=brackets)
+
+
+def _there(link: Link, bar: RunBar) -> Link:
+    """A link with its bolts as in a run; what is the same stays the very same."""
+    moved = {
+        name: getattr(bar, name)
+        for name in ("frame_pivot_m", "axle_pivot_m")
+        if getattr(bar, name) != getattr(link, name)
+    }
+    return msgspec.structs.replace(link, **moved) if moved else link
 
 
 def then(project: Project, run: Run) -> Project:
