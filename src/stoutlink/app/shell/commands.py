@@ -35,7 +35,7 @@ def command_list(window: Hands) -> list[Command]:
 
     own = [one for kind in registry.STEPS for one in kind.commands(window)]
     view = [
-        Command(one.id, f"Go to {one.title}", "View", f"Ctrl+{n}", one.help_text, step(one.id))
+        Command(one.id, f"Go to {one.title}", "View", f"Ctrl+{n}" if n < 10 else "", one.help_text, step(one.id))
         for n, one in enumerate(registry.STEPS, 1)
     ]
     looks = [

@@ -114,9 +114,9 @@ class BuiltLook(WorkingLook):
             return
         self._fill(BuiltPoints(study.true.rig, layout))
         if not self.ready:
-            self.show_frame("Working out the axle as built…", "", fields=bool(self.picked))
+            self.show_frame("Working out the axle as built…", "")
         elif self.found is None:
-            self.show_frame(f"Nothing read of the {end} axle yet.", self.desk.why or "Pick what you read, from where to where, and type it: a height of each bolt and both diagonals say most.", fields=bool(self.picked))  # fmt: skip
+            self.show_frame(f"Nothing read of the {end} axle yet.", self.desk.why or "Pick what you read, from where to where, and type it: a height of each bolt and both diagonals say most.")  # fmt: skip
         else:
             self._say(self.found, end)
 
