@@ -9,8 +9,7 @@ from pathlib import Path
 
 import msgspec
 import pytest
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
+from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.desk import dialogs
@@ -25,6 +24,7 @@ from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 
 DAY = datetime.date(2026, 11, 14)
+MOUSE = QtBot
 
 
 @pytest.fixture
@@ -59,8 +59,7 @@ def painted(picture: Picture) -> Picture:
 def click(picture: Picture, name: str) -> None:
     hit = painted(picture).named(name)
     assert hit is not None, [h.name for h in picture.hits]
-    at = hit.box.center().toPoint()
-    QTest.mouseClick(picture, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(at.x(), at.y()))
+    MOUSE.mouseClick(picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
 
 
 def test_the_reading_that_cannot_be_right_is_named_and_set_aside(
