@@ -26,15 +26,23 @@ from stoutlink.app.main import make_app, make_window
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.core.analysis.linkage.weld_order import best_order
+from stoutlink.core.analysis.log.as_built import as_built
+from stoutlink.core.analysis.log.built_model import BuiltPoints, model_of
+from stoutlink.core.analysis.log.built_readings import built_observations
+from stoutlink.core.analysis.log.hill import drive_hill, hill_rig
 from stoutlink.core.analysis.plan.plan_sheet import plan_chance, plan_sheet
 from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
+from stoutlink.core.document.log import Hill
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.document.welding import OwnSeam, WeldPlan
 from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.editing.swap_edits import ImportDonors
+from stoutlink.core.mechanics.adjustment import adjusted
+from stoutlink.core.mechanics.hill_ground import hub_way
+from stoutlink.core.mechanics.hill_statics import HillRig, drive_over
 from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
 from stoutlink.core.reports.packet import packet_pdf
@@ -312,6 +320,32 @@ def plan_and_parts(project: Project) -> None:
     )
 
 
+def log(project: Project) -> None:
+    """The hill at all its places together against one after the other; an axle as built against its fit alone."""
+    study = Study(project)
+    study.cycle()
+    rig = hill_rig(project, study.true.rig, {end: study.travel(end) for end in ("front", "rear")}, study.locked)
+    assert isinstance(rig, HillRig)
+    hill = Hill(kind="ledge", high_m=0.3)
+    whole = best(lambda: drive_hill(project, rig, hill), 3)
+    found = drive_hill(project, rig, hill)
+    way = tuple(hub_way(found.left, a.radius) for a in (rig.front, rig.front, rig.rear, rig.rear))
+    some = found.run.at[:: max(1, len(found.run.at) // 20)]
+    alone = best(lambda: [drive_over(rig, way, np.array([x])) for x in some], 1) / len(some)
+    places = len(found.run.at)
+    print(
+        f"hill, {places} places         {whole * 1000:9.0f} ms   {alone * places / whole:5.1f} x faster than one after the other   (wanted 1 s for 300)"
+    )
+    layout = project.layout("rear")
+    assert layout is not None
+    built = best(lambda: as_built(project, study.true.rig, layout), 3)
+    points = BuiltPoints(study.true.rig, layout)
+    taken = built_observations(points, layout, project.log.built, None)
+    model, read, sigma = model_of(points, taken), np.array([o.value for o in taken]), np.array([o.sigma for o in taken])
+    fit = best(lambda: adjusted(model, points.start, read, sigma, np.full(len(points.free), 0.01)), 3)
+    print(f"as built, {len(taken)} readings    {built * 1000:9.0f} ms   {built / fit:5.1f} x one fit of them")
+
+
 def start_up() -> None:
     """Process start to first painted window, warm."""
     code = "import sys; from stoutlink.app.main import main; sys.exit(main(['--demo', '--shot', sys.argv[1]]))"
@@ -329,6 +363,7 @@ if __name__ == "__main__":
     parts(read_project(demo_file("basalt.stoutlink")))
     welds_and_paper(read_project(demo_file("basalt.stoutlink")))
     plan_and_parts(read_project(demo_file("basalt.stoutlink")))
+    log(read_project(demo_file("basalt.stoutlink")))
     tape(read_project(demo_file("basalt.stoutlink")))
     ranking(read_project(demo_file("basalt.stoutlink")))
     start_up()

@@ -217,7 +217,7 @@ def test_the_hill_is_driven_beside_a_run_and_scrubbed(log: LogSheet, window: Mai
     assert isinstance(look.other, HillFound)
     assert f"{look.mine.needs:.2f}" in look.now.text()
     first = painted(look.picture).grab().toImage()
-    look.slider.setValue(100)
+    look.slider.setValue(2000)
     assert painted(look.picture).grab().toImage() != first
     for kind in ("steps", "grade", "side", "ditch"):
         assert window.workspace.do(SetChoice("log.hill.kind", kind, "profile"))

@@ -53,7 +53,7 @@ def test_log_and_what_is_due(capsys: pytest.CaptureFixture[str], tmp_path: Path)
     assert code == 1
     assert "DUE: Link ends" in out
     code, out = answer(capsys, "log", BASALT, "--due", "--json", "--today", "2026-07-02")
-    assert (code, json.loads(out)) == (0, {"care": []})
+    assert (code, json.loads(out)) == (0, {"care": [], "bolts": []})
     code, _ = answer(capsys, "log", BASALT, "--csv", str(tmp_path / "runs.csv"))
     rows = (tmp_path / "runs.csv").read_text(encoding="utf-8-sig").splitlines()
     assert code == 0

@@ -10,13 +10,16 @@ import numpy as np
 import pytest
 from scipy.optimize import least_squares
 
-from stoutlink.core.advice.log_words import built_lines, judged_words, next_words
+from stoutlink.core.advice.log_words import built_lines, judged_words, next_words, rig_lines
 from stoutlink.core.analysis.log.as_built import BuiltAxle
 from stoutlink.core.analysis.log.built_readings import SIGMA
+from stoutlink.core.document.bench import BenchCard, BenchReading, StepWork
 from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.log import BUILT_WORDS, AsBuilt, BuiltOf, BuiltReading, Log
+from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.stations import StationReading, Stations
+from stoutlink.core.document.stations import StationReading, Stations, StraightReading
+from stoutlink.core.document.weight import Scales
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.log_edits import TakeAsBuilt, TakeBuilt
 from stoutlink.core.errors import ValueOutOfRange
@@ -350,3 +353,54 @@ def test_both_demos_have_one_reading_that_cannot_be_right(name: str, ends: tuple
     assert sum(wrong.values()) == 1
     assert len(study.project.log.runs) == 6
     assert study.project.log.care
+
+
+def test_the_pinion_read_against_the_output_counts_as_a_reading_of_it() -> None:
+    """The driveline's card holds the difference of both; it lies above or below the output as the plan does."""
+    project = read((("pinion", "", ""),), 3, basalt())
+    layout = project.layout("rear")
+    assert layout is not None
+    down = Study(project).true.rig.drivetrain.output_down("rear")
+    apart = layout.pinion_up - down + 0.01
+    work = StepWork(
+        id="rear-angle",
+        kind="angle",
+        readings=(BenchReading(values=(abs(apart) + 0.2,)), BenchReading(values=(abs(apart),), sigma=0.004)),
+    )
+    cards = (*(c for c in project.cards if c.id != "driveline"), BenchCard(id="driveline", steps=(work,)))
+    found = built(msgspec.structs.replace(project, cards=cards))
+    (one,) = [j for j in found.judged if j.one.source == "Bench"]
+    assert one.one.value == pytest.approx(layout.pinion_up + math.copysign(0.01, apart))
+    assert one.one.sigma == 0.004
+    assert one.standing in ("agrees", "hardly")
+
+
+def test_the_rig_by_its_scales_and_the_wheels_by_their_housing() -> None:
+    """By hand: W = F + R, a = L·F/W; first-order σ; wheels against their axle as a whole."""
+    scales = Scales(front_left_kg=500.0, front_right_kg=520.0, front_kg=1100.0, rear_kg=900.0)
+    project = with_value(basalt(), "rig.weight.scales", scales)
+    project = msgspec.structs.replace(project, entries=())
+    rows, misses, _ = Study(project).rig_built
+    rows_by = {r.id: r for r in rows}
+    assert rows_by["mass"].read == pytest.approx(1920.0)
+    assert rows_by["mass"].sigma == pytest.approx(math.hypot(5.0, 5.2, 9.0))
+    base = project.rig.wheelbase_m
+    assert rows_by["ahead"].read == pytest.approx(base * 1020 / 1920)
+    by_front, by_rear = base * 900 / 1920**2 * math.hypot(5.0, 5.2), base * 1020 / 1920**2 * 9.0
+    assert rows_by["ahead"].sigma == pytest.approx(math.hypot(by_front, by_rear, 0.005 * 1020 / 1920))
+    (miss,) = misses
+    assert miss.end == "front"
+    assert miss.off == pytest.approx(-80.0)
+    assert miss.wrong  # 80 kg against 3.29 × hypot(5, 5.2, 11)
+    assert any("weigh again" in line for line in rig_lines(rows, misses, (), "in"))
+    bent = Stations(
+        id="rear",
+        puck_m=0.5,
+        straight=(
+            StraightReading(side="left", stage="tacked", miss_m=0.004, clock=3.0),
+            StraightReading(side="left", stage="welded", miss_m=0.002, clock=3.0),
+        ),
+    )
+    wheels = Study(msgspec.structs.replace(project, stations=(bent,))).rig_built[2]
+    assert [(w.side, w.stage) for w in wheels] == [("left", "welded")]
+    assert math.hypot(wheels[0].toe, wheels[0].camber) == pytest.approx(0.002 / 0.5, rel=1e-3)

@@ -83,7 +83,8 @@ def _log(args: argparse.Namespace, open_study: Opens) -> int:
         return 0
     if args.due:
         print(json.dumps(due_json(study, today), indent=1) if args.json else due_text(study, today))
-        return 1 if any(d.due for d in study.care(today)) else 0
+        again = any(b.standing == "again" for b in study.fasteners)
+        return 1 if again or any(d.due for d in study.care(today)) else 0
     print(json.dumps(log_json(study, today), indent=1) if args.json else log_text(study, today))
     return 0
 

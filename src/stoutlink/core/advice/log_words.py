@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from stoutlink.core.analysis.log.as_built import BuiltAxle, BuiltNumber, BuiltPlace, Judged
 from stoutlink.core.analysis.log.bearings import ELSEWHERE, SURE_WORDS, Bearing
 from stoutlink.core.analysis.log.care import CareDue
 from stoutlink.core.analysis.log.hill import HillFound
 from stoutlink.core.analysis.log.next_reading import NextReading
+from stoutlink.core.analysis.log.rig_built import RigRow, ScaleMiss, WheelStands
 from stoutlink.core.analysis.log.runs import Band, BarBack, HitRate
 from stoutlink.core.analysis.log.tuning import Elsewhere, Tuning, Way
 from stoutlink.core.document.headline import HEADLINES
@@ -116,6 +117,23 @@ def built_lines(found: BuiltAxle, following: tuple[NextReading, ...], unit: Unit
     for more in following:
         yield next_words(more, found.end, unit)
     yield FALSE_ALARM
+
+
+def rig_lines(
+    rows: Iterable[RigRow], misses: Iterable[ScaleMiss], wheels: Iterable[WheelStands], unit: UnitSystem
+) -> Iterator[str]:
+    """The rig as it stands beside what was stated."""
+    for row in rows:
+        stated, read = (show(v, row.kind, unit) for v in (row.stated, row.read))  # type: ignore[arg-type]
+        sure = show(2.0 * row.sigma, row.kind, unit)  # type: ignore[arg-type]
+        yield f"{row.title}: stated {stated}, by the scales {read} ± {sure}, {'not as stated' if row.apart else 'as stated within their ±'}."
+    for miss in misses:
+        off, sure = show(abs(miss.off), "mass", unit), show(2.0 * miss.sigma, "mass", unit)
+        told = "one of the three cannot be right: weigh again" if miss.wrong else "they agree"
+        yield f"{miss.end.capitalize()} wheels apart against their axle as a whole: {off} {'more' if miss.off > 0 else 'less'}, ± {sure}: {told}."
+    for w in wheels:
+        ways = "in" if w.toe >= 0 else "out", "out" if w.camber >= 0 else "in"
+        yield f"{w.end.capitalize()} {w.side} wheel, housing {w.stage}: toe {math.degrees(abs(w.toe)):.2f}° {ways[0]}, top {math.degrees(abs(w.camber)):.2f}° {ways[1]} (planned 0), twice that for an even bow."
 
 
 def felt_words(one: Felt, unit: UnitSystem) -> str:

@@ -19,6 +19,7 @@ from stoutlink.core.advice.log_words import (
     hill_lines,
     hill_name,
     hit_words,
+    rig_lines,
     run_lines,
     tuning_lines,
 )
@@ -42,7 +43,12 @@ def _finite(value: float | None) -> float | None:
 
 def built_json(study: Study) -> dict[str, Any]:
     """Both axles as built, SI; angles in rad, numbers in their own unit."""
-    return {end: _built(study, end) for end in ENDS}
+    rows, misses, wheels = study.rig_built
+    return {end: _built(study, end) for end in ENDS} | {
+        "rig": [{"id": r.id, "stated": r.stated, "stated_sigma": r.stated_sigma, "read": r.read, "sigma": r.sigma, "apart": r.apart} for r in rows],
+        "scales": [{"end": m.end, "off_kg": m.off, "sigma": m.sigma, "wrong": m.wrong} for m in misses],
+        "wheels": [{"end": w.end, "side": w.side, "stage": w.stage, "toe_rad": w.toe, "camber_rad": w.camber} for w in wheels],
+    }  # fmt: skip
 
 
 def _built(study: Study, end: str) -> dict[str, Any] | None:
@@ -87,13 +93,14 @@ def built_text(study: Study) -> str:
         found = study.as_built(end)
         if found is not None:
             lines += [*built_lines(found, study.next_readings(end), unit), ""]
+    lines += rig_lines(*study.rig_built, unit)
     return "\n".join([*lines, BUILT_CAUTION]) if lines else NO_READING
 
 
 def built_wrong(study: Study) -> bool:
     """Whether a reading as built cannot be right."""
     found: list[BuiltAxle | None] = [study.as_built(end) for end in ENDS]
-    return any(one is not None and one.wrong for one in found)
+    return any(one is not None and one.wrong for one in found) or any(m.wrong for m in study.rig_built[1])
 
 
 def log_json(study: Study, today: datetime.date) -> dict[str, Any]:
@@ -120,7 +127,8 @@ def _care(study: Study, today: datetime.date) -> list[dict[str, Any]]:
 
 def due_json(study: Study, today: datetime.date) -> dict[str, Any]:
     """Care that is due or soon."""
-    return {"care": [c for c in _care(study, today) if c["due"] or c["soon"]]}
+    bolts = [b.place.name for b in study.fasteners if b.standing == "again"]
+    return {"care": [c for c in _care(study, today) if c["due"] or c["soon"]], "bolts": bolts}
 
 
 def _run(r: Run) -> dict[str, Any]:
@@ -165,6 +173,7 @@ def due_text(study: Study, today: datetime.date) -> str:
     """Care that is due or soon, in words."""
     unit = study.project.settings.units
     lines = [care_words(d, unit) for d in study.care(today) if d.due or d.soon]
+    lines += [f"DUE: torque again: {b.place.name}" for b in study.fasteners if b.standing == "again"]
     return "\n".join([*lines, CARE_CAUTION]) if lines else "Nothing is due."
 
 

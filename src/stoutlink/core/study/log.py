@@ -12,6 +12,7 @@ from stoutlink.core.analysis.log.as_built import BuiltAxle, as_built
 from stoutlink.core.analysis.log.care import CareDue, care_due
 from stoutlink.core.analysis.log.hill import HillFound, drive_hill, hill_rig, locks
 from stoutlink.core.analysis.log.next_reading import NextReading, next_readings
+from stoutlink.core.analysis.log.rig_built import RigRow, ScaleMiss, WheelStands, rig_rows, scale_misses, wheels_stand
 from stoutlink.core.analysis.log.runs import BarBack, bars_back, ends_now
 from stoutlink.core.analysis.log.tuning import Tuning, tuning
 from stoutlink.core.document.log import FeltWord, Run, RunNumber
@@ -28,7 +29,7 @@ class LogQuestions(PartsListQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.layout, on.joints, on.schools, on.chosen, on.plans, on.grip, on.loads),
-        *(on.notes_on_rig, on.stations, on.built),
+        *(on.notes_on_rig, on.stations, on.built, on.at_the_bench),
     )
     def as_built(self, end: str) -> BuiltAxle | None:
         """The axle fitted to what was read of it; ``None`` without a layout or a reading. Raises while the rig is not entered."""
@@ -41,7 +42,7 @@ class LogQuestions(PartsListQuestions):
 
     @question(
         *(on.entered, on.vehicle, on.layout, on.joints, on.schools, on.chosen, on.plans, on.grip, on.loads),
-        *(on.notes_on_rig, on.stations, on.built),
+        *(on.notes_on_rig, on.stations, on.built, on.at_the_bench),
     )
     def next_readings(self, end: str) -> tuple[NextReading, ...]:
         """What to read next on an axle, and what that would gain."""
@@ -112,6 +113,12 @@ class LogQuestions(PartsListQuestions):
     def care(self, today: datetime.date) -> tuple[CareDue, ...]:
         """What is to be looked after, what is over first."""
         return care_due(self.project.log, self.project.first_drive.driven_m, today)
+
+    @property
+    def rig_built(self) -> tuple[tuple[RigRow, ...], tuple[ScaleMiss, ...], tuple[WheelStands, ...]]:
+        """The rig by scales beside what was stated, scales that do not agree, and wheels by the housings' straightness."""
+        wheels = [w for end in ENDS for w in wheels_stand(self.station_sheet(end))]
+        return rig_rows(self.project), scale_misses(self.project), tuple(wheels)
 
     def as_built_known(self, end: str) -> BuiltAxle | None:
         """An axle as built if it has been worked out; nothing is worked out here."""

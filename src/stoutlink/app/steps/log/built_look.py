@@ -29,6 +29,7 @@ from stoutlink.core.advice.log_words import (
     next_words,
     number_name,
     number_text,
+    rig_lines,
 )
 from stoutlink.core.analysis.log.as_built import BuiltAxle, Judged
 from stoutlink.core.analysis.log.built_model import BuiltPoints
@@ -232,6 +233,9 @@ class BuiltLook(WorkingLook):
             right = self._numbers(p, t, 0.52 * w, w)
             right = self._bolts(p, t, QRectF(0.52 * w + 14, right, 0.48 * w - 28, 190), self.found)
             right = self._next(p, t, picture, 0.52 * w, right, w)
+        for line in rig_lines(*self.workspace.study.rig_built, self.workspace.unit):
+            colour = t.torch if "not as stated" in line or "cannot be right" in line else t.text
+            right += flow(p, QRectF(0.52 * w + 14, right, 0.48 * w - 28, 60), line, colour, size=9) + 2
         y = max(left, right) + 6
         y += flow(p, QRectF(14, y, w - 28, 60), f"{FALSE_ALARM} {BUILT_CAUTION}", t.quiet, size=8.5) + 8
         self.tall(y)
@@ -408,6 +412,7 @@ class BuiltLook(WorkingLook):
 
     def as_text(self) -> str:
         unit = self.workspace.unit
+        rig = [*rig_lines(*self.workspace.study.rig_built, unit)]
         if self.found is None:
-            return self.now.text()
-        return "\n".join([*built_lines(self.found, self.following, unit), BUILT_CAUTION])
+            return "\n".join([f"{self.now.text()} {self.more.text()}".strip(), *rig])
+        return "\n".join([*built_lines(self.found, self.following, unit), *rig, BUILT_CAUTION])

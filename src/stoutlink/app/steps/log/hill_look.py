@@ -39,7 +39,7 @@ WORDS = {
     "skew_m": "right side later by",
     "slope_rad": "slope",
 }
-STEPS = 1000
+STEPS = 20_000
 
 
 class HillLook(WorkingLook):
@@ -57,8 +57,8 @@ class HillLook(WorkingLook):
         self.slider.setAccessibleName("Where on the hill")
         self.slider.setToolTip("Where on the hill the rig stands; arrow keys go a little.")
         self.slider.setRange(0, STEPS)
-        self.slider.setPageStep(50)
-        self.slider.setSingleStep(4)
+        self.slider.setPageStep(1000)
+        self.slider.setSingleStep(80)
         self.slider.setValue(STEPS // 2)
         self.slider.valueChanged.connect(lambda _: self.picture.update())
         row.addWidget(self.slider)

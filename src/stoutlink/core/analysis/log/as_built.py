@@ -105,7 +105,8 @@ def as_built(project: Project, rig: Rig, layout: Layout) -> BuiltAxle | None:
     (Baarda 1968) over the equations of :mod:`built_model`."""
     points = BuiltPoints(rig, layout)
     stations = next((s for s in project.stations if s.id == layout.end), None)
-    observations = built_observations(points, layout, project.log.built, stations)
+    shafts, down = project.card("driveline"), rig.drivetrain.output_down(layout.end)
+    observations = built_observations(points, layout, project.log.built, stations, shafts, down)
     if not observations:
         return None
     read = np.array([o.value for o in observations])

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 
 from stoutlink.core.analysis.log.built_model import BuiltPoints, Observation
+from stoutlink.core.document.bench import BenchCard
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.link_work import LINK_STAGES, LinkReading, is_cut
 from stoutlink.core.document.link_work import TAPE as PIN_TO_PIN
@@ -24,6 +25,8 @@ def built_observations(
     layout: Layout,
     built: AsBuilt,
     stations: Stations | None,
+    shafts: BenchCard | None = None,
+    output_down: float = 0.0,
 ) -> tuple[Observation, ...]:
     """Readings of this axle that count, those of Log first; one that names a point that is gone, or was set aside, does not."""
     out = [
@@ -32,6 +35,7 @@ def built_observations(
     for link in layout.links:
         out += _of_link(layout, link)
     out += _of_stations(points, layout, stations)
+    out += _of_shafts(layout, shafts, output_down)
     return tuple(out)
 
 
@@ -58,6 +62,25 @@ def reading_name(points: BuiltPoints, of: BuiltOf, a: str, b: str) -> str:
     if not b:
         return f"{first}: {BUILT_WORDS[of]}"
     return f"{first} to {points.names.get(b, b)}: {BUILT_WORDS[of]}"
+
+
+def _of_shafts(layout: Layout, card: BenchCard | None, output_down: float) -> Iterator[Observation]:
+    """The pinion by its angle against the output, read at ride height on the driveline's card: the last reading of it."""
+    work = None if card is None else card.step(f"{layout.end}-angle")
+    if work is None or not work.readings:
+        return
+    last = work.readings[-1]
+    way = 1.0 if layout.pinion_up >= output_down else -1.0  # a difference has no sign: the plan says which is up
+    yield Observation(
+        f"cards.driveline.steps.{layout.end}-angle.readings.{len(work.readings) - 1}",
+        "Pinion against the output",
+        "pinion",
+        "",
+        "",
+        output_down + way * abs(last.values[0]),
+        last.sigma or math.hypot(SIGMA["pinion"], SIGMA["pinion"]),
+        "Bench",
+    )
 
 
 def default_sigma_of(of: BuiltOf) -> float:
