@@ -97,6 +97,14 @@ def next_words(one: NextReading, end: str, unit: UnitSystem) -> str:
     return f"{one.one.name} (about {fine(one.one.value, one.one.of, unit)}): {gain}{checks}."
 
 
+def next_short(one: NextReading, end: str, unit: UnitSystem) -> tuple[str, str]:
+    """The same for a narrow place: what to read, and what it gains."""
+    before, after = (number_text(one.number, 2 * v, unit).removesuffix(" of CG") for v in (one.before, one.after))
+    checks = f"; checks {len(one.checks)} more" if one.checks else ""
+    gain = f"{number_name(one.number, end)}, bolts' part: ± {before} → ± {after} (−{1.0 - one.after / one.before:.0%}){checks}"
+    return f"{one.one.name} (about {fine(one.one.value, one.one.of, unit)})", gain
+
+
 def built_lines(found: BuiltAxle, following: tuple[NextReading, ...], unit: UnitSystem) -> Iterator[str]:
     """Everything of an axle as built."""
     spare = found.found.fit.spare

@@ -26,6 +26,7 @@ from stoutlink.core.advice.log_words import (
     built_lines,
     fine,
     judged_words,
+    next_short,
     next_words,
     number_name,
     number_text,
@@ -396,8 +397,8 @@ class BuiltLook(WorkingLook):
         for n in self.following[:5]:
             words = next_words(n, self.found.end, self.workspace.unit)
             box = QRectF(x + 14, y, w - x - 28, 18)
-            name, _, gain = words.partition("): ")
-            text(p, QRectF(x + 14, y, w - x - 28, 16), name + ")", t.dye, size=9, elide=True)
+            name, gain = next_short(n, self.found.end, self.workspace.unit)
+            text(p, QRectF(x + 14, y, w - x - 28, 16), name, t.dye, size=9, elide=True)
             text(p, QRectF(x + 26, y + 15, w - x - 40, 15), gain, t.quiet, size=8.5, elide=True)
             picture.hits.append(
                 Hit(
