@@ -85,7 +85,17 @@ def questions(project: Project) -> Iterator[Asked]:
 
 def gathered() -> Iterator[Asked]:
     """What is put together of answers each time it is asked for."""
-    for name in ("due", "hoses", "bench_words", "plan_sheet", "plan_chance", "part_states", "day_words", "log_words", "rig_built"):
+    for name in (
+        "due",
+        "hoses",
+        "bench_words",
+        "plan_sheet",
+        "plan_chance",
+        "part_states",
+        "day_words",
+        "log_words",
+        "rig_built",
+    ):
         yield name, ()
 
 

@@ -112,6 +112,28 @@ def test_a_profile_of_ones_own_is_the_same_as_the_one_picked(cycled: Study) -> N
     assert own.needs == pytest.approx(picked.needs, rel=1e-6)
 
 
+@pytest.mark.parametrize("seed", range(4))
+def test_any_profile_ends_in_an_answer(cycled: Study, seed: int) -> None:
+    """Rough ground, walls, pits and points one over another: an answer, its loads known wherever it rests, no warning."""
+    rng = np.random.default_rng(seed)
+    places = np.sort(rng.uniform(0.0, 10.0, 12).round(0))
+    points = tuple(
+        HillPoint(id=f"p-{k}", along_m=float(x), left_m=float(rng.uniform(-1, 1)), right_m=float(rng.uniform(-1, 1)))
+        for k, x in enumerate(places)
+    )
+    found = drive(cycled, Hill(kind="own", points=points))
+    assert np.isfinite(found.run.normal[found.run.rests]).all()
+    assert np.isnan(found.run.normal[~found.run.rests]).all()
+    assert list(hill_lines(found, "mm"))
+    wall = drive(cycled, Hill(kind="ledge", high_m=3.0, skew_m=-0.5))
+    assert wall.wall
+
+
+def test_what_is_not_asked_of_a_profile_does_not_change_it() -> None:
+    plain = Hill(kind="grade", slope_rad=0.3, long_m=5.0)
+    assert profiles(plain) == profiles(msgspec.structs.replace(plain, skew_m=2.0, high_m=1.0, count=7))
+
+
 def test_what_lacks_is_one_sentence(cycled: Study) -> None:
     said = Study(on(cycled.project, Hill(kind="own")), cycled).hill()
     assert said == "A profile of your own takes two points or more."

@@ -21,6 +21,8 @@ LOOSE = 0.005
 """What a spring that has run out of load still pulls, as a part of its rate: so that a body on its way to its droop stop finds it."""
 SOFTER = (3.0e5, 2.0e6, GROUND)
 """The ground as it is gone through: soft first, so that a wheel that hangs finds it."""
+STEEPEST = 0.999
+"""Sine of the steepest a body is tried at."""
 WALKED = 120
 """Steps from a place that rests into those that found none."""
 CLOSE = 1.0
@@ -208,7 +210,10 @@ class _Solver:
         mf, mr = ((a.roll_centre - a.radius + s) * np.cos(p) for a, s, p in ((f, sf, pf), (r, sr, pr)))
         base = f.station - r.station
         lift = (f.roll_centre - r.roll_centre) * np.cos(roll) - (mf - mr)
-        pitch = np.arcsin((hf - hr) / np.sqrt(base**2 + lift**2)) - np.arctan(lift / base)
+        steep = (hf - hr) / np.sqrt(base**2 + lift**2)
+        # a try that puts an axle farther up than the wheelbase is long is no place to be: it is held short of that
+        steep = np.where(np.abs(np.real(steep)) > STEEPEST, STEEPEST * np.sign(np.real(steep)), steep)
+        pitch = np.arcsin(steep) - np.arctan(lift / base)
         c, s = np.cos(pitch), np.sin(pitch)
         origin = hr + mr * c - c * np.cos(roll) * r.roll_centre - r.station * s
         begin = at[..., 0]

@@ -88,7 +88,8 @@ def profiles(hill: Hill) -> tuple[Profile, Profile]:
     else:
         count = hill.count if hill.kind == "steps" else 1
         one = tuple(p for k in range(count) for p in ((k * long, k * h), (k * long, (k + 1) * h)))
-    return one, tuple((x + hill.skew_m, z) for x, z in one)
+    skew = 0.0 if hill.kind == "grade" else hill.skew_m
+    return one, tuple((x + skew, z) for x, z in one)
 
 
 def hill_axle(rig: Rig, end: str, one: AxleTravel, carried: float, locked: bool) -> HillAxle | None:
