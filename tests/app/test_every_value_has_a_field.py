@@ -183,6 +183,7 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
     _bench(window.sheet(BenchSheet), window.workspace.study.fasteners, project, take)
     window.show_step("log")
     _log(window.sheet(LogSheet), project, take)
+    window.workspace.study.day_sheet(window.workspace.today())
     window.show_step("plan")
     plan = window.sheet(PlanSheetView)
     for group in ("days", "hours", "closed", "people"):
@@ -192,6 +193,8 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
         plan.show_field(f"build.changes.{change.id}.likely_h")
         take(plan)
     _listed(window, project, take)
+    window.show_step("log")
+    _log(window.sheet(LogSheet), project, take)
     return seen
 
 

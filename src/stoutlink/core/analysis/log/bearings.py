@@ -79,8 +79,8 @@ ELSEWHERE: dict[FeltWord, str] = {
 def wanted_change(bearing: Bearing, now: float, after: float) -> float:
     """How far a number went the way wanted, in its own unit; below 0 the other way.
 
-    >>> wanted_change(Bearing("rear", "steer", "zero", "", "follows"), -0.06, 0.02)
-    0.04
+    >>> wanted_change(Bearing("rear", "steer", "zero", "", "follows"), -0.5, 0.25)
+    0.25
     """
     if bearing.way == "up":
         return after - now
