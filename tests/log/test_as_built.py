@@ -197,6 +197,26 @@ def test_what_nothing_checks_is_never_said_to_agree() -> None:
     assert any("called wrong by chance" in line for line in built_lines(found, (), "in"))
 
 
+def test_of_readings_that_cannot_be_told_apart_none_is_named() -> None:
+    """Every bolt read once each way and pin to pin: an error shows, but all readings of that link could be it."""
+    few = tuple(
+        r
+        for r in WELL
+        if r[0] in ("up", "along", "across") or (r[0] == "apart" and r[1].partition(":")[0] == r[2].partition(":")[0])
+    )
+    k = few.index(("apart", "lower_left:frame", "lower_left:axle"))
+    found = built(read(few, 5, basalt(), k, 0.06))
+    assert not found.wrong
+    names = {j.one.a.partition(":")[0] for j in found.suspects}
+    assert names == {"lower_left"}
+    assert len(found.suspects) == 7
+    assert {j.one.key for j in found.suspects} >= {f"log.built.readings.read-{k + 1}"}
+    for one in found.suspects:
+        words = judged_words(one, "mm")
+        assert "told from it" in words or "nothing says which" in words
+    assert "V101" in {f.code for f in Study(read(few, 5, basalt(), k, 0.06)).findings}
+
+
 def test_the_pinion_is_checked_only_by_brackets_read_against_it() -> None:
     project = basalt()
     alone = tuple(r for r in WELL if r[0] != "to_pinion")

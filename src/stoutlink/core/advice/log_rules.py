@@ -15,7 +15,7 @@ from stoutlink.core.quantity.shown import show
 
 def built_findings(found: BuiltAxle, unit: UnitSystem) -> Iterator[Finding]:
     """Findings of an axle as built."""
-    for one in found.wrong:
+    for one in (*found.wrong, *(j for j in found.suspects if j.standing == "doubtful" and j.error is not None)):
         yield Finding(
             "V101",
             "warn",

@@ -37,7 +37,9 @@ def fine(value: float, of: BuiltOf, unit: UnitSystem) -> str:
 def judged_words(one: Judged, unit: UnitSystem) -> str:
     """A reading against the rest."""
     read, of = fine(one.one.value, one.one.of, unit), one.one.of
-    if one.standing == "wrong":
+    if one.standing == "doubtful" and one.error is None:
+        return f"{one.one.name} reads {read}: doubtful, it or one of these cannot be right, and nothing says which: {'; '.join(one.either)}."
+    if one.standing in ("wrong", "doubtful"):
         assert one.error is not None
         assert one.error_sigma is not None
         off = f"{one.one.name} reads {read}: {fine(abs(one.error), of, unit)} ± {fine(2 * one.error_sigma, of, unit)} too {'much' if one.error > 0 else 'little'} by the others"

@@ -60,7 +60,7 @@ def untested(study: Study) -> tuple[str, ...]:
         if found is None:
             out.append(f"The {end} axle was not measured as built: its numbers are those of the plan.")
         else:
-            out += [judged_words(j, p.settings.units) for j in found.wrong]
+            out += [judged_words(j, p.settings.units) for j in found.suspects if j.error is not None]
         half = [k.name for k in layout.links if k.stage in LINK_STAGES[:4] and k.in_hand_m is None]
         if half:
             out.append(f"Not welded as far as is written down, {end}: {', '.join(half)}.")

@@ -100,7 +100,7 @@ def built_text(study: Study) -> str:
 def built_wrong(study: Study) -> bool:
     """Whether a reading as built cannot be right."""
     found: list[BuiltAxle | None] = [study.as_built(end) for end in ENDS]
-    return any(one is not None and one.wrong for one in found) or any(m.wrong for m in study.rig_built[1])
+    return any(one is not None and one.suspects for one in found) or any(m.wrong for m in study.rig_built[1])
 
 
 def log_json(study: Study, today: datetime.date) -> dict[str, Any]:

@@ -43,7 +43,7 @@ GROUPS = (
     ("reading", "Reading", "The reading picked: why it is not to count, if it is not."),
     ("fit", "Taken", "What is taken where nothing was read."),
 )
-MARKS = {"wrong": "▲", "unchecked": "?", "hardly": "◔", "agrees": "✓", "aside": "–"}
+MARKS = {"wrong": "▲", "doubtful": "▲", "unchecked": "?", "hardly": "◔", "agrees": "✓", "aside": "–"}
 LARGER = (20.0, 10.0, 5.0, 2.0, 1.0)
 """Misplacement is drawn so many times larger: the first that stays within the picture."""
 
@@ -123,11 +123,14 @@ class BuiltLook(WorkingLook):
             self._say(self.found, end)
 
     def _say(self, found: BuiltAxle, end: str) -> None:
-        wrong, lone = found.wrong, found.unchecked
+        wrong, lone, suspects = found.wrong, found.unchecked, found.suspects
+        doubtful = len(suspects) - len(wrong)
         now = f"{end.capitalize()}: {len(found.observations)} readings, {found.found.fit.spare:.0f} to spare"
-        now += f", {len(wrong)} cannot be right" if wrong else ", none against the others"
+        now += f", {len(wrong)} cannot be right" if wrong else "" if doubtful else ", none against the others"
+        now += f", one of {doubtful} cannot be" if doubtful else ""
         now += f", {len(lone)} unchecked." if lone else "."
-        more = judged_words(wrong[0], self.workspace.unit) if wrong else ""
+        told = [j for j in suspects if j.error is not None]
+        more = judged_words(told[0], self.workspace.unit) if told else ""
         self.show_frame(now, more)
 
     def _fill(self, points: BuiltPoints) -> None:
@@ -246,7 +249,10 @@ class BuiltLook(WorkingLook):
         judged: list[Judged] = (
             []
             if self.found is None
-            else sorted(self.found.judged, key=lambda j: ("wrong", "unchecked", "hardly", "agrees").index(j.standing))
+            else sorted(
+                self.found.judged,
+                key=lambda j: ("wrong", "doubtful", "unchecked", "hardly", "agrees").index(j.standing),
+            )
         )
         for one in judged:
             box = QRectF(14, y, wide - 20, 20)
@@ -255,7 +261,9 @@ class BuiltLook(WorkingLook):
                 p.setPen(QPen(t.dye, 2))
                 p.setBrush(t.raised)
                 p.drawRoundedRect(box, 3, 3)
-            colour = {"wrong": t.oxide, "unchecked": t.torch, "hardly": t.torch, "agrees": t.zinc}[one.standing]
+            colour = {"wrong": t.oxide, "doubtful": t.torch, "unchecked": t.torch, "hardly": t.torch, "agrees": t.zinc}[
+                one.standing
+            ]
             text(p, QRectF(18, y, 18, 20), MARKS[one.standing], colour, size=10, bold=True)
             text(p, QRectF(38, y, wide - 190, 20), one.one.name, t.text, size=9, elide=True)
             text(

@@ -23,7 +23,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.adjustment import Snooped, noticed, snooped
 
 Array = NDArray[np.float64]
-Standing = Literal["wrong", "unchecked", "hardly", "agrees"]
+Standing = Literal["wrong", "doubtful", "unchecked", "hardly", "agrees"]
 HARDLY = 0.1
 """Redundancy below which a reading is hardly checked: an error of it shows by less than a tenth."""
 UNCHECKED = 0.01
@@ -34,7 +34,8 @@ LINK_NUMBERS = ("drive", "brake", "roll_centre", "inclination", "steer", "hold")
 @dataclass(frozen=True)
 class Judged:
     """One reading against the rest: fitted less read, redundancy, w (``None`` where not checked), the error it shows and its 1 σ when it is
-    ``wrong``, the least error that would be found, and readings it cannot be told from."""
+    ``wrong``, the least error that would be found, and readings it cannot be told from: ``doubtful`` is one of several of which one cannot be
+    right."""
 
     one: Observation
     standing: Standing
@@ -95,6 +96,11 @@ class BuiltAxle:
         return tuple(j for j in self.judged if j.standing == "wrong")
 
     @property
+    def suspects(self) -> tuple[Judged, ...]:
+        """Readings that cannot be right, and those of which one cannot be, while nothing says which."""
+        return self.wrong + tuple(j for j in self.judged if j.standing == "doubtful")
+
+    @property
     def unchecked(self) -> tuple[Judged, ...]:
         """Readings nothing checks."""
         return tuple(j for j in self.judged if j.standing == "unchecked")
@@ -139,20 +145,24 @@ def as_built(project: Project, rig: Rig, layout: Layout) -> BuiltAxle | None:
 def _judge(observations: tuple[Observation, ...], found: Snooped) -> tuple[Judged, ...]:
     fit, out = found.fit, []
     row = {int(k): i for i, k in enumerate(np.flatnonzero(found.used))}
+    together = {k: group for n, k in enumerate(found.left_out) if found.either[n] for group in ((k, *found.either[n]),)}
+    doubts = {k: group for group in together.values() for k in group}
     for k, one in enumerate(observations):
+        others = tuple(observations[i].name for i in doubts.get(k, ()) if i != k)
         if k not in row:
             n = found.left_out.index(k)
-            either = tuple(observations[i].name for i in found.either[n])
             out.append(
-                Judged(one, "wrong", -found.errors[n], 1.0, found.errors[n] / found.error_sigmas[n], found.errors[n], found.error_sigmas[n], noticed(one.sigma, 1.0), either)
+                Judged(one, "doubtful" if others else "wrong", -found.errors[n], 1.0, found.errors[n] / found.error_sigmas[n], found.errors[n], found.error_sigmas[n], noticed(one.sigma, 1.0), others)
             )  # fmt: skip
             continue
         i = row[k]
         r = float(fit.redundancy[i])
         standing: Standing = "unchecked" if r < UNCHECKED else "hardly" if r < HARDLY else "agrees"
         w = float(fit.w[i])
+        if others:
+            standing = "doubtful"
         out.append(
-            Judged(one, standing, float(fit.residual[i]), r, None if math.isnan(w) or r < UNCHECKED else w, None, None, noticed(one.sigma, r))
+            Judged(one, standing, float(fit.residual[i]), r, None if math.isnan(w) or r < UNCHECKED else w, None, None, noticed(one.sigma, r), others)
         )  # fmt: skip
     return tuple(out)
 
