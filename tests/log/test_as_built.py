@@ -211,6 +211,10 @@ def test_of_readings_that_cannot_be_told_apart_none_is_named() -> None:
     assert names == {"lower_left"}
     assert len(found.suspects) == 7
     assert {j.one.key for j in found.suspects} >= {f"log.built.readings.read-{k + 1}"}
+    for place in found.places:  # none of them counts: its bolts are as planned, and that is said
+        if place.point.startswith("lower_left"):
+            assert place.sigma is None
+            assert place.built == pytest.approx(place.planned, abs=1e-9)
     for one in found.suspects:
         words = judged_words(one, "mm")
         assert "told from it" in words or "nothing says which" in words

@@ -93,7 +93,7 @@ def _apart(weighted: Array) -> tuple[Array, Array, Array, int]:
 @dataclass(frozen=True)
 class Snooped:
     """A fit without the readings that cannot be right: those ``left_out`` in the order they were found, as indices, with the
-    error each shows against the rest; ``either``: for each, which others it cannot be told from."""
+    error each shows against the rest; ``either``: for each, which others it cannot be told from. ``used``: what the fit rests on, without all of these."""
 
     fit: Adjusted
     used: NDArray[np.bool_]
@@ -107,7 +107,7 @@ def snooped(model: Model, start: Array, read: Array, sigma: Array, scale: Array,
     """Data snooping: leave out the reading with the greatest |w| beyond :data:`CRITICAL`, fit again, and so on; at the end each one
     left out is held against the fit of the rest, and taken back when it agrees after all. ``model``, ``start``, ``read``, ``sigma`` and
     ``scale`` as for :func:`adjusted` (m, rad); ``most`` how many may be left out at most. Source: Baarda 1968. Degenerate: of two
-    readings that check only one another neither can be said to be the wrong one: both are named in ``either``.
+    readings that check only one another neither can be said to be the wrong one: both are named in ``either``, and neither counts in the fit.
 
     >>> level = lambda x: (np.repeat(x, 4), np.ones((4, 1)))
     >>> found = snooped(level, np.zeros(1), np.array([0.0, 0.1, -0.1, 9.0]), np.ones(4), np.ones(1))
@@ -153,6 +153,10 @@ def snooped(model: Model, start: Array, read: Array, sigma: Array, scale: Array,
         spread = float(slope[k] @ fit.covariance @ slope[k])
         errors.append(float(read[k] - said[k]))
         sigmas.append(float(np.sqrt(sigma[k] ** 2 + spread)))
+    apart = sorted({i for k in out for i in either[k]})
+    if apart:  # which of them is wrong nothing says, so none of them counts
+        used[apart] = False
+        fit = fitted(used)
     return Snooped(fit, used, tuple(out), tuple(errors), tuple(sigmas), tuple(either[k] for k in out))
 
 

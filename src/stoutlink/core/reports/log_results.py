@@ -59,7 +59,7 @@ def _built(study: Study, end: str) -> dict[str, Any] | None:
         "readings": [
             {
                 "key": j.one.key, "name": j.one.name, "of": j.one.of, "a": j.one.a, "b": j.one.b, "read": j.one.value, "sigma": j.one.sigma, "source": j.one.source, "standing": j.standing,
-                "residual": j.residual, "redundancy": j.redundancy, "w": _finite(j.w), "error": j.error, "error_sigma": j.error_sigma, "least_seen": _finite(j.least), "or_one_of": list(j.either),
+                "residual": _finite(j.residual), "redundancy": j.redundancy, "w": _finite(j.w), "error": j.error, "error_sigma": j.error_sigma, "least_seen": _finite(j.least), "or_one_of": list(j.either),
             }
             for j in found.judged
         ],

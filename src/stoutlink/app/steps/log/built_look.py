@@ -273,7 +273,7 @@ class BuiltLook(WorkingLook):
                 fine(one.error, one.one.of, unit)
                 if one.error is not None
                 else ""
-                if one.standing == "unchecked"
+                if one.standing in ("unchecked", "doubtful")
                 else fine(-one.residual, one.one.of, unit)
             )
             text(

@@ -35,7 +35,7 @@ LINK_NUMBERS = ("drive", "brake", "roll_centre", "inclination", "steer", "hold")
 class Judged:
     """One reading against the rest: fitted less read, redundancy, w (``None`` where not checked), the error it shows and its 1 σ when it is
     ``wrong``, the least error that would be found, and readings it cannot be told from: ``doubtful`` is one of several of which one cannot be
-    right."""
+    right; none of these counts."""
 
     one: Observation
     standing: Standing
@@ -149,6 +149,9 @@ def _judge(observations: tuple[Observation, ...], found: Snooped) -> tuple[Judge
     doubts = {k: group for group in together.values() for k in group}
     for k, one in enumerate(observations):
         others = tuple(observations[i].name for i in doubts.get(k, ()) if i != k)
+        if k not in row and k not in found.left_out:
+            out.append(Judged(one, "doubtful", math.nan, 0.0, None, None, None, math.inf, others))
+            continue
         if k not in row:
             n = found.left_out.index(k)
             out.append(
@@ -159,10 +162,8 @@ def _judge(observations: tuple[Observation, ...], found: Snooped) -> tuple[Judge
         r = float(fit.redundancy[i])
         standing: Standing = "unchecked" if r < UNCHECKED else "hardly" if r < HARDLY else "agrees"
         w = float(fit.w[i])
-        if others:
-            standing = "doubtful"
         out.append(
-            Judged(one, standing, float(fit.residual[i]), r, None if math.isnan(w) or r < UNCHECKED else w, None, None, noticed(one.sigma, r), others)
+            Judged(one, standing, float(fit.residual[i]), r, None if math.isnan(w) or r < UNCHECKED else w, None, None, noticed(one.sigma, r))
         )  # fmt: skip
     return tuple(out)
 
