@@ -326,3 +326,19 @@ def test_a_hill_of_another_size_is_another_answer(log: LogSheet, window: MainWin
     assert isinstance(low, HillFound)
     assert isinstance(log.hill.mine, HillFound)
     assert log.hill.mine.needs > low.needs
+
+
+def test_the_run_beside_is_driven_with_its_own_lockers(log: LogSheet, window: MainWindow, qtbot: QtBot) -> None:
+    """One wheel of each axle comes to the ledge later: a locked front uses its grip otherwise than an open one."""
+    project = window.workspace.project
+    hill = Hill(kind="ditch", high_m=0.5, slope_rad=0.6, skew_m=0.8, against="run-1")
+    needs = {}
+    for locked in (False, True):
+        runs = (msgspec.structs.replace(project.log.runs[0], front_locked=locked), *project.log.runs[1:])
+        changed = msgspec.structs.replace(project, log=msgspec.structs.replace(project.log, hill=hill, runs=runs))
+        sheet = opened(window, qtbot, changed, "hill")
+        assert isinstance(sheet.hill.mine, HillFound)
+        assert isinstance(sheet.hill.other, HillFound)
+        needs[locked] = (sheet.hill.mine.needs, sheet.hill.other.run.rig.front.locked)
+    assert needs[False] == (needs[True][0], False)
+    assert needs[True][1]

@@ -15,7 +15,7 @@ from stoutlink.core.analysis.linkage.hole_map import combinations
 from stoutlink.core.analysis.log.bearings import BEARINGS, ELSEWHERE, wanted_change
 from stoutlink.core.analysis.log.care import care_due
 from stoutlink.core.analysis.log.runs import hit_rate, own_bands, then
-from stoutlink.core.analysis.log.tuning import moved_right, schools_of
+from stoutlink.core.analysis.log.tuning import schools_of
 from stoutlink.core.document.headline import MAPPED
 from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.log import (
@@ -180,11 +180,21 @@ def test_every_way_moves_its_numbers_and_says_what_it_costs(felt: str, end: str)
                 assert gauges[bearing.number] == pytest.approx(promised, abs=tol, rel=1e-6)
             total = sum(wanted_change(b, x, y) > 0 for b, x, y in way.moved)
             assert total > 0
-            assert moved_right(way) or len(way.moved) > 1
+            assert len(way.moved) > 1 or all(wanted_change(b, x, y) >= -1e-9 for b, x, y in way.moved)
             assert {"clearance", "bind", "travel"} <= {e.number for e in way.elsewhere}
             for name, turns, reaches in way.turned:
-                cut = next(c for c in Study(after).cuts if c.link.name == name)
-                assert cut.turns.reaches or not reaches or turns != 0
+                old = next(k for k in layout.links if k.name == name)
+                new = way.layout.link(old.id)
+                assert new is not None
+                was = old.settled_m or math.dist(
+                    old.frame_pivot_m, old.axle_pivot_m
+                )  # one measured for is turned from there
+                change = math.dist(new.frame_pivot_m, new.axle_pivot_m) - was
+                ends = [j for j in study.project.joints if j.id in (old.frame_end.joint, old.axle_end.joint)]
+                assert turns == pytest.approx(
+                    change / sum(j.thread_pitch_m or 0.0 for j in ends)
+                )  # a right- and a left-hand end
+                assert reaches or turns
         ranked = [w.worth for w in found.ways if w.reaches]
         assert ranked == sorted(ranked, reverse=True)
         assert any("Gain" in line for line in tuning_lines(found, felt, "in")) or not found.ways
@@ -199,8 +209,11 @@ def test_no_way_left_out_is_better_by_holes_alone() -> None:
     assert layout is not None
     holes = study.hole_map("rear")
     assert holes is not None
-    best = int(np.argmax(np.where(found.gain >= 0.15, np.minimum(found.gain, 2.5) - found.cost, -np.inf)))
-    assert best in {w.row for w in found.ways} or not found.ways[0].reaches or found.ways[0].cost < found.cost[best] + 2
+    worth = np.where(found.gain >= 0.15, np.minimum(found.gain, 2.5) - found.cost, -np.inf)
+    looked = set(np.argsort(-worth, kind="stable")[:24].tolist())
+    assert {w.row for w in found.ways} <= looked
+    for way in found.ways:  # room, give and steering only add to what holes cost
+        assert way.worth <= worth[way.row] + 1e-9
     for k in (0, 7, len(found.gain) - 1):
         other = with_holes(layout, [(b.id, int(h)) for b, h in zip(layout.brackets, holes.holes[k], strict=True)])
         q = msgspec.structs.replace(

@@ -167,6 +167,8 @@ def run_lines(run: Run, unit: UnitSystem) -> Iterator[str]:
         f"{run.range} range, gear {run.gear}",
         f"front {'locked' if run.front_locked else 'open'}, rear {'locked' if run.rear_locked else 'open'}",
     ]
+    if run.load:
+        set_as.append(f"load {run.load}")
     for end, value in (("front", run.front_pressure_pa), ("rear", run.rear_pressure_pa)):
         if value is not None:
             set_as.append(f"{end} tyres {show(value, 'pressure', unit)}")

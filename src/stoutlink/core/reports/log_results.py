@@ -203,6 +203,8 @@ def advice(study: Study, felt: FeltWord, only: str | None = None) -> list[tuple[
             except StoutError as problem:
                 found, why = None, problem.sentence
             layout = study.project.layout(end)
+            if found is not None and not found.ways:
+                why = "no combination of holes moves it enough"
             if found is None and not why:
                 why = (
                     "no layout"

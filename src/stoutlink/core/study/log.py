@@ -88,10 +88,11 @@ class LogQuestions(PartsListQuestions):
         """Whether front and rear wheels are locked together where it is steep: by the lockers chosen."""
         return locks(self.locker_of("front")), locks(self.locker_of("rear"))
 
-    def hill(self) -> HillFound | str:
-        """The rig over the test hill as it is set, or one sentence why not yet; works the travel of both ends out where it must."""
+    def hill(self, locked: tuple[bool, bool] | None = None) -> HillFound | str:
+        """The rig over the test hill as it is set, or one sentence why not yet; works the travel of both ends out where it must.
+        ``locked``: front and rear wheels, where they are not as :attr:`locked`."""
         axles = self._axles()
-        return self.hill_of(axles.get("front"), axles.get("rear"), self.locked)
+        return self.hill_of(axles.get("front"), axles.get("rear"), self.locked if locked is None else locked)
 
     @question(on.entered, on.vehicle, on.chosen, on.plans, on.choosing, on.hill)
     def hill_of(self, front: AxleTravel | None, rear: AxleTravel | None, locked: tuple[bool, bool]) -> HillFound | str:

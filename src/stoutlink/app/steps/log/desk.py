@@ -68,14 +68,14 @@ class LogDesk(QObject):
     def hill(self) -> tuple[bool, HillFound | str | None, HillFound | str | None]:
         """The rig over the hill as it is set, and as it was in the run it is held against; false while they are being worked out."""
         study = self.workspace.study
-        mine = self._hill_known(study)
+        mine = self._hill_known(study, study.locked)
         against = self._run()
         other = None if against is None else self._other(study, against)
         theirs: HillFound | str | None = None
         if isinstance(other, str):
             theirs = other
-        elif other is not None:
-            theirs = self._hill_known(other)
+        elif other is not None and against is not None:
+            theirs = self._hill_known(other, (against.front_locked, against.rear_locked))
         if mine is not None and (against is None or theirs is not None):
             return True, mine, theirs
         if self._failed("hill", ""):
@@ -97,12 +97,12 @@ class LogDesk(QObject):
         return self._then[2]
 
     @staticmethod
-    def _hill_known(study: Study) -> HillFound | str | None:
+    def _hill_known(study: Study, locked: tuple[bool, bool]) -> HillFound | str | None:
         ends = [known(study.travel, end) for end in ("front", "rear")]
         layouts = [study.project.layout(end) for end in ("front", "rear")]
         if any(layout is not None and not got for (got, _), layout in zip(ends, layouts, strict=True)):
             return None
-        got, found = known(study.hill_of, ends[0][1], ends[1][1], study.locked)
+        got, found = known(study.hill_of, ends[0][1], ends[1][1], locked)
         return found if got else None
 
     # Beside the window
@@ -131,8 +131,8 @@ class LogDesk(QObject):
                     study.tuning(end, felt, school)  # type: ignore[arg-type]
                 else:
                     study.hill()
-                    if isinstance(other, Study):
-                        other.hill()
+                    if isinstance(other, Study) and run is not None:
+                        other.hill((run.front_locked, run.rear_locked))
             except GivenUp:
                 return False
             except StoutError as why:

@@ -37,11 +37,13 @@ class HandLook(WorkingLook):
         )
         self.print_ = self.large("write_owner", "Owner's file…", "The owner's file alone, as PDF.", self.paper.emit)
         self.top.addStretch(1)
+        self.open_: tuple[str, ...] = ()
         self.foot.addStretch(1)
 
     def prepare(self) -> None:
         study = self.workspace.study
-        open_ = untested(study)
+        self.open_ = untested(study)
+        open_ = self.open_
         lost = [n for n in photos_of(study) if find_photo(self.workspace.file, n) is None]
         now = (
             f"{len(open_)} things stand on the first page as not tested, not done or let through."
@@ -76,7 +78,7 @@ class HandLook(WorkingLook):
         study = self.workspace.study
         text(p, QRectF(14, y, w - 28, 18), "Not tested, not done, or let through", t.text, size=10.5, bold=True)
         y += 24
-        for line in untested(study) or ("Nothing that is written down.",):
+        for line in self.open_ or ("Nothing that is written down.",):
             y += flow(p, QRectF(24, y, w - 48, 60), f"– {line}", t.text, size=9.5) + 3
         text(p, QRectF(14, y + 6, w - 28, 18), "May need approval", t.text, size=10.5, bold=True)
         y += 30

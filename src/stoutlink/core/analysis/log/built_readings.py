@@ -83,11 +83,6 @@ def _of_shafts(layout: Layout, card: BenchCard | None, output_down: float) -> It
     )
 
 
-def default_sigma_of(of: BuiltOf) -> float:
-    """1 σ of a reading without a ± of its own."""
-    return SIGMA[of]
-
-
 def _of_log(points: BuiltPoints, r: BuiltReading) -> Observation:
     sigma = r.sigma if r.sigma else SIGMA[r.of]
     return Observation(

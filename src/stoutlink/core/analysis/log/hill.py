@@ -70,14 +70,14 @@ class HillFound:
         return self.slides is None and self.tips is None and not self.wall and all(t.room > 0 for t in self.touches)
 
 
-def profiles(hill: Hill) -> tuple[Profile, Profile]:
-    """Ground under the left and the right wheels, (along, high) m; level before its first and after its last point."""
+def profiles(hill: Hill, track: float = 1.0) -> tuple[Profile, Profile]:
+    """Ground under the left and the right wheels, ``track`` m apart, (along, high) m; level before its first and after its last point."""
     h, long, m = hill.high_m, hill.long_m, math.tan(hill.slope_rad)
     if hill.kind == "own":
         points = sorted(hill.points, key=lambda p: p.along_m)
         return tuple((p.along_m, p.left_m) for p in points), tuple((p.along_m, p.right_m) for p in points)
     if hill.kind == "side":
-        rise = math.sin(hill.slope_rad) * 1.0
+        rise = math.sin(hill.slope_rad) * track
         both: Profile = ((0.0, 0.0), (long, rise), (2.0 * long, rise), (3.0 * long, 0.0))
         return both, ((0.0, 0.0), (3.0 * long, 0.0))
     if hill.kind == "grade":
@@ -144,7 +144,7 @@ def locks(locker: str) -> bool:
 
 def drive_hill(project: Project, rig: HillRig, hill: Hill) -> HillFound:
     """Drive a rig over a hill, looking closer where something changes sharply."""
-    left, right = _wide(profiles(hill), rig, hill)
+    left, right = profiles(hill, 0.5 * (rig.front.track + rig.rear.track))
     ways = tuple(hub_way(p, a.radius) for a in (rig.front, rig.rear) for p in (left, right))
     four = ways[0], ways[1], ways[2], ways[3]
     first = min(left[0][0], right[0][0])
@@ -152,14 +152,6 @@ def drive_hill(project: Project, rig: HillRig, hill: Hill) -> HillFound:
     at = np.linspace(first - rig.front.station - rig.front.radius - RUN_UP, last + RUN_UP, STATIONS)
     run = drive_over(rig, four, at, ROUNDS, plane=hill.kind == "side")
     return _seen(project, run, left, right, four)
-
-
-def _wide(found: tuple[Profile, Profile], rig: HillRig, hill: Hill) -> tuple[Profile, Profile]:
-    """A side slope is as wide as the rig's track: its rise is per metre until here."""
-    if hill.kind != "side":
-        return found
-    track = 0.5 * (rig.front.track + rig.rear.track)
-    return tuple((x, z * track) for x, z in found[0]), found[1]
 
 
 def _seen(project: Project, run: HillRun, left: Profile, right: Profile, ways: Iterable[HubWay]) -> HillFound:

@@ -12,7 +12,7 @@ from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.analysis.linkage.hole_map import HoleMap, turns_of
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
 from stoutlink.core.analysis.linkage.steering_geometry import bump_steer
-from stoutlink.core.analysis.log.bearings import BEARINGS, Bearing, wanted_change
+from stoutlink.core.analysis.log.bearings import BEARINGS, Bearing
 from stoutlink.core.document.headline import HEADLINES
 from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.layout import Layout
@@ -197,8 +197,3 @@ def _twitch(rig: Rig, layout: Layout) -> float | None:
         return None
     found = bump_steer(axle_motion(rig, layout, (), layout.droop_m, layout.bump_m))
     return None if found is None else abs(float(np.degrees(found.largest)))
-
-
-def moved_right(way: Way) -> bool:
-    """Whether every number that bears on it went the way wanted, or stayed."""
-    return all(wanted_change(b, before, after) >= -1e-9 for b, before, after in way.moved)
