@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import get_args
 
 import msgspec
+import pytest
 from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -285,6 +286,7 @@ def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, tak
         take(sheet)
 
 
+@pytest.mark.timeout(600)  # both demos, every look with everything picked
 def test_every_value_has_a_field(qtbot: QtBot, window: MainWindow) -> None:
     found: set[str] = set()
     fields: set[str] = set()
