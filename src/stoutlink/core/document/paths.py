@@ -33,8 +33,12 @@ class FieldInfo:
     whole: bool = False
 
 
+class Gone(KeyError):
+    """There is nothing, or no longer anything, at a path."""
+
+
 def get_value(root: Struct, path: str) -> Any:
-    """The value at ``path`` of a project or a part of one. Raises ``KeyError`` when there is nothing there."""
+    """The value at ``path`` of a project or a part of one. Raises :class:`Gone` when there is nothing there."""
     here: Any = root
     made: type[Struct] | None = None
     for part in path.split("."):
@@ -68,11 +72,11 @@ def with_value(root: Root, path: str, value: Any) -> Root:
 def _child(here: Any, part: str) -> Any:
     if isinstance(here, Struct):
         if part not in here.__struct_fields__:
-            raise KeyError(part)
+            raise Gone(part)
         return getattr(here, part)
     if isinstance(here, tuple):
         return here[_index(here, part)]
-    raise KeyError(part)
+    raise Gone(part)
 
 
 def _index(items: tuple[Any, ...], part: str) -> int:
@@ -83,7 +87,7 @@ def _index(items: tuple[Any, ...], part: str) -> int:
                 return i
     elif part.isdigit() and int(part) < len(items):
         return int(part)
-    raise KeyError(part)
+    raise Gone(part)
 
 
 def _replace(here: Any, parts: list[str], value: Any, made: type[Struct] | None) -> Any:
@@ -185,7 +189,7 @@ def field_info(root: Struct, path: str) -> FieldInfo:
         _child(owner, key)
         hint = _item_hint(root, owner_path, int(key))
         if _is_point(owner, hint):
-            title, help_text = _POINT[int(key)]
+            title, help_text = POINT[int(key)]
     else:
         hint = declared(type(owner)).get(key)
     meta = None if hint is None else _meta(hint)
@@ -207,7 +211,7 @@ def field_info(root: Struct, path: str) -> FieldInfo:
     )
 
 
-_POINT = (
+POINT = (
     ("Station", "How far ahead of the rear axle, level along the floor."),
     ("Side", "How far left of the centreline; right is negative."),
     ("Height", "How high above the floor."),

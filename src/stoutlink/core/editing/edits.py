@@ -20,6 +20,7 @@ from stoutlink.core.document.anchor import Across, Up
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.paths import (
+    Gone,
     accept,
     accept_sigma,
     as_declared,
@@ -64,6 +65,8 @@ class Edit(ABC):
             check_project(after, project)
         except ValueOutOfRange as why:
             raise ValueOutOfRange(why.code, spoken(project, why.sentence), why.hint) from None
+        except Gone:
+            raise ValueOutOfRange("D187", f"{self.label}: what this is about is gone. Nothing has changed.") from None
         return after
 
     @abstractmethod

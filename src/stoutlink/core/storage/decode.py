@@ -13,12 +13,19 @@ from typing import Any, cast
 
 import msgspec
 
+from stoutlink.core.document.called import field_at, place_words
 from stoutlink.core.document.checking import check_project
+from stoutlink.core.document.paths import accepted_words
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.project import FORMAT, VERSION, Project
 from stoutlink.core.errors import FileError
+from stoutlink.core.quantity.length_text import UnitSystem
+from stoutlink.core.quantity.shown import show
 from stoutlink.core.storage.migrations import migrate
 from stoutlink.core.text import whole_values
+
+FAR = 1e12
+"""A number farther out than this is quoted as it stands in the file: in no unit does it mean anything."""
 
 
 def decode_project(data: bytes, source: str = "The file") -> Project:
@@ -44,7 +51,8 @@ def encode_project(project: Project) -> bytes:
     raw = msgspec.to_builtins(project)
     bad = _not_finite(raw)
     if bad:
-        raise FileError("F111", f"{bad[0]} is {bad[1]}, which is not a number that can be kept.")
+        where = _called(raw, tuple(bad[0].split(".")))
+        raise FileError("F111", f"{where} is {bad[1]}, which is not a number that can be kept.")
     try:
         data = msgspec.json.encode(project)
     except UnicodeEncodeError:  # half a character in some text: the rest is worth keeping
@@ -82,7 +90,8 @@ def _plain(data: bytes, source: str) -> dict[str, Any]:
         raw = whole_values(raw)
     bad = _not_finite(raw)
     if bad:
-        raise FileError("F108", f"{source}: {bad[0]} is {bad[1]}; a finite number is needed.")
+        where = _called(raw, tuple(bad[0].split(".")))
+        raise FileError("F108", f"{source}: {where} is {bad[1]}; a finite number is needed.")
     return cast(dict[str, Any], raw)
 
 
@@ -154,20 +163,48 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
         except (KeyError, IndexError, TypeError):
             break
         path.append(name or (here["id"][:48] if isinstance(here, dict) and isinstance(here.get("id"), str) else index))
-    field = ".".join(path) or "the project"
+    field = _called(raw, tuple(path)) if path else "the project"
     if message.startswith("Object missing required field"):
         missing = message.split("`")[1]
         return FileError("F113", f"{source}: {field} has no “{missing}”, which is needed.")
     if message.startswith("Object contains unknown field"):
         extra = message.split("`", 1)[1].rpartition("`")[0]
         return FileError("F114", f"{source}: {field} has a key “{extra[:40]}” that is not known.")
-    if message.startswith("Expected"):
-        message = "accepted is " + accepted_plainly(
-            message.removeprefix("Expected ").replace("`", "").split(", got")[0]
-        )
+    info = field_at(tuple(path))
+    if info is not None and isinstance(here, int | float) and not isinstance(here, bool):
+        unit = _unit(raw)
+        value = show(float(here), info.kind, unit) if abs(here) < FAR else _shown(here)
+        said = f"{value}; {accepted_words(info, unit)}"
+    elif message.startswith("Expected"):
+        expected = message.removeprefix("Expected ").replace("`", "").split(", got")[0]
+        said = f"{_shown(here)}; accepted is {accepted_plainly(expected)}"
     else:  # a word that is none of those the field has
-        message = "that is not one of the accepted words (docs/project-file.md lists them)"
-    return FileError("F115", f"{source}: {field} is {_shown(here)}; {message}.")
+        said = f"{_shown(here)}; that is not one of the accepted words (docs/project-file.md lists them)"
+    return FileError("F115", f"{source}: {field} is {said}.")
+
+
+def _unit(raw: dict[str, Any]) -> UnitSystem:
+    """The unit the file is shown in, as far as that can be read."""
+    settings = raw.get("settings")
+    return "mm" if isinstance(settings, dict) and settings.get("units") == "mm" else "in"
+
+
+def _called(raw: Any, path: tuple[str, ...]) -> str:
+    """What the place of a path is called, with the names the file gives."""
+
+    def name_of(parts: tuple[str, ...]) -> str:
+        here = raw
+        for part in parts:
+            if isinstance(here, list):
+                by_id = [x for x in here if isinstance(x, dict) and str(x.get("id"))[:48] == part]
+                here = by_id[0] if by_id else here[int(part)] if part.isdigit() and int(part) < len(here) else None
+            else:
+                here = here.get(part) if isinstance(here, dict) else None
+        name = here.get("name") if isinstance(here, dict) else None
+        return name[:60] if isinstance(name, str) else ""
+
+    said = place_words(path, name_of)
+    return said[:1].upper() + said[1:]
 
 
 def _shown(value: Any) -> str:

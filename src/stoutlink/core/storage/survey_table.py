@@ -16,10 +16,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 import msgspec
 
+from stoutlink.core.document.called import field_at
+from stoutlink.core.document.paths import declared
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import CatalogueError, TextError
@@ -71,6 +73,20 @@ _ESCAPED = {"\\": "\\\\", "\n": "\\n", "\r": "\\r"}
 def _one_line(text: str) -> str:
     """Text without line ends, which :func:`_many_lines` brings back."""
     return re.sub(r"[\\\n\r]", lambda m: _ESCAPED[m[0]], text)
+
+
+def _no_datum(why: str, notes: dict[str, str]) -> str:
+    """Which line with # cannot be, and what it may say."""
+    said, _, place = why.partition(" - at `$")
+    key = place.strip(".`")
+    field = field_at(("surveys", "s", "datum", key))
+    if field is not None:
+        wanted = f"accepted is a number from {field.low:g} to {field.high:g}"
+    elif said.startswith("Expected"):
+        wanted = f"accepted is {accepted_plainly(said.removeprefix('Expected ').replace('`', '').split(', got')[0])}"
+    else:
+        wanted = f"accepted is {' or '.join(get_args(declared(Datum).get(key)))}"
+    return f"The line “# {key}” holds “{one_line(notes.get(key, ''), 40)}”; {wanted}."
 
 
 def _many_lines(text: str) -> str:
@@ -145,7 +161,7 @@ def read_survey(
     try:
         datum = msgspec.convert({k: v for k, v in notes.items() if k in _DATUM}, Datum, strict=False)
     except msgspec.ValidationError as why:
-        raise CatalogueError("C112", f"The lines with # hold a datum that cannot be: {why}.") from None
+        raise CatalogueError("C112", _no_datum(str(why), notes)) from None
     notes_text = _many_lines(notes.get("notes", ""))[:4000]
     named = _many_lines(notes.get("survey", "")) or name
     return SurveyTable(

@@ -126,6 +126,12 @@ class CutSheet(Sheet):
             self._stack.addWidget(one)
         outer.addWidget(self._stack, 1)
         self.shown = "links"
+        workspace.cycling.done.connect(self._cycled)
+
+    def _cycled(self) -> None:
+        """The travel is known now, and with it whether the cut list is settled."""
+        if self._theme is not None and self.isVisible():
+            self.refresh(self._theme)
 
     def look(self, key: str) -> None:
         """Put a look up."""

@@ -51,7 +51,7 @@ class ThreeViews(QWidget):
         self.setMouseTracking(True)
         self._workspace = workspace
         self._theme: Theme | None = None
-        self.selected: Pivot | None = None
+        self._selected: Pivot | None = None
         self.station: int | None = None
         self.snapping = True
         self.drawn = ViewGeometry()
@@ -79,8 +79,11 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is not None and not self._fitted:
             self.fit()
-        if layout is None or (self.selected and self.selected not in pivots_of(layout)):
+        if layout is None or (self._selected and self._selected not in pivots_of(layout)):
             self.select(None)
+        elif self._selected and self._fields and self._fields[0].path != f"{path_of(layout, self._selected)}.0":
+            chosen, self._selected = self._selected, None  # the same name in another layout
+            self.select(chosen)
         for one in self._fields:
             one.refresh()
         self._place_fields()
@@ -134,6 +137,12 @@ class ThreeViews(QWidget):
         if self.station is not None and motion is not None:
             return pose_at_station(motion, self.station)
         return ride_pose_of(self._workspace.rig, layout.end)
+
+    @property
+    def selected(self) -> Pivot | None:
+        """The pivot that is picked; ``None`` also when the layout in work does not have it (any more)."""
+        layout = self.layout_shown
+        return self._selected if layout is not None and self._selected in pivots_of(layout) else None
 
     def _place(self, layout: Layout, pivot: Pivot) -> Point | None:
         return place_of(layout, pivot, self._workspace.rig.wheelbase_m)
@@ -266,14 +275,16 @@ class ThreeViews(QWidget):
 
     def select(self, pivot: Pivot | None) -> None:
         """Pick a pivot (or none) and hang its dimensions on the drawing."""
-        if pivot == self.selected and self._fields:
+        layout = self.layout_shown
+        if layout is None or pivot not in pivots_of(layout):
+            pivot = None
+        if pivot == self._selected and self._fields:
             return
-        self.selected = pivot
+        self._selected = pivot
         for one in self._fields:
             one.hide()
             one.deleteLater()
         self._fields = []
-        layout = self.layout_shown
         if pivot is not None and layout is not None and of_leaf(pivot) is None:
             for axis, title in enumerate(("Station", "Side", "Height")):
                 path = f"{path_of(layout, pivot)}.{axis}"

@@ -1,0 +1,97 @@
+"""What a place of a project is called, from the declarations alone: of a file that is no project yet there are only its keys."""
+
+from __future__ import annotations
+
+import dataclasses
+import re
+from collections.abc import Callable
+from typing import Any, cast, get_args, get_origin
+
+from msgspec import Meta, Struct
+
+from stoutlink.core.document.paths import POINT, FieldInfo, declared
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import Coordinate, Frozen, Point
+from stoutlink.core.quantity.shown import Kind
+
+_UNIT = re.compile(r"_(?:n_per_m|m|pa|rad|kg|nm|mm|m3|kpa|c|j)$")
+
+
+def plain_key(key: str) -> str:
+    """A key without its unit and lines.
+
+    >>> plain_key("tube_wall_m"), plain_key("notes")
+    ('tube wall', 'notes')
+    """
+    return _UNIT.sub("", key).replace("_", " ").strip()
+
+
+def field_at(parts: tuple[str, ...]) -> FieldInfo | None:
+    """The number field that keys and positions lead to, whatever the lists on the way hold; ``None`` where it is none.
+
+    >>> field_at(("rig", "wheelbase_m")).title, field_at(("rig", "weight", "items", "winch", "mass_kg")).title
+    ('Wheelbase', 'Weight')
+    """
+    hints: list[Any] = [Project]
+    for i, part in enumerate(parts):
+        last = i == len(parts) - 1
+        owners = [h for h in hints if isinstance(h, type) and issubclass(h, Struct)]
+        lists = [h for h in hints if get_origin(h) is tuple]
+        found = [declared(one)[part] for one in owners if part in declared(one)]
+        if not found and lists:
+            if last and any(h == Point for h in lists) and part in ("0", "1", "2"):
+                return _info(Coordinate, *POINT[int(part)])
+            found = [x for one in lists for x in get_args(one)]
+        if last:
+            info = next((info for h in found if (info := _info(h)) is not None), None)
+            own = any(issubclass(one, Frozen) and one.kind_of is not Frozen.kind_of for one in owners)
+            return (
+                info if info is None or not own else dataclasses.replace(info, kind="number")
+            )  # the value itself says
+        hints = [inner for h in found for inner in _inside(h)]
+    return None
+
+
+def place_words(parts: tuple[str, ...], name_of: Callable[[tuple[str, ...]], str]) -> str:
+    """A place as it is called: the field, what it is part of, and the names of what it belongs to (``name_of`` a
+    beginning of the path; "" where that has none).
+    """
+    owners: list[str] = []
+    rest: list[str] = []
+    for i, part in enumerate(parts):
+        name = name_of(parts[: i + 1])
+        if name and part != "rig":
+            owners.insert(0, name)
+            rest = []
+        elif i or len(parts) == 1:
+            rest.append(plain_key(part))
+    if not rest or (owners and rest == ["links"]):
+        return " of ".join(owners) or plain_key(parts[0])
+    info = field_at(parts)
+    if info is None or rest[-1].isdigit():
+        said = " ".join(rest)
+    else:
+        said = info.title + (f" ({' '.join(rest[:-1])})" if rest[:-1] else "")
+    return f"{said} of {' of '.join(owners)}" if owners else said
+
+
+def _inside(hint: Any) -> list[Any]:
+    """A declaration without its range, and without "or nothing"."""
+    if isinstance(hint, type) and issubclass(hint, Struct):
+        return [hint]
+    if get_origin(hint) is tuple:
+        return [hint]
+    return [inner for one in get_args(hint) if not isinstance(one, Meta) for inner in _inside(one)]
+
+
+def _info(hint: Any, title: str = "", help_text: str = "") -> FieldInfo | None:
+    """What a number field is, from its declaration."""
+    for one in (hint, *get_args(hint)):
+        for meta in getattr(one, "__metadata__", ()):
+            if isinstance(meta, Meta) and meta.ge is not None and meta.le is not None and (title or meta.title):
+                kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
+                optional = type(None) in get_args(hint)
+                return FieldInfo(
+                    title or meta.title or "", kind, float(meta.ge), float(meta.le), help_text or meta.description or "", optional
+                )  # fmt: skip
+    return None
