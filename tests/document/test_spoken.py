@@ -22,7 +22,7 @@ PATHS = re.compile(r"\b(rig|layouts|joints|solids|surveys)\.[a-z]|[a-z]_(m|pa|ra
         ("layouts.rear-a.links: two lie", "Rear four-link, first cut: two lie"),
         ("layouts.front-a.steering.kingpin_m lies", "Steering kingpin of Front three-link with panhard lies"),
         ("rear_layout names “x”", "Rear layout names “x”"),
-        ("layouts.gone.links.x.tube_wall_m is", "Gone links x tube wall is"),
+        ("layouts.gone.links.x.tube_wall_m is", "Tube wall (gone links x) is"),
         ("nothing to say", "Nothing to say"),
     ],
 )

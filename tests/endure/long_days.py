@@ -25,7 +25,7 @@ from typing import Any
 from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QtMsgType, QUrl, qInstallMessageHandler
 from PyQt6.QtGui import QDropEvent, QWheelEvent
-from PyQt6.QtTest import QTest
+from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -53,6 +53,7 @@ from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
+QTest: Any = _QTest  # its declarations take none of its functions for static ones
 BUTTON, KEYS = Qt.MouseButton.LeftButton, Qt.Key
 TEXTS = (
     "", "0", "1", "2 1/2", "-3", "12", "28 5/8", "104", "0.25", "1/0", "1e9", "-1e9", "1e400", "nan", "~40", "3 ± 0.1", "12 mm", "3 ft", "90 deg", "50%",
@@ -151,7 +152,7 @@ class Hands:
             return None
 
         dialogs.ask = ask
-        dialogs.ask_text = lambda *_: hands.rng.choice((None, *TEXTS))  # type: ignore[assignment]
+        dialogs.ask_text = lambda *_: hands.rng.choice((None, *TEXTS))
         dialogs.choose_file = lambda parent, title, start, pattern, save: hands._file(start, save)
         dialogs.preview = lambda *_: None
         QMenu.exec = menu  # type: ignore[method-assign, assignment]

@@ -88,7 +88,7 @@ def test_bad_rows_name_line_and_column_and_the_rest_is_offered() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [("", "empty"), ("a,b\n1,2\n", "not known"), ("name,height\nx,1\n", "no column for station"), ("station,station_in\n1,2\n", "two columns"),
-     ('station,name\n1,"open\n', "not CSV"), ("# zero_x_m,far away\nstation\n1\n", "datum")],
+     ('station,name\n1,"open\n', "not CSV"), ("# zero_x_m,far away\nstation\n1\n", "“# zero_x_m” holds “far away”; accepted is a number from -12 to 12")],
 )  # fmt: skip
 def test_tables_that_are_none_say_why(text: str, words: str) -> None:
     with pytest.raises(CatalogueError, match=words):

@@ -29,6 +29,7 @@ from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.lock import holder_of
+from stoutlink.core.storage.own_files import append_own
 from stoutlink.demo import demo_file
 
 log = logging.getLogger("stoutlink")
@@ -213,12 +214,7 @@ def _explain(kind: type[BaseException], value: BaseException, trace: TracebackTy
     text = "".join(traceback.format_exception(kind, value, trace))
     log.error(text)
     where = platformdirs.user_log_path("stout-link") / "faults.log"
-    try:
-        where.parent.mkdir(parents=True, exist_ok=True)
-        with where.open("a", encoding="utf-8") as out:
-            out.write(text + "\n")
-    except OSError:
-        pass
+    append_own(text + "\n", where)
     window = next((w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)), None)
     if window is not None:
         window.workspace.autosave()

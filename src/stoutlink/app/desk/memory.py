@@ -5,17 +5,20 @@ A file that cannot be read is as none; a disk that refuses is no reason to compl
 
 from __future__ import annotations
 
-import contextlib
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
 import msgspec
 import platformdirs
+from msgspec import Meta
 
-from stoutlink.core.errors import StoutError
-from stoutlink.core.storage.disk import write_bytes
+from stoutlink.core.storage.own_files import read_own, write_own
 
 LightOrDark = Literal["system", "dark", "light"]
+
+_Where = Annotated[int, Meta(ge=-100_000, le=100_000)]
+_Size = Annotated[int, Meta(ge=1, le=20_000)]
+_Share = Annotated[int, Meta(ge=0, le=20_000)]
 
 
 class Memory(msgspec.Struct, frozen=True, kw_only=True):
@@ -26,10 +29,10 @@ class Memory(msgspec.Struct, frozen=True, kw_only=True):
     theme: LightOrDark = "system"
     units: Literal["in", "mm"] = "in"
     folder: str = ""
-    place: tuple[int, int, int, int] | None = None
+    place: tuple[_Where, _Where, _Size, _Size] | None = None
     maximised: bool = False
-    side: tuple[int, int] | None = None
-    scale: float | None = None
+    side: tuple[_Share, _Share] | None = None
+    scale: Annotated[float, Meta(ge=0.5, le=4.0)] | None = None
 
 
 def _file() -> Path:
@@ -39,13 +42,11 @@ def _file() -> Path:
 def recalled() -> Memory:
     """What was remembered, else the defaults."""
     try:
-        return msgspec.json.decode(_file().read_bytes(), type=Memory)
-    except (OSError, msgspec.MsgspecError, ValueError):
+        return msgspec.json.decode(read_own(_file()) or b"{}", type=Memory)
+    except (msgspec.MsgspecError, ValueError, RecursionError):
         return Memory()
 
 
 def remember(memory: Memory) -> None:
     """Keep it for the next run."""
-    with contextlib.suppress(OSError, StoutError):
-        _file().parent.mkdir(parents=True, exist_ok=True)
-        write_bytes(msgspec.json.format(msgspec.json.encode(memory), indent=1), _file())
+    write_own(msgspec.json.format(msgspec.json.encode(memory), indent=1), _file())

@@ -21,9 +21,9 @@ from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.history import Session
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.storage.disk import write_bytes
 from stoutlink.core.storage.files import Stamp, read_stamped, stamp_of, write_project
 from stoutlink.core.storage.lock import holder_of, release, take_lock
+from stoutlink.core.storage.own_files import read_own, write_own
 from stoutlink.core.storage.recovery import Leftover, Recovery
 from stoutlink.core.study.study import Study
 
@@ -147,12 +147,15 @@ class Workspace(QObject):
             self.end = end
             self.end_changed.emit()
 
-    def open(self, path: Path, *, lock: bool = True) -> None:
-        """Replace the project by a file's, and note that it is open here; raises and leaves everything untouched when
-        it cannot be read. A layout that cannot be worked out yet opens like any other and says so where it is used.
+    def open(self, path: Path, *, lock: bool = True, over: bool = False) -> None:
+        """Replace the project by a file's, and note that it is open here (``over`` another's note only when the user
+        said so); raises and leaves everything untouched when it cannot be read. A layout that cannot be worked out yet
+        opens like any other and says so where it is used.
         """
         project, stamp = read_stamped(path)
         self.take(project, path, stamp=stamp, lock=lock)
+        if over:
+            self._hold(path, over=True)
         self.remember(path)
 
     def take(
@@ -173,18 +176,18 @@ class Workspace(QObject):
         self.file, self.stamp = file, stamp
         self.changed.emit()
 
-    def _hold(self, file: Path | None) -> None:
+    def _hold(self, file: Path | None, *, over: bool = False) -> None:
         """Have this file open, and no other."""
         if self._held is not None and self._held != file:
             release(self._held)
         if file is not None:
-            take_lock(file)
+            take_lock(file, over=over)
         self._held = file
 
     def save(self, path: Path) -> None:
         """Write the project; raises when the disk refuses and nothing is lost."""
         self.stamp = write_project(self.project, path)
-        self._hold(path)
+        self._hold(path, over=True)  # who had it was asked about
         self.file = path
         self.session.mark_saved()
         self.discard()
@@ -200,6 +203,10 @@ class Workspace(QObject):
         if now is None or (self.stamp is not None and now.digest == self.stamp.digest):
             return None
         return now.changed
+
+    def gone_from_disk(self) -> bool:
+        """Whether the project's file was there when it was opened or saved here, and is no longer."""
+        return self.file is not None and self.stamp is not None and not os.path.exists(self.file)
 
     def autosave(self) -> bool:
         """Keep unsaved work for recovery, now; what was kept of work that is saved or undone goes. Says why not."""
@@ -270,17 +277,13 @@ class Workspace(QObject):
     def recent(self) -> list[Path]:
         """Files opened or saved before, newest first, those that still exist."""
         try:
-            names = json.loads(self._recent_file.read_text(encoding="utf-8"))
+            names = json.loads(read_own(self._recent_file) or b"[]")
             return [Path(n) for n in names if isinstance(n, str) and os.path.exists(n)][:MOST_RECENT]
-        except (OSError, ValueError, TypeError):
+        except (ValueError, TypeError, RecursionError):
             return []
 
     def remember(self, path: Path) -> None:
         """Put a file at the head of the recent ones; a disk that refuses is no reason to complain."""
         path = Path(os.path.realpath(path))
         names = [str(path), *(str(p) for p in self.recent() if p != path)][:MOST_RECENT]
-        try:
-            self._recent_file.parent.mkdir(parents=True, exist_ok=True)
-            write_bytes(json.dumps(names).encode(), self._recent_file)
-        except (OSError, StoutError):
-            return
+        write_own(json.dumps(names).encode(), self._recent_file)

@@ -20,7 +20,7 @@ from stoutlink.core.instruments.port import BAUDS, SILENT, Port
 from stoutlink.core.instruments.protocol import Answer, Identity, InstrumentError, Sample
 from stoutlink.core.instruments.stand_in import CHANNELS, UNITS, StandIn
 from stoutlink.core.quantity.shown import show
-from stoutlink.core.storage.disk import write_bytes
+from stoutlink.core.storage.own_files import read_own, write_own
 
 KINDS = ("scales", "angle", "caliper", "indicator", "feeler", "wrench", "gauge")
 KIND_WORDS = {
@@ -354,15 +354,11 @@ def _settings_file() -> Path:
 
 def _read_settings() -> dict[str, dict[str, object]]:
     try:
-        data = json.loads(_settings_file().read_text(encoding="utf-8"))
+        data = json.loads(read_own(_settings_file()) or b"{}")
         return {k: v for k, v in data.items() if k in KINDS and isinstance(v, dict)}
-    except (OSError, ValueError, AttributeError):
+    except (ValueError, AttributeError, RecursionError):
         return {}
 
 
 def _write_settings(settings: dict[str, dict[str, object]]) -> None:
-    try:
-        _settings_file().parent.mkdir(parents=True, exist_ok=True)
-        write_bytes(json.dumps(settings).encode(), _settings_file())
-    except (OSError, StoutError):
-        return
+    write_own(json.dumps(settings).encode(), _settings_file())

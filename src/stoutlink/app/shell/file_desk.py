@@ -79,7 +79,7 @@ class FileDesk:
             if answer == "Open a copy":
                 self._workspace.take(read_project(path), None, saved=False)
             else:
-                self._workspace.open(path)
+                self._workspace.open(path, over=answer == "Open it all the same")
         except StoutError as why:
             self._window.say(f"{why.sentence} {why.hint}".strip(), True)
             dialogs.ask(
@@ -160,6 +160,14 @@ class FileDesk:
                 f"{path.name} was changed by another program or window {_when(changed)}, after it was opened here."
                 f"\n\nSaving over it keeps that version as {previous_of(path).name}.",
                 ("Save over it", "Save mine under another name", "Open theirs", "Cancel"),
+            )
+        if here == path and self._workspace.gone_from_disk():
+            return dialogs.ask(
+                self._window.widget,
+                "Gone from disk",
+                f"{path.name} is no longer in {path.parent}: it was removed, renamed, or its disk is not there."
+                "\n\nWhat is in this window is whole.",
+                ("Save it there again", "Save mine under another name", "Cancel"),
             )
         return self._ask_holder(path, "Save all the same", "Save mine under another name")
 

@@ -86,7 +86,7 @@ def _inside(hint: Any) -> list[Any]:
 
 def _info(hint: Any, title: str = "", help_text: str = "") -> FieldInfo | None:
     """What a number field is, from its declaration."""
-    for one in (hint, *get_args(hint)):
+    for one in (hint, *(() if get_origin(hint) is tuple else get_args(hint))):
         for meta in getattr(one, "__metadata__", ()):
             if isinstance(meta, Meta) and meta.ge is not None and meta.le is not None and (title or meta.title):
                 kind = cast(Kind, (meta.extra or {}).get("kind", "number"))

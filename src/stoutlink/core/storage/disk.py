@@ -57,7 +57,7 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False, private
         if old is not None and stat.S_ISDIR(old.st_mode):
             raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
         if old is not None and not stat.S_ISREG(old.st_mode) and not stat.S_ISLNK(old.st_mode):
-            path.write_bytes(data)  # a device or a pipe takes what it is given
+            _into_device(path, data)
             return
         if old is not None and not private and not os.access(path, os.W_OK):
             raise PermissionError(errno.EACCES, "the file is write-protected")
@@ -117,8 +117,18 @@ def fitting(path: Path, tail: str, head: str = "") -> str:
 def reason(why: OSError | ValueError) -> str:
     """What the system says, for the end of a sentence."""
     if isinstance(why, OSError):
+        if why.errno == errno.ENXIO:
+            return "nobody reads from it"
         return (why.strerror or "unknown reason").lower()
     return "no file can have that name"
+
+
+def _into_device(path: Path, data: bytes) -> None:
+    """A device or a pipe takes what it is given; one that nobody reads from is refused, not waited for."""
+    handle = os.open(path, os.O_WRONLY | os.O_NONBLOCK | os.O_CLOEXEC)  # of a pipe without a reader: ENXIO
+    os.set_blocking(handle, True)
+    with os.fdopen(handle, "wb") as out:
+        out.write(data)
 
 
 def _all_of(handle: int, most: int) -> bytes:

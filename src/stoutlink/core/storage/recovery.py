@@ -17,10 +17,11 @@ from pathlib import Path
 import msgspec
 
 from stoutlink.core.document.project import Project
-from stoutlink.core.errors import FileError, StoutError
+from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
-from stoutlink.core.storage.disk import read_bytes, refused, write_bytes
+from stoutlink.core.storage.disk import read_bytes, write_bytes
 from stoutlink.core.storage.files import Stamp, stamp_of
+from stoutlink.core.storage.own_files import own_folder
 from stoutlink.core.storage.process import Owner, this_process
 
 
@@ -60,24 +61,11 @@ class Recovery:
         data = encode_project(project)
         note = _Note(self._owner, str(file) if file else None, stamp.digest if stamp else None)
         with self._turn:
-            self._own_folder()
+            own_folder(self._folder.parent)
+            own_folder(self._folder)
             plain = json.dumps(msgspec.to_builtins(note))  # ASCII, so that any file name goes through
             write_bytes(plain.encode("ascii"), self.slot.with_suffix(".note"), private=True)
             write_bytes(data, self.slot, private=True)
-
-    def _own_folder(self) -> None:
-        """A folder for this user alone; what somebody else may have put in its place is not used."""
-        try:
-            self._folder.parent.mkdir(parents=True, exist_ok=True)
-            with contextlib.suppress(FileExistsError):
-                self._folder.mkdir(mode=0o700)
-            found = os.lstat(self._folder)
-            if self._folder.is_symlink() or found.st_uid != os.getuid():
-                raise FileError("F124", f"{self._folder} is not this user's own folder, so nothing is kept there.")
-            if found.st_mode & 0o077:
-                os.chmod(self._folder, 0o700)
-        except OSError as why:
-            raise refused(self._folder, why) from None
 
     def clear(self) -> None:
         """Forget this run's unsaved state: it was saved, or given up on purpose."""

@@ -285,7 +285,8 @@ class ThreeViews(QWidget):
             one.hide()
             one.deleteLater()
         self._fields = []
-        if pivot is not None and layout is not None and of_leaf(pivot) is None:
+        placed = pivot is not None and layout is not None and self._place(layout, pivot) is not None
+        if pivot is not None and layout is not None and placed and of_leaf(pivot) is None:
             for axis, title in enumerate(("Station", "Side", "Height")):
                 path = f"{path_of(layout, pivot)}.{axis}"
                 own = None if not of_link(pivot) else self._typed(pivot, axis)
