@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication
@@ -187,23 +188,30 @@ def test_a_photo_lies_beside_the_project_and_a_missing_one_is_said(qtbot: QtBot,
     image.fill(Qt.GlobalColor.darkGreen)
     image.save(str(photo))
     sheet.card.pick("drained")
-    sheet.card.add_photo(photo)
+    sheet.card.photos.add(photo)
     assert "Save the project first" in heard[-1]
     window.workspace.save(tmp_path / "rig.stoutlink")
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(photo))])
     event = QDropEvent(QPointF(20, 20), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)  # fmt: skip
     sheet.card.dropEvent(event)
+    qtbot.waitUntil(lambda: "lies beside the project" in heard[-1], timeout=10_000)
     assert len(work(window, "drained").photos) == 1
     kept = next(photo_folder(tmp_path / "rig.stoutlink").iterdir())
     sheet.card.pick("drained")
-    sheet.card.big.repaint()
-    assert any(h.tip == "A photo of this step." for h in sheet.card.big.hits)
+
+    def tips() -> list[str]:
+        sheet.card.big.repaint()
+        return [h.tip for h in sheet.card.big.hits if h.name.startswith("photo ")]
+
+    qtbot.waitUntil(lambda: tips() == ["A photo, turned as the camera was held."], timeout=10_000)
     window.workspace.save(tmp_path / "rig.stoutlink")
     assert kept.name.encode() in (tmp_path / "rig.stoutlink").read_bytes()
     kept.unlink()
-    sheet.card.big.repaint()
-    assert any(h.tip.startswith("Missing") for h in sheet.card.big.hits)
+    assert tips() == ["Picture missing: it is not beside the project any more."]
+    Image.new("L", (25_000, 20_000)).save(photo, compress_level=9)  # 500 million dots in half a megabyte
+    sheet.card.photos.add(photo)
+    qtbot.waitUntil(lambda: len(tips()) == 2 and "far too large" in tips()[1], timeout=20_000)
 
 
 def test_parts_are_listed_marked_taken_out_and_put_back(qtbot: QtBot, window: MainWindow) -> None:

@@ -507,6 +507,7 @@ class MainWindow(QMainWindow):
             return
         if self.files.may_drop():
             self._note_place()
+            self.hide()  # what is worked out beside it may take a moment to notice
             self.workspace.close()
             self.instruments.close()
             for one in self.sheets.values():

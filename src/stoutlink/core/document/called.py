@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import re
 from collections.abc import Callable
-from typing import Any, cast, get_args, get_origin
+from typing import Any, Literal, cast, get_args, get_origin
 
 from msgspec import Meta, Struct
 
@@ -30,26 +30,40 @@ def field_at(parts: tuple[str, ...]) -> FieldInfo | None:
     """The number field that keys and positions lead to, whatever the lists on the way hold; ``None`` where it is none.
 
     >>> field_at(("rig", "wheelbase_m")).title, field_at(("rig", "weight", "items", "winch", "mass_kg")).title
-    ('Wheelbase', 'Weight')
+    ('Wheelbase', 'Weight of the item')
     """
+    owners, found = _declared_at(parts)
+    if not found and any(h == Point for h in owners) and parts[-1] in ("0", "1", "2"):
+        return _info(Coordinate, *POINT[int(parts[-1])])
+    info = next((info for h in found if (info := _info(h)) is not None), None)
+    own = any(isinstance(h, type) and issubclass(h, Frozen) and h.kind_of is not Frozen.kind_of for h in owners)
+    return info if info is None or not own else dataclasses.replace(info, kind="number")  # the value itself says
+
+
+def words_at(parts: tuple[str, ...]) -> tuple[str, ...]:
+    """The words a field of choices accepts; none where any text or a number belongs.
+
+    >>> words_at(("settings", "units"))
+    ('in', 'mm')
+    """
+    hints = [inner for h in _declared_at(parts)[1] for inner in (h, *get_args(h))]
+    words = [w for h in hints if get_origin(h) is Literal for w in get_args(h) if isinstance(w, str)]
+    return tuple(dict.fromkeys(words))
+
+
+def _declared_at(parts: tuple[str, ...]) -> tuple[list[Any], list[Any]]:
+    """What the last of some keys and positions may stand in, and what is declared there."""
+    owners: list[Any] = []
     hints: list[Any] = [Project]
-    for i, part in enumerate(parts):
-        last = i == len(parts) - 1
-        owners = [h for h in hints if isinstance(h, type) and issubclass(h, Struct)]
-        lists = [h for h in hints if get_origin(h) is tuple]
-        found = [declared(one)[part] for one in owners if part in declared(one)]
-        if not found and lists:
-            if last and any(h == Point for h in lists) and part in ("0", "1", "2"):
-                return _info(Coordinate, *POINT[int(part)])
-            found = [x for one in lists for x in get_args(one)]
-        if last:
-            info = next((info for h in found if (info := _info(h)) is not None), None)
-            own = any(issubclass(one, Frozen) and one.kind_of is not Frozen.kind_of for one in owners)
-            return (
-                info if info is None or not own else dataclasses.replace(info, kind="number")
-            )  # the value itself says
+    found: list[Any] = []
+    for part in parts:
+        owners = hints
+        kinds = [h for h in hints if isinstance(h, type) and issubclass(h, Struct)]
+        found = [declared(one)[part] for one in kinds if part in declared(one)]
+        if not kinds and not any(h == Point for h in hints):
+            found = [x for h in hints if get_origin(h) is tuple for x in get_args(h)]
         hints = [inner for h in found for inner in _inside(h)]
-    return None
+    return owners, found
 
 
 def place_words(parts: tuple[str, ...], name_of: Callable[[tuple[str, ...]], str]) -> str:
@@ -68,7 +82,9 @@ def place_words(parts: tuple[str, ...], name_of: Callable[[tuple[str, ...]], str
     if not rest or (owners and rest == ["links"]):
         return " of ".join(owners) or plain_key(parts[0])
     info = field_at(parts)
-    if info is None or rest[-1].isdigit():
+    if info is not None and rest[-1].isdigit() and info.title in (title for title, _ in POINT):
+        said = " ".join((*rest[:-1], info.title.lower()))
+    elif info is None or rest[-1].isdigit():
         said = " ".join(rest)
     else:
         said = info.title + (f" ({' '.join(rest[:-1])})" if rest[:-1] else "")

@@ -28,7 +28,8 @@ from stoutlink.core.reports.part_files import pattern_dxf
 from stoutlink.core.reports.pdf_writer import Paper
 from stoutlink.core.reports.written_pdf import written_pdf
 from stoutlink.core.storage.decode import encode_project
-from stoutlink.core.storage.photos import find_photo
+from stoutlink.core.storage.disk import read_bytes
+from stoutlink.core.storage.photos import LARGEST_PHOTO, find_photo, is_whole
 from stoutlink.core.study.study import Study
 from stoutlink.core.study.vehicle import ENDS
 
@@ -245,10 +246,10 @@ def hand_over_archive(study: Study, file: Path | None, paper: Paper, tell: Tell 
     lost = []
     for photo in photos_of(study):
         there = find_photo(file, photo)
-        if there is None:
+        if there is None or not is_whole(there):
             lost.append(photo)
         else:
-            inside[f"{stem}.photos/{photo}"] = there.read_bytes()
+            inside[f"{stem}.photos/{photo}"] = read_bytes(there, LARGEST_PHOTO)
     study.cycle(lambda part: tell(0.4 * part))
     inside["owners-file.pdf"] = hand_over_pdf(study, name, paper, tuple(lost))
     if not tell(0.5):
@@ -271,7 +272,7 @@ def hand_over_archive(study: Study, file: Path | None, paper: Paper, tell: Tell 
     data = {"as_built": built_json(study), "log": log_json(study, today)}
     inside["log.json"] = json.dumps(data, indent=1).encode()
     rows = [f"{hashlib.sha256(one).hexdigest()}  {key}" for key, one in inside.items()]
-    rows += [f"missing: {stem}.photos/{photo}" for photo in lost]
+    rows += [f"missing or damaged: {stem}.photos/{photo}" for photo in lost]
     inside["contents.txt"] = ("\n".join(rows) + "\n").encode()
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:

@@ -13,7 +13,7 @@ from typing import Any, cast
 
 import msgspec
 
-from stoutlink.core.document.called import field_at, place_words
+from stoutlink.core.document.called import field_at, place_words, words_at
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import accepted_words
 from stoutlink.core.document.plain_words import accepted_plainly
@@ -179,7 +179,7 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
         expected = message.removeprefix("Expected ").replace("`", "").split(", got")[0]
         said = f"{_shown(here)}; accepted is {accepted_plainly(expected)}"
     else:  # a word that is none of those the field has
-        said = f"{_shown(here)}; that is not one of the accepted words (docs/project-file.md lists them)"
+        said = f"{_shown(here)}; accepted is {' or '.join(words_at(tuple(path))) or 'another word'}"
     return FileError("F115", f"{source}: {field} is {said}.")
 
 

@@ -1,7 +1,7 @@
 """Bytes in and out of files: bounded on reading; never in place, proved and flushed on writing, the old file kept.
 
 A write goes into a part file beside its target, is flushed, and takes the target's name in one step. A part file that
-a killed process left is taken away by the next write to the same target.
+a killed process left is taken away by the next write into the same folder.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import contextlib
 import errno
 import hashlib
 import os
+import re
 import secrets
 import shutil
 import stat
@@ -61,7 +62,7 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False, private
             return
         if old is not None and not private and not os.access(path, os.W_OK):
             raise PermissionError(errno.EACCES, "the file is write-protected")
-        _sweep(path)
+        _sweep(path.parent)
         part = _part_of(path)
         handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
         with os.fdopen(handle, "wb") as out:
@@ -161,14 +162,17 @@ def _part_of(path: Path) -> Path:
     return path.with_name(f".{_mark_of(path.name)}.{host_mark()}.{os.getpid()}.{secrets.token_hex(4)}.part")
 
 
-def _sweep(path: Path) -> None:
-    """Take away the part files of this target whose process on this machine is gone."""
-    with contextlib.suppress(OSError):
-        for left in path.parent.glob(f".{_mark_of(path.name)}.{host_mark()}.*.part"):
-            number = left.name.split(".")[3]
-            if number.isdigit() and not runs_here(int(number)):
+_PART = re.compile(r"\.[0-9a-f]{8}\.(?P<host>[0-9a-f]{4})\.(?P<process>\d+)\.[0-9a-f]{8}\.part")
+
+
+def _sweep(folder: Path) -> None:
+    """Take away part files of any target in a folder whose process on this machine is gone."""
+    with contextlib.suppress(OSError), os.scandir(folder) as there:
+        for one in there:
+            found = _PART.fullmatch(one.name)
+            if found and found["host"] == host_mark() and not runs_here(int(found["process"])):
                 with contextlib.suppress(OSError):
-                    left.unlink()
+                    os.unlink(one.path)
 
 
 def _keep(path: Path) -> None:

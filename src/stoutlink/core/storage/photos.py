@@ -10,6 +10,7 @@ from stoutlink.core.storage.disk import read_bytes, refused, write_bytes
 
 LARGEST_PHOTO = 40_000_000
 """Bytes of one photo; a phone's are 2 to 12 million."""
+SUFFIXES = (".jpg", ".jpeg", ".png")
 _STARTS = ((b"\xff\xd8\xff", "jpg"), (b"\x89PNG\r\n\x1a\n", "png"))
 
 
@@ -37,9 +38,17 @@ def add_photo(project_file: Path, photo: Path) -> str:
     except OSError as why:
         raise refused(folder, why) from None
     there = folder / name
-    if not there.is_file():
+    if not is_whole(there):
         write_bytes(data, there)
     return name
+
+
+def is_whole(photo: Path) -> bool:
+    """Whether a photo is there and is what its name says it is; one that was cut or changed is not."""
+    try:
+        return hashlib.sha256(read_bytes(photo, LARGEST_PHOTO)).hexdigest() == photo.stem
+    except FileError:
+        return False
 
 
 def find_photo(project_file: Path | None, name: str) -> Path | None:

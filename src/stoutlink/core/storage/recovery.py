@@ -80,6 +80,7 @@ class Recovery:
 
     def leftovers(self) -> list[Leftover]:
         """Kept states whose process is gone, newest first; those that cannot be read are in :meth:`unreadable`."""
+        self._tidy()
         found = []
         for path in self._left():
             with contextlib.suppress(StoutError, OSError):
@@ -90,6 +91,14 @@ class Recovery:
                 newer = now.changed if now is not None and now.changed > when else None
                 found.append(Leftover(path, file, project, when, newer, note.digest if note else None))
         return found
+
+    def _tidy(self) -> None:
+        """Take away notes whose run was ended before the work they belong to was written."""
+        with contextlib.suppress(OSError):
+            for path in list(self._folder.glob("unsaved-*.note")):
+                note = _note_of(path.with_suffix(".json"))
+                if not path.with_suffix(".json").exists() and (note is None or not note.owner.runs):
+                    path.unlink()
 
     def unreadable(self) -> list[tuple[Path, StoutError]]:
         """Kept states of gone processes that do not open, and why; they are left alone."""

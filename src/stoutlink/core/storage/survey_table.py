@@ -16,12 +16,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any
 
 import msgspec
 
-from stoutlink.core.document.called import field_at
-from stoutlink.core.document.paths import declared
+from stoutlink.core.document.called import field_at, words_at
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.survey import Datum, Reading, Survey, SurveyPoint
 from stoutlink.core.errors import CatalogueError, TextError
@@ -85,7 +84,7 @@ def _no_datum(why: str, notes: dict[str, str]) -> str:
     elif said.startswith("Expected"):
         wanted = f"accepted is {accepted_plainly(said.removeprefix('Expected ').replace('`', '').split(', got')[0])}"
     else:
-        wanted = f"accepted is {' or '.join(get_args(declared(Datum).get(key)))}"
+        wanted = f"accepted is {' or '.join(words_at(('surveys', 's', 'datum', key)))}"
     return f"The line “# {key}” holds “{one_line(notes.get(key, ''), 40)}”; {wanted}."
 
 

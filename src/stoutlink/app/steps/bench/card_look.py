@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import datetime
 from functools import partial
-from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QImageReader, QPainter, QPen, QPixmap
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.not_taken import NEW
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
@@ -21,6 +19,7 @@ from stoutlink.app.panels.reading_line import CHANNEL_OF, ReadingLine, Typed
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.app.widgets.path_drawer import Entry
+from stoutlink.app.widgets.photos import Photos
 from stoutlink.app.widgets.picture import Hit, Picture, flow, text
 from stoutlink.core.advice.bench_words import (
     CAUTION,
@@ -46,7 +45,6 @@ from stoutlink.core.document.ids import free_id
 from stoutlink.core.editing.bench_edits import AddLimits, AddPhoto, MarkStep, TakeReading, card_of
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
-from stoutlink.core.storage.photos import add_photo, find_photo
 
 GROUPS = (
     ("limits", "Limits", "The window of this step, and whose numbers they are."),
@@ -57,7 +55,6 @@ PICKS = tuple((one, ASSEMBLY_WORDS[one], f"The card of the {ASSEMBLY_WORDS[one].
 MARKS = {
     "shut": "·", "open": "○", "unjudged": "◐", "out": "▲", "reopened": "↺", "feel": "~", "done": "✓", "not_here": "–",
 }  # fmt: skip
-PICTURES = "Pictures (*.jpg *.jpeg *.png)"
 
 
 class CardLook(WorkingLook):
@@ -103,12 +100,13 @@ class CardLook(WorkingLook):
         outer.insertWidget(5, self.instruments)
         self.begin = self.small("begin_card", "Begin this card", "Have fields for every limit, and for who is there.", self._begin)  # fmt: skip
         self.limits = self.small("add_limits", "Type limits", "Have fields for the window of this step.", self._limits)
-        self.photo = self.small("add_photo", "Photo…", "Put a picture beside the project, to this step.", self._photo)
+        self.photos = Photos(self, workspace, self._put_photo, lambda: self.current is not None)
+        tip = "Put a picture beside the project, to this step."
+        self.photo = self.small("add_photo", "Photo…", tip, lambda: self.photos.choose("Photo of this step"))
         self.foot.addStretch(1)
         self.assembly: Assembly = "rear"
         self.key = ""
         self._told = ""
-        self._thumbs: dict[str, QPixmap] = {}
 
     @property
     def card(self) -> Card | None:
@@ -340,36 +338,21 @@ class CardLook(WorkingLook):
         if line is not None:
             self.wanted.emit(line.step.where)
 
-    def _photo(self) -> None:
-        path = dialogs.choose_file(self, "Photo of this step", str(Path.home()), PICTURES, False)
-        if path is not None:
-            self.add_photo(path)
+    def _put_photo(self, name: str) -> None:
+        line = self.current
+        if line is not None:
+            self.workspace.do(AddPhoto(self.assembly, line.step.key, line.step.kind or "number", name))
 
-    def add_photo(self, path: Path) -> None:
-        """Copy a picture beside the project and put it to the step in work."""
-        line, file = self.current, self.workspace.file
-        if line is None:
-            return
-        if file is None:
-            self.workspace.said.emit("Save the project first: photos lie beside its file.", True)
-            return
-        try:
-            name = add_photo(file, path)
-        except StoutError as why:
-            self.workspace.said.emit(f"{why.sentence} {why.hint}".strip(), True)
-            return
-        self.workspace.do(AddPhoto(self.assembly, line.step.key, line.step.kind or "number", name))
+    def stop(self) -> None:
+        """Leave off work beside the window."""
+        super().stop()
+        self.photos.stop()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        mime = None if event is None else event.mimeData()
-        if event is not None and mime is not None and any(_picture(u.toLocalFile()) for u in mime.urls()):
-            event.acceptProposedAction()
+        self.photos.drag(event)
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        mime = None if event is None else event.mimeData()
-        for url in [] if mime is None else mime.urls():
-            if _picture(url.toLocalFile()):
-                self.add_photo(Path(url.toLocalFile()))
+        self.photos.drop(event)
 
     def _paint_step(self, p: QPainter, t: Theme, picture: Picture) -> None:
         line = self.current
@@ -401,33 +384,7 @@ class CardLook(WorkingLook):
             y += flow(p, QRectF(14, y, w, 30), f"With: {', '.join(step.tools)}.", t.quiet, size=11) + 4
         if step.caution:
             y += flow(p, QRectF(14, y, w, 80), f"Caution: {step.caution}", t.torch, size=11) + 4
-        self._paint_photos(p, t, picture, line, y)
-
-    def _paint_photos(self, p: QPainter, t: Theme, picture: Picture, line: CardLine, y: float) -> None:
-        x, high = 14.0, 84.0
-        for name in () if line.work is None else line.work.photos:
-            box = QRectF(x, y, 112, high)
-            path = find_photo(self.workspace.file, name)
-            thumb = None if path is None else self._thumb(path)
-            if thumb is None or thumb.isNull():
-                p.setPen(QPen(t.edge, 1))
-                p.drawRect(box)
-                flow(p, box.adjusted(4, 4, -4, -4), "Picture missing: it is not beside the project any more.", t.torch, size=8.5)  # fmt: skip
-            else:
-                p.drawPixmap(int(x), int(y), thumb)
-            picture.hits.append(Hit(box, "A photo of this step." if path else f"Missing: {name[:12]}…", None, f"photo {name[:12]}"))  # fmt: skip
-            x += 120
-
-    def _thumb(self, path: Path) -> QPixmap:
-        """A small picture, turned as the camera was held."""
-        if path.name not in self._thumbs:
-            reader = QImageReader(str(path))
-            reader.setAutoTransform(True)
-            size = reader.size()
-            if size.isValid():
-                reader.setScaledSize(size.scaled(QSize(112, 84), Qt.AspectRatioMode.KeepAspectRatio))
-            self._thumbs[path.name] = QPixmap.fromImage(reader.read())
-        return self._thumbs[path.name]
+        self.photos.paint(p, t, picture, () if line.work is None else line.work.photos, 14.0, y, w)
 
     def paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         """The whole card as a strip."""
@@ -470,10 +427,6 @@ def _colour(line: CardLine, t: Theme) -> QColor:
     if line.standing in ("feel", "unjudged"):
         return t.torch
     return t.zinc if line.standing == "done" else t.quiet if line.standing in ("shut", "not_here") else t.dye
-
-
-def _picture(name: str) -> bool:
-    return name.lower().endswith((".jpg", ".jpeg", ".png"))
 
 
 def _today() -> str:

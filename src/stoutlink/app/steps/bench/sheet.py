@@ -126,6 +126,11 @@ class BenchSheet(Sheet):
         """The other axle is in work."""
         self.card.end_changed()
 
+    def stop(self) -> None:
+        """Leave off work beside the window, before it goes."""
+        for one in self.looks.values():
+            one.stop()
+
     def as_text(self) -> str:
         """What the look shows, in words."""
         if self._theme is not None:

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QPainter, QPen, QPixmap
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
-from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.log.run_fields import GROUPS, group_of, run_entries
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.path_drawer import Entry
+from stoutlink.app.widgets.photos import Photos
 from stoutlink.app.widgets.picture import Hit, Picture, button, flow, plate, text
 from stoutlink.core.advice.log_words import (
     back_words,
@@ -31,13 +30,10 @@ from stoutlink.core.document.log import FELT, FELT_WORDS, SEEN, FeltWord, Run
 from stoutlink.core.document.project import OwnTarget
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.editing.log_edits import AddRunPhoto, MarkFelt, PutBack
-from stoutlink.core.errors import StoutError
-from stoutlink.core.storage.photos import add_photo, find_photo
 
 SKIPPED = ("-travel", "-rate")
 """Numbers of a run that no hole moves."""
 MUCH = {0: "○", 1: "●○○", 2: "●●○", 3: "●●●"}
-PICTURES = "Pictures (*.jpg *.jpeg *.png)"
 
 
 class RunsLook(WorkingLook):
@@ -60,7 +56,9 @@ class RunsLook(WorkingLook):
             self._back,
         )
         self.top.addStretch(1)
-        self.photo = self.small("run_photo", "Photo…", "Put a picture beside the project, to this run.", self._photo)
+        self.photos = Photos(self, workspace, self._put_photo, lambda: self.picked is not None)
+        tip = "Put a picture beside the project, to this run."
+        self.photo = self.small("run_photo", "Photo…", tip, lambda: self.photos.choose("A photo of this run"))
         self.beside = self.small(
             "run_beside", "Hold another against it", "The next run clicked stands beside this one.", self._beside
         )
@@ -174,40 +172,21 @@ class RunsLook(WorkingLook):
             now = next((f.much for f in one.felt if f.id == what), 0)
             self.workspace.do(MarkFelt(one.id, what, (now + 1) % 4))
 
-    def _photo(self) -> None:
-        path = dialogs.choose_file(self, "A photo of this run", "", PICTURES, False)
-        if path is not None:
-            self.add_photo(path)
+    def _put_photo(self, name: str) -> None:
+        one = self.picked
+        if one is not None:
+            self.workspace.do(AddRunPhoto(one.id, name))
 
-    def add_photo(self, path: Path) -> None:
-        """Put a picture to the run."""
-        one, file = self.picked, self.workspace.file
-        if one is None:
-            return
-        if file is None:
-            self.workspace.said.emit("Save the project first: photos lie beside its file.", True)
-            return
-        try:
-            name = add_photo(file, path)
-        except StoutError as why:
-            self.workspace.said.emit(f"{why.sentence} {why.hint}".strip(), True)
-            return
-        self.workspace.do(AddRunPhoto(one.id, name))
+    def stop(self) -> None:
+        """Leave off work beside the window."""
+        super().stop()
+        self.photos.stop()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        if (
-            event is not None
-            and data is not None
-            and any(u.toLocalFile().lower().endswith((".jpg", ".jpeg", ".png")) for u in data.urls())
-        ):
-            event.acceptProposedAction()
+        self.photos.drag(event)
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        data = None if event is None else event.mimeData()
-        for url in () if data is None else data.urls():
-            if url.toLocalFile().lower().endswith((".jpg", ".jpeg", ".png")):
-                self.add_photo(Path(url.toLocalFile()))
+        self.photos.drop(event)
 
     def take_band(self, band: Band) -> None:
         """Take a band of one's own as what is wanted."""
@@ -222,7 +201,7 @@ class RunsLook(WorkingLook):
         if one is None:
             return
         y = self._list(p, t, picture, 0.26 * w)
-        middle = self._numbers(p, t, one, 0.27 * w, 0.68 * w)
+        middle = self._numbers(p, t, picture, one, 0.27 * w, 0.68 * w)
         right = self._felt(p, t, picture, one, 0.70 * w, w)
         bottom = max(y, middle, right)
         bands = own_bands(self.workspace.project.log.runs)
@@ -299,7 +278,7 @@ class RunsLook(WorkingLook):
             y += 42
         return y
 
-    def _numbers(self, p: QPainter, t: Theme, one: Run, x: float, right: float) -> float:
+    def _numbers(self, p: QPainter, t: Theme, picture: Picture, one: Run, x: float, right: float) -> float:
         y, unit, two = 4.0, self.workspace.unit, self.second
         wide = right - x
         text(p, QRectF(x, y, 0.44 * wide, 18), "Numbers then", t.text, size=10, bold=True)
@@ -379,19 +358,7 @@ class RunsLook(WorkingLook):
             )
         if one.note:
             y += flow(p, QRectF(x, y, wide, 80), one.note, t.text, size=9) + 4
-        return self._photos(p, t, one, x, y)
-
-    def _photos(self, p: QPainter, t: Theme, one: Run, x: float, y: float) -> float:
-        for n, name in enumerate(one.photos):
-            path = find_photo(self.workspace.file, name)
-            box = QRectF(x + 96 * n, y, 90, 68)
-            pixmap = QPixmap() if path is None else QPixmap(str(path))
-            if pixmap.isNull():
-                plate(p, t, box)
-                text(p, box, "missing", t.torch, size=8.5, align="centre")
-            else:
-                p.drawPixmap(box.toRect(), pixmap)
-        return y + 74 if one.photos else y
+        return self.photos.paint(p, t, picture, one.photos, x, y, wide) + 6
 
     def _felt(self, p: QPainter, t: Theme, picture: Picture, one: Run, x: float, w: float) -> float:
         y = 4.0

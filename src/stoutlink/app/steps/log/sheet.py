@@ -145,6 +145,8 @@ class LogSheet(Sheet):
         """Leave off what is worked out beside the window."""
         self.desk.stop()
         self.writing.stop()
+        for one in self.looks.values():
+            one.stop()
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""
