@@ -129,3 +129,16 @@ def test_half_a_doubt(text: str, where: str) -> None:
     with pytest.raises(TextError, match=f"has no number {where} the ±") as caught:
         parse_typed(text, "length", "in")
     assert caught.value.code == "Q106"
+
+
+def test_half_a_character_never_gets_into_a_project(basalt: Project) -> None:
+    """A paste or a dialog may bring one; no file can hold it."""
+    one = msgspec.structs.replace(basalt.rig.weight.items[0], id="odd", name="Winch \ud83d")
+    for edit in (
+        SetChoice("name", "Rig \udfff"),
+        SetChoice("notes", "a\ud83db"),
+        PutInList("rig.weight.items", one, "Add \ud83d"),
+    ):
+        after = edit.apply(basalt)
+        assert decode_project(encode_project(after)) == after
+        assert "\ufffd" in (after.name + after.notes + after.rig.weight.items[-1].name)

@@ -5,6 +5,7 @@ What passes here can be written to a file and read again: ranges, lengths of tex
 
 from __future__ import annotations
 
+import contextlib
 import re
 from collections.abc import Iterator
 from typing import Any, get_args
@@ -12,13 +13,13 @@ from typing import Any, get_args
 import msgspec
 from msgspec import Struct
 
-from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value
+from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value, with_value
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
-from stoutlink.core.text import one_line
+from stoutlink.core.text import one_line, whole, whole_values
 
 
 def check_shape(project: Project, before: Project) -> None:
@@ -33,6 +34,30 @@ def check_shape(project: Project, before: Project) -> None:
             msgspec.convert(msgspec.to_builtins(value), hint)
         except msgspec.ValidationError as why:
             raise refusal(project, value, path, project.settings.units, str(why)) from None
+
+
+def with_whole_texts(project: Project, before: Project) -> Project:
+    """``project`` with every half of a character, in what is not the very same as ``before``, marked as lost: no file
+    can hold one, and a dialog or a paste may bring it.
+
+    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
+    >>> p = read_project(demo_file("basalt.stoutlink")); with_whole_texts(p, p) is p
+    True
+    """
+    for path, value, hint in list(_changed(project, before, "")):
+        plain = msgspec.to_builtins(value)
+        if _has_halves(plain):
+            with contextlib.suppress(msgspec.ValidationError):  # it is refused for something else in a moment
+                project = with_value(project, path, msgspec.convert(whole_values(plain), hint))
+    return project
+
+
+def _has_halves(plain: Any) -> bool:
+    if isinstance(plain, str):
+        return whole(plain) != plain
+    if isinstance(plain, dict):
+        return any(_has_halves(v) for v in plain.values())
+    return isinstance(plain, list | tuple) and any(_has_halves(v) for v in plain)
 
 
 def _changed(now: Any, before: Any, path: str) -> Iterator[tuple[str, Any, Any]]:

@@ -17,6 +17,8 @@ from stoutlink.core.instruments.protocol import Answer, CutJob, Identity, Instru
 PIECE = 96
 PATIENCE = 20.0
 """A table that takes longer over one answer than this, s, is given up."""
+MOST_REFUSED = 200
+"""Things a table may refuse of one drawing; more says nothing more."""
 Tell = Callable[[float], bool]
 
 
@@ -59,10 +61,15 @@ def ask_table(
     it says no, ``None`` comes back. Raises :class:`InstrumentError` for a line that cannot be opened, is dead or silent,
     for another kind of instrument, and for what the table refuses as a whole.
     """
-    port = Port(device, baud)
+    port = Port(device, baud, write_s=2.0)
+    part = 0.0
+
+    def answer() -> Message:
+        return _answer(port, lambda: tell(part))
+
     try:
         port.say("?")
-        who = _answer(port)
+        who = answer()
         if not isinstance(who, Identity) or who.kind != "plasma":
             name = who.name if isinstance(who, Identity) else "something else"
             raise InstrumentError(
@@ -70,40 +77,55 @@ def ask_table(
             )
         mm = [1000.0 * v for v in (thickness, *plate)]
         port.say(f"S {mm[0]:.3f} {amps:.1f} {mm[1]:.1f} {mm[2]:.1f}")
-        _done(_answer(port))
+        _done(answer())
         packed = base64.b64encode(zlib.compress(drawing, 9)).decode("ascii")
         port.say(f"F {len(packed)}")
-        _done(_answer(port))
+        _done(answer())
         for k in range(0, len(packed), PIECE):
             port.say(f"B {packed[k : k + PIECE]}")
-            if not tell(0.9 * k / len(packed)):
+            part = 0.9 * k / len(packed)
+            if not tell(part):
                 return None
         port.say(f"G {zlib.crc32(drawing):08X}")
         refused: list[str] = []
-        while True:
-            said = _answer(port)
+        until = time.monotonic() + 3.0 * PATIENCE
+        while time.monotonic() < until:
+            said = answer()
             if isinstance(said, CutJob):
                 return TableSays(said, ())
-            if isinstance(said, Refused):
+            if isinstance(said, Refused) and len(refused) < MOST_REFUSED:
                 refused.append(said.words)
             elif isinstance(said, Answer) and not said.done:
                 if refused:
                     return TableSays(None, tuple(refused))
                 _done(said)
+        raise _silent(port)
+    except _Off:
+        return None
     finally:
         port.close()
 
 
-def _answer(port: Port) -> Message:
-    """The next message; raises where none comes."""
+class _Off(Exception):
+    """Whoever asked wants no answer any more."""
+
+
+def _answer(port: Port, wanted: Callable[[], bool]) -> Message:
+    """The next message; raises where none comes, or where it is not wanted any more."""
     until = time.monotonic() + PATIENCE
     while time.monotonic() < until:
         if port.waiting:
             return port.waiting.pop(0)
         port.waiting += port.read()
+        if not wanted():
+            raise _Off
         if not port.waiting:
             time.sleep(0.005)
-    raise InstrumentError("I107", f"The plasma table at {port.device} went silent.", "Check its line and ask again.")
+    raise _silent(port)
+
+
+def _silent(port: Port) -> InstrumentError:
+    return InstrumentError("I107", f"The plasma table at {port.device} went silent.", "Check its line and ask again.")
 
 
 def _done(said: Message) -> None:

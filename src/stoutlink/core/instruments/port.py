@@ -19,15 +19,17 @@ class Port:
     intervals.
     """
 
-    def __init__(self, device: str, baud: int = 9600) -> None:
-        """Open a device. Raises :class:`InstrumentError` when it cannot be opened."""
+    def __init__(self, device: str, baud: int = 9600, write_s: float = 0.1) -> None:
+        """Open a device. ``write_s``: how long a command may wait for a line that takes nothing, s; a window cannot wait
+        long. Raises :class:`InstrumentError` when it cannot be opened.
+        """
         self.device, self.baud = device, baud
         self._lines = Lines()
         self.garbled = 0
         self.waiting: list[Message] = []
         """Messages that came in with one somebody waited for."""
         try:
-            self._serial = serial.Serial(device, baud, timeout=0, write_timeout=0.5, exclusive=True)
+            self._serial = serial.Serial(device, baud, timeout=0, write_timeout=write_s, exclusive=True)
         except (serial.SerialException, OSError, ValueError) as why:
             number = errno.EWOULDBLOCK if "exclusively" in str(why) else getattr(why, "errno", None)
             reason = {
