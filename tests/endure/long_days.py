@@ -440,7 +440,7 @@ class Hands:
             w.cycling.now()
             QTest.qWait(20)
             if w.cycling.known and self.window.sheets[self.window.step].ready() and not self._busy():
-                if self.window.knock_ons._more.isActive():
+                if self.window.knock_ons._more.isActive() or w.cycling._rest.isActive():
                     continue
                 QApplication.processEvents()
                 return True

@@ -109,10 +109,11 @@ def deeds(one: Project, two: Project) -> tuple[Deed, ...]:
         found = read_own(folder / "state" / "recent.json")
         return "" if found in ((b"[2]",) if done else (b"[1]", b"[2]")) else f"holds {found!r}"
 
-    def keep(folder: Path) -> object:
-        slot = Recovery(folder / "state" / "recovery")
-        slot.slot = next((folder / "state" / "recovery").glob("unsaved-*.json"))
-        return slot.keep(two, None)
+    def keep(folder: Path) -> None:
+        there = folder / "state" / "recovery"
+        slot = Recovery(there)
+        slot.slot = next(there / name for name in os.listdir(there) if name.endswith(".json"))
+        slot.keep(two, None)
 
     def said(done: bool) -> None:
         if not done:
@@ -201,8 +202,8 @@ def refuse_everything(folder: Path, project: Project, reasons: tuple[int, ...] =
             _look(deed, here, out, where, done)
             if deed.name in ("project", "recovery") and out.refused == 0:
                 out.faults.append(f"{deed.name}: the limit was not felt")
-            if stray := list(here.rglob("*.part")):
-                out.faults.append(f"{deed.name}, quota {most}: left {stray}")
+            if left := list(here.rglob("*.part")):
+                out.faults.append(f"{deed.name}, quota {most}: left {left}")
     return out
 
 
