@@ -153,9 +153,8 @@ class InstrumentBar(QWidget):
         t = self._theme
         if t is None:
             return
-        p = QPainter(self)
-        p.fillRect(self.rect(), t.plate)
-        p.fillRect(QRectF(0, 0, self.width(), 1), t.edge)
-        if self._desk.taking:
-            p.fillRect(QRectF(0, self.height() - 4, self.width() * self._desk.progress, 4), t.dye)
-        p.end()
+        with QPainter(self) as p:
+            p.fillRect(self.rect(), t.plate)
+            p.fillRect(QRectF(0, 0, self.width(), 1), t.edge)
+            if self._desk.taking:
+                p.fillRect(QRectF(0, self.height() - 4, self.width() * self._desk.progress, 4), t.dye)

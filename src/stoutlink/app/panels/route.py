@@ -44,29 +44,29 @@ class _Station(QAbstractButton):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        w, middle = self.width(), QPointF(self.width() / 2, 27.0)
-        if self.isChecked():
-            p.fillRect(QRectF(0, 0, w, self.height()), t.sheet)
-            p.fillRect(QRectF(0, 0, 4, self.height()), t.dye)
-        elif self.underMouse() or self.hasFocus():
-            p.fillRect(QRectF(0, 0, w, self.height()), t.raised)
-        p.setPen(QPen(t.faint, 2))
-        if not self._first:
-            p.drawLine(QPointF(middle.x(), 0), QPointF(middle.x(), 16))
-        if not self._last:
-            p.drawLine(QPointF(middle.x(), 78), QPointF(middle.x(), self.height()))
-        self._mark(p, t, middle)
-        p.setPen(t.text if self.isChecked() else t.quiet)
-        for size in (11.0, 10.0, 9.0):
-            p.setFont(font(size, bold=self.isChecked()))
-            if p.fontMetrics().horizontalAdvance(self.text()) <= w - 8:
-                break
-        p.drawText(QRectF(0, 42, w, 20), Qt.AlignmentFlag.AlignCenter, self.text())
-        p.setPen(t.torch if self.state == "open" else t.quiet)
-        p.setFont(font(8.5))
-        p.drawText(QRectF(0, 60, w, 17), Qt.AlignmentFlag.AlignCenter, self.word)
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            w, middle = self.width(), QPointF(self.width() / 2, 27.0)
+            if self.isChecked():
+                p.fillRect(QRectF(0, 0, w, self.height()), t.sheet)
+                p.fillRect(QRectF(0, 0, 4, self.height()), t.dye)
+            elif self.underMouse() or self.hasFocus():
+                p.fillRect(QRectF(0, 0, w, self.height()), t.raised)
+            p.setPen(QPen(t.faint, 2))
+            if not self._first:
+                p.drawLine(QPointF(middle.x(), 0), QPointF(middle.x(), 16))
+            if not self._last:
+                p.drawLine(QPointF(middle.x(), 78), QPointF(middle.x(), self.height()))
+            self._mark(p, t, middle)
+            p.setPen(t.text if self.isChecked() else t.quiet)
+            for size in (11.0, 10.0, 9.0):
+                p.setFont(font(size, bold=self.isChecked()))
+                if p.fontMetrics().horizontalAdvance(self.text()) <= w - 8:
+                    break
+            p.drawText(QRectF(0, 42, w, 20), Qt.AlignmentFlag.AlignCenter, self.text())
+            p.setPen(t.torch if self.state == "open" else t.quiet)
+            p.setFont(font(8.5))
+            p.drawText(QRectF(0, 60, w, 17), Qt.AlignmentFlag.AlignCenter, self.word)
 
     def _mark(self, p: QPainter, t: Theme, c: QPointF) -> None:
         colour = {"open": t.torch, "settled": t.soap}.get(self.state, t.quiet)

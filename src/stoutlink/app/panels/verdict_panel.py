@@ -76,28 +76,28 @@ class GaugeBar(QAbstractButton):
         g, t = self.gauge, self.theme
         if g is None or t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        w = float(self.width())
-        if self.underMouse() or self.hasFocus() or self.isChecked():
-            p.fillRect(QRectF(0, 0, w, 54), t.raised)
-        colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
-        p.setFont(font(9))
-        p.setPen(t.quiet)
-        p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.title)
-        p.setPen(colour)
-        mark = {"out": "▲ ", "edge": "◊ "}.get(g.standing, "")
-        p.drawText(
-            QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word
-        )
-        p.setPen(t.quiet if g.unentered else t.text)
-        p.setFont(font(11.5, bold=not g.unentered))
-        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
-        p.setFont(font(9))
-        p.setPen(t.quiet)
-        sure = f"{g.sure}, {len(g.unentered)} not entered" if g.unentered else g.sure
-        p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
-        self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            w = float(self.width())
+            if self.underMouse() or self.hasFocus() or self.isChecked():
+                p.fillRect(QRectF(0, 0, w, 54), t.raised)
+            colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
+            p.setFont(font(9))
+            p.setPen(t.quiet)
+            p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.title)
+            p.setPen(colour)
+            mark = {"out": "▲ ", "edge": "◊ "}.get(g.standing, "")
+            p.drawText(
+                QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word
+            )
+            p.setPen(t.quiet if g.unentered else t.text)
+            p.setFont(font(11.5, bold=not g.unentered))
+            p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
+            p.setFont(font(9))
+            p.setPen(t.quiet)
+            sure = f"{g.sure}, {len(g.unentered)} not entered" if g.unentered else g.sure
+            p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
+            self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
 
     @staticmethod
     def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, compared: float | None = None) -> None:

@@ -43,17 +43,17 @@ class Handle(QAbstractButton):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.fillRect(self.rect(), t.raised if self.isChecked() or self.underMouse() else t.plate)
-        p.setPen(QPen(t.dye if self.hasFocus() else t.edge, 2 if self.hasFocus() else 1))
-        p.drawLine(QPointF(0, 0), QPointF(0, self.height()))
-        p.setPen(t.text)
-        p.setFont(font(10, bold=True))
-        p.translate(0, self.height())
-        p.rotate(-90)
-        flags = int(Qt.AlignmentFlag.AlignCenter)
-        arrow = "▾" if self.isChecked() else "▴"
-        p.drawText(QRectF(0, 0, self.height(), self.width()), flags, f"{arrow}  Verdict  ·  {self.words}")
+        with QPainter(self) as p:
+            p.fillRect(self.rect(), t.raised if self.isChecked() or self.underMouse() else t.plate)
+            p.setPen(QPen(t.dye if self.hasFocus() else t.edge, 2 if self.hasFocus() else 1))
+            p.drawLine(QPointF(0, 0), QPointF(0, self.height()))
+            p.setPen(t.text)
+            p.setFont(font(10, bold=True))
+            p.translate(0, self.height())
+            p.rotate(-90)
+            flags = int(Qt.AlignmentFlag.AlignCenter)
+            arrow = "▾" if self.isChecked() else "▴"
+            p.drawText(QRectF(0, 0, self.height(), self.width()), flags, f"{arrow}  Verdict  ·  {self.words}")
 
 
 class Body(QWidget):

@@ -101,32 +101,33 @@ def print_sheet(window: Hands, device: QPagedPaintDevice) -> int:
     """Draw the sheet and its words on a device; how many pages it took."""
     titles = titles_of(window)
     sheet = window.sheets[window.step]
-    p = QPainter(device)
-    page = QRectF(QPointF(), QSizeF(device.pageLayout().paintRectPixels(DPI).size()))
-    room = QRectF(0, HEAD, page.width(), page.height() - HEAD - FOOT)
-    rows = [line.split("\t")[:MOST_COLUMNS] for line in sheet.as_text().splitlines()]
-    pages = _broken(p, rows, room)
-    count = 1 + len(pages)
-    _frame(p, titles, page, 1, count, "Drawing not to scale")
-    p.save()
-    factor = min(room.width() / sheet.width(), room.height() / sheet.height())
-    p.translate(room.left() + (room.width() - factor * sheet.width()) / 2, room.top())
-    p.scale(factor, factor)
-    sheet.refresh(INK)
-    try:
-        _draw(p, sheet, sheet, QRectF(sheet.rect()))
-    finally:
-        p.restore()
-        sheet.refresh(window.theme)
-    for number, lines in enumerate(pages, 2):
-        device.newPage()
-        _frame(p, titles, page, number, count, "")
-        for y, cells in lines:
-            for box, cell in cells:
-                p.setPen(BLACK)
-                p.setFont(font(8))
-                p.drawText(box.translated(0, y), int(ALIGN.AlignLeft | ALIGN.AlignTop | Qt.TextFlag.TextWordWrap), cell)
-    p.end()
+    with QPainter(device) as p:
+        page = QRectF(QPointF(), QSizeF(device.pageLayout().paintRectPixels(DPI).size()))
+        room = QRectF(0, HEAD, page.width(), page.height() - HEAD - FOOT)
+        rows = [line.split("\t")[:MOST_COLUMNS] for line in sheet.as_text().splitlines()]
+        pages = _broken(p, rows, room)
+        count = 1 + len(pages)
+        _frame(p, titles, page, 1, count, "Drawing not to scale")
+        p.save()
+        factor = min(room.width() / sheet.width(), room.height() / sheet.height())
+        p.translate(room.left() + (room.width() - factor * sheet.width()) / 2, room.top())
+        p.scale(factor, factor)
+        sheet.refresh(INK)
+        try:
+            _draw(p, sheet, sheet, QRectF(sheet.rect()))
+        finally:
+            p.restore()
+            sheet.refresh(window.theme)
+        for number, lines in enumerate(pages, 2):
+            device.newPage()
+            _frame(p, titles, page, number, count, "")
+            for y, cells in lines:
+                for box, cell in cells:
+                    p.setPen(BLACK)
+                    p.setFont(font(8))
+                    p.drawText(
+                        box.translated(0, y), int(ALIGN.AlignLeft | ALIGN.AlignTop | Qt.TextFlag.TextWordWrap), cell
+                    )
     return count
 
 

@@ -75,18 +75,17 @@ class Picture(QWidget):
         t = self.theme
         if t is None or self.draw is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), t.sheet)
-        self.hits = []
-        self.asked = QRectF(self.rect()) if event is None else QRectF(event.rect())
-        self.draw(p, t, self)
-        acting = [h for h in self.hits if h.act is not None]
-        if self.hasFocus() and 0 <= self.current < len(acting):
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.setPen(QPen(t.dye, 2))
-            p.drawRect(acting[self.current].box)
-        p.end()
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.fillRect(self.rect(), t.sheet)
+            self.hits = []
+            self.asked = QRectF(self.rect()) if event is None else QRectF(event.rect())
+            self.draw(p, t, self)
+            acting = [h for h in self.hits if h.act is not None]
+            if self.hasFocus() and 0 <= self.current < len(acting):
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.setPen(QPen(t.dye, 2))
+                p.drawRect(acting[self.current].box)
         if [(h.box, h.tip) for h in self.hits] != self._told:
             self._telling.start()
 

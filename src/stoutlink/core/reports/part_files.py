@@ -13,6 +13,7 @@ from stoutlink.core.geometry.pattern import Flat, Pattern, arc_of, extent, sides
 from stoutlink.core.quantity.constants import INCH
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.text import one_line
 
 Placed = tuple[Pattern, Flat, str]
 """A pattern, where its origin lies, and its name."""
@@ -113,7 +114,7 @@ def pattern_svg(placed: Iterable[Placed]) -> bytes:
                 groups[group].append(f'<path d="M {" L ".join(at(x + dx, y + dy) for x, y in line)}"/>')
         low, _ = extent(pattern.outline)
         x, y = at(low[0] + dx, low[1] + dy - 2 * LETTER).split()
-        groups["note"].append(f'<text x="{x}" y="{y}" font-size="{1000 * LETTER:g}">{escape(name)}</text>')
+        groups["note"].append(f'<text x="{x}" y="{y}" font-size="{1000 * LETTER:g}">{escape(one_line(name))}</text>')
     style = {"cut": 'fill="none" stroke="#000" stroke-width="0.2"', "bend": 'fill="none" stroke="#00f" stroke-width="0.2" stroke-dasharray="4 1 1 1"', "mark": 'fill="none" stroke="#080" stroke-width="0.15"', "note": 'fill="#555" font-family="sans-serif"'}  # fmt: skip
     wide, high = 1000 * (x1 - x0), 1000 * (y1 - y0)
     body = "\n".join(f'<g id="{name}" {style[name]}>\n' + "\n".join(lines) + "\n</g>" for name, lines in groups.items())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import hashlib
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -212,9 +213,9 @@ def plan_ics(sheet: PlanSheet, name: str, stamp: datetime.datetime) -> bytes:
 
 
 def _escaped(words: str) -> str:
-    """Text as RFC 5545, 3.3.11 writes it; line breaks become their sign."""
+    """Text as RFC 5545, 3.3.11 writes it; line breaks become their sign, other controls blanks."""
     out = words.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,")
-    return out.replace("\r\n", "\\n").replace("\n", "\\n").replace("\r", "\\n")
+    return re.sub(r"[\x00-\x08\x0b-\x1f\x7f]", " ", re.sub(r"\r\n|\r|\n", r"\\n", out))
 
 
 def _folded(line: str) -> Iterator[str]:

@@ -62,54 +62,53 @@ class Tooth(QWidget):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), t.sheet)
-        f = self.face()
-        # a flank as it is seen: lower at the toe, its root line curved away
-        rim = [
-            self.point(0, -0.05),
-            self.point(1, -0.05),
-            self.point(1, 1.05),
-            self.point(0.5, 1.0),
-            self.point(0, 0.92),
-        ]
-        p.setPen(QPen(t.soap, 1.8))
-        p.setBrush(t.raised)
-        p.drawPolygon(QPolygonF(rim))
-        text(p, QRectF(f.left(), 6, f.width(), 18), self.title, t.text, size=11, bold=True, align="centre")
-        text(p, QRectF(0, f.top(), 40, f.height()), "toe", t.quiet, size=9, align="right")
-        text(p, QRectF(f.right() + 4, f.top(), 40, f.height()), "heel", t.quiet, size=9)
-        text(p, QRectF(f.left(), f.bottom() + 4, f.width(), 16), "root", t.quiet, size=9, align="centre")
-        if self.window_ is not None:
-            (a, b), (c, d) = self.window_.place, self.window_.height
-            p.setPen(QPen(t.faint, 1, Qt.PenStyle.DashLine))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(QRectF(self.point(a, d), self.point(b, c)))
-        one = self.patch
-        if one is None:
-            text(p, f, "paint where it is rubbed: click", t.quiet, size=10, align="centre")
-        else:
-            box = self._box(one)
-            off = bool(one.off)
-            colour = QColor(t.torch if off else t.brass)
-            fill = QColor(colour)
-            fill.setAlpha(110)
-            p.save()
-            p.setClipRect(f.adjusted(-2, -2, 2, 2))
-            p.setPen(QPen(colour, 2, Qt.PenStyle.DashLine if off else Qt.PenStyle.SolidLine))
-            p.setBrush(QBrush(fill))
-            p.drawEllipse(box)
-            p.restore()
-            p.setPen(QPen(t.text, 1.4))
-            cross = self.point(one.place, one.height)
-            p.drawLine(cross + QPointF(-5, 0), cross + QPointF(5, 0))
-            p.drawLine(cross + QPointF(0, -5), cross + QPointF(0, 5))
-        if self.hasFocus():
-            p.setPen(QPen(t.dye, 2))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        p.end()
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.fillRect(self.rect(), t.sheet)
+            f = self.face()
+            # a flank as it is seen: lower at the toe, its root line curved away
+            rim = [
+                self.point(0, -0.05),
+                self.point(1, -0.05),
+                self.point(1, 1.05),
+                self.point(0.5, 1.0),
+                self.point(0, 0.92),
+            ]
+            p.setPen(QPen(t.soap, 1.8))
+            p.setBrush(t.raised)
+            p.drawPolygon(QPolygonF(rim))
+            text(p, QRectF(f.left(), 6, f.width(), 18), self.title, t.text, size=11, bold=True, align="centre")
+            text(p, QRectF(0, f.top(), 40, f.height()), "toe", t.quiet, size=9, align="right")
+            text(p, QRectF(f.right() + 4, f.top(), 40, f.height()), "heel", t.quiet, size=9)
+            text(p, QRectF(f.left(), f.bottom() + 4, f.width(), 16), "root", t.quiet, size=9, align="centre")
+            if self.window_ is not None:
+                (a, b), (c, d) = self.window_.place, self.window_.height
+                p.setPen(QPen(t.faint, 1, Qt.PenStyle.DashLine))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(QRectF(self.point(a, d), self.point(b, c)))
+            one = self.patch
+            if one is None:
+                text(p, f, "paint where it is rubbed: click", t.quiet, size=10, align="centre")
+            else:
+                box = self._box(one)
+                off = bool(one.off)
+                colour = QColor(t.torch if off else t.brass)
+                fill = QColor(colour)
+                fill.setAlpha(110)
+                p.save()
+                p.setClipRect(f.adjusted(-2, -2, 2, 2))
+                p.setPen(QPen(colour, 2, Qt.PenStyle.DashLine if off else Qt.PenStyle.SolidLine))
+                p.setBrush(QBrush(fill))
+                p.drawEllipse(box)
+                p.restore()
+                p.setPen(QPen(t.text, 1.4))
+                cross = self.point(one.place, one.height)
+                p.drawLine(cross + QPointF(-5, 0), cross + QPointF(5, 0))
+                p.drawLine(cross + QPointF(0, -5), cross + QPointF(0, 5))
+            if self.hasFocus():
+                p.setPen(QPen(t.dye, 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
     def _box(self, one: Patch) -> QRectF:
         a = self.point(one.place - 0.5 * one.long, one.height + 0.5 * one.tall)

@@ -90,60 +90,62 @@ class LinkCard(QFrame):
         t, one, unit = self.theme, self.cut, self._workspace.unit
         if t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.chosen:
-            p.fillRect(QRectF(0, 4, 4, CARD - 8), t.dye)
-        p.setPen(QPen(t.edge, 1))
-        p.drawLine(QPointF(12, CARD - 1), QPointF(self.width() - 12, CARD - 1))
-        self._words(p, t)
-        left, scale, y = self._geometry()
-        right = left + one.cut.centre_to_centre * scale
-        a, b = left + one.link.frame_end.take_up_m * scale, right - one.link.axle_end.take_up_m * scale
-        tube = max(8.0, one.link.tube_od_m * scale)
-        bad = one.cut.tube <= 0
-        p.setPen(QPen(t.oxide if bad else t.soap, 1.5))
-        for x, face, fit in ((left, a, one.cut.ends[0]), (right, b, one.cut.ends[1])):
-            inward = 1.0 if face > x else -1.0
-            p.setBrush(QBrush(t.raised))
-            if fit is not None:
-                shank = face + inward * fit.engaged * scale
-                p.drawRect(QRectF(min(x, shank), y - 4, abs(shank - x), 8))
-            p.drawEllipse(QPointF(x, y), 13, 13)
-            p.setBrush(QBrush(t.sheet))
-            p.drawEllipse(QPointF(x, y), 5, 5)
-        if not bad:
-            fill = t.lower if one.link.role in ("lower", "arm") else t.upper
-            fill = type(fill)(fill)
-            fill.setAlpha(80)
-            p.setBrush(QBrush(fill))
-            p.drawRect(QRectF(a, y - tube / 2, b - a, tube))
-        p.setPen(QPen(t.quiet, 1))
-        top = y - 34
-        for x in (a, b):
-            p.drawLine(QPointF(x, y - tube / 2), QPointF(x, top - 6))
-        p.drawLine(QPointF(a, top), QPointF(b, top))
-        for x in (a, b):
-            p.drawLine(QPointF(x - 4, top + 4), QPointF(x + 4, top - 4))
-        self._cut_number(p, t, (a + b) / 2, top, unit)
-        p.setFont(font(8.5))
-        p.setPen(t.quiet)
-        p.drawText(
-            QRectF((a + b) / 2 - 140, y + tube / 2 + 6, 280, 16),
-            Qt.AlignmentFlag.AlignCenter,
-            f"{show(one.cut.centre_to_centre, 'length', unit, decimals=3 if unit == 'in' else 1)} between joint centres",
-        )
-        for x, word in ((left, "frame"), (right, "axle")):
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if self.chosen:
+                p.fillRect(QRectF(0, 4, 4, CARD - 8), t.dye)
+            p.setPen(QPen(t.edge, 1))
+            p.drawLine(QPointF(12, CARD - 1), QPointF(self.width() - 12, CARD - 1))
+            self._words(p, t)
+            left, scale, y = self._geometry()
+            right = left + one.cut.centre_to_centre * scale
+            a, b = left + one.link.frame_end.take_up_m * scale, right - one.link.axle_end.take_up_m * scale
+            tube = max(8.0, one.link.tube_od_m * scale)
+            bad = one.cut.tube <= 0
+            p.setPen(QPen(t.oxide if bad else t.soap, 1.5))
+            for x, face, fit in ((left, a, one.cut.ends[0]), (right, b, one.cut.ends[1])):
+                inward = 1.0 if face > x else -1.0
+                p.setBrush(QBrush(t.raised))
+                if fit is not None:
+                    shank = face + inward * fit.engaged * scale
+                    p.drawRect(QRectF(min(x, shank), y - 4, abs(shank - x), 8))
+                p.drawEllipse(QPointF(x, y), 13, 13)
+                p.setBrush(QBrush(t.sheet))
+                p.drawEllipse(QPointF(x, y), 5, 5)
+            if not bad:
+                fill = t.lower if one.link.role in ("lower", "arm") else t.upper
+                fill = type(fill)(fill)
+                fill.setAlpha(80)
+                p.setBrush(QBrush(fill))
+                p.drawRect(QRectF(a, y - tube / 2, b - a, tube))
+            p.setPen(QPen(t.quiet, 1))
+            top = y - 34
+            for x in (a, b):
+                p.drawLine(QPointF(x, y - tube / 2), QPointF(x, top - 6))
+            p.drawLine(QPointF(a, top), QPointF(b, top))
+            for x in (a, b):
+                p.drawLine(QPointF(x - 4, top + 4), QPointF(x + 4, top - 4))
+            self._cut_number(p, t, (a + b) / 2, top, unit)
+            p.setFont(font(8.5))
+            p.setPen(t.quiet)
             p.drawText(
-                QRectF(x - 66 if word == "frame" else x - 54, y - 36, 120, 16),
+                QRectF((a + b) / 2 - 140, y + tube / 2 + 6, 280, 16),
                 Qt.AlignmentFlag.AlignCenter,
-                f"{word} end",
+                f"{show(one.cut.centre_to_centre, 'length', unit, decimals=3 if unit == 'in' else 1)} between joint centres",
             )
-        for field in self._ends:
-            p.drawText(
-                QRectF(field.x() - 20, field.y() + 23, field.width() + 40, 14), Qt.AlignmentFlag.AlignCenter, "take-up"
-            )
-        self._thread(p, t)
+            for x, word in ((left, "frame"), (right, "axle")):
+                p.drawText(
+                    QRectF(x - 66 if word == "frame" else x - 54, y - 36, 120, 16),
+                    Qt.AlignmentFlag.AlignCenter,
+                    f"{word} end",
+                )
+            for field in self._ends:
+                p.drawText(
+                    QRectF(field.x() - 20, field.y() + 23, field.width() + 40, 14),
+                    Qt.AlignmentFlag.AlignCenter,
+                    "take-up",
+                )
+            self._thread(p, t)
 
     def _cut_number(self, p: QPainter, t: Theme, x: float, y: float, unit: str) -> None:
         one = self.cut

@@ -303,9 +303,11 @@ class MatchLook(DonorLook):
                     )
                 )
         y = top + len(found.places) * row + 8
-        said = self.cell or next((c for c in found.cells if c.state in ("no", "bridged")), None)
+        titles = dict(found.parts)
+        chosen = self.cell if self.cell is not None and self.cell.part in titles else None
+        said = chosen or next((c for c in found.cells if c.state in ("no", "bridged")), None)
         if said is not None:
-            title = dict(found.parts)[said.part]
+            title = titles[said.part]
             told = [f"{said.place.title}, from {title}: {WORDS[said.state]}. {said.why[:1].upper() + said.why[1:]}."]
             if said.bridge:
                 told.append(f"What bridges it: {said.bridge}.")

@@ -35,41 +35,45 @@ def paint_backdrop(
     layout's links, likewise.
     """
     sheet.fill(t.sheet)
-    p = QPainter(sheet)
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    rig, panes = workspace.rig, drawn.panes()
-    ride = ride_pose_of(rig, layout.end)
-    numbers = workspace.study.rig_numbers()
-    sigma = (numbers["cg_height"].sigma, numbers["cg_ahead"].sigma)
-    for view in VIEWS:
-        p.save()
-        p.setClipRect(panes[view])
-        shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
-        if view == "rear":
-            shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
-        shapes += surveyed_shapes(workspace.project, view)
-        shapes += balance_shapes(rig, view, *sigma)
-        if compared is not None:
-            shapes += [Line(one.points, "compared") for one in link_shapes(compared[0], view, compared[1], ride.centre)]
-        if moving:
-            shapes += [
-                Line(one.points, "ghost", one.closed, one.width) for one in link_shapes(layout, view, ride, ride.centre)
-            ]
-        if pose is not None:
-            shapes += axle_shapes(
-                rig, layout, view, pose, workspace.project.donor(layout.end), workspace.project.plan(layout.end)
+    with QPainter(sheet) as p:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rig, panes = workspace.rig, drawn.panes()
+        ride = ride_pose_of(rig, layout.end)
+        numbers = workspace.study.rig_numbers()
+        sigma = (numbers["cg_height"].sigma, numbers["cg_ahead"].sigma)
+        for view in VIEWS:
+            p.save()
+            p.setClipRect(panes[view])
+            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+            if view == "rear":
+                shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))
+            shapes += surveyed_shapes(workspace.project, view)
+            shapes += balance_shapes(rig, view, *sigma)
+            if compared is not None:
+                shapes += [
+                    Line(one.points, "compared") for one in link_shapes(compared[0], view, compared[1], ride.centre)
+                ]
+            if moving:
+                shapes += [
+                    Line(one.points, "ghost", one.closed, one.width)
+                    for one in link_shapes(layout, view, ride, ride.centre)
+                ]
+            if pose is not None:
+                shapes += axle_shapes(
+                    rig, layout, view, pose, workspace.project.donor(layout.end), workspace.project.plan(layout.end)
+                )
+            if view == "plan" and not moving:
+                shapes += lock_shapes(rig, layout, workspace.project.donor(layout.end))
+            paint(p, shapes, drawn.frame_of(view), t)
+            p.setPen(t.quiet)
+            p.setFont(font(9))
+            p.drawText(
+                panes[view].adjusted(10, 6, -10, -6),
+                Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
+                TITLES[view],
             )
-        if view == "plan" and not moving:
-            shapes += lock_shapes(rig, layout, workspace.project.donor(layout.end))
-        paint(p, shapes, drawn.frame_of(view), t)
-        p.setPen(t.quiet)
-        p.setFont(font(9))
-        p.drawText(
-            panes[view].adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, TITLES[view]
-        )
-        p.restore()
-    _borders(p, t, panes)
-    p.end()
+            p.restore()
+        _borders(p, t, panes)
 
 
 def _borders(p: QPainter, t: Theme, panes: dict[ViewName, QRectF]) -> None:

@@ -166,54 +166,60 @@ class ThreeViews(QWidget):
         t = self._theme
         if t is None:
             return
-        p = QPainter(self)
-        layout = self.layout_shown
-        if layout is not None:
-            p.drawPixmap(0, 0, self._backdrop(t, layout))
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if layout is None:
-            p.fillRect(self.rect(), t.sheet)
-            p.setPen(t.quiet)
-            p.setFont(font(12))
-            p.drawText(
-                QRectF(self.rect()).adjusted(self.drawn.corner().right() + 12, 0, -12, 0),
-                int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-                nothing_hung(self._workspace),
-            )
-            return
-        pose = self._pose()
-        ride = ride_pose_of(self._workspace.rig, layout.end)
-        motion = self._workspace.study.axles[layout.end].motion
-        leaf = self._workspace.study.axles[layout.end].leaf
-        panes = self.panes()
-        donor, plan = self._workspace.project.donor(layout.end), self._workspace.project.plan(layout.end)
-        points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
-        for view in VIEWS:
-            frame = self.frame_of(view)
-            p.save()
-            p.setClipRect(panes[view])
-            shapes: list[Shape] = driveshaft_shapes(self._workspace.rig, layout, donor, plan, view, pose)
-            if pose is not None:
-                shapes += link_shapes(layout, view, pose, ride.centre)
-            shapes += hole_shapes(layout, view, pose, ride.centre)
-            shapes += steering_shapes(layout, view, pose, ride.centre)
-            if pose is not None:
-                shapes += strut_shapes(layout, view, pose, ride.centre)
-            if motion is not None and self.station is None:
-                shapes += construction_shapes(self._workspace.rig, motion, view)
-            if leaf is not None:
-                shapes += leaf_shapes(leaf, view, (0.0,))
-            if self.overlay is not None:
-                shapes += self.overlay(view)
-            paint(p, shapes, frame, t)
-            paint_handles(p, t, layout, self.selected, view, frame, points)
-            if self._hover is not None:
-                paint_crosshair(
-                    p, t, self._hover[0], self.frame_of(self._hover[0]).back(self._hover[1]), view, frame, panes[view]
+        with QPainter(self) as p:
+            layout = self.layout_shown
+            if layout is not None:
+                p.drawPixmap(0, 0, self._backdrop(t, layout))
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if layout is None:
+                p.fillRect(self.rect(), t.sheet)
+                p.setPen(t.quiet)
+                p.setFont(font(12))
+                p.drawText(
+                    QRectF(self.rect()).adjusted(self.drawn.corner().right() + 12, 0, -12, 0),
+                    int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+                    nothing_hung(self._workspace),
                 )
-            p.restore()
-        self._dimensions(p, t)
-        self._catch(p, t)
+                return
+            pose = self._pose()
+            ride = ride_pose_of(self._workspace.rig, layout.end)
+            motion = self._workspace.study.axles[layout.end].motion
+            leaf = self._workspace.study.axles[layout.end].leaf
+            panes = self.panes()
+            donor, plan = self._workspace.project.donor(layout.end), self._workspace.project.plan(layout.end)
+            points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
+            for view in VIEWS:
+                frame = self.frame_of(view)
+                p.save()
+                p.setClipRect(panes[view])
+                shapes: list[Shape] = driveshaft_shapes(self._workspace.rig, layout, donor, plan, view, pose)
+                if pose is not None:
+                    shapes += link_shapes(layout, view, pose, ride.centre)
+                shapes += hole_shapes(layout, view, pose, ride.centre)
+                shapes += steering_shapes(layout, view, pose, ride.centre)
+                if pose is not None:
+                    shapes += strut_shapes(layout, view, pose, ride.centre)
+                if motion is not None and self.station is None:
+                    shapes += construction_shapes(self._workspace.rig, motion, view)
+                if leaf is not None:
+                    shapes += leaf_shapes(leaf, view, (0.0,))
+                if self.overlay is not None:
+                    shapes += self.overlay(view)
+                paint(p, shapes, frame, t)
+                paint_handles(p, t, layout, self.selected, view, frame, points)
+                if self._hover is not None:
+                    paint_crosshair(
+                        p,
+                        t,
+                        self._hover[0],
+                        self.frame_of(self._hover[0]).back(self._hover[1]),
+                        view,
+                        frame,
+                        panes[view],
+                    )
+                p.restore()
+            self._dimensions(p, t)
+            self._catch(p, t)
 
     def _catch(self, p: QPainter, t: Theme) -> None:
         """What a dragged pivot has fallen on."""

@@ -35,32 +35,36 @@ class _Curves(QWidget):
         t = self.theme
         if t is None or not self.rows:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        w, tall = float(self.width()), self.height() / len(self.rows)
-        left, right = 96.0, w - 172.0
-        for i, (name, values, here, ride) in enumerate(self.rows):
-            box = QRectF(left, i * tall + 3, right - left, tall - 6)
-            p.setFont(font(9))
-            p.setPen(t.quiet)
-            p.drawText(
-                QRectF(0, i * tall, left - 6, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, name
-            )
-            p.setPen(QPen(t.edge, 1))
-            p.drawLine(box.bottomLeft(), box.bottomRight())
-            self._curve(p, t, box, values)
-            p.setPen(t.text)
-            p.setFont(font(9.5, bold=True))
-            p.drawText(
-                QRectF(right + 8, i * tall, 76, tall), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, here
-            )
-            p.setPen(t.quiet)
-            p.setFont(font(8.5))
-            p.drawText(
-                QRectF(right + 84, i * tall, 88, tall),
-                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                ride,
-            )
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            w, tall = float(self.width()), self.height() / len(self.rows)
+            left, right = 96.0, w - 172.0
+            for i, (name, values, here, ride) in enumerate(self.rows):
+                box = QRectF(left, i * tall + 3, right - left, tall - 6)
+                p.setFont(font(9))
+                p.setPen(t.quiet)
+                p.drawText(
+                    QRectF(0, i * tall, left - 6, tall),
+                    Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
+                    name,
+                )
+                p.setPen(QPen(t.edge, 1))
+                p.drawLine(box.bottomLeft(), box.bottomRight())
+                self._curve(p, t, box, values)
+                p.setPen(t.text)
+                p.setFont(font(9.5, bold=True))
+                p.drawText(
+                    QRectF(right + 8, i * tall, 76, tall),
+                    Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                    here,
+                )
+                p.setPen(t.quiet)
+                p.setFont(font(8.5))
+                p.drawText(
+                    QRectF(right + 84, i * tall, 88, tall),
+                    Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                    ride,
+                )
 
     def _curve(self, p: QPainter, t: Theme, box: QRectF, values: NDArray[np.float64]) -> None:
         good = np.isfinite(values)

@@ -109,22 +109,21 @@ class Board(Look):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), t.sheet)
-        self.paint_board(p, t)
-        rig, frames = self.rig, self.frames()
-        for spot, field in zip(self.spots, self.fields, strict=True):
-            line = spot.line(rig) if spot.line is not None else None
-            if line is not None:
-                dimension(p, t, frames[spot.view].at(line[0]), frames[spot.view].at(line[1]))
-            box = QRectF(field.x() - 34, field.y() - 15, field.width() + 68, 14)
-            p.setFont(font(8))
-            p.setPen(t.quiet)
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter, spot.caption)
-        if self.workspace.study.needed("stance"):
-            p.setPen(t.quiet)
-            p.setFont(font(8.5))
-            said = "Sizes not entered yet are drawn with stand-ins."
-            p.drawText(QRectF(14, self.height() - 20, 400, 16), Qt.AlignmentFlag.AlignLeft, said)
-        p.end()
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.fillRect(self.rect(), t.sheet)
+            self.paint_board(p, t)
+            rig, frames = self.rig, self.frames()
+            for spot, field in zip(self.spots, self.fields, strict=True):
+                line = spot.line(rig) if spot.line is not None else None
+                if line is not None:
+                    dimension(p, t, frames[spot.view].at(line[0]), frames[spot.view].at(line[1]))
+                box = QRectF(field.x() - 34, field.y() - 15, field.width() + 68, 14)
+                p.setFont(font(8))
+                p.setPen(t.quiet)
+                p.drawText(box, Qt.AlignmentFlag.AlignCenter, spot.caption)
+            if self.workspace.study.needed("stance"):
+                p.setPen(t.quiet)
+                p.setFont(font(8.5))
+                said = "Sizes not entered yet are drawn with stand-ins."
+                p.drawText(QRectF(14, self.height() - 20, 400, 16), Qt.AlignmentFlag.AlignLeft, said)

@@ -337,40 +337,39 @@ class TapeStrip(QAbstractScrollArea):
         if t is None:
             return
         view = self._view()
-        p = QPainter(view)
-        p.fillRect(view.rect(), t.sheet)
-        points = self.points()
-        first = max(0, self._offset() // COLUMN)
-        last = min(len(points), (self._offset() + view.width() - HEAD) // COLUMN + 1)
-        unit = self._workspace.unit
-        p.setFont(font(9.5))
-        for i in range(first, last + 1):
-            left = HEAD + i * COLUMN - self._offset()
-            point = points[i] if i < len(points) else None
-            if i == self.column:
-                p.fillRect(QRectF(left, 0, COLUMN, view.height()), t.raised)
-            bad = point is not None and (self.survey_id or "", point.id) in self.suspects
-            p.setPen(t.torch if bad else t.quiet)
-            p.setFont(font(8))
-            number = f"{'▲ ' if bad else ''}{i + 1}" if point is not None else "new"
-            p.drawText(QRectF(left, 2, COLUMN, 16), Qt.AlignmentFlag.AlignCenter, number)
-            p.setPen(QPen(t.edge, 1))
-            p.drawLine(int(left), 0, int(left), view.height())
-            if point is not None:
-                self._column(p, t, point, left, unit)
-        p.fillRect(QRectF(0, 0, HEAD, view.height()), t.plate)
-        p.setFont(font(8.5))
-        for row, key in enumerate(ROWS):
-            y = 20 + row * ROW
-            p.setPen(QPen(t.edge, 1))
-            p.drawLine(0, y, view.width(), y)
-            p.setPen(t.quiet)
-            p.drawText(
-                QRectF(6, y, HEAD - 10, ROW),
-                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
-                TITLES[key] + (", mm" if unit == "mm" and key != "name" else ""),
-            )
-        p.end()
+        with QPainter(view) as p:
+            p.fillRect(view.rect(), t.sheet)
+            points = self.points()
+            first = max(0, self._offset() // COLUMN)
+            last = min(len(points), (self._offset() + view.width() - HEAD) // COLUMN + 1)
+            unit = self._workspace.unit
+            p.setFont(font(9.5))
+            for i in range(first, last + 1):
+                left = HEAD + i * COLUMN - self._offset()
+                point = points[i] if i < len(points) else None
+                if i == self.column:
+                    p.fillRect(QRectF(left, 0, COLUMN, view.height()), t.raised)
+                bad = point is not None and (self.survey_id or "", point.id) in self.suspects
+                p.setPen(t.torch if bad else t.quiet)
+                p.setFont(font(8))
+                number = f"{'▲ ' if bad else ''}{i + 1}" if point is not None else "new"
+                p.drawText(QRectF(left, 2, COLUMN, 16), Qt.AlignmentFlag.AlignCenter, number)
+                p.setPen(QPen(t.edge, 1))
+                p.drawLine(int(left), 0, int(left), view.height())
+                if point is not None:
+                    self._column(p, t, point, left, unit)
+            p.fillRect(QRectF(0, 0, HEAD, view.height()), t.plate)
+            p.setFont(font(8.5))
+            for row, key in enumerate(ROWS):
+                y = 20 + row * ROW
+                p.setPen(QPen(t.edge, 1))
+                p.drawLine(0, y, view.width(), y)
+                p.setPen(t.quiet)
+                p.drawText(
+                    QRectF(6, y, HEAD - 10, ROW),
+                    Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
+                    TITLES[key] + (", mm" if unit == "mm" and key != "name" else ""),
+                )
 
     def _column(self, p: QPainter, t: Theme, point: SurveyPoint, left: float, unit: UnitSystem) -> None:
         for row, key in enumerate(ROWS):

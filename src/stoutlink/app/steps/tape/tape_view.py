@@ -102,30 +102,29 @@ class TapeView(QWidget):
         t = self._theme
         if t is None:
             return
-        p = QPainter(self)
-        p.drawPixmap(0, 0, self._backdrop(t))
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        survey = self.survey()
-        placed = self.placed()
-        frames = self.frames()
-        chosen = next((i for i, one in enumerate(placed) if one.point.id == self.selected), None)
-        shown = placed[chosen] if chosen is not None else None
-        if self._preview is not None and survey is not None:
-            live = place_point(self._preview, survey.datum, self._workspace.project.rig.wheelbase_m, survey.id)
-            if live is not None:
-                self._live(p, t, frames, placed, live)
-                shown = live
-        if shown is not None:
-            for view in VIEWS:
-                for at, _ in point_marks((shown,), view):
-                    c = frames[view].at(at)
-                    p.setPen(QPen(t.dye, 2))
-                    p.setBrush(Qt.BrushStyle.NoBrush)
-                    p.drawRect(QRectF(c.x() - 6, c.y() - 6, 12, 12))
-            x = frames["side"].at((shown.x, 0.0)).x()
-            p.setPen(QPen(t.dye, 1, Qt.PenStyle.DotLine))
-            p.drawLine(QPointF(x, 0), QPointF(x, self.height()))
-        p.end()
+        with QPainter(self) as p:
+            p.drawPixmap(0, 0, self._backdrop(t))
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            survey = self.survey()
+            placed = self.placed()
+            frames = self.frames()
+            chosen = next((i for i, one in enumerate(placed) if one.point.id == self.selected), None)
+            shown = placed[chosen] if chosen is not None else None
+            if self._preview is not None and survey is not None:
+                live = place_point(self._preview, survey.datum, self._workspace.project.rig.wheelbase_m, survey.id)
+                if live is not None:
+                    self._live(p, t, frames, placed, live)
+                    shown = live
+            if shown is not None:
+                for view in VIEWS:
+                    for at, _ in point_marks((shown,), view):
+                        c = frames[view].at(at)
+                        p.setPen(QPen(t.dye, 2))
+                        p.setBrush(Qt.BrushStyle.NoBrush)
+                        p.drawRect(QRectF(c.x() - 6, c.y() - 6, 12, 12))
+                x = frames["side"].at((shown.x, 0.0)).x()
+                p.setPen(QPen(t.dye, 1, Qt.PenStyle.DotLine))
+                p.drawLine(QPointF(x, 0), QPointF(x, self.height()))
 
     def _live(
         self, p: QPainter, t: Theme, frames: dict[ViewName, Frame], placed: Sequence[Placed], live: Placed
@@ -173,10 +172,9 @@ class TapeView(QWidget):
         sheet = QPixmap(self.size() * self.devicePixelRatioF())
         sheet.setDevicePixelRatio(self.devicePixelRatioF())
         sheet.fill(t.sheet)
-        p = QPainter(sheet)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_all(p, t)
-        p.end()
+        with QPainter(sheet) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_all(p, t)
         self._kept = (key, sheet)
         return sheet
 

@@ -245,53 +245,57 @@ class _Curve(Picture):
         out = QPixmap(round(w * ratio), round(h * ratio))
         out.setDevicePixelRatio(ratio)
         out.fill(t.sheet)
-        p = QPainter(out)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        good = np.isfinite(values)
-        other = look.shown.compared.curve(c.id) if look.shown.compared is not None else None
-        ghost = None if other is None else look.scaled(other, other.heave if heaving else other.roll)[0]
-        every = values[good] if ghost is None else np.concatenate([values[good], ghost[np.isfinite(ghost)]])
-        low, high = float(np.percentile(every, 1)), float(np.percentile(every, 99))
-        pad = max(0.08 * (high - low), 1e-3 + 0.01 * abs(high))
-        plot = self._plot = Plot(QRectF(52, 22, w - 62, h - 60), (float(xs[0]), float(xs[-1])), (low - pad, high + pad))
-        gauge = next(
-            (g for g in look.workspace.study.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None
-        )
-        p.save()
-        p.setClipRect(plot.box)
-        if gauge is not None and gauge.target is not None:
-            top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
-            p.fillRect(
-                QRectF(plot.box.left(), top, plot.box.width(), bottom - top), QBrush(t.edge, Qt.BrushStyle.BDiagPattern)
+        with QPainter(out) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            good = np.isfinite(values)
+            other = look.shown.compared.curve(c.id) if look.shown.compared is not None else None
+            ghost = None if other is None else look.scaled(other, other.heave if heaving else other.roll)[0]
+            every = values[good] if ghost is None else np.concatenate([values[good], ghost[np.isfinite(ghost)]])
+            low, high = float(np.percentile(every, 1)), float(np.percentile(every, 99))
+            pad = max(0.08 * (high - low), 1e-3 + 0.01 * abs(high))
+            plot = self._plot = Plot(
+                QRectF(52, 22, w - 62, h - 60), (float(xs[0]), float(xs[-1])), (low - pad, high + pad)
             )
-        if sigma is not None:
-            half = 2 * np.nan_to_num(sigma[good])
-            over = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] + half, strict=True)]
-            under = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] - half, strict=True)]
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(QBrush(t.faint, Qt.BrushStyle.Dense6Pattern))
-            p.drawPolygon(QPolygonF(over + under[::-1]))
-        if ghost is not None:
-            p.setPen(QPen(t.dye, 1.4, Qt.PenStyle.DashDotLine))
-            self._line(p, plot, xs, ghost)
-        p.setPen(QPen(t.soap, 2))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        self._line(p, plot, xs, values)
-        p.restore()
-        plot.paint(p, t)
-        extra = [
-            words
-            for words, there in (
-                ("hatched: wanted", gauge is not None and gauge.target is not None),
-                ("grain: ± 95 %", sigma is not None),
-                ("± being worked out", sigma is None and look.working is travel),
-                ("dash-dot: compared layout", ghost is not None),
+            gauge = next(
+                (g for g in look.workspace.study.axles[travel.layout.end].gauges if g.id == GAUGES.get(c.id)), None
             )
-            if there
-        ]
-        axis = f"heave, {unit} (bump +)" if heaving else "roll, ° (left side up +)"
-        text(p, QRectF(4, h - 18, w - 8, 15), " · ".join([axis, *extra]), t.quiet, size=8, align="centre", elide=True)
-        p.end()
+            p.save()
+            p.setClipRect(plot.box)
+            if gauge is not None and gauge.target is not None:
+                top, bottom = plot.y(gauge.target.high), plot.y(gauge.target.low)
+                p.fillRect(
+                    QRectF(plot.box.left(), top, plot.box.width(), bottom - top),
+                    QBrush(t.edge, Qt.BrushStyle.BDiagPattern),
+                )
+            if sigma is not None:
+                half = 2 * np.nan_to_num(sigma[good])
+                over = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] + half, strict=True)]
+                under = [plot.at(float(a), float(v)) for a, v in zip(xs[good], values[good] - half, strict=True)]
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(QBrush(t.faint, Qt.BrushStyle.Dense6Pattern))
+                p.drawPolygon(QPolygonF(over + under[::-1]))
+            if ghost is not None:
+                p.setPen(QPen(t.dye, 1.4, Qt.PenStyle.DashDotLine))
+                self._line(p, plot, xs, ghost)
+            p.setPen(QPen(t.soap, 2))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            self._line(p, plot, xs, values)
+            p.restore()
+            plot.paint(p, t)
+            extra = [
+                words
+                for words, there in (
+                    ("hatched: wanted", gauge is not None and gauge.target is not None),
+                    ("grain: ± 95 %", sigma is not None),
+                    ("± being worked out", sigma is None and look.working is travel),
+                    ("dash-dot: compared layout", ghost is not None),
+                )
+                if there
+            ]
+            axis = f"heave, {unit} (bump +)" if heaving else "roll, ° (left side up +)"
+            text(
+                p, QRectF(4, h - 18, w - 8, 15), " · ".join([axis, *extra]), t.quiet, size=8, align="centre", elide=True
+            )
         return out
 
     @staticmethod

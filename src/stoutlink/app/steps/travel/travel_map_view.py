@@ -69,30 +69,30 @@ class TravelMapView(QWidget):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), t.plate)
-        if self.travel is None or self.found is None:
-            return
-        p.setOpacity(0.35 if self.old else 1.0)
-        box = self.box()
-        rows, columns = self.found.states.shape
-        p.drawPixmap(0, 0, self._painted(t, self.found))
-        p.setPen(QPen(t.edge, 1))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRect(box)
-        g = self.travel.grid
-        i, j = g.ride
-        p.setPen(QPen(t.faint, 1, Qt.PenStyle.DashLine))
-        for a, b in ((self._at(i, 0), self._at(i, columns - 1)), (self._at(0, j), self._at(rows - 1, j))):
-            p.drawLine(a, b)
-        at = self._at(self.row, self.column)
-        p.setPen(QPen(t.dye, 1.5))
-        p.drawLine(QPointF(at.x(), box.top() - 3), QPointF(at.x(), box.bottom() + 3))
-        p.drawLine(QPointF(box.left() - 3, at.y()), QPointF(box.right() + 3, at.y()))
-        p.setBrush(t.dye)
-        p.drawEllipse(at, 4, 4)
-        self._words(p, t, box)
+        with QPainter(self) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.fillRect(self.rect(), t.plate)
+            if self.travel is None or self.found is None:
+                return
+            p.setOpacity(0.35 if self.old else 1.0)
+            box = self.box()
+            rows, columns = self.found.states.shape
+            p.drawPixmap(0, 0, self._painted(t, self.found))
+            p.setPen(QPen(t.edge, 1))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(box)
+            g = self.travel.grid
+            i, j = g.ride
+            p.setPen(QPen(t.faint, 1, Qt.PenStyle.DashLine))
+            for a, b in ((self._at(i, 0), self._at(i, columns - 1)), (self._at(0, j), self._at(rows - 1, j))):
+                p.drawLine(a, b)
+            at = self._at(self.row, self.column)
+            p.setPen(QPen(t.dye, 1.5))
+            p.drawLine(QPointF(at.x(), box.top() - 3), QPointF(at.x(), box.bottom() + 3))
+            p.drawLine(QPointF(box.left() - 3, at.y()), QPointF(box.right() + 3, at.y()))
+            p.setBrush(t.dye)
+            p.drawEllipse(at, 4, 4)
+            self._words(p, t, box)
 
     def _painted(self, t: Theme, found: TravelMap) -> QPixmap:
         """The states, painted once for as long as they, the colours and the size stay."""
@@ -105,31 +105,30 @@ class TravelMapView(QWidget):
         out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
         out.setDevicePixelRatio(ratio)
         out.fill(t.plate)
-        p = QPainter(out)
-        box, states = self.box(), found.states
-        rows, columns = states.shape
-        dx, dy = box.width() / columns, box.height() / rows
-        colours = {
-            FREE: t.raised,
-            BEYOND: t.plate,
-            TOUCHES: t.oxide,
-            RUNS_OUT: t.torch,
-            NEAR: t.brass,
-            UNREACHED: t.edge,
-        }
-        image = QImage(columns, rows, QImage.Format.Format_RGB32)
-        image.fill(t.plate)
-        for state, colour in colours.items():
-            if state in (TOUCHES, FREE, BEYOND):
-                _fill(image, states == state, colour)
-        p.drawImage(box, image)
-        for state in (RUNS_OUT, NEAR, UNREACHED):
-            for r, c0, c1 in _runs(states == state):
-                p.fillRect(
-                    QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5),
-                    QBrush(colours[state], HATCH[state]),
-                )
-        p.end()
+        with QPainter(out) as p:
+            box, states = self.box(), found.states
+            rows, columns = states.shape
+            dx, dy = box.width() / columns, box.height() / rows
+            colours = {
+                FREE: t.raised,
+                BEYOND: t.plate,
+                TOUCHES: t.oxide,
+                RUNS_OUT: t.torch,
+                NEAR: t.brass,
+                UNREACHED: t.edge,
+            }
+            image = QImage(columns, rows, QImage.Format.Format_RGB32)
+            image.fill(t.plate)
+            for state, colour in colours.items():
+                if state in (TOUCHES, FREE, BEYOND):
+                    _fill(image, states == state, colour)
+            p.drawImage(box, image)
+            for state in (RUNS_OUT, NEAR, UNREACHED):
+                for r, c0, c1 in _runs(states == state):
+                    p.fillRect(
+                        QRectF(box.left() + c0 * dx, box.bottom() - (r + 1) * dy, (c1 - c0) * dx, dy + 0.5),
+                        QBrush(colours[state], HATCH[state]),
+                    )
         self._ground = (key, out)
         return out
 

@@ -113,57 +113,61 @@ class CycleViews(QWidget):
         t = self.theme
         if t is None:
             return
-        p = QPainter(self)
-        p.fillRect(self.rect(), t.sheet)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.travel is None:
-            return
-        p.setOpacity(0.35 if self.old else 1.0)
-        rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
-        ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
-        donor, plan = project.donor(layout.end), project.plan(layout.end)
-        p.drawPixmap(0, 0, self._standing(t, self.travel))
-        for view in VIEWS:
-            p.save()
-            p.setClipRect(panes[view])
-            shapes: list[Shape] = []
-            if pose is not None:
-                front = layout.end == "front"
-                turned = front and (view == "plan" or abs(self.steer) > 1e-3)
-                shapes += [
-                    s for s in axle_shapes(rig, layout, view, pose, donor, plan) if not (turned and s.role == "tyre")
-                ]
-                if turned:
-                    shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, view, pose, self.steer)
-                shapes += driveshaft_shapes(rig, layout, donor, plan, view, pose)
-                for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
-                    shapes.append(line if link.name not in self.marked else Line(line.points, "load_push", width=0.0))
-                    if link.name in self.marked:
-                        shapes.append(line)
-                        shapes.append(Line(line.points, "load_push"))
-                if self.travel.steer is not None:
-                    shapes += steering_pose_shapes(self.travel.steer, layout, view, pose, ride.centre, self.steer)
-                shapes += strut_shapes(layout, view, pose, ride.centre)
-                shapes += hung_shapes(layout, view, pose, ride.centre)
-                if self.travel.leaf is not None:
-                    shapes += self._leaves(self.travel, self.travel.leaf, view)
-            paint(p, shapes, self.drawn.frame_of(view), t)
-            self._paint_handles(p, t, view)
-            p.setPen(t.quiet)
-            p.setFont(font(9))
-            p.drawText(
-                panes[view].adjusted(10, 6, -10, -6),
-                Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
-                TITLES[view],
-            )
-            if pose is None:
-                p.setPen(t.torch)
-                p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
-            p.restore()
-        p.setPen(QPen(t.edge, 1))
-        p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
-        p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
-        p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+        with QPainter(self) as p:
+            p.fillRect(self.rect(), t.sheet)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if self.travel is None:
+                return
+            p.setOpacity(0.35 if self.old else 1.0)
+            rig, layout, project = self._workspace.rig, self.travel.layout, self._workspace.project
+            ride, pose, panes = ride_pose_of(rig, layout.end), self.pose(), self.drawn.panes()
+            donor, plan = project.donor(layout.end), project.plan(layout.end)
+            p.drawPixmap(0, 0, self._standing(t, self.travel))
+            for view in VIEWS:
+                p.save()
+                p.setClipRect(panes[view])
+                shapes: list[Shape] = []
+                if pose is not None:
+                    front = layout.end == "front"
+                    turned = front and (view == "plan" or abs(self.steer) > 1e-3)
+                    shapes += [
+                        s
+                        for s in axle_shapes(rig, layout, view, pose, donor, plan)
+                        if not (turned and s.role == "tyre")
+                    ]
+                    if turned:
+                        shapes += steered_tyre_shapes(rig, layout, donor, self.travel.steer, view, pose, self.steer)
+                    shapes += driveshaft_shapes(rig, layout, donor, plan, view, pose)
+                    for line, link in zip(link_shapes(layout, view, pose, ride.centre), layout.links, strict=True):
+                        shapes.append(
+                            line if link.name not in self.marked else Line(line.points, "load_push", width=0.0)
+                        )
+                        if link.name in self.marked:
+                            shapes.append(line)
+                            shapes.append(Line(line.points, "load_push"))
+                    if self.travel.steer is not None:
+                        shapes += steering_pose_shapes(self.travel.steer, layout, view, pose, ride.centre, self.steer)
+                    shapes += strut_shapes(layout, view, pose, ride.centre)
+                    shapes += hung_shapes(layout, view, pose, ride.centre)
+                    if self.travel.leaf is not None:
+                        shapes += self._leaves(self.travel, self.travel.leaf, view)
+                paint(p, shapes, self.drawn.frame_of(view), t)
+                self._paint_handles(p, t, view)
+                p.setPen(t.quiet)
+                p.setFont(font(9))
+                p.drawText(
+                    panes[view].adjusted(10, 6, -10, -6),
+                    Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
+                    TITLES[view],
+                )
+                if pose is None:
+                    p.setPen(t.torch)
+                    p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
+                p.restore()
+            p.setPen(QPen(t.edge, 1))
+            p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
+            p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
+            p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
 
     def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
         """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of
@@ -181,16 +185,15 @@ class CycleViews(QWidget):
         out = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
         out.setDevicePixelRatio(ratio)
         out.fill(t.sheet)
-        p = QPainter(out)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ride = ride_pose_of(self._workspace.rig, layout.end)
-        for view, pane in self.drawn.panes().items():
-            p.setClipRect(pane)
-            shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
-            shapes += surveyed_shapes(project, view)
-            shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
-            paint(p, shapes, self.drawn.frame_of(view), t)
-        p.end()
+        with QPainter(out) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            ride = ride_pose_of(self._workspace.rig, layout.end)
+            for view, pane in self.drawn.panes().items():
+                p.setClipRect(pane)
+                shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
+                shapes += surveyed_shapes(project, view)
+                shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]
+                paint(p, shapes, self.drawn.frame_of(view), t)
         self._ground = (whole, place, out)
         return out
 
