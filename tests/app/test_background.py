@@ -6,12 +6,23 @@ from __future__ import annotations
 
 import gc
 import threading
+import time
+from functools import partial
+from pathlib import Path
 
+import pytest
 from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.desk.background import AHEAD, ASKED, WORKERS, Background, Progress
-from stoutlink.app.main import make_app
+from stoutlink.app.main import _explain, make_app
+from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps.bench.sheet import BenchSheet
+from stoutlink.app.widgets import photos
+from stoutlink.core.document.project import Project
+from stoutlink.core.errors import FileError
+from stoutlink.core.storage.photos import add_photo
 
 
 def test_a_new_piece_does_not_wait_for_the_one_before(qtbot: QtBot) -> None:
@@ -110,3 +121,82 @@ def test_what_has_not_begun_is_given_up_at_once(qtbot: QtBot) -> None:
     gate.set()
     qtbot.waitUntil(lambda: ran == [1] * WORKERS, timeout=10_000)
     assert gc.isenabled()
+
+
+def test_closing_ends_everything_beside_the_window(window: MainWindow) -> None:
+    """Every place in the window that works beside it, found by looking, is given up; no answer comes any more."""
+    places = [*window.findChildren(Background), *window.workspace.findChildren(Background)]
+    assert len(places) > 15
+    begun: set[int] = set()
+    ended: set[int] = set()
+    got: list[int] = []
+
+    def work(n: int, tell: Progress) -> int | None:
+        begun.add(n)
+        while tell(0.1):
+            time.sleep(0.002)
+        ended.add(n)
+        return n
+
+    for n, one in enumerate(places):
+        one.start(partial(work, n), got.append, lambda _: None)
+    window.workspace.session.mark_saved()
+    window.close()
+    assert not window.isVisible()
+    assert not any(one.busy for one in places), [one.parent() for one in places if one.busy]
+    QApplication.processEvents()
+    assert begun == ended  # what had begun has noticed; the rest never began
+    assert got == []
+
+
+def test_a_failure_beside_the_window_is_one_sentence(window: MainWindow, qtbot: QtBot) -> None:
+    place: Background[int] = Background(window)
+
+    def refused(_: Progress) -> int:
+        raise FileError("F121", "rig.csv cannot be opened: it is gone.", "Look for it.")
+
+    def broken(_: Progress) -> int:
+        raise ZeroDivisionError("inner detail")
+
+    for work, words in ((refused, "rig.csv cannot be opened: it is gone. Look for it."), (broken, "your work is kept")):
+        with qtbot.captureExceptions() as raised:
+            place.start(work, lambda _: None, lambda _: None)
+            qtbot.waitUntil(lambda: bool(raised), timeout=20_000)
+        _explain(*raised[0])
+        assert words in window._said.toolTip()
+        assert "inner detail" not in window._said.toolTip()
+        assert not place.busy
+
+
+def test_a_photo_goes_to_what_it_was_taken_for_or_nowhere(
+    window: MainWindow, qtbot: QtBot, basalt: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """While it is copied the hand goes on to another step, or to another project."""
+    gate = threading.Event()
+
+    def slow(file: Path, photo: Path) -> str:
+        gate.wait(20.0)
+        return add_photo(file, photo)
+
+    monkeypatch.setattr(photos, "add_photo", slow)
+    photo = tmp_path / "a.png"
+    photo.write_bytes(b"\x89PNG\r\n\x1a\n" + b"y" * 50)
+    window.workspace.save(tmp_path / "rig.stoutlink")
+    window.show_step("bench")
+    sheet = window.sheet(BenchSheet)
+    sheet.look("card")
+    first, second = sheet.card.card.lines[:2]  # type: ignore[union-attr]
+    sheet.card.pick(first.step.key)
+    sheet.card.photos.add(photo)
+    sheet.card.pick(second.step.key)
+    gate.set()
+    qtbot.waitUntil(lambda: "lies beside the project" in window._said.toolTip(), timeout=10_000)
+    works = {s.id: s.photos for c in window.workspace.project.cards if c.id == sheet.card.assembly for s in c.steps}
+    assert [key for key, names in works.items() if names] == [first.step.key]
+    gate.clear()
+    sheet.card.photos.add(photo)
+    window.workspace.session.mark_saved()
+    window.take(basalt, tmp_path / "rig.stoutlink")
+    gate.set()
+    qtbot.waitUntil(lambda: not sheet.card.photos._copying.busy, timeout=10_000)
+    assert window.workspace.project is basalt

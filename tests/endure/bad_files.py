@@ -21,7 +21,7 @@ import ezdxf
 import msgspec
 
 from stoutlink.core.errors import StoutError
-from stoutlink.core.instruments.protocol import parse_line
+from stoutlink.core.instruments.protocol import Lines, line_of, parse_line
 from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.donor_table import read_donor_file
 from stoutlink.core.storage.dxf_outline import read_outlines
@@ -230,7 +230,7 @@ def _left(folder: Path, data: bytes) -> None:
 
 
 def _instrument(folder: Path, data: bytes) -> None:
-    for line in data.split(b"\n")[:50]:
+    for line in Lines().feed(data + b"\n")[:50]:
         parse_line(line)
 
 
@@ -279,7 +279,17 @@ def readers(folder: Path) -> list[Reader]:
         Reader("drawing", _in_file(read_outlines, ".dxf"), (_drawing(folder),), swapped),
         Reader("photo", _photo, (photo,), torn),
         Reader("left by others", _left, (projects[2],), twist),
-        Reader("instrument", _instrument, (b"R FL 512.400 kg S*2B\nK*4B\nI scales bench*5D\nE no*1A\n",), torn),
+        Reader(
+            "instrument",
+            _instrument,
+            (
+                b"".join(
+                    line_of(x)
+                    for x in ("R FL 512.400 kg S", "K", "I scales four", "E no", "J 3 120.5 9.0", "X too thin")
+                ),
+            ),
+            torn,
+        ),
     ]
 
 

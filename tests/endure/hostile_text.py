@@ -167,8 +167,10 @@ def _open(suffix: str, data: bytes, text: str, out: Written, where: str) -> None
         out.faults.append(f"{where}: does not open: {type(why).__name__}: {str(why)[:200]}")
 
 
-def write_everything(project: Project, text: str, folder: Path, out: Written) -> None:
-    """Everything the command line writes of a project that says ``text`` everywhere, opened again."""
+def write_everything(project: Project, text: str, folder: Path, out: Written, *, packed: bool = True) -> None:
+    """Everything the command line writes of a project that says ``text`` everywhere, opened again; ``packed``: packet and
+    archive too, which take their time.
+    """
     folder.mkdir(parents=True)
     inside = folder / "in" / "deep"
     inside.mkdir(parents=True)
@@ -181,7 +183,7 @@ def write_everything(project: Project, text: str, folder: Path, out: Written) ->
     end = next((e for e in ("rear", "front") if made.layout(e) is not None), None)
     survey = made.surveys[0].id if made.surveys else None
     commands = [
-        ["export", "--cutlist", "cut.csv", "--donors", "donors.csv", "--parts", "parts", "--packet", "packet.pdf"],
+        ["export", "--cutlist", "cut.csv", "--donors", "donors.csv", "--parts", "parts", *(("--packet", "packet.pdf") if packed else ())],
         ["travel", "--csv", "travel.csv", "--bump-sheet", "bump.csv"], ["bench", "--csv", "bench.csv", "--pdf", "bench.pdf"],
         ["plan", "--csv", "plan.csv", "--ics", "plan.ics", "--pdf", "plan.pdf", "--today", "2026-11-02"], ["parts-list", "--csv", "list.csv", "--pdf", "list.pdf"],
         ["log", "--csv", "log.csv"], ["analyze"], ["analyze", "--json"], ["plan", "--json"], ["bench", "--json"], ["parts-list", "--json"], ["log", "--json"], ["as-built", "--json"],
@@ -197,7 +199,8 @@ def write_everything(project: Project, text: str, folder: Path, out: Written) ->
         said = _run([words[0], str(rig), *placed], out, f"{text!r}, {' '.join(words)}")
         if "--json" in words:
             _open(".json", said.encode(), text, out, f"{text!r}, {words[0]}")
-    _run(["hand-over", str(rig), str(inside / "all.zip")], out, f"{text!r}, hand-over")
+    if packed:
+        _run(["hand-over", str(rig), str(inside / "all.zip")], out, f"{text!r}, hand-over")
     for path in inside.rglob("*"):
         if path.suffix in OPENED:
             _open(path.suffix, path.read_bytes(), text, out, f"{text!r}, {path.name}")

@@ -5,23 +5,17 @@ written may stay behind once somebody has saved again.
 
 from __future__ import annotations
 
-import argparse
 import hashlib
 import io
-import json
 import os
 import random
 import select
 import signal
-import sys
-import tempfile
 import time
 import traceback
 import zipfile
 from dataclasses import dataclass, field
 from pathlib import Path
-
-import msgspec
 
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.main import make_app
@@ -32,6 +26,7 @@ from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.disk import previous_of, write_bytes
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.lock import holder_of, lock_of
+from stoutlink.core.storage.own_files import write_own
 from stoutlink.core.storage.photos import add_photo, photo_folder
 from stoutlink.core.storage.recovery import Recovery
 from stoutlink.demo import demo_file
@@ -232,6 +227,7 @@ def _after(folder: Path, out: Killed) -> None:
     recovery.keep(project, path)
     recovery.clear()
     recovery.leftovers()
+    write_own(b"[]", folder / "state" / "stout-link" / "recent.json")  # as every save does
     left = [str(p.relative_to(folder)) for p in folder.rglob("*.part")]
     if left:
         out.faults.append(f"left behind: {len(left)} part files, {left[:3]}")
@@ -250,19 +246,3 @@ def _after(folder: Path, out: Killed) -> None:
     odd = [p.name for p in folder.iterdir() if p.name not in known]
     if odd:
         out.faults.append(f"left behind: {odd}")
-
-
-def main() -> int:
-    """Kills in a process of its own; prints what came of it as JSON."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--seed", type=int, default=0)
-    parser.add_argument("--kills", type=int, default=20)
-    args = parser.parse_args()
-    with tempfile.TemporaryDirectory() as folder:
-        out = kill_often(Path(folder), args.seed, args.kills)
-    print(json.dumps(msgspec.to_builtins(out)))
-    return 1 if out.faults else 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

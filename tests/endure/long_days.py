@@ -5,13 +5,12 @@ that stays, an undo that leads back to the very start, and on the screen only wh
 
 from __future__ import annotations
 
-import argparse
 import gc
 import json
 import os
 import random
+import re
 import sys
-import tempfile
 import threading
 import time
 import traceback
@@ -68,6 +67,9 @@ OF_THE_PLATFORM = ("propagateSizeHints", "This plugin does not support")
 """What Qt says of the platform without a screen."""
 NOT_PRESSED = ("quit", "larger", "smaller", "new", "open_demo", "open_tamarack", "reopen", "open")
 """Commands that end the day or begin another project; the latter come seldom, by :meth:`Hands.another`."""
+MOST_GROWTH = 5.0
+"""MB per 1,000 actions, after the first 2,000."""
+NO_NUMBER = re.compile(r"(?<![a-z])[+−-]?(?:nan|inf)(?![a-z])|\bNone\b")
 OF_THE_MOMENT = ("message", "file_state", "plan_more")
 """What speaks of the last change, not of the project."""
 OWN_KIND = (QComboBox, QLineEdit, QSlider, QAbstractItemView, QPlainTextEdit, QTextEdit)
@@ -493,6 +495,8 @@ class Hands:
                 return
             after = self.words()
             self.day.compared += len(before)
+            if odd := [x for x in before if NO_NUMBER.search(x)]:
+                self.fault(f"{step} {key}: says {odd[:3]}")
             gone, new = Counter(before) - Counter(after), Counter(after) - Counter(before)
             if gone or new:
                 self.fault(f"{step} {key}: shown {list(gone)[:4]}, a fresh computation says {list(new)[:4]}")
@@ -594,25 +598,3 @@ class Hands:
             self.fault("the window does not close")
         self.window.deleteLater()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-
-
-def main() -> int:
-    """One day in a process of its own; prints it as JSON."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--seed", type=int, default=0)
-    parser.add_argument("--actions", type=int, default=1000)
-    parser.add_argument("--every", type=int, default=500)
-    parser.add_argument("--looks", type=int, default=6)
-    parser.add_argument("--tell", action="store_true")
-    args = parser.parse_args()
-    with tempfile.TemporaryDirectory() as folder:
-        for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "HOME"):
-            os.environ[name] = folder
-        day = Hands(args.seed, Path(folder), tell=args.tell).live(args.actions, args.every, args.looks)
-    known = ("seed", "actions", "faults", "growth", "memory", "compared", "undone", "seconds", "slow")
-    print(json.dumps({key: getattr(day, key) for key in known}))
-    return 1 if day.faults else 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

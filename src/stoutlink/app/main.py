@@ -218,6 +218,9 @@ def _explain(kind: type[BaseException], value: BaseException, trace: TracebackTy
     window = next((w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)), None)
     if window is not None:
         window.workspace.autosave()
+        if isinstance(value, StoutError):  # it can be explained after all
+            window.say(f"{value.sentence} {value.hint}".strip(), True)
+            return
         window.say(f"Something went wrong in the program itself; your work is kept. Details: {where}", True)
 
 

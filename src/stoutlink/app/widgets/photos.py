@@ -18,6 +18,7 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, plate
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.photos import SUFFIXES, add_photo, find_photo
 
+Take = Callable[[str], object]
 PICTURES = f"Pictures ({' '.join(f'*{one}' for one in SUFFIXES)})"
 WIDE, HIGH, GAP = 112.0, 84.0, 8.0
 MOST_PIXELS = 400_000_000
@@ -25,16 +26,16 @@ MOST_PIXELS = 400_000_000
 
 
 class Photos(QObject):
-    """``take`` puts the name of a copied photo to what is shown; ``wanted`` says whether anything is that takes one."""
+    """``aim`` gives what puts the name of a copied photo to the thing that is shown now, and goes on meaning that thing;
+    ``None`` where nothing is shown that takes one.
+    """
 
-    def __init__(
-        self, look: QWidget, workspace: Workspace, take: Callable[[str], object], wanted: Callable[[], bool]
-    ) -> None:
+    def __init__(self, look: QWidget, workspace: Workspace, aim: Callable[[], Take | None]) -> None:
         super().__init__(look)
-        self._look, self._workspace, self._take, self._wanted = look, workspace, take, wanted
+        self._look, self._workspace, self._aim = look, workspace, aim
         self._small: dict[Path, QPixmap | None] = {}
         self._copying: Background[str] = Background(self, ASKED)
-        self._waiting: list[Path] = []
+        self._waiting: list[tuple[Path, Take]] = []
         self._unpacking: Background[QImage] = Background(self, SHOWN)
 
     # Taking one in
@@ -47,12 +48,13 @@ class Photos(QObject):
 
     def add(self, *paths: Path) -> None:
         """Copy photos beside the project, one after the other, and put each to what is shown now."""
-        if not self._wanted() or not paths:
+        take = self._aim()
+        if take is None or not paths:
             return
         if self._workspace.file is None:
             self._workspace.said.emit("Save the project first: photos lie beside its file.", True)
             return
-        self._waiting += paths
+        self._waiting += [(path, take) for path in paths]
         if not self._copying.busy:
             self._next()
 
@@ -61,11 +63,11 @@ class Photos(QObject):
         if not self._waiting or file is None:
             self._waiting = []
             return
-        path, take, project = self._waiting.pop(0), self._take, file
+        (path, take), session = self._waiting.pop(0), self._workspace.session
         self._workspace.said.emit(f"Copying {path.name}…", False)
 
         def done(name: str) -> None:
-            if self._workspace.file == project and self._wanted():
+            if self._workspace.session is session:  # another project has come in: it gets nothing of this one
                 take(name)
                 self._workspace.said.emit(f"{path.name} lies beside the project now", False)
             self._next()
@@ -75,7 +77,7 @@ class Photos(QObject):
             self._workspace.said.emit(words, True)
             self._next()
 
-        self._copying.start(lambda _: add_photo(project, path), done, lambda _: None, failed)
+        self._copying.start(lambda _: add_photo(file, path), done, lambda _: None, failed)
 
     def drag(self, event: QDragEnterEvent | None) -> None:
         """Something is dragged over the look."""

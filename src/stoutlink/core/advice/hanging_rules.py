@@ -16,7 +16,7 @@ from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer, panhard
 from stoutlink.core.analysis.linkage.will_it_fit import Fit
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.quantity.shown import show
+from stoutlink.core.quantity.shown import show, turned
 
 NEAR_LIMIT = math.radians(2.0)
 """A joint this near to its limit is worth a word: tape and tabs are not that exact (estimate)."""
@@ -120,13 +120,13 @@ def steering_findings(motion: AxleMotion, found: BumpSteer | None, unit: UnitSys
     arcs = match is not None and (
         abs(match.length_apart) > ARC_LENGTH or abs(match.slope_apart) > ARC_SLOPE or not match.same_hand
     )
+    per = "inch" if unit == "in" else "25 mm"
+    per_step = f"{turned(found.heading_per_step)} per {per} of bump, " if math.isfinite(found.heading_per_step) else ""
     if bad:
         yield Finding(
             "G230",
             "warn",
-            f"Bump steer: {math.degrees(found.heading_per_step):+.2f}° per {'inch' if unit == 'in' else '25 mm'} of bump, {math.degrees(found.largest):+.1f}° at {show(found.largest_at, 'length', unit, decimals=1)} of travel.".replace(
-                "-", "−"
-            ),
+            f"Bump steer: {per_step}{turned(found.largest, 1)} at {show(found.largest_at, 'length', unit, decimals=1)} of travel.",
             "Drag link and panhard of one length between pivots, one slope and the same hand run the same arc (common practice).",
             "layout",
             f"{layout.id} bump",

@@ -13,7 +13,7 @@ from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.analysis.linkage.leaf_axle import LeafSure
 from stoutlink.core.analysis.linkage.uncertainty import HowSure, Part, how_sure
 from stoutlink.core.analysis.linkage.wanted_bands import ANTI_BANDS, HOLD_BAND, PINION_BAND, ROLL_BANDS, STEER_BAND
-from stoutlink.core.document.headline import HEADLINES
+from stoutlink.core.document.headline import BEYOND, HEADLINES
 from stoutlink.core.document.placeholders import entered_by_nobody
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
@@ -68,6 +68,9 @@ class Gauge:
 
 SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
 SHORT_HEIGHT = {"whole_vehicle": "rig CG", "sprung_mass": "sprung CG"}
+
+LEAST_TRAVEL = 0.05
+"""Part of the asked travel below which nothing is said of what happens over it (estimate)."""
 
 
 def school_words(settings: Settings) -> str:
@@ -188,7 +191,21 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _pinion(motion, values["pinion"], sure["pinion"], unit),
         _travel(motion, values["travel"], unit),
     ]
-    return tuple(owned(project, motion.end, resting(project, gauge, sure)) for gauge in out)
+    told = (owned(project, motion.end, resting(project, gauge, sure)) for gauge in out)
+    return tuple(telling(gauge, values["travel"]) for gauge in told)
+
+
+def telling(gauge: Gauge, travel: float) -> Gauge:
+    """The gauge without a number where none means anything: beyond all telling, or of a travel (part of what was asked)
+    that there is not."""
+    if not HEADLINES[gauge.id].tells(gauge.value, gauge.sigma):
+        return replace(
+            gauge, text=BEYOND, sure="", standing="out" if gauge.target else "none", word="the bars barely hold"
+        )
+    if gauge.id == "pinion" and not travel >= LEAST_TRAVEL:
+        short = gauge.title.partition(" · ")[0]
+        return replace(gauge, title=short, text="no travel to turn over", sure="", standing="none", word="")
+    return gauge
 
 
 def resting(project: Project, gauge: Gauge, sure: Mapping[str, HowSure | LeafSure]) -> Gauge:

@@ -50,6 +50,19 @@ class Headline:
         """Whether it is in metres."""
         return self.form == "length"
 
+    def tells(self, value: float, sigma: float = 0.0) -> bool:
+        """Whether a value with its 1 σ says anything: one far off its gauge, or known no better than that, comes from bars
+        that barely hold, and no digit of it means anything.
+
+        >>> HEADLINES["drive"].tells(-50.0, 400.0), HEADLINES["drive"].tells(-4e5), HEADLINES["drive"].tells(90.0, 3e3)
+        (True, False, False)
+        """
+        if self.scale is None:
+            return True
+        low, high = self.scale
+        far = FAR_OFF * (high - low)
+        return low - far <= value <= high + far and 2.0 * sigma <= far
+
     def text(self, value: float, unit: UnitSystem) -> str:
         """Its value for reading.
 
@@ -60,13 +73,17 @@ class Headline:
             if value > PLENTY:
                 return "plenty"
             return show(value, "length", unit, decimals=2 if unit == "in" else 1)
-        return self.form.format(value).replace("-", "−")
+        return self.form.format(value).replace("-", "−") if self.tells(value) else BEYOND
 
     def on_axis(self, value: float) -> str:
         """Its value beside an axis or in a narrow place."""
         return (self.tick or self.form).format(value).replace("-", "−")
 
 
+BEYOND = "beyond telling"
+"""What is said in place of a number that says nothing."""
+FAR_OFF = 10.0
+"""A value this many lengths of its gauge off the gauge says nothing (estimate)."""
 PLENTY = 5.0
 """Room beyond this, m, is no number worth reading."""
 _BOTH = "Travel reached", "Travel reached"

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name
+from stoutlink.core.document.quantities import Frozen, Identifier, Name, TapeDeviation
 
 LinkStage = Literal["planned", "measured", "cut", "tacked", "welded", "final"]
 LINK_STAGES: tuple[LinkStage, ...] = ("planned", "measured", "cut", "tacked", "welded", "final")
@@ -29,7 +29,7 @@ class LinkReading(Frozen, frozen=True, kw_only=True):
 
     value_m: Annotated[float, _n("Pin to pin", "length", 0.05, 4.0, "Between the bolts' centres, as read.")]
     stage: LinkStage = "measured"
-    sigma_m: Deviation | None = None
+    sigma_m: TapeDeviation | None = None
     when: Annotated[str, Meta(max_length=40)] = ""
     who: Annotated[str, Meta(max_length=60)] = ""
     note: Annotated[str, Meta(max_length=200)] = ""

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from stoutlink.core.document.quantities import Deviation, Frozen
+from stoutlink.core.document.quantities import Frozen, TapeDeviation
 
 Datum = Literal["flange", "backing_plate", "tube_end"]
 DATUM_WORDS: dict[Datum, str] = {
@@ -30,7 +30,7 @@ class StationReading(Frozen, frozen=True, kw_only=True):
     of: StationOf
     stage: StationStage
     value_m: Annotated[float, _n("As read", "length", 0.0, 4.0, "Along the housing, to the middle of a pad.")]
-    sigma_m: Deviation | None = None
+    sigma_m: TapeDeviation | None = None
     when: Annotated[str, Meta(max_length=40)] = ""
 
 

@@ -240,3 +240,12 @@ def unit_name(kind: Kind, unit: UnitSystem) -> str:
     if kind in LENGTHS:
         return unit
     return "h" if kind == "duration" else _UNITS[kind][unit].name
+
+
+def turned(angle: float, decimals: int = 2) -> str:
+    """An ``angle`` with its sign, rad in and degrees out; a dash where there is no number. Source: none.
+
+    >>> turned(-0.02), turned(math.nan)
+    ('−1.15°', '–')
+    """
+    return f"{math.degrees(angle):+.{decimals}f}°".replace("-", "−") if math.isfinite(angle) else "–"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Callable
 from functools import partial
 
 import msgspec
@@ -100,7 +101,7 @@ class CardLook(WorkingLook):
         outer.insertWidget(5, self.instruments)
         self.begin = self.small("begin_card", "Begin this card", "Have fields for every limit, and for who is there.", self._begin)  # fmt: skip
         self.limits = self.small("add_limits", "Type limits", "Have fields for the window of this step.", self._limits)
-        self.photos = Photos(self, workspace, self._put_photo, lambda: self.current is not None)
+        self.photos = Photos(self, workspace, self._aim)
         tip = "Put a picture beside the project, to this step."
         self.photo = self.small("add_photo", "Photo…", tip, lambda: self.photos.choose("Photo of this step"))
         self.foot.addStretch(1)
@@ -338,10 +339,13 @@ class CardLook(WorkingLook):
         if line is not None:
             self.wanted.emit(line.step.where)
 
-    def _put_photo(self, name: str) -> None:
-        line = self.current
-        if line is not None:
-            self.workspace.do(AddPhoto(self.assembly, line.step.key, line.step.kind or "number", name))
+    def _aim(self) -> Callable[[str], object] | None:
+        """What puts a photo to the step in work."""
+        line, assembly = self.current, self.assembly
+        if line is None:
+            return None
+        key, kind = line.step.key, line.step.kind or "number"
+        return lambda name: self.workspace.do(AddPhoto(assembly, key, kind, name))
 
     def stop(self) -> None:
         """Leave off work beside the window."""

@@ -26,7 +26,7 @@ from stoutlink.core.drawing.layout_views import arc_shapes
 from stoutlink.core.drawing.shapes import Shape, ViewName
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.quantity.constants import INCH
-from stoutlink.core.quantity.shown import show
+from stoutlink.core.quantity.shown import show, turned
 
 CURVE = 120.0
 """Height of the bump steer curve, pixels."""
@@ -150,7 +150,7 @@ class SidewaysLook(LayoutLook):
                 out.append(
                     (
                         f"Bump steer per {per}",
-                        f"{math.degrees(travel.steer.per_step):+.3f}°".replace("-", "−"),
+                        turned(travel.steer.per_step, 3),
                         "Half the change from 25 mm of droop to 25 mm of bump, on the path the leaves give the axle; more in Travel, Steering.",
                         "",
                     )
@@ -214,13 +214,13 @@ class SidewaysLook(LayoutLook):
             out += [
                 (
                     f"Bump steer per {per}",
-                    f"{math.degrees(steer.heading_per_step):+.3f}°".replace("-", "−"),
+                    turned(steer.heading_per_step, 3),
                     "Half the change from 25 mm of droop to 25 mm of bump; wheel to the left is +, the axle's own turn included.",
                     bad,
                 ),
                 (
                     "Knuckle against the axle",
-                    f"{math.degrees(steer.delta_per_step):+.3f}°".replace("-", "−"),
+                    turned(steer.delta_per_step, 3),
                     "The same, about the kingpin alone.",
                     "",
                 ),

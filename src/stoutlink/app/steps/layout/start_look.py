@@ -170,7 +170,13 @@ class StartLook(LayoutLook):
                 )
             self.views.fit()
 
-        self.work.start(work, done, lambda part: None)
+        def failed(why: Exception) -> None:
+            self._doing = ""
+            self.picture.update()
+            words = f"{why.sentence} {why.hint}".strip() if isinstance(why, StoutError) else str(why)
+            self.workspace.said.emit(words, True)
+
+        self.work.start(work, done, lambda part: None, failed)
 
     def stop(self) -> None:
         self.work.stop()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QRectF
@@ -56,7 +57,7 @@ class RunsLook(WorkingLook):
             self._back,
         )
         self.top.addStretch(1)
-        self.photos = Photos(self, workspace, self._put_photo, lambda: self.picked is not None)
+        self.photos = Photos(self, workspace, self._aim)
         tip = "Put a picture beside the project, to this run."
         self.photo = self.small("run_photo", "Photo…", tip, lambda: self.photos.choose("A photo of this run"))
         self.beside = self.small(
@@ -172,10 +173,10 @@ class RunsLook(WorkingLook):
             now = next((f.much for f in one.felt if f.id == what), 0)
             self.workspace.do(MarkFelt(one.id, what, (now + 1) % 4))
 
-    def _put_photo(self, name: str) -> None:
+    def _aim(self) -> Callable[[str], object] | None:
+        """What puts a photo to the run that is picked."""
         one = self.picked
-        if one is not None:
-            self.workspace.do(AddRunPhoto(one.id, name))
+        return None if one is None else lambda name: self.workspace.do(AddRunPhoto(one.id, name))
 
     def stop(self) -> None:
         """Leave off work beside the window."""

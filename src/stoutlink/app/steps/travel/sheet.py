@@ -355,7 +355,8 @@ class TravelSheet(Sheet):
         """Put up the look that deals with a finding; for parts that touch, the pose at which they do."""
         self.look(next((look for look, codes in DEALS_WITH.items() if finding.code in codes), "touching"))
         self._place()
-        self._wanted = "" if self._show_pair(finding.subject) else finding.subject
+        waits = not self._show_pair(finding.subject) and self.travel is None
+        self._wanted = finding.subject if waits else ""
 
     def _show_pair(self, subject: str) -> bool:
         """Go to the pose of a pair that touches, once its travel is known."""
@@ -449,4 +450,5 @@ class TravelSheet(Sheet):
         self._corner.setGeometry(self.views.drawn.corner().toRect())
 
     def hideEvent(self, event: object) -> None:
+        self._wanted = ""  # whoever comes back later did not ask for that pose any more
         self.play.setChecked(False)
