@@ -248,6 +248,7 @@ CASES: dict[str, Act] = {
     "D122": edit(lambda p: SetChoice("settings.units", "furlong", "units")),
     "D123": edit(lambda p: UseLayout("gone", None)),
     "D124": edit(lambda p: LockLength("rear-a", "gone", True)),
+    "D187": edit(lambda p: SetChoice("layouts.gone.name", "x")),
     "D125": edit(lambda p: SetSource("rig.wheelbase_m", "measured", -1.0)),
     "D128": raw(lambda d: d["donors"][0].update(tube_od_m=0.07, tube_wall_m=0.04)),
     "D129": edit(lambda p: SetNumber("donors.gs-30f.spline_teeth", 30.5)),

@@ -466,7 +466,7 @@ class Hands:
             if isinstance(one, Picture):
                 out += [f"{name}: {h.tip}" for h in one.hits]
             elif isinstance(one, QLabel) or (isinstance(one, KeptLine) and not one.isModified()):
-                out.append(f"{name}: {one.text()}")
+                out.append(f"{name}: {one.text().replace('–', '')}")  # an empty one is a dash until it is gone into
             elif isinstance(one, QComboBox):
                 out.append(f"{name}: {one.currentText()}")
         out += self.window.sheets[self.window.step].as_text().splitlines()

@@ -4,12 +4,14 @@ another way, and what it refuses by name.
 
 from __future__ import annotations
 
+import contextlib
 import io
 import itertools
 import math
 import os
 import pty
 import threading
+import time
 import tty
 from collections.abc import Iterator
 from typing import Any
@@ -215,3 +217,43 @@ def test_a_line_that_is_none_or_refuses(monkeypatch: pytest.MonkeyPatch, said: b
     with pytest.raises(InstrumentError, match=words) as why:
         ask_table(path, 9600, drawing(SQUARE), 0.006, 45.0, PLATE, lambda _: True)
     assert why.value.code == code
+
+
+def chattering(said: bytes, first: bytes = b"") -> str:
+    """A line at which one thing is said over and over."""
+    master, slave = pty.openpty()
+    tty.setraw(slave)
+
+    def serve() -> None:
+        with contextlib.suppress(OSError):
+            os.read(master, 100)
+            os.write(master, first)
+            while True:
+                os.write(master, said)
+                time.sleep(0.001)
+
+    threading.Thread(target=serve, daemon=True).start()
+    return os.ttyname(slave)
+
+
+def test_a_table_that_refuses_without_end_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(plasma_line, "PATIENCE", 0.2)
+    path = chattering(line_of("X too thin"), line_of("I plasma a table") + line_of("K") + line_of("K"))
+    began = time.monotonic()
+    with pytest.raises(InstrumentError, match="went silent"):
+        ask_table(path, 9600, drawing(SQUARE), 0.006, 45.0, PLATE, lambda _: True)
+    assert time.monotonic() - began < 10
+
+
+def test_a_silent_table_is_given_up_as_soon_as_nobody_wants_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(plasma_line, "PATIENCE", 60.0)
+    path, _ = answering(line_of("I plasma a table"))
+    asked: list[float] = []
+
+    def wanted(part: float) -> bool:
+        asked.append(part)
+        return len(asked) < 20
+
+    began = time.monotonic()
+    assert ask_table(path, 9600, drawing(SQUARE), 0.006, 45.0, PLATE, wanted) is None
+    assert time.monotonic() - began < 20

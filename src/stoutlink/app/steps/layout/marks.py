@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from stoutlink.app.canvas.painting import Frame
-from stoutlink.app.desk.theme import Theme
+from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
@@ -58,6 +58,23 @@ def paint_crosshair(
         else:
             y = frame.at((0.0, known[axis])).y()
             p.drawLine(QPointF(pane.left(), y), QPointF(pane.right(), y))
+
+
+def paint_dimensions(p: QPainter, t: Theme, views: ThreeViews, told: list[str]) -> None:
+    """The lines of the picked pivot's dimensions, and what is ``told`` on them where no field stands (points of leaves
+    have none of their own there).
+    """
+    for i, (_, a, b, at) in enumerate(dimension_lines(views)):
+        p.setPen(QPen(t.dye, 1))
+        p.drawLine(a, b)
+        for end in (a, b):
+            p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
+        if i < len(told):
+            box = QRectF(at.x() - 34, at.y() - 9, 68, 18)
+            p.fillRect(box, t.sheet)
+            p.setPen(t.text)
+            p.setFont(font(9))
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, told[i])
 
 
 def dimension_lines(views: ThreeViews) -> list[tuple[ViewName, QPointF, QPointF, QPointF]]:

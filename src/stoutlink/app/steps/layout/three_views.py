@@ -11,7 +11,7 @@ import math
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import Frame, paint
@@ -19,7 +19,13 @@ from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.layout.backdrop import paint_backdrop
-from stoutlink.app.steps.layout.marks import dimension_lines, nothing_hung, paint_crosshair, paint_handles
+from stoutlink.app.steps.layout.marks import (
+    dimension_lines,
+    nothing_hung,
+    paint_crosshair,
+    paint_dimensions,
+    paint_handles,
+)
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
@@ -218,7 +224,8 @@ class ThreeViews(QWidget):
                         panes[view],
                     )
                 p.restore()
-            self._dimensions(p, t)
+            told = [] if self._fields or self.selected is None else self.describe_numbers()
+            paint_dimensions(p, t, self, told)
             self._catch(p, t)
 
     def _catch(self, p: QPainter, t: Theme) -> None:
@@ -326,21 +333,6 @@ class ThreeViews(QWidget):
             x = max(pane.left() + 4, min(pane.right() - field.width() - 4, at.x() - field.width() / 2))
             y = max(pane.top() + 24, min(pane.bottom() - field.height() - 2, at.y() - field.height() / 2))
             field.move(int(x), int(y))
-
-    def _dimensions(self, p: QPainter, t: Theme) -> None:
-        p.setPen(QPen(t.dye, 1))
-        told = [] if self._fields or self.selected is None else self.describe_numbers()
-        for i, (_, a, b, at) in enumerate(dimension_lines(self)):
-            p.setPen(QPen(t.dye, 1))
-            p.drawLine(a, b)
-            for end in (a, b):
-                p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
-            if i < len(told):  # points of leaves have no field of their own there
-                box = QRectF(at.x() - 34, at.y() - 9, 68, 18)
-                p.fillRect(box, t.sheet)
-                p.setPen(t.text)
-                p.setFont(font(9))
-                p.drawText(box, Qt.AlignmentFlag.AlignCenter, told[i])
 
     # Hands
 
