@@ -25,6 +25,7 @@ def test_bars_that_barely_hold_have_no_numbers(tamarack: Project) -> None:
     for name in ("drive", "brake", "roll_centre", "steer", "hold"):
         assert gauges[name].text == BEYOND
         assert gauges[name].sure == ""
+        assert not gauges[name].tells
         assert gauges[name].standing in ("out", "none")
     assert gauges["pinion"].text == "no travel to turn over"
     assert gauges["pinion"].standing == "none"

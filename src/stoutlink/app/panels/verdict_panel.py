@@ -95,7 +95,7 @@ class GaugeBar(QAbstractButton):
             p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
             p.setFont(font(9))
             p.setPen(t.quiet)
-            sure = f"{g.sure}, {len(g.unentered)} not entered" if g.unentered else g.sure
+            sure = ", ".join(x for x in (g.sure, f"{len(g.unentered)} not entered" if g.unentered else "") if x)
             p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
             self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
 
@@ -118,6 +118,8 @@ class GaugeBar(QAbstractButton):
             p.setBrush(QBrush(t.plate))
             p.drawRect(QRectF(at(compared) - 3, box.top() - 3, 6, box.height() + 6))
             p.setBrush(Qt.BrushStyle.NoBrush)
+        if not g.tells:
+            return
         x = at(g.value)
         p.setPen(QPen(colour, 1.5))
         if g.sigma > 0:

@@ -64,6 +64,8 @@ class Gauge:
     """Whether the band is the user's own."""
     unentered: tuple[tuple[str, str], ...] = ()
     """What it rests on that nobody has entered (a default, an estimate of the program's own), as words and path."""
+    tells: bool = True
+    """Whether its number says anything."""
 
 
 SHORT_THRUST = {"full_thrust": "full thrust", "shared_locked": "shared, locked", "shared_open": "half each"}
@@ -199,12 +201,12 @@ def telling(gauge: Gauge, travel: float) -> Gauge:
     """The gauge without a number where none means anything: beyond all telling, or of a travel (part of what was asked)
     that there is not."""
     if not HEADLINES[gauge.id].tells(gauge.value, gauge.sigma):
-        return replace(
-            gauge, text=BEYOND, sure="", standing="out" if gauge.target else "none", word="the bars barely hold"
-        )
+        return replace(gauge, text=BEYOND, sure="", standing="out" if gauge.target else "none", word="barely held")
     if gauge.id == "pinion" and not travel >= LEAST_TRAVEL:
         short = gauge.title.partition(" · ")[0]
-        return replace(gauge, title=short, text="no travel to turn over", sure="", standing="none", word="")
+        return replace(
+            gauge, title=short, text="no travel to turn over", sure="", standing="none", word="", tells=False
+        )
     return gauge
 
 

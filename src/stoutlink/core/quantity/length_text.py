@@ -84,13 +84,19 @@ def format_length(metres: float, unit: UnitSystem, *, decimals: int | None = Non
     """
     if unit == "mm":
         if decimals is None and places is not None:
-            return f"{metres * 1000:.{places}f} mm".replace("-", "−")
+            return f"{_fixed(metres * 1000, places)} mm"
         return f"{_plain(metres * 1000, 1 if decimals is None else decimals)} mm"
     inches = metres / INCH
     if decimals is None and abs(round(inches * 64) / 64 * INCH - metres) <= EXACT:
         return nearest_fraction(inches, 64).replace("-", "−") + "″"
     shown = (2 if places is None else places) if decimals is None else decimals
-    return f"{inches:.{shown}f}″".replace("-", "−")
+    return f"{_fixed(inches, shown)}″"
+
+
+def _fixed(value: float, decimals: int) -> str:
+    """So many decimals; what is nothing when rounded has no minus."""
+    text = f"{value:.{decimals}f}"
+    return (text.lstrip("-") if float(text) == 0 else text).replace("-", "−")
 
 
 def format_length_text(metres: float, unit: UnitSystem) -> str:

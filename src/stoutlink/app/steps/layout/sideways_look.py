@@ -20,6 +20,7 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.steering_geometry import BumpSteer
 from stoutlink.core.analysis.linkage.steering_proposal import drag_link_beside
+from stoutlink.core.document.headline import BEYOND, HEADLINES
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.layout_views import arc_shapes
@@ -194,7 +195,9 @@ class SidewaysLook(LayoutLook):
                 ),
                 (
                     "Roll centre it makes",
-                    f"{show(bar.roll_centre, 'length', unit, decimals=1)}, {share:.2f} of CG",
+                    f"{show(bar.roll_centre, 'length', unit, decimals=1)}, {share:.2f} of CG"
+                    if HEADLINES["roll_centre"].tells(share)
+                    else BEYOND,
                     "Its centreline height carried along the roll axis to the axle.",
                     "",
                 ),
