@@ -201,7 +201,9 @@ def telling(gauge: Gauge, travel: float) -> Gauge:
     """The gauge without a number where none means anything: beyond all telling, or of a travel (part of what was asked)
     that there is not."""
     if not HEADLINES[gauge.id].tells(gauge.value, gauge.sigma):
-        return replace(gauge, text=BEYOND, sure="", standing="out" if gauge.target else "none", word="barely held")
+        return replace(
+            gauge, text=BEYOND, sure="", standing="out" if gauge.target else "none", word="barely held", tells=False
+        )
     if gauge.id == "pinion" and not travel >= LEAST_TRAVEL:
         short = gauge.title.partition(" · ")[0]
         return replace(
