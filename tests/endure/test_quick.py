@@ -7,6 +7,7 @@ import json
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -17,7 +18,8 @@ from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
 from tests.endure.absurd import try_absurd
 from tests.endure.bad_files import NOT_SAID, judge, readers, try_reader
-from tests.endure.hostile_text import TEXTS, Written, write_everything
+from tests.endure.hostile_text import TEXTS, Written, hostile, write_everything
+from tests.endure.long_days import OF_THE_PLATFORM
 from tests.endure.mad_instruments import go_mad, odd_devices
 from tests.endure.refusing_disk import refuse_everything
 
@@ -118,6 +120,17 @@ def test_hostile_text_everywhere(basalt: Project, tmp_path: Path) -> None:
     assert out.faults == []
     assert out.cells > 1000
     assert len(TEXTS) > 20
+
+
+def test_hostile_text_on_the_screen(window: MainWindow, basalt: Project, qtlog: Any) -> None:
+    """Markup, controls, line ends and turned writing in every name: nothing breaks, Qt complains of nothing."""
+    window.take(hostile(basalt, "<b>x</b>&\na\r\u202e\u2028\x00;}{'"), None)
+    for step in window.sheets:
+        window.show_step(step)
+        window.grab()
+        window.sheets[step].as_text()
+    said = [r.message for r in qtlog.records if not any(x in r.message for x in OF_THE_PLATFORM)]
+    assert said == []
 
 
 def test_mad_instruments(window: MainWindow, tmp_path: Path) -> None:

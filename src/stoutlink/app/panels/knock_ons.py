@@ -40,7 +40,8 @@ class _Card(QFrame):
         self.setObjectName(f"finding_{card.first.key}")
         self.setAccessibleName(f"{card.severity}: {card.sentence}")
         colour = {"danger": theme.oxide, "warn": theme.torch, "note": theme.faint}[card.severity]
-        self._rest = f"QFrame#{_css(self.objectName())} {{ border: 0; border-left: 4px solid {colour.name()}; background: {theme.sheet.name()}; }}"
+        self.setProperty("card", True)
+        self._rest = f"QFrame[card='true'] {{ border: 0; border-left: 4px solid {colour.name()}; background: {theme.sheet.name()}; }}"
         self._glow = self._rest.replace(theme.sheet.name(), theme.edge.name())
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 5, 8, 5)
@@ -96,10 +97,6 @@ class _Card(QFrame):
         if on != self._glowing:
             self._glowing = on
             self.setStyleSheet(self._glow if on else self._rest)
-
-
-def _css(name: str) -> str:
-    return "".join(c if c.isalnum() or c in "_-" else "\\" + c for c in name)
 
 
 class KnockOns(QWidget):
