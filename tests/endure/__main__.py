@@ -46,7 +46,7 @@ def kills(folder: Path, seed: int, count: int) -> tuple[str, list[str]]:
 
     out = kill_often(folder, seed, count)
     return (
-        f"{out.kills} kills, {out.inside} of them inside a save, {out.saves} saves, {out.edits} edits, {out.worst_s:.2f} s of work lost at worst"
+        f"{out.kills} kills, {out.inside} of them inside a save, {out.saves} saves, {out.edits} edits, work offered {out.recovered} times, {out.worst_s:.2f} s of it lost at worst"
     ), out.faults
 
 

@@ -44,6 +44,8 @@ class Killed:
     edits: int = 0
     inside: int = 0
     """Kills that came while a save was under way."""
+    recovered: int = 0
+    """Times that unsaved work was offered afterwards."""
     worst_s: float = 0.0
     """Seconds of work lost at worst."""
     faults: list[str] = field(default_factory=list)
@@ -63,6 +65,9 @@ def _work(folder: Path, tell: int, seed: int) -> None:
         work = Workspace(read_project(demo_file("starter.stoutlink")))
         work.save(path)
     number = _number(work.project)
+    often = rng.choice(
+        (0.0, 0.0, 0.02, 0.12)
+    )  # some save all the time, some never: then only the autosave keeps anything
 
     def say(what: str) -> None:
         os.write(tell, f"{what} {number} {time.monotonic()}\n".encode())
@@ -79,17 +84,17 @@ def _work(folder: Path, tell: int, seed: int) -> None:
             )
             work.do(PutInList("rig.weight.items", item, "Add it"))
         kind = rng.random()
-        if kind < 0.12:
+        if kind < often:
             say("saving")
             work.save(path)
             say("saved")
-        elif kind < 0.15:
+        elif kind < often + 0.02:
             photo = folder / f"take-{os.getpid()}.png"
             photo.write_bytes(b"\x89PNG\r\n\x1a\n" + rng.randbytes(rng.choice((1000, 400_000))))
             say("saving")
             add_photo(path, photo)
             photo.unlink()
-        elif kind < 0.18:
+        elif kind < often + 0.04:
             out = io.BytesIO()
             with zipfile.ZipFile(out, "w") as archive:
                 archive.writestr("a/b.txt", rng.randbytes(300_000))
@@ -178,6 +183,7 @@ def _look(folder: Path, told: list[list[str]], when: float, out: Killed, saved: 
     kept = here
     for left in Recovery(folder / "state" / "stout-link" / "recovery").leftovers():
         kept = max(kept, _number(left.project))
+        out.recovered += 1
         Recovery(folder / "state" / "stout-link" / "recovery").forget(left.kept)
     lost = [t for n, t in edits if n > kept]
     if lost:
