@@ -16,6 +16,7 @@ import pytest
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import FileError
+from stoutlink.core.storage import files
 from stoutlink.core.storage.disk import fitting, previous_of, read_bytes, write_bytes
 from stoutlink.core.storage.files import read_project, stamp_of, write_project
 from stoutlink.core.storage.process import Owner, began, runs_here, this_process
@@ -220,3 +221,15 @@ def test_a_process_is_its_number_and_its_beginning() -> None:
     ended.wait()
     assert not runs_here(ended.pid)
     assert not Owner(me.host, ended.pid, me.began).runs
+
+
+def test_what_could_not_be_read_again_is_not_written(
+    basalt: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "rig.stoutlink"
+    write_project(basalt, path)
+    monkeypatch.setattr(files, "LARGEST", 50_000)
+    with pytest.raises(FileError, match="larger than the 0 MiB that are read") as why:
+        write_project(msgspec.structs.replace(basalt, name="larger"), path)
+    assert why.value.code == "F123"
+    assert read_project(path) == basalt

@@ -118,6 +118,10 @@ def _duplicates(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, un
         )
 
 
+MOST_ALIKE = 12
+"""Points of one name that are held against one another; more of them are a name, not one thing measured again."""
+
+
 def _same_name(a: Placed, b: Placed) -> bool:
     return bool(a.point.name.strip()) and a.point.name.strip().casefold() == b.point.name.strip().casefold()
 
@@ -148,8 +152,9 @@ def _named_twice(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, u
                     "spread",
                     worth,
                 )
-        for i, a in enumerate(group):
-            for b in group[i + 1 :]:
+        alike = group[:MOST_ALIKE]
+        for i, a in enumerate(alike):
+            for b in alike[i + 1 :]:
                 if {a.point.across, b.point.across} == {"left", "right"} or a.point.across != b.point.across:
                     continue
                 for what, gap, sigma in (

@@ -151,7 +151,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     made: Annotated[tuple[MadeAxle, ...], Meta(max_length=100)] = ()
     """Axles made of several, by the id of their record."""
     inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
-    joints: tuple[Joint, ...] = ()
+    joints: Annotated[tuple[Joint, ...], Meta(max_length=400)] = ()
     stock: Annotated[tuple[StockBar, ...], Meta(max_length=200)] = ()
     sawing: Sawing = Sawing()
     copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
@@ -169,7 +169,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     build: BuildPlan = BuildPlan()
     log: Log = Log()
     cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
-    layouts: tuple[Layout, ...] = ()
+    layouts: Annotated[tuple[Layout, ...], Meta(max_length=100)] = ()
     springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
     seen: Annotated[tuple[Seen, ...], Meta(max_length=400)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=12)] = ()
@@ -179,8 +179,8 @@ class Project(Frozen, frozen=True, kw_only=True):
     rear_layout: Identifier | None = None
     front_compare: Identifier | None = None
     rear_compare: Identifier | None = None
-    entries: tuple[Entry, ...] = ()
-    accepted: tuple[Accepted, ...] = ()
+    entries: Annotated[tuple[Entry, ...], Meta(max_length=40_000)] = ()
+    accepted: Annotated[tuple[Accepted, ...], Meta(max_length=4000)] = ()
 
     def donor(self, end: str) -> DonorAxle | None:
         """The donor chosen for an end."""

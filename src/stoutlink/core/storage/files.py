@@ -10,7 +10,7 @@ from pathlib import Path
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import FileError, StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
-from stoutlink.core.storage.disk import read_bytes, write_bytes
+from stoutlink.core.storage.disk import LARGEST, read_bytes, write_bytes
 
 SUFFIX = ".stoutlink"
 
@@ -54,11 +54,13 @@ def write_project(project: Project, path: Path) -> Stamp:
         words = "a value changes on the way"
     except StoutError as why:
         same, words = False, why.sentence.rstrip(".")
+    if len(data) > LARGEST:
+        same, words = False, f"it would be larger than the {LARGEST // 1024 // 1024} MiB that are read"
     if not same:
         raise FileError(
             "F123",
             f"{path.name} was not written, because it could not be opened again: {words}.",
-            "The file on disk is as it was. Change that value, then save.",
+            "The file on disk is as it was. Change that, then save.",
         )
     write_bytes(data, path, keep_previous=True)
     return _stamp(data, path)

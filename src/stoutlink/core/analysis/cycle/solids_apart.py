@@ -23,6 +23,9 @@ JOINED: tuple[frozenset[SolidKind], ...] = (
 )
 """Kinds that are bolted to or run through each other."""
 
+MOST = 80
+"""Overlaps after which no more are looked for: nobody reads them all, and hundreds of solids in one heap take minutes."""
+
 
 @dataclass(frozen=True)
 class Overlap:
@@ -35,7 +38,7 @@ class Overlap:
 
 def overlaps(project: Project) -> tuple[Overlap, ...]:
     """Every two solids, room kept included, that are in one place by more than 6 mm, the deepest first; what belongs
-    together (case and shaft, engine and exhaust) left out.
+    together (case and shaft, engine and exhaust) left out. It ends with the first :data:`MOST` it finds.
     """
     bodies = dict(zip((s.id for s in project.solids), fixed_bodies(project), strict=True))
     out = []
@@ -45,6 +48,8 @@ def overlaps(project: Project) -> tuple[Overlap, ...]:
         depth = _depth(bodies[one.id], bodies[other.id])
         if depth > DEEP:
             out.append(Overlap(one, other, depth))
+            if len(out) == MOST:
+                break
     return tuple(sorted(out, key=lambda o: -o.depth))
 
 
