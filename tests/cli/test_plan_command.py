@@ -121,3 +121,10 @@ def test_the_wall_sheet_opens_again(basalt: Project, tmp_path: Path) -> None:
     for row in sheet.rows:
         if row.begin is not None:
             assert " ".join(row.task.title.split()[:2]) in words
+
+
+@pytest.mark.parametrize("day", ["9999-12-31", "0001-01-01", "1999-12-31"])
+@pytest.mark.parametrize("command", ["plan", "parts-list", "log"])
+def test_a_year_nobody_means_is_refused(command: str, day: str, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main([command, str(demo_file("basalt.stoutlink")), "--today", day]) == 2
+    assert f"--today {day} cannot be meant. Use a year from 2000 to 2200." in capsys.readouterr().err

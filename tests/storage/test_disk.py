@@ -233,3 +233,10 @@ def test_what_could_not_be_read_again_is_not_written(
         write_project(msgspec.structs.replace(basalt, name="larger"), path)
     assert why.value.code == "F123"
     assert read_project(path) == basalt
+
+
+def test_what_is_written_to_the_standard_output_goes_there(tmp_path: Path) -> None:
+    """/dev/stdout is a chain of links that ends in a pipe, which has no place of its own."""
+    code = "from pathlib import Path; from stoutlink.core.storage.disk import write_bytes; write_bytes(b'hello', Path('/dev/stdout'))"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, check=False)
+    assert (done.stdout, done.stderr, done.returncode) == (b"hello", b"", 0)

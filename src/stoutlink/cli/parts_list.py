@@ -13,6 +13,7 @@ from typing import Any
 from stoutlink.core.advice.parts_words import due_lines, line_words
 from stoutlink.core.analysis.plan.parts_list import between
 from stoutlink.core.analysis.plan.shop_hours import day_of
+from stoutlink.core.document.plan_checks import FIRST_YEAR, LAST_YEAR
 from stoutlink.core.errors import FileError
 from stoutlink.core.reports.parts_results import (
     between_json,
@@ -35,6 +36,10 @@ def today_of(args: argparse.Namespace) -> datetime.date:
     day = day_of(args.today)
     if day is None:
         raise FileError("F151", f"--today {args.today} is on no calendar.", "Use year-month-day, as 2026-05-04.")
+    if not FIRST_YEAR <= day.year <= LAST_YEAR:
+        raise FileError(
+            "F151", f"--today {args.today} cannot be meant.", f"Use a year from {FIRST_YEAR} to {LAST_YEAR}."
+        )
     return day
 
 

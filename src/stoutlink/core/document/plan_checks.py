@@ -66,6 +66,10 @@ def _dates(plan: BuildPlan) -> list[tuple[str, str]]:
     return out
 
 
+FIRST_YEAR, LAST_YEAR = 2000, 2200
+"""Years that can be meant."""
+
+
 def check_day(where: str, date: str) -> None:
     """A date that is on a calendar, in a year that can be meant."""
     try:
@@ -74,8 +78,10 @@ def check_day(where: str, date: str) -> None:
         raise ValueOutOfRange(
             "D181", f"{where}: “{date}” is on no calendar.", "Use year-month-day, as 2026-05-04."
         ) from None
-    if not 2000 <= year <= 2200:
-        raise ValueOutOfRange("D186", f"{where}: the year {year} cannot be meant.", "Use a year from 2000 to 2200.")
+    if not FIRST_YEAR <= year <= LAST_YEAR:
+        raise ValueOutOfRange(
+            "D186", f"{where}: the year {year} cannot be meant.", f"Use a year from {FIRST_YEAR} to {LAST_YEAR}."
+        )
 
 
 def _turned(where: str, what: str, first: str, last: str) -> None:

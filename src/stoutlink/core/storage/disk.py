@@ -53,13 +53,13 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False, private
     """
     part: Path | None = None
     try:
+        if not private and _is_device(path):
+            _into_device(path, data)
+            return
         path = path if private else _followed(path)
         old = _there(path)
         if old is not None and stat.S_ISDIR(old.st_mode):
             raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
-        if old is not None and not stat.S_ISREG(old.st_mode) and not stat.S_ISLNK(old.st_mode):
-            _into_device(path, data)
-            return
         if old is not None and not private and not os.access(path, os.W_OK):
             raise PermissionError(errno.EACCES, "the file is write-protected")
         _sweep(path.parent)
@@ -122,6 +122,15 @@ def reason(why: OSError | ValueError) -> str:
             return "nobody reads from it"
         return (why.strerror or "unknown reason").lower()
     return "no file can have that name"
+
+
+def _is_device(path: Path) -> bool:
+    """Whether a path leads to a device or a pipe (as /dev/stdout does, by links that name no file)."""
+    try:
+        mode = os.stat(path).st_mode
+    except OSError:
+        return False
+    return not stat.S_ISREG(mode) and not stat.S_ISDIR(mode)
 
 
 def _into_device(path: Path, data: bytes) -> None:
