@@ -13,7 +13,18 @@ _TYPE_WORDS = {
     "bool": "true or false",
 }
 _WORDS: tuple[tuple[str, str], ...] = (
-    (r"text matching regex '\^\[a-z0-9\].*'", "a short name of up to 48 of a–z, 0–9, - and _"),
+    (r"text matching regex '[^']*\[0-9\]\{4\}-[^']*'", "a day as 2026-05-04, or nothing"),
+    (r"text matching regex '[^']*\(jpg\|png\)[^']*'", "the name of a photo beside the project"),
+    (
+        r"text matching regex '[^']*\(:\(frame\|axle\|left\|right\)\)[^']*'",
+        "a bar and its end, as lower-left:axle, or nothing",
+    ),
+    (r"text matching regex '[^']*\[:\]\(frame\|axle\)[^']*'", "a bar and its end, as lower-left:axle"),
+    (r"text matching regex '[^']*\[:\]frame[^']*'", "a bar and its end at the frame, as lower-left:frame"),
+    (r"text matching regex '[^']*\{0,47\}[^']*'", r"a short name of up to 48 of a–z, 0–9, - and _"),
+    (r"text matching regex '[^']*\{0,79\}[^']*'", "a short name of up to 80 of a–z, 0–9, - and _"),
+    (r"text matching regex '[^']*\{0,119\}[^']*'", "a short name of up to 120 of a–z, 0–9, -, _ and :"),
+    (r"text matching regex '[^']*'", "text of another form"),
     (r"text of length >= 1\b", "text that is not empty"),
     (r"text of length <= (\d+)", r"text of at most \1 characters"),
     (r"of length (\d+)", r"of \1"),
