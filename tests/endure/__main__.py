@@ -95,13 +95,14 @@ def instruments(folder: Path, seed: int, count: int) -> tuple[str, list[str]]:
     from stoutlink.app.main import make_app, make_window  # noqa: PLC0415
     from tests.endure.mad_instruments import go_mad, odd_devices  # noqa: PLC0415
 
-    make_app("dark")
+    app = make_app("dark")
     window = make_window(read_project(demo_file("basalt.stoutlink")), None, "dark")
     window.show()
     out = go_mad(window, seed, count)
     out.faults += odd_devices(folder)
     window.workspace.session.mark_saved()
     window.close()
+    app.processEvents()
     return (
         f"{out.tried} instruments, {out.kept} readings kept, all true, {out.lost} lost; window held {out.longest_s:.3f} s at most"
     ), out.faults
