@@ -435,7 +435,7 @@ class Hands:
 
     # What is held against a fresh computation
 
-    def settle(self, seconds: float = 90.0) -> bool:
+    def settle(self, seconds: float = 240.0) -> bool:
         """Wait until everything beside the window has been worked out."""
         w, until = self.window.workspace, time.monotonic() + seconds
         while time.monotonic() < until:
@@ -446,7 +446,11 @@ class Hands:
                     continue
                 QApplication.processEvents()
                 return True
-        self.fault(f"{self.window.step} is not done after {seconds:.0f} s")
+        step = self.window.step
+        state = (
+            f"travel known {w.cycling.known}, sheet ready {self.window.sheets[step].ready()}, queue busy {self._busy()}"
+        )
+        self.fault(f"{step} is not done after {seconds:.0f} s: {state}")
         return False
 
     def _busy(self) -> bool:
@@ -472,6 +476,14 @@ class Hands:
         out += self.window.sheets[self.window.step].as_text().splitlines()
         return out
 
+    def typed(self) -> set[str]:
+        """Names of the fields that show what somebody is typing or has typed, not what the project has."""
+        return {
+            one.objectName()
+            for one in self.window.findChildren(KeptLine)
+            if one.isModified() or one.hasFocus() or one.property("wrong")
+        }
+
     def compare(self, looks: int) -> None:
         """Some looks as they are, then with the same project read anew and nothing remembered: the same words."""
         leave = QApplication.focusWidget()
@@ -489,11 +501,13 @@ class Hands:
                     self.window.sheets[step].look(key)
             if not self.settle():
                 return
-            before = self.words()
+            before, typed = self.words(), self.typed()
             self.forget()
             if not self.settle():
                 return
-            after = self.words()
+            typed |= self.typed()
+            after = [x for x in self.words() if x.partition(":")[0] not in typed]
+            before = [x for x in before if x.partition(":")[0] not in typed]
             self.day.compared += len(before)
             if odd := [x for x in before if NO_NUMBER.search(x)]:
                 self.fault(f"{step} {key}: says {odd[:3]}")
@@ -585,6 +599,7 @@ class Hands:
                     self.window.sheets[step.id].look(key)
                     QApplication.processEvents()
             self.settle()
+            QTest.qWait(300)  # places are told once they have come to rest
             self.count_widgets()
             seen.append(Counter(f"{type(w).__name__} {w.objectName()}" for w in QApplication.allWidgets()))
         if more := seen[2] - seen[1]:

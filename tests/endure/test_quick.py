@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import json
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -159,3 +160,4 @@ def test_a_day_of_random_hands(tmp_path: Path) -> None:
     assert said["faults"] == []
     assert done.returncode == 0
     assert said["words"].startswith("100 actions")
+    assert re.search(r"\b[1-9]\d* words held against a fresh computation", said["words"])
