@@ -34,12 +34,10 @@ def today_of(args: argparse.Namespace) -> datetime.date:
     if args.today is None:
         return datetime.date.today()
     day = day_of(args.today)
-    if day is None:
-        raise FileError("F151", f"--today {args.today} is on no calendar.", "Use year-month-day, as 2026-05-04.")
-    if not FIRST_YEAR <= day.year <= LAST_YEAR:
-        raise FileError(
-            "F151", f"--today {args.today} cannot be meant.", f"Use a year from {FIRST_YEAR} to {LAST_YEAR}."
-        )
+    if day is None or not FIRST_YEAR <= day.year <= LAST_YEAR:
+        why = "is on no calendar" if day is None else "cannot be meant"
+        hint = f"Use year-month-day, as 2026-05-04, in a year from {FIRST_YEAR} to {LAST_YEAR}."
+        raise FileError("F151", f"--today {args.today} {why}.", hint)
     return day
 
 
