@@ -6,8 +6,10 @@ import math
 import re
 
 import msgspec
+import pytest
 
 from stoutlink.core.advice.hanging_rules import BUMP_LARGEST
+from stoutlink.core.document import headline
 from stoutlink.core.document.headline import BEYOND, FAR_OFF, HEADLINES
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetNumber
@@ -63,3 +65,14 @@ def test_bump_steer_without_an_inch_of_travel_has_no_rate(basalt: Project) -> No
     assert "per inch" not in said.sentence
     assert turned(steer.largest, 1) in said.sentence
     assert msgspec.json.encode(results(study)).find(b"NaN") == -1
+
+
+def test_leaves_are_told_by_the_same_rule(tamarack: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    """With a rule that nothing passes, leaves have no numbers either."""
+    whole = {g.id: g for g in Study(tamarack).axles["rear"].gauges}
+    assert "wrap" in whole
+    assert all(g.tells for g in whole.values())
+    monkeypatch.setattr(headline, "FAR_OFF", -0.6)
+    told = [g for g in Study(tamarack).axles["rear"].gauges if HEADLINES[g.id].scale is not None]
+    assert len(told) > 4
+    assert all(g.text == BEYOND and not g.tells for g in told)

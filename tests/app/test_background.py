@@ -21,6 +21,7 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.bench.sheet import BenchSheet
 from stoutlink.app.widgets import photos
 from stoutlink.core.document.project import Project
+from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.errors import FileError
 from stoutlink.core.storage.photos import add_photo
 
@@ -200,3 +201,19 @@ def test_a_photo_goes_to_what_it_was_taken_for_or_nowhere(
     gate.set()
     qtbot.waitUntil(lambda: not sheet.card.photos._copying.busy, timeout=10_000)
     assert window.workspace.project is basalt
+
+
+def test_what_waits_for_the_travel_is_done_when_an_undo_brings_it_back(window: MainWindow, qtbot: QtBot) -> None:
+    """It was to be copied while it was cycled; then the change is undone: at once, and not at some later cycle."""
+    w = window.workspace
+    qtbot.waitUntil(lambda: w.cycling.known, timeout=60_000)
+    w.do(SetNumber("layouts.rear-a.bump_m", 0.11))
+    done: list[int] = []
+    w.cycling.then(lambda: done.append(1))
+    assert done == []
+    w.undo()
+    assert done == [1]
+    w.do(SetNumber("layouts.rear-a.bump_m", 0.12))
+    w.cycling.now()
+    qtbot.waitUntil(lambda: w.cycling.known, timeout=60_000)
+    assert done == [1]

@@ -147,3 +147,14 @@ def test_what_only_drawings_need_is_loaded_with_a_drawing() -> None:
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "[]"
+
+
+def test_every_painter_ends_whatever_happens() -> None:
+    """One that is left open by a fault keeps the window from being painted: it is made in a ``with`` of its own."""
+    made = [
+        f"{path.name}: {line.strip()}"
+        for path in (SOURCE / "app").rglob("*.py")
+        for line in path.read_text(encoding="utf-8").splitlines()
+        if "QPainter(" in line and not line.strip().startswith("with QPainter(")
+    ]
+    assert made == []

@@ -18,11 +18,9 @@ from pathlib import Path
 from typing import Any
 
 import ezdxf
-import msgspec
 
 from stoutlink.core.errors import StoutError
 from stoutlink.core.instruments.protocol import Lines, line_of, parse_line
-from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.donor_table import read_donor_file
 from stoutlink.core.storage.dxf_outline import read_outlines
 from stoutlink.core.storage.files import read_project
@@ -33,7 +31,6 @@ from stoutlink.core.storage.recovery import Recovery
 from stoutlink.core.storage.spring_table import read_spring_file
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.storage.table_file import read_table_text
-from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
 
 SECONDS = 20.0
@@ -337,13 +334,3 @@ def try_reader(reader: Reader, folder: Path, seed: int, count: int, most_faults:
             if len(out.faults) >= most_faults:
                 break
     return out
-
-
-def opens_and_counts(data: bytes) -> None:
-    """What was read can be written, comes back, and is counted without a fault."""
-    project = decode_project(data)
-    again = decode_project(encode_project(project))
-    assert again == project
-    study = Study(project)
-    _ = study.findings_so_far
-    msgspec.to_builtins(project)

@@ -200,7 +200,7 @@ def refuse_everything(folder: Path, project: Project, reasons: tuple[int, ...] =
             with quota(most):
                 done = _try(deed, here, out, where)
             _look(deed, here, out, where, done)
-            if deed.name in ("project", "recovery") and out.refused == 0:
+            if deed.name in ("project", "recovery") and done:
                 out.faults.append(f"{deed.name}: the limit was not felt")
             if left := list(here.rglob("*.part")):
                 out.faults.append(f"{deed.name}, quota {most}: left {left}")

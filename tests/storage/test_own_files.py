@@ -4,6 +4,8 @@ several ask at once.
 
 from __future__ import annotations
 
+import errno
+import fcntl
 import os
 import stat
 import subprocess
@@ -135,3 +137,16 @@ def test_a_photo_that_was_cut_is_copied_again(tmp_path: Path) -> None:
     add_photo(tmp_path / "rig.stoutlink", photo)
     assert is_whole(there)
     assert not is_whole(there.with_name("0" * 64 + ".png"))
+
+
+def test_a_disk_without_locks_of_the_kernel_has_the_note_alone(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """As some network disks: who has the file open is still said."""
+
+    def none(*_: object) -> None:
+        raise OSError(errno.ENOLCK, os.strerror(errno.ENOLCK))
+
+    monkeypatch.setattr(fcntl, "flock", none)
+    assert take_lock(tmp_path / "rig")
+    assert lock_of(tmp_path / "rig").exists()
+    release(tmp_path / "rig")
+    assert not lock_of(tmp_path / "rig").exists()

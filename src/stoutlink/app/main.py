@@ -199,6 +199,7 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
         window.workspace.cycling.now()
         app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     sheet.pose(args.travel, args.roll)
+    window.knock_ons.rest()  # what came in while it was worked out is nothing new to who sees the picture
     for _ in range(3):
         app.processEvents()
     done = window.grab().save(str(args.shot))

@@ -22,6 +22,11 @@ class StoutError(Exception):
         self.hint = one_line(hint)
         super().__init__(f"{code} {self.sentence}")
 
+    @property
+    def words(self) -> str:
+        """All that is said to a user: the sentence, and what to do."""
+        return f"{self.sentence} {self.hint}".strip()
+
 
 class TextError(StoutError):
     """Typed text that is not a quantity; the old value stays."""

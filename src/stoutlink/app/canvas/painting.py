@@ -184,3 +184,10 @@ def _balance(p: QPainter, c: QPointF, r: float, t: Theme) -> None:
     p.setBrush(QBrush(t.sheet))
     p.drawPie(box, 0, 90 * 16)
     p.drawPie(box, 180 * 16, 90 * 16)
+
+
+def pane_title(p: QPainter, t: Theme, pane: QRectF, words: str) -> None:
+    """What a view shows, in the upper right corner of its pane."""
+    p.setPen(t.quiet)
+    p.setFont(font(9))
+    p.drawText(pane.adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, words)

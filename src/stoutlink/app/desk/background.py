@@ -128,14 +128,14 @@ class Background(QObject, Generic[T]):
         self._next: Callable[[Progress], T | None] | None = None
         self._done: Callable[[T], None] | None = None
         self._moved: Callable[[float], None] | None = None
-        self._failed: Callable[[Exception], None] | None = None
+        self._failed: Callable[[StoutError], None] | None = None
 
     def start(
         self,
         work: Callable[[Progress], T | None],
         done: Callable[[T], None],
         moved: Callable[[float], None],
-        failed: Callable[[Exception], None] | None = None,
+        failed: Callable[[StoutError], None] | None = None,
     ) -> None:
         """Do ``work`` beside the window; ``done`` gets its answer and ``moved`` how far it is, both in the window's
         own thread. ``failed`` gets a failure that can be explained to the user (any other is raised).

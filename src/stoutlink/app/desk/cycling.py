@@ -48,13 +48,17 @@ class Cycling(QObject):
 
     def soon(self) -> None:
         """The project has changed: cycle it when it has rested for a moment."""
-        if not self.known and not self.working:
+        if self.known:
+            self._do_waiting()
+        elif not self.working:
             self._rest.start()
 
     def now(self) -> None:
         """Somebody looks at the travel."""
         self._rest.stop()
-        if not self.known and not (self.working and self.work.priority == SHOWN):
+        if self.known:
+            self._do_waiting()
+        elif not (self.working and self.work.priority == SHOWN):
             self.start(SHOWN)
 
     def then(self, act: Callable[[], None]) -> None:
@@ -64,6 +68,12 @@ class Cycling(QObject):
         else:
             self._act = act
             self.now()
+
+    def _do_waiting(self) -> None:
+        """Do what waited for the travel, also where it is known again without having been worked out, by an undo."""
+        act, self._act = self._act, None
+        if act is not None:
+            act()
 
     def start(self, priority: int = AHEAD) -> None:
         """Cycle the project as it is now."""
@@ -86,9 +96,7 @@ class Cycling(QObject):
 
     def _done(self, study: Study) -> None:
         if self.known:
-            act, self._act = self._act, None
             self.done.emit()
-            if act is not None:
-                act()
+            self._do_waiting()
         else:
             self.soon()

@@ -96,7 +96,7 @@ class Workspace(QObject):
         try:
             self.attempt(edit)
         except StoutError as why:
-            self.said.emit(f"{why.sentence} {why.hint}".strip(), True)
+            self.said.emit(why.words, True)
             return False
         return True
 
@@ -234,9 +234,8 @@ class Workspace(QObject):
 
         self._keeping.start(work, lambda _: None, lambda _: None, self._not_kept)
 
-    def _not_kept(self, why: Exception) -> None:
-        words = why.sentence if isinstance(why, StoutError) else str(why)
-        self.said.emit(f"Autosave: {words} Save the project under a name where there is room.", True)
+    def _not_kept(self, why: StoutError) -> None:
+        self.said.emit(f"Autosave: {why.sentence} Save the project under a name where there is room.", True)
 
     def bring_back(self, left: Leftover) -> bool:
         """Go on with what an earlier run left unsaved. It is kept anew first; only then the old copy goes."""

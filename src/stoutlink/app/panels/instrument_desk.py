@@ -111,7 +111,7 @@ class InstrumentDesk(QObject):
         except (InstrumentError, OSError) as why:
             if line.stand_in is not None:
                 line.stand_in.unplug()
-            words = f"{why.sentence} {why.hint}" if isinstance(why, InstrumentError) else f"{device} cannot be opened."
+            words = why.words if isinstance(why, InstrumentError) else f"{device} cannot be opened."
             self._workspace.said.emit(words, True)
             return False
         line.notifier = QSocketNotifier(line.port.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]

@@ -165,7 +165,7 @@ class KnockOns(QWidget):
         self._glow_end = QTimer(self)
         self._glow_end.setSingleShot(True)
         self._glow_end.setInterval(GLOW_MS)
-        self._glow_end.timeout.connect(self._rest)
+        self._glow_end.timeout.connect(self.rest)
 
     def show_only(self, severity: Severity | None) -> None:
         """List cards of one severity, or all."""
@@ -243,7 +243,8 @@ class KnockOns(QWidget):
         unfolded = notes.items() if self._open_old else ()
         return [fold, *(self._card(card, theme, words) for words, some in unfolded for card in some)]
 
-    def _rest(self) -> None:
+    def rest(self) -> None:
+        """No card glows any more."""
         for card in self._cards.values():
             card.glow(on=False)
 

@@ -96,7 +96,7 @@ class ReadingLine(KeptLine):
         try:
             typed = read_values(text, self.kind, self._workspace.unit, self.places)
         except StoutError as why:
-            self.refuse(text, f"{why.sentence} {why.hint}".strip())
+            self.refuse(text, why.words)
             return
         self.release()
         self.clear()

@@ -81,7 +81,7 @@ class FileDesk:
             else:
                 self._workspace.open(path, over=answer == "Open it all the same")
         except StoutError as why:
-            self._window.say(f"{why.sentence} {why.hint}".strip(), True)
+            self._window.say(why.words, True)
             dialogs.ask(
                 self._window.widget,
                 "Cannot open",
@@ -141,7 +141,7 @@ class FileDesk:
         try:
             self._workspace.save(path)
         except StoutError as why:
-            self._window.say(f"{why.sentence} {why.hint}", True)
+            self._window.say(why.words, True)
             dialogs.ask(self._window.widget, "Not saved", f"{why.sentence}\n\n{why.hint}", ("OK",))
             return False
         left = not_taken_words(self._workspace.not_taken.of(self._workspace.project))
@@ -178,7 +178,7 @@ class FileDesk:
             write_project(self._workspace.project, aside)
             self._workspace.open(path)
         except StoutError as why:
-            self._window.say(f"{why.sentence} {why.hint}".strip(), True)
+            self._window.say(why.words, True)
             return
         self._window.project_taken()
         self._window.say(f"Opened {path} as it is on disk; yours is in {aside.name}")
@@ -248,7 +248,7 @@ class FileDesk:
         try:
             write_bytes(make(path.suffix.lower()), path)
         except StoutError as why:
-            self._window.say(f"{why.sentence} {why.hint}", True)
+            self._window.say(why.words, True)
             return
         self._window.say(f"Written: {path}")
 

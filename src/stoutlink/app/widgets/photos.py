@@ -72,8 +72,8 @@ class Photos(QObject):
                 self._workspace.said.emit(f"{path.name} lies beside the project now", False)
             self._next()
 
-        def failed(why: Exception) -> None:
-            words = f"{why.sentence} {why.hint}".strip() if isinstance(why, StoutError) else str(why)
+        def failed(why: StoutError) -> None:
+            words = why.words
             self._workspace.said.emit(words, True)
             self._next()
 

@@ -273,7 +273,7 @@ class QuantityField(KeptLine):
             self._workspace.not_taken.remove(self.place)
             self._workspace.attempt(edit)
         except StoutError as why:
-            self.refuse(text, f"{why.sentence} {why.hint}".strip(), edit)
+            self.refuse(text, why.words, edit)
             return False
         self.release()
         return True

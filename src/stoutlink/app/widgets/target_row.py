@@ -94,7 +94,7 @@ class TargetRow(QWidget):
             try:
                 ends.append(parse_quantity(text, "number", self._workspace.unit))
             except StoutError as why:
-                line.refuse(text, f"{gauge.title}: {why.sentence} {why.hint}".strip())
+                line.refuse(text, f"{gauge.title}: {why.words}".strip())
                 return
             line.release()
         own = OwnTarget(
@@ -105,7 +105,7 @@ class TargetRow(QWidget):
             self._workspace.attempt(PutInList("targets", own, f"Want another {gauge.title.split(' · ')[0].lower()}"))
         except StoutError as why:
             self._typing = before
-            self.high.refuse(self.high.text().strip(), f"{gauge.title}: {why.sentence} {why.hint}".strip())
+            self.high.refuse(self.high.text().strip(), f"{gauge.title}: {why.words}".strip())
             return
         for line in (self.low, self.high, self.why):
             line.release()

@@ -109,6 +109,6 @@ class WordField(KeptLine):
             edit = SetChoice(self.path, value, self.title.lower())
             self._workspace.attempt(edit)
         except StoutError as why:
-            self.refuse(words, f"{why.sentence} {why.hint}".strip(), edit)
+            self.refuse(words, why.words, edit)
             return
         self.release()

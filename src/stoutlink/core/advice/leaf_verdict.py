@@ -13,9 +13,8 @@ from stoutlink.core.advice.verdict import (
     Standing,
     Target,
     brake_word,
+    judged,
     lean_word,
-    owned,
-    resting,
     scale,
     school_words,
     squat_word,
@@ -147,7 +146,7 @@ def leaf_verdict(project: Project, found: LeafAxle) -> tuple[Gauge, ...]:
             (),
         ),
     )
-    return tuple(owned(project, found.layout.end, resting(project, gauge, sure)) for gauge in out)
+    return judged(project, found.layout.end, out, sure, share)
 
 
 def _gauge(

@@ -30,7 +30,7 @@ OTHER_WORDS = {"pinion_up": "pinion", "bump_steer": "bump steer"}
 def fine(value: float, of: BuiltOf, unit: UnitSystem) -> str:
     """A reading's size."""
     if of in ANGLES:
-        return f"{math.degrees(value):.2f}°".replace("-", "−")
+        return show(value, "angle", unit, decimals=2)
     return show(value, "length", unit, decimals=3 if unit == "in" else 1)
 
 
@@ -313,9 +313,8 @@ def hill_lines(found: HillFound | str, unit: UnitSystem) -> Iterator[str]:
         ) + f", {show(touch.at, 'length', unit)} along."
     if not found.touches:
         yield "No low points are entered (Rig, Stance): whether it hangs up is not known."
-    low, high = (math.degrees(v) for v in found.nose_up)
-    side = max(abs(math.degrees(v)) for v in found.leans)
-    yield f"Body from {low:.1f}° to {high:.1f}° nose up, leans {side:.1f}° at most.".replace("-", "−")
+    low, high, side = (show(v, "angle", unit) for v in (*found.nose_up, max(abs(v) for v in found.leans)))
+    yield f"Body from {low} to {high} nose up, leans {side} at most."
     if found.lost:
         yield f"At {found.lost} places nothing holds it in balance: it goes over them in one movement."
     yield "Places are where the rear axle is; the obstacle begins at 0. Taken: " + "; ".join(found.assumed) + "."

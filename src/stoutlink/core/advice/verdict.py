@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -193,8 +193,15 @@ def verdict(project: Project, motion: AxleMotion) -> tuple[Gauge, ...]:
         _pinion(motion, values["pinion"], sure["pinion"], unit),
         _travel(motion, values["travel"], unit),
     ]
-    told = (owned(project, motion.end, resting(project, gauge, sure)) for gauge in out)
-    return tuple(telling(gauge, values["travel"]) for gauge in told)
+    return judged(project, motion.end, out, sure, values["travel"])
+
+
+def judged(
+    project: Project, end: str, gauges: Iterable[Gauge], sure: Mapping[str, HowSure | LeafSure], travel: float
+) -> tuple[Gauge, ...]:
+    """Gauges of links or leaves with the user's own bands, what they rest on, and no number where none means anything;
+    ``travel`` is the part reached of what was asked."""
+    return tuple(telling(owned(project, end, resting(project, gauge, sure)), travel) for gauge in gauges)
 
 
 def telling(gauge: Gauge, travel: float) -> Gauge:

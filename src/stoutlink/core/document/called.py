@@ -5,14 +5,13 @@ from __future__ import annotations
 import dataclasses
 import re
 from collections.abc import Callable
-from typing import Any, Literal, cast, get_args, get_origin
+from typing import Any, Literal, get_args, get_origin
 
 from msgspec import Meta, Struct
 
-from stoutlink.core.document.paths import POINT, FieldInfo, declared
+from stoutlink.core.document.paths import POINT, FieldInfo, declared, declared_info
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Coordinate, Frozen, Point
-from stoutlink.core.quantity.shown import Kind
 
 _UNIT = re.compile(r"_(?:n_per_m|m|pa|rad|kg|nm|mm|m3|kpa|c|j)$")
 
@@ -34,8 +33,9 @@ def field_at(parts: tuple[str, ...]) -> FieldInfo | None:
     """
     owners, found = _declared_at(parts)
     if not found and any(h == Point for h in owners) and parts[-1] in ("0", "1", "2"):
-        return _info(Coordinate, *POINT[int(parts[-1])])
-    info = next((info for h in found if (info := _info(h)) is not None), None)
+        return declared_info(Coordinate, *POINT[int(parts[-1])], named=True)
+    numbers = (h for h in found if get_origin(h) is not tuple)
+    info = next((info for h in numbers if (info := declared_info(h, plain_key(parts[-1]))) is not None), None)
     own = any(isinstance(h, type) and issubclass(h, Frozen) and h.kind_of is not Frozen.kind_of for h in owners)
     return info if info is None or not own else dataclasses.replace(info, kind="number")  # the value itself says
 
@@ -98,16 +98,3 @@ def _inside(hint: Any) -> list[Any]:
     if get_origin(hint) is tuple:
         return [hint]
     return [inner for one in get_args(hint) if not isinstance(one, Meta) for inner in _inside(one)]
-
-
-def _info(hint: Any, title: str = "", help_text: str = "") -> FieldInfo | None:
-    """What a number field is, from its declaration."""
-    for one in (hint, *(() if get_origin(hint) is tuple else get_args(hint))):
-        for meta in getattr(one, "__metadata__", ()):
-            if isinstance(meta, Meta) and meta.ge is not None and meta.le is not None and (title or meta.title):
-                kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
-                optional = type(None) in get_args(hint)
-                return FieldInfo(
-                    title or meta.title or "", kind, float(meta.ge), float(meta.le), help_text or meta.description or "", optional
-                )  # fmt: skip
-    return None

@@ -7,6 +7,7 @@ such an item is as nobody had said anything, and comes into the list with the fi
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
@@ -192,17 +193,23 @@ def field_info(root: Struct, path: str) -> FieldInfo:
             title, help_text = POINT[int(key)]
     else:
         hint = declared(type(owner)).get(key)
+    info = declared_info(hint, title or key, help_text, named=bool(title))
+    if info is None:
+        raise KeyError(path)
+    own = cast(Kind | None, owner.kind_of(key)) if isinstance(owner, Frozen) else None
+    return info if own is None else dataclasses.replace(info, kind=own)
+
+
+def declared_info(hint: Any, title: str = "", help_text: str = "", *, named: bool = False) -> FieldInfo | None:
+    """What a declaration says of a number; ``None`` where it declares none. ``title`` stands in where it has none of its
+    own, or in its place where the place is ``named``."""
     meta = None if hint is None else _meta(hint)
     if meta is None or meta.ge is None or meta.le is None:
-        raise KeyError(path)
-    kind = cast(Kind, (meta.extra or {}).get("kind", "number"))
-    if isinstance(owner, Frozen):
-        kind = cast(Kind, owner.kind_of(key) or kind)
-    title = title or meta.title or key
+        return None
     whole = int in (hint, *get_args(hint)) or any(int in get_args(one) for one in get_args(hint))
     return FieldInfo(
-        title,
-        kind,
+        title if named else meta.title or title,
+        cast(Kind, (meta.extra or {}).get("kind", "number")),
         float(meta.ge),
         float(meta.le),
         help_text or meta.description or "",

@@ -246,7 +246,7 @@ def turned(angle: float, decimals: int = 2) -> str:
     """An ``angle``, rad, as degrees with their sign and so many ``decimals``; a dash where there is no number. Source: the
     degree, BIPM SI Brochure, table 8.
 
-    >>> turned(-0.02), turned(math.nan)
-    ('−1.15°', '–')
+    >>> turned(-0.02), turned(0.02), turned(-1e-9), turned(math.nan)
+    ('−1.15°', '+1.15°', '0.00°', '–')
     """
-    return f"{math.degrees(angle):+.{decimals}f}°".replace("-", "−") if math.isfinite(angle) else "–"
+    return show(angle, "angle", "mm", decimals=decimals, signed=True)

@@ -20,6 +20,8 @@ from stoutlink.core.storage.process import Owner, this_process
 
 MOST = 100_000
 """Bytes of a note."""
+WITHOUT_LOCKS = (errno.ENOLCK, errno.ENOTSUP, errno.ENOSYS)
+"""A disk, as of some networks, that has no locks of the kernel's: the note alone has to do there."""
 TRIES, WAIT = 20, 0.005
 """How often, and after how many seconds again, it is tried while another process is at the note."""
 
@@ -101,6 +103,8 @@ def _got(handle: int, lock: Path) -> bool:
         here, there = os.fstat(handle), os.lstat(lock)
     except (BlockingIOError, FileNotFoundError):
         return False
+    except OSError as why:
+        return why.errno in WITHOUT_LOCKS
     return (here.st_ino, here.st_dev) == (there.st_ino, there.st_dev)
 
 

@@ -59,7 +59,7 @@ class BacklashLine(QWidget):
         try:
             values = read_backlash(text, self._workspace.unit)
         except StoutError as why:
-            self.line.refuse(text, f"{why.sentence} {why.hint}".strip())
+            self.line.refuse(text, why.words)
             return
         self.line.release()
         self.entered.emit(values)

@@ -290,7 +290,7 @@ class CardLook(WorkingLook):
         try:
             self.workspace.attempt(edit)
         except StoutError as why:
-            self.line.refuse(shown, f"{why.sentence} {why.hint}".strip())
+            self.line.refuse(shown, why.words)
             return
         after = self.card
         now = None if after is None else after.line(line.step.key)

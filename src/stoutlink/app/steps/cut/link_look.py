@@ -163,7 +163,7 @@ class LinkLook(Look):
         try:
             found = parse_typed(typed, "length", w.unit)
         except StoutError as why:
-            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
+            w.said.emit(why.words, True)
             return
         w.do(
             ReadLength(

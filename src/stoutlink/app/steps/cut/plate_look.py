@@ -122,8 +122,8 @@ class PlateLook(Look):
             self.said, self._said_of = out, (plans, plate)
             self._asked()
 
-        def failed(why: Exception) -> None:
-            words = f"{why.sentence} {why.hint}".strip() if isinstance(why, StoutError) else str(why)
+        def failed(why: StoutError) -> None:
+            words = why.words
             w.said.emit(words, True)
             self._asked()
 

@@ -25,6 +25,7 @@ from stoutlink.app.steps.sheet_head import head_buttons
 from stoutlink.app.steps.step import Sheet, focus_field
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.finding import Finding
+from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.packet import packet_pdf
 from stoutlink.core.reports.pdf_writer import PAPERS, Paper
 
@@ -204,9 +205,9 @@ class CutSheet(Sheet):
             self._packed()
             self.packet.emit(data, paper)
 
-        def failed(why: Exception) -> None:
+        def failed(why: StoutError) -> None:
             self._packed()
-            w.said.emit(f"The packet cannot be made: {why}", True)
+            w.said.emit(f"The packet cannot be made: {why.words}", True)
 
         self.packing.hide()
         self.halt.show()

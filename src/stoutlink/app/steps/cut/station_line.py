@@ -91,7 +91,7 @@ class StationLine(QWidget):
         try:
             edit = reading_edit(text, cell, "front" if self._workspace.end == "front" else "rear", self._workspace.unit)
         except StoutError as why:
-            self.line.refuse(text, f"{why.sentence} {why.hint}".strip())
+            self.line.refuse(text, why.words)
             return
         self.line.release()
         self.line.clear()

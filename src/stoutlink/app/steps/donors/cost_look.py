@@ -357,7 +357,7 @@ class CostLook(DonorLook):
         try:
             said = read_price(answer, self.workspace.unit)
         except StoutError as why:
-            self.workspace.said.emit(f"{known.title}: {why.sentence} {why.hint}", True)
+            self.workspace.said.emit(f"{known.title}: {why.words}", True)
             return
         key = name if said.both or end == "both" else f"{name}-{end}"
         old = next((p for p in self.workspace.project.prices if p.id == key), Price(id=key))
@@ -396,7 +396,7 @@ class CostLook(DonorLook):
         try:
             said = read_price(sum_text.replace("−", "-"), self.workspace.unit)
         except StoutError as why:
-            self.workspace.said.emit(f"Own line: {why.sentence} {why.hint}", True)
+            self.workspace.said.emit(f"Own line: {why.words}", True)
             return
         if not title.strip():
             self.workspace.said.emit(

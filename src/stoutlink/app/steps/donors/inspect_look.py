@@ -187,7 +187,7 @@ class InspectLook(DonorLook):
             amount = parse_quantity(words, "money", self.workspace.unit) if words else None
         except StoutError as why:
             if self.costs[look].isModified():
-                self.costs[look].refuse(words, f"{why.sentence} {why.hint}".strip())
+                self.costs[look].refuse(words, why.words)
             return
         if self.costs[look].isModified():
             self._put(found, msgspec.structs.replace(old, cost=amount), self.costs[look])
@@ -205,7 +205,7 @@ class InspectLook(DonorLook):
         try:
             self.workspace.attempt(edit)
         except StoutError as why:
-            line.refuse(words, f"{why.sentence} {why.hint}".strip())
+            line.refuse(words, why.words)
 
     def prepare(self) -> None:
         w, donor, t = self.workspace, self.donor, self.theme

@@ -25,7 +25,7 @@ def take_donors(shell: Shell, path: Path) -> None:
     try:
         table = read_donor_file(path)
     except StoutError as why:
-        shell.say(f"{why.sentence} {why.hint}", True)
+        shell.say(why.words, True)
         return
     have = {d.id: d for d in shell.workspace.project.donors}
     known: Known = "merge"

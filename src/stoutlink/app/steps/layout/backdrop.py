@@ -4,12 +4,12 @@ borders.
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen, QPixmap
 
-from stoutlink.app.canvas.painting import paint
+from stoutlink.app.canvas.painting import paint, pane_title
 from stoutlink.app.canvas.view_geometry import ViewGeometry
-from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, balance_shapes, link_shapes, ride_pose_of
@@ -65,13 +65,7 @@ def paint_backdrop(
             if view == "plan" and not moving:
                 shapes += lock_shapes(rig, layout, workspace.project.donor(layout.end))
             paint(p, shapes, drawn.frame_of(view), t)
-            p.setPen(t.quiet)
-            p.setFont(font(9))
-            p.drawText(
-                panes[view].adjusted(10, 6, -10, -6),
-                Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
-                TITLES[view],
-            )
+            pane_title(p, t, panes[view], TITLES[view])
             p.restore()
         _borders(p, t, panes)
 

@@ -29,6 +29,7 @@ from stoutlink.core.drawing.shapes import Line, Shape, ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.editing.pivots import of_link
+from stoutlink.core.errors import StoutError
 from stoutlink.core.study.find_free import find_free
 
 
@@ -211,9 +212,9 @@ class FindLook(LayoutLook):
         self.part = part
         self.list.update()
 
-    def _failed(self, why: Exception) -> None:
+    def _failed(self, why: StoutError) -> None:
         self.part = None
-        self.workspace.said.emit(str(why), True)
+        self.workspace.said.emit(why.words, True)
         self._again()
 
     def _done(self, found: Found) -> None:

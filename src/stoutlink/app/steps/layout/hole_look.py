@@ -117,7 +117,7 @@ class HoleLook(LayoutLook):
         try:
             self.found = self.workspace.study.hole_map(self.workspace.end)
         except StoutError as why:
-            self.trouble = f"{why.sentence} {why.hint}"
+            self.trouble = why.words
         chosen, bracket = self.views.selected, self.bracket()
         can = chosen is not None and of_link(chosen)
         self.row.setVisible(can and bracket is None)

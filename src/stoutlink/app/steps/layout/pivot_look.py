@@ -173,7 +173,7 @@ class PivotLook(LayoutLook):
         try:
             found = w.study.from_bump(layout, parse_length(typed, w.unit))
         except StoutError as why:
-            w.said.emit(f"{why.sentence} {why.hint}".strip(), True)
+            w.said.emit(why.words, True)
             return
         if w.do(PutLayout(found.layout, (), "Take pivots from bump to ride")):
             far = show(abs(found.ahead_at_bump), "length", w.unit)

@@ -170,10 +170,10 @@ class StartLook(LayoutLook):
                 )
             self.views.fit()
 
-        def failed(why: Exception) -> None:
+        def failed(why: StoutError) -> None:
             self._doing = ""
             self.picture.update()
-            words = f"{why.sentence} {why.hint}".strip() if isinstance(why, StoutError) else str(why)
+            words = why.words
             self.workspace.said.emit(words, True)
 
         self.work.start(work, done, lambda part: None, failed)

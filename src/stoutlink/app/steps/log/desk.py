@@ -136,7 +136,7 @@ class LogDesk(QObject):
             except GivenUp:
                 return False
             except StoutError as why:
-                self.why = f"{why.sentence} {why.hint}".strip()
+                self.why = why.words
             return True
 
         self.work.start(work, lambda _: self.worked_out.emit(), lambda _: None)

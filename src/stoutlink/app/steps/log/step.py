@@ -64,7 +64,7 @@ def _beside(shell: Shell, title: str, name: str, pattern: str, make: object) -> 
         run,
         lambda data: shell.write(title, name, pattern, data),
         lambda part: shell.say(f"Putting it together, {part:.0%}"),
-        lambda why: shell.say(str(why), True),
+        lambda why: shell.say(why.words, True),
     )
 
 

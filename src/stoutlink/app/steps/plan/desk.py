@@ -18,6 +18,7 @@ from stoutlink.core.analysis.plan.plan_sheet import Moved, PlanSheet, moved
 from stoutlink.core.analysis.plan.shop_hours import day_of
 from stoutlink.core.analysis.plan.sooner import Sooner
 from stoutlink.core.document.build_plan import PartState
+from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.question import known
 from stoutlink.core.study.study import Study
@@ -124,7 +125,7 @@ class PlanDesk(QObject):
         self.sheet = self.next = self.chance = self.parts = self.day = self.ways = self.moved = None
         self.fresh = False
 
-    def against(self, path: Path, then: Callable[[Between], None], failed: Callable[[Exception], None]) -> None:
+    def against(self, path: Path, then: Callable[[Between], None], failed: Callable[[StoutError], None]) -> None:
         """Hold the parts list against that of another project's file, beside the window."""
         study, today = self.workspace.study, self.today
 

@@ -65,7 +65,7 @@ def take_parts(shell: Shell, path: Path) -> None:
     try:
         listed = read_parts(read_table_text(path), shell.sheet(PlanSheetView).desk.states())
     except StoutError as why:
-        shell.say(f"{path.name}: {why.sentence} {why.hint}".strip(), True)
+        shell.say(f"{path.name}: {why.words}".strip(), True)
         return
     rows = tuple((r.line, r.item, r.values) for r in listed.rows)
     if rows and not shell.workspace.do(TakeParts(rows)):
@@ -90,9 +90,8 @@ def _against(shell: Shell) -> None:
         return
     view = shell.sheet(PlanSheetView)
 
-    def failed(why: Exception) -> None:
-        words = f"{why.sentence} {why.hint}".strip() if isinstance(why, StoutError) else "it cannot be read."
-        shell.say(f"{path.name}: {words}", True)
+    def failed(why: StoutError) -> None:
+        shell.say(f"{path.name}: {why.words}", True)
 
     shell.say(f"Reading {path.name}…")
     view.desk.against(path, lambda two: _held(shell, path, two), failed)

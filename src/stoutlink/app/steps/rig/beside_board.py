@@ -15,6 +15,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.look import Look
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.document.project import Project
+from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.beside import Held, before_swap, beside, headlines
 from stoutlink.core.study.study import Study
@@ -78,9 +79,9 @@ class BesideBoard(Look):
         if self.theme is not None:
             self.refresh(self.theme)
 
-    def _failed(self, why: Exception) -> None:
+    def _failed(self, why: StoutError) -> None:
         self.path, self._asked = None, None
-        self.workspace.said.emit(str(why), True)
+        self.workspace.said.emit(why.words, True)
 
     def rows(self) -> list[tuple[str, str, str, str]]:
         """Title, this one, the other, the difference; nothing while it is worked out for the project as it is."""

@@ -198,7 +198,7 @@ class CaseBoard(Look):
         try:
             self.found = w.study.laden({end: w.study.travel_known(end) for end in ("front", "rear")})
         except StoutError as why:
-            self.trouble = f"{why.sentence} {why.hint}".strip()
+            self.trouble = why.words
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         y = 4.0

@@ -328,9 +328,7 @@ class TapeSheet(Sheet):
             found = self._workspace.study.merged(survey.id)
         except (StoutError, ValueError) as why:
             self._workspace.said.emit(
-                f"{why.sentence} {why.hint}"
-                if isinstance(why, StoutError)
-                else f"The surveys cannot be joined: {why}.",
+                why.words if isinstance(why, StoutError) else f"The surveys cannot be joined: {why}.",
                 True,
             )
             return

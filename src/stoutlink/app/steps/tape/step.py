@@ -29,7 +29,7 @@ def take_survey(shell: Shell, path: Path) -> None:
     try:
         table = read_survey_file(path, shell.workspace.unit, new)
     except StoutError as why:
-        shell.say(f"{why.sentence} {why.hint}", True)
+        shell.say(why.words, True)
         return
     points = len(table.survey.points)
     if table.problems:
@@ -56,7 +56,7 @@ def take_outline(shell: Shell, path: Path) -> None:
     try:
         outlines = reader.outlines()
     except StoutError as why:
-        shell.say(f"{why.sentence} {why.hint}", True)
+        shell.say(why.words, True)
         return
     answer = shell.ask(
         "Outline",

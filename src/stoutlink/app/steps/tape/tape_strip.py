@@ -229,7 +229,7 @@ class TapeStrip(QAbstractScrollArea):
                 )
             )
         except StoutError as why:
-            sentence = f"{why.sentence} {why.hint}".strip()
+            sentence = why.words
             self._workspace.not_taken.keep(NotTaken(self._place_name, title, text, sentence))
             self.editor.setText(text)
             self.editor.setModified(True)
@@ -268,7 +268,7 @@ class TapeStrip(QAbstractScrollArea):
             lines = sum(1 for line in text.splitlines() if line.strip())
             self._workspace.attempt(ReplaceList(f"surveys.{self.survey_id}.points", after, f"Paste {lines} rows"))
         except StoutError as why:
-            self._workspace.said.emit(f"Nothing was pasted. {why.sentence} {why.hint}".strip(), True)
+            self._workspace.said.emit(f"Nothing was pasted. {why.words}".strip(), True)
             return
         self._workspace.said.emit(f"{lines} rows pasted", False)
         self.go(self.column, self.row)

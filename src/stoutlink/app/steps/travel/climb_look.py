@@ -51,7 +51,7 @@ class ClimbLook(LineLook):
             study.behaviour()
             return study
 
-        self.work.start(work, self._take, lambda part: None, lambda why: self.workspace.said.emit(str(why), True))
+        self.work.start(work, self._take, lambda part: None, lambda why: self.workspace.said.emit(why.words, True))
 
     def _take(self, rival: Rival | None) -> None:
         self.rival, self._said, self._filled = rival, None, None

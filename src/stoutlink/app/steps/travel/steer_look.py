@@ -127,8 +127,8 @@ class SteerLook(LineLook):
         self.answer = answer
         self._again()
 
-    def _failed(self, why: Exception) -> None:
-        self.progress = f"{why.sentence} {why.hint}" if isinstance(why, StoutError) else str(why)
+    def _failed(self, why: StoutError) -> None:
+        self.progress = why.words
         self._again()
 
     def _again(self) -> None:

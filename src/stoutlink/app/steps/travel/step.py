@@ -25,7 +25,7 @@ def take_springs(shell: Shell, path: Path) -> None:
     try:
         table = read_spring_file(path)
     except StoutError as why:
-        shell.say(f"{why.sentence} {why.hint}", True)
+        shell.say(why.words, True)
         return
     if table.springs and not shell.workspace.do(ReplaceList("springs", table.springs, "Read a list of springs")):
         return

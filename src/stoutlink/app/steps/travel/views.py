@@ -12,9 +12,9 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from stoutlink.app.canvas.painting import paint
+from stoutlink.app.canvas.painting import paint, pane_title
 from stoutlink.app.canvas.view_geometry import ViewGeometry
-from stoutlink.app.desk.theme import Theme, font
+from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
@@ -153,13 +153,7 @@ class CycleViews(QWidget):
                         shapes += self._leaves(self.travel, self.travel.leaf, view)
                 paint(p, shapes, self.drawn.frame_of(view), t)
                 self._paint_handles(p, t, view)
-                p.setPen(t.quiet)
-                p.setFont(font(9))
-                p.drawText(
-                    panes[view].adjusted(10, 6, -10, -6),
-                    Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight,
-                    TITLES[view],
-                )
+                pane_title(p, t, panes[view], TITLES[view])
                 if pose is None:
                     p.setPen(t.torch)
                     p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
