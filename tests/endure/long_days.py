@@ -42,6 +42,7 @@ from PyQt6.QtWidgets import (
 from stoutlink.app.desk import dialogs
 from stoutlink.app.main import make_app, make_window
 from stoutlink.app.steps import registry
+from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.core.document.project import Project
@@ -125,6 +126,19 @@ class Hands:
         self.window.show()
         self._start: tuple[object, Project] = (self.window.workspace.session, project)
         self._files = self._make_files()
+        self._watch_poses()
+
+    def _watch_poses(self) -> None:
+        """Remember who last moved the axle in Travel: a pose that moves by itself is told with it."""
+        sheet = self.window.sheet(TravelSheet)
+        move = sheet.go_to
+        self.moved_by = ""
+
+        def go_to(row: int, column: int) -> None:
+            self.moved_by = " < ".join(f.name for f in reversed(traceback.extract_stack(limit=7)[:-1]))
+            move(row, column)
+
+        sheet.go_to = go_to  # type: ignore[method-assign]
 
     # What is listened to
 
@@ -513,7 +527,8 @@ class Hands:
                 self.fault(f"{step} {key}: says {odd[:3]}")
             gone, new = Counter(before) - Counter(after), Counter(after) - Counter(before)
             if gone or new:
-                self.fault(f"{step} {key}: shown {list(gone)[:4]}, a fresh computation says {list(new)[:4]}")
+                who = f"; posed last by {self.moved_by}" if step == "travel" else ""
+                self.fault(f"{step} {key}: shown {list(gone)[:4]}, a fresh computation says {list(new)[:4]}{who}")
 
     def forget(self) -> None:
         """The project as its file has it, with no answer remembered."""
