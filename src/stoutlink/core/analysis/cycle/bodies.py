@@ -86,6 +86,23 @@ class FixedBody:
         return np.min([p[1] for p in self.parts], axis=0), np.max([p[2] for p in self.parts], axis=0)
 
 
+@dataclass(frozen=True, eq=False)
+class Movers:
+    """All that moves with one axle, by what it is."""
+
+    links: list[MovingBody]
+    rods: list[MovingBody]
+    drive: list[MovingBody]
+    axle: list[MovingBody]
+    struts: list[MovingBody]
+    wheels: list[MovingBody]
+
+    @property
+    def all(self) -> tuple[MovingBody, ...]:
+        """Every one of them."""
+        return (*self.links, *self.rods, *self.drive, *self.axle, *self.struts, *self.wheels)
+
+
 Flat = Callable[[Array], Array]
 
 
@@ -196,6 +213,29 @@ def housing(rig: Rig, grid: Grid, donor: DonorAxle | None, plan: AxlePlan, flat:
     offset = 0.0 if donor is None else pinion_offset(donor, plan) or 0.0
     left, right, middle = (flat(centre + np.array([0.0, y, 0.0])) for y in (half, -half, offset))
     return [rod("Axle tube", "axle", left, right, 0.5 * tube), rod("Centre casting", "axle", middle, middle, ball)]
+
+
+def movers(
+    project: Project,
+    rig: Rig,
+    grid: Grid,
+    keep: NDArray[np.intp],
+    shaft: ShaftTravel | None,
+    steer: SteerTravel | None,
+    leaf: LeafAxle | None,
+    angles: Array,
+) -> Movers:
+    """What moves with an axle at the poses kept (places in the flattened grid) and the steers ``angles``, rad."""
+    donor = project.donor(grid.layout.end)
+    flat, turned = carried(grid, keep), spun(grid, keep)
+    return Movers(
+        bars(grid, flat),
+        steering_rods(grid, steer, angles, flat),
+        driveshaft(shaft, keep),
+        housing(rig, grid, donor, project.plan(grid.layout.end), flat),
+        springs(grid, leaf, flat),
+        tyres(rig, grid, donor, steer, angles, flat, turned),
+    )
 
 
 def springs(grid: Grid, leaf: LeafAxle | None, flat: Flat) -> list[MovingBody]:

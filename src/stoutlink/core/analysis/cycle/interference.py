@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle import bodies
-from stoutlink.core.analysis.cycle.bodies import FixedBody, MovingBody
+from stoutlink.core.analysis.cycle.bodies import FixedBody, Movers, MovingBody
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel
 from stoutlink.core.analysis.cycle.steer import SteerTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.catalogue.donor import DonorAxle
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.geometry.convex import Beam, Body, Box, Drum, Piece, apart, way_out
@@ -116,12 +117,8 @@ def interference(
     keep = np.flatnonzero(grid.within.ravel())
     if not keep.size:  # a shackle that reaches nowhere, even at ride
         return _put_together([], shape, keep)
-    flat, turned = bodies.carried(grid, keep), bodies.spun(grid, keep)
     angles = bodies.steer_angles(grid, steer, donor)
-    links, rods = bodies.bars(grid, flat), bodies.steering_rods(grid, steer, angles, flat)
-    drive, axle = bodies.driveshaft(shaft, keep), bodies.housing(rig, grid, donor, project.plan(grid.layout.end), flat)
-    struts = bodies.springs(grid, leaf, flat)
-    wheels = bodies.tyres(rig, grid, donor, steer, angles, flat, turned)
+    moving = bodies.movers(project, rig, grid, keep, shaft, steer, leaf, angles)
     found: list[Contact] = []
 
     def take(one: MovingBody, other: str, gap: Array, wanted: float) -> None:
@@ -149,32 +146,48 @@ def interference(
             )
         )
 
-    solids, frame = bodies.fixed_bodies(project), bodies.rails(project, rig, WANTED)
-    frame += bodies.anti_roll_bar(grid.layout, WANTED)
-    for mover in (*links, *rods, *drive, *axle, *struts, *wheels):
+    for mover, body, other in pairs(moving, *standers(project, rig, grid.layout)):
+        if isinstance(other, FixedBody):
+            take(mover, other.name, _to_stander(mover, body, other), other.wanted)
+        else:
+            take(mover, other.name, _to_mover(mover, body, other), WANTED)
+        if not going():
+            break
+    return _put_together(found, shape, keep)
+
+
+def standers(project: Project, rig: Rig, layout: Layout) -> tuple[list[FixedBody], list[FixedBody]]:
+    """What stands still: the solids, and rails with the anti-roll bar."""
+    frame = bodies.rails(project, rig, WANTED) + bodies.anti_roll_bar(layout, WANTED)
+    return bodies.fixed_bodies(project), frame
+
+
+def pairs(
+    moving: Movers, solids: list[FixedBody], frame: list[FixedBody]
+) -> Iterator[tuple[MovingBody, Body, FixedBody | MovingBody]]:
+    """Everything that is held against something: the mover, the part of it that counts, and what it is held against."""
+    for mover in moving.all:
         for solid in solids:
             if mover.kind == "driveshaft" and solid.kind in ("driveshaft", "transfer_case"):
                 continue
-            if solid.kind == "driveshaft" and drive:
+            if solid.kind == "driveshaft" and moving.drive:
                 continue  # the shaft itself, as it was measured once; the one that moves counts
             own = mover.kind == "spring" and solid.kind in HOLDS
-            take(mover, solid.name, _to_stander(mover, _without(mover, frame=own), solid), solid.wanted)
-            if not going():
-                return _put_together(found, shape, keep)
+            yield mover, _without(mover, frame=own), solid
         for rail in frame:
             if mover.kind in ("tyre", "spring") and rail.kind == "rail" and mover.name.split()[0] not in rail.name:
                 continue
-            own = rail.kind == "rail" and (mover in links or mover.kind == "spring")
-            take(mover, rail.name, _to_stander(mover, _without(mover, frame=own), rail), rail.wanted)
+            own = rail.kind == "rail" and (mover in moving.links or mover.kind == "spring")
+            yield mover, _without(mover, frame=own), rail
     groups: dict[str, Sequence[MovingBody]] = {
-        "link": links,
-        "steering": rods,
-        "driveshaft": drive,
-        "casting": axle[1:],
-        "tube": axle[:1],
-        "spring": struts,
-        "tyre": wheels,
-        "panhard": [x for x in links if x.kind == "panhard"],
+        "link": moving.links,
+        "steering": moving.rods,
+        "driveshaft": moving.drive,
+        "casting": moving.axle[1:],
+        "tube": moving.axle[:1],
+        "spring": moving.struts,
+        "tyre": moving.wheels,
+        "panhard": [x for x in moving.links if x.kind == "panhard"],
     }
     for first, second in PAIRS:
         for a, b in (
@@ -182,14 +195,9 @@ def interference(
             if first == second
             else itertools.product(groups[first], groups[second])
         ):
-            if _apart_by_nature(a, b):
-                continue
-            own = b.kind == "axle" and first != "steering"  # a link is bracketed to the axle
-            gap = _to_mover(a, _without(a, axle=own), b)
-            take(a, b.name, gap, WANTED)
-        if not going():
-            break
-    return _put_together(found, shape, keep)
+            if not _apart_by_nature(a, b):
+                own = b.kind == "axle" and first != "steering"  # a link is bracketed to the axle
+                yield a, _without(a, axle=own), b
 
 
 def _put_together(found: list[Contact], shape: tuple[int, ...], keep: NDArray[np.intp]) -> Interference:
