@@ -318,7 +318,7 @@ def apart(a: Body, b: Body, count: int, enough: float = np.inf) -> Array:
 
 
 def nearest_points(a: Body, b: Body) -> tuple[float, Array, Array]:
-    """Signed distance m of two bodies at their one pose, and the points of their surfaces ``(3,)`` m it lies between.
+    """Signed distance m of two bodies ``a`` and ``b`` at their one pose, and the points of their surfaces ``(3,)`` m it lies between.
 
     Where they run into each other the distance is minus the way out (:func:`apart`), and both points are the middle of
     what was found of the overlap. Source: as :func:`apart`.

@@ -16,7 +16,7 @@ Flat = tuple[float, float]
 
 
 def filled(rings: Sequence[Sequence[Flat]]) -> tuple[Array, NDArray[np.intp], tuple[int, ...]] | None:
-    """Corners ``(n, 2)`` of a rim (anticlockwise) and its holes (clockwise) one after the other, triangles ``(m, 3)`` that fill it, and how many
+    """Of ``rings``, a rim and its holes in any sense: corners ``(n, 2)`` of the rim (anticlockwise) and its holes (clockwise) one after the other, triangles ``(m, 3)`` that fill it, and how many
     corners each has, m; ``None`` for one without area or that touches itself.
 
     >>> found = filled([[(0.0, 0.0), (3.0, 0.0), (3.0, 3.0), (0.0, 3.0)], [(1.0, 1.0), (1.0, 2.0), (2.0, 2.0), (2.0, 1.0)]])

@@ -60,7 +60,12 @@ EMPTY = Mesh(np.empty((0, 3)), np.empty((0, 3), dtype=np.intp), np.empty(0, dtyp
 
 
 def together(meshes: Iterable[Mesh], *, smooth: bool = False) -> Mesh:
-    """Several meshes as one; with ``smooth`` no edge is drawn where one ends within another of the same group."""
+    """Several ``meshes`` as one, m; with ``smooth`` no edge is drawn where one ends within another of the same group.
+
+    >>> ball = capsule(np.zeros(3), np.zeros(3), 1.0, 4, 1)
+    >>> [int(together((ball, ball), smooth=s).groups.max()) for s in (False, True)]
+    [1, 0]
+    """
     points, triangles, groups = [], [], []
     n = g = 0
     for one in meshes:
@@ -73,7 +78,11 @@ def together(meshes: Iterable[Mesh], *, smooth: bool = False) -> Mesh:
 
 
 def frame_along(way: Array) -> Array:
-    """Three unit directions as rows, the first along ``way`` ``(3,)``; along x for a way of no length."""
+    """Three unit directions as rows ``(3, 3)``, the first along ``way`` ``(3,)``; along x for a way of no length.
+
+    >>> np.round(frame_along(np.array([0.0, 2.0, 0.0])), 9)[0].tolist()
+    [0.0, 1.0, 0.0]
+    """
     size = float(np.linalg.norm(way))
     u = np.array([1.0, 0.0, 0.0]) if size < 1e-12 else way / size
     v = np.cross(u, np.eye(3)[int(np.argmin(np.abs(u)))])
@@ -109,7 +118,7 @@ def turned(
 ) -> Mesh:
     """A body of revolution about ``ways[0]`` through ``middle`` ``(3,)`` m.
 
-    ``profile`` is ``(along, radius)`` m from one end on the axis to the other, rising along; its first and last radius
+    ``around`` sides; ``profile`` is ``(along, radius)`` m from one end on the axis to the other, rising along; its first and last radius
     are 0. ``groups`` gives one group for each piece of the profile. The surface is inscribed: its corners lie on the
     true one.
 
@@ -143,8 +152,11 @@ def capsule(p: Array, q: Array, radius: float, around: int = AROUND, steps: int 
 
 
 def drum(centre: Array, spin: Array, radius: float, half: float, shoulder: float = 0.0, inner: float = 0.0) -> Mesh:
-    """A cylinder of ``radius`` and half width ``half`` m about ``spin`` with ``shoulder`` m of rounding about it; a
+    """A cylinder about ``centre`` of ``radius`` and half width ``half`` m about ``spin`` with ``shoulder`` m of rounding about it; a
     circle of radius ``inner`` m is drawn on its faces where it is not 0.
+
+    >>> round(drum(np.zeros(3), np.array([0.0, 1.0, 0.0]), 1.0, 0.5).volume / np.pi, 2)
+    1.0
     """
     rim = half + shoulder
     steps = 2 if shoulder > 0 else 0
@@ -209,12 +221,17 @@ def _walls(points: Array, nxt: Ints, first: NDArray[np.bool_]) -> Ints:
 
 
 def outside_out(mesh: Mesh) -> Mesh:
-    """A closed mesh with its triangles wound so that it encloses more than nothing."""
+    """A closed ``mesh`` with its triangles wound so that it encloses more than nothing, m³.
+
+    >>> cube = bar(np.zeros(3), np.eye(3), np.ones(3))
+    >>> outside_out(Mesh(cube.points, cube.triangles[:, ::-1], cube.groups)).volume
+    8.0
+    """
     return mesh if mesh.volume >= 0 else Mesh(mesh.points, mesh.triangles[:, ::-1], mesh.groups)
 
 
 def mesh_of(body: Body) -> Mesh:
-    """The surface of a convex body at its one pose.
+    """The surface of a convex ``body`` at its one pose, m. Raises :class:`TypeError` for a body of another kind.
 
     >>> round(mesh_of(Box(np.zeros((3, 1)), np.ones((3, 1)))).volume, 9)
     1.0

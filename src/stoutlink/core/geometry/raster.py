@@ -32,7 +32,8 @@ class Seen:
 
 
 def seen(corners: Array, wide: int, high: int) -> Seen:
-    """Look at triangles whose ``corners`` ``(m, 3, 3)`` are pixels to the right, pixels down, and m towards the eye.
+    """Look at triangles whose ``corners`` ``(m, 3, 3)`` are pixels to the right, pixels down, and m towards the eye, on a
+    picture ``wide`` and ``high`` pixels.
 
     A pixel belongs to what lies at its middle; only triangles that count clockwise on the screen (y down: outsides)
     are seen, so closed bodies want no more. At most 2²⁰ triangles.
