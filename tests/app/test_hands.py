@@ -43,6 +43,7 @@ def test_pixels_and_metres_are_each_others_inverse() -> None:
 @pytest.mark.parametrize("view", VIEWS)
 def test_zoom_keeps_the_point_under_the_pointer(view: ViewName) -> None:
     geometry = ViewGeometry()
+    geometry.large = "all"
     geometry.fit((-0.5, 1.2), 1.1, (-0.16, 1.1))
     pixel = geometry.panes()[view].center() + QPointF(31, -17)
     under = geometry.frame_of(view).back(pixel)
@@ -58,6 +59,7 @@ def test_zoom_keeps_the_point_under_the_pointer(view: ViewName) -> None:
 
 def test_views_share_scale_ground_and_stations() -> None:
     geometry = ViewGeometry()
+    geometry.large = "all"
     geometry.fit((-0.5, 1.2), 1.1, (-0.16, 1.1))
     geometry.shift("plan", QPointF(40, 25))
     point = (0.7, 0.3, 0.6)
@@ -69,6 +71,7 @@ def test_views_share_scale_ground_and_stations() -> None:
 
 def test_panning_and_zooming_change_no_number(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
+    window.actions_by_id["large_all"].trigger()
     views = window.sheet(LayoutSheet).views
     before, middle = window.workspace.project, views.drawn.middle
     empty = views.panes()["side"].topLeft() + QPointF(30, 60)

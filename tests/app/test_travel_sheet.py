@@ -90,16 +90,16 @@ def test_the_axle_itself_is_dragged(qtbot: QtBot, window: MainWindow) -> None:
     middle = views.spot("rear", 0.0)
     assert middle is not None
     qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=middle.toPoint())
-    qtbot.mouseMove(views, (middle - QPointF(0, 0.05 * views.drawn.scale)).toPoint())
+    qtbot.mouseMove(views, (middle - QPointF(0, 0.05 * views.frame_of("rear").scale)).toPoint())
     qtbot.mouseRelease(views, Qt.MouseButton.LeftButton)
-    assert heave(sheet) == pytest.approx(0.05, abs=1.5 / views.drawn.scale + 0.0015)
+    assert heave(sheet) == pytest.approx(0.05, abs=1.5 / views.frame_of("rear").scale + 0.0015)
     window.sheet(TravelSheet).to_ride()
     half = 0.5 * window.workspace.rig.rear.track_m
     for side in (1.0, -1.0):
         tyre = views.spot("rear", side * half)
         assert tyre is not None
         qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=tyre.toPoint())
-        qtbot.mouseMove(views, (tyre - QPointF(0, 0.1 * views.drawn.scale)).toPoint())
+        qtbot.mouseMove(views, (tyre - QPointF(0, 0.1 * views.frame_of("rear").scale)).toPoint())
         qtbot.mouseRelease(views, Qt.MouseButton.LeftButton)
         assert roll(sheet) == pytest.approx(
             side * math.asin(0.1 / half), abs=0.025

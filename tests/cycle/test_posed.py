@@ -7,7 +7,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from stoutlink.core.analysis.cycle.posed import in_travel, nearest, standing
+from stoutlink.core.analysis.cycle.posed import in_travel, near_pairs, nearest, standing
 from stoutlink.core.geometry.convex import Box, Drum, Piece, apart, nearest_points
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
@@ -37,14 +37,18 @@ def test_a_pose_has_the_distances_of_the_travel(study: Study, end: str) -> None:
         room = c.room_at(row, column)
         if c.apart or not np.isfinite(room) or room + c.wanted > c.near or any(w in c.one + c.other for w in still):
             continue
-        found = nearest(posed, c.one, c.other)
-        assert found is not None
+        (found,) = nearest(posed, [(c.one, c.other)])
         assert found.gap == pytest.approx(room + c.wanted, abs=6e-4), (c.one, c.other)
         if found.gap > 0:
             assert np.linalg.norm(np.subtract(found.a, found.b)) == pytest.approx(found.gap, abs=1e-6)
         held += 1
     assert held > 1
-    assert nearest(posed, "Nothing", "of the kind") is None
+    assert nearest(posed, [("Nothing", "of the kind")]) == ()
+    names = near_pairs(travel, row, column)
+    worst = travel.interference.contacts[travel.interference.which[row, column]]
+    assert names[0] == (worst.one, worst.other)
+    assert len(nearest(posed, names)) == len(names) <= 3
+    assert near_pairs(travel, 0, 0) == ()  # past the stops
 
 
 def test_standing_is_the_travel_at_ride(study: Study) -> None:

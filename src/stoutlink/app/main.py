@@ -18,8 +18,9 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication, QSplashScreen
 
 from stoutlink import __version__
+from stoutlink.app.canvas.view_geometry import PANES
 from stoutlink.app.desk import desktop_entry, dialogs, theme
-from stoutlink.app.desk.memory import Memory, recalled, remember
+from stoutlink.app.desk.memory import Drawing, Memory, recalled, remember
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
@@ -164,6 +165,14 @@ def _arguments(argv: Sequence[str] | None) -> argparse.Namespace:
     parser.add_argument(
         "--roll", type=int, default=0, metavar="STATIONS", help="with --shot of the travel step: stations of roll"
     )
+    parser.add_argument("--large", choices=(*PANES, "all"), help="with --shot: which of the linked views is large")
+    parser.add_argument(
+        "--eye",
+        type=float,
+        nargs=2,
+        metavar=("TURN", "TILT"),
+        help="with --shot: degrees the round view is looked at from",
+    )
     parser.add_argument("--today", type=datetime.date.fromisoformat, metavar="DAY", help="with --shot: the day it is")
     return parser.parse_args(argv)
 
@@ -182,6 +191,8 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     window.workspace.set_end(args.end)
     if args.today is not None:
         window.workspace.today = lambda: args.today
+    if args.large is not None:
+        window.workspace.drawing = Drawing(large=args.large)
     step = next(one for one in registry.STEPS if one.id == args.view)
     sheet = window.sheets[step.id]
     if args.look in [key for key, *_ in step.looks]:
@@ -195,10 +206,14 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
         sheet.pick(*args.pivot)
     if args.look == "find":
         window.sheet(LayoutSheet).find_look.search()
-    while not (sheet.ready() and window.workspace.cycling.known):
+    while not window.workspace.cycling.known:
         window.workspace.cycling.now()
         app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     sheet.pose(args.travel, args.roll)
+    if args.eye is not None:
+        sheet.look_from(*args.eye)
+    while not sheet.ready():
+        app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     window.knock_ons.rest()  # what came in while it was worked out is nothing new to who sees the picture
     for _ in range(3):
         app.processEvents()

@@ -88,8 +88,8 @@ def _over(colour: QColor, ground: QColor, alpha: int) -> QColor:
     return QColor(*mixed)
 
 
-def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
-    """Paint shapes of one view."""
+def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme, notes: list[Note] | None = None) -> None:
+    """Paint shapes of one view; words at places are put into ``notes``, where that is given, to be laid out later."""
     pens = _pens(t)
     for one in plain(shapes):
         pen, brush = pens[one.role]
@@ -107,6 +107,8 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme) -> None:
             p.drawPolyline(QPolygonF([frame.at(v) for v in one.points()]))
         elif isinstance(one, Text):
             _text(p, one, frame)
+        elif isinstance(one, Note) and notes is not None:
+            notes.append(one)
         elif isinstance(one, Note):
             p.setFont(font(8.5, bold=one.role in ("load_pull", "load_push")))
             p.setPen(t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet)

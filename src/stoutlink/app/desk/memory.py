@@ -21,6 +21,17 @@ _Size = Annotated[int, Meta(ge=1, le=20_000)]
 _Share = Annotated[int, Meta(ge=0, le=20_000)]
 
 
+class Drawing(msgspec.Struct, frozen=True, kw_only=True):
+    """How drawings stand: which view is ``large``, how wide the ``column`` of results is and whether it is ``folded``, whether
+    the axle is followed, and the ``plane`` a pivot is dragged in in the round."""
+
+    large: Literal["side", "plan", "rear", "round", "all"] = "side"
+    column: Annotated[int, Meta(ge=100, le=4000)] = 400
+    folded: bool = False
+    follow: bool = False
+    plane: Literal["look", "side", "plan", "rear"] = "look"
+
+
 class Memory(msgspec.Struct, frozen=True, kw_only=True):
     """``place`` is x, y, width and height of the window, ``side`` the heights of verdict and knock-ons; ``scale`` the
     size of everything, ``None`` as the system's text is.
@@ -33,6 +44,7 @@ class Memory(msgspec.Struct, frozen=True, kw_only=True):
     maximised: bool = False
     side: tuple[_Share, _Share] | None = None
     scale: Annotated[float, Meta(ge=0.5, le=4.0)] | None = None
+    drawing: Drawing = Drawing()
 
 
 def _file() -> Path:

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from stoutlink.app.desk.background import ASKED, Background, Progress
 from stoutlink.app.desk.cycling import Cycling
+from stoutlink.app.desk.memory import Drawing
 from stoutlink.app.desk.not_taken import NotTakenTexts
 from stoutlink.core.document.paths import first_difference
 from stoutlink.core.document.project import Project
@@ -56,6 +57,8 @@ class Workspace(QObject):
         """What the file held when it was opened or saved here."""
         self.not_taken = NotTakenTexts()
         self.end = "rear"
+        self.drawing = Drawing()
+        """How drawings stand in every step; the window remembers it."""
         self.dragging = False
         """A gesture is under way: what is beside the drawing may wait until the hand rests for a moment."""
         self._study: Study | None = None

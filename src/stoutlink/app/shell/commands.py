@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.shell.finder import page
 from stoutlink.app.shell.hands import Hands
@@ -11,6 +12,15 @@ from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import Sheet
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.papers import PAPERS
+
+LARGE: tuple[tuple[Large, str, str], ...] = (
+    ("side", "Side view large", "Show the side view large, the others small beside it."),
+    ("plan", "Plan large", "Show the plan large, the others small beside it."),
+    ("rear", "View from behind large", "Show the view from behind large, the others small beside it."),
+    ("round", "Round view large", "Show the whole rig in the round, to be turned by hand."),
+    ("all", "Four views alike", "Show all four views on one scale."),
+)
+"""Which view is large, by function key from F5 on."""
 
 
 def command_list(window: Hands) -> list[Command]:
@@ -32,6 +42,9 @@ def command_list(window: Hands) -> list[Command]:
 
     def here() -> Sheet:
         return window.sheets[window.step]
+
+    def arrange(large: Large) -> Callable[[], object]:
+        return lambda: here().arrange(large)
 
     own = [one for kind in registry.STEPS for one in kind.commands(window)]
     view = [
@@ -178,6 +191,18 @@ def command_list(window: Hands) -> list[Command]:
             lambda: here().zoom(1.25),
         ),
         Command("zoom_out", "Zoom out", "View", "Ctrl+-", "Draw smaller.", lambda: here().zoom(0.8)),
+        *(
+            Command(f"large_{key}", words, "View", f"F{k}", tip, arrange(key))
+            for k, (key, words, tip) in enumerate(LARGE, 5)
+        ),
+        Command(
+            "fold_results",
+            "Results beside the drawing",
+            "View",
+            "F4",
+            "Fold the results away, or bring them back.",
+            lambda: here().fold(),
+        ),
         Command(
             "bump",
             "Step into bump",

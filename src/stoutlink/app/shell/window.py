@@ -472,8 +472,10 @@ class MainWindow(QMainWindow):
         self.resize(min(w, room.width()), min(h, room.height()))
         if self.memory.place is not None and room.contains(QPoint(x + 40, y + 10)):
             self.move(x, y)
-        if self.memory.side is not None:
-            self._side.setSizes(list(self.memory.side))
+        self._side.setSizes(list(self.memory.side or self._side.sizes()))
+        self.workspace.drawing = self.memory.drawing
+        for one in self.sheets.values():
+            one.arrange()
         if self.memory.maximised:
             self.setWindowState(Qt.WindowState.WindowMaximized)
 
@@ -485,6 +487,7 @@ class MainWindow(QMainWindow):
             maximised=self.isMaximized(),
             side=(sizes[0], sizes[1]),
             folder=self.files.folder,
+            drawing=self.workspace.drawing,
         )
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:

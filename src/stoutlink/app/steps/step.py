@@ -13,6 +13,7 @@ from typing import Protocol, TypeVar
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
+from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
@@ -66,6 +67,15 @@ class Sheet(QWidget):
 
     def zoom(self, factor: float) -> None:
         """Draw larger or smaller."""
+
+    def arrange(self, large: Large | None = None) -> None:
+        """Have one of the linked views large, or all as the window remembers it."""
+
+    def look_from(self, turn: float, tilt: float) -> None:
+        """Have the round view seen from a side, for a picture: turn and tilt, °."""
+
+    def fold(self) -> None:
+        """Put the results beside the drawing away, or bring them back."""
 
     def move_axle(self, stations: int) -> None:
         """Move the axle by steps of heave."""

@@ -6,7 +6,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -18,12 +17,14 @@ from stoutlink.core.analysis.cycle.interference import WANTED
 from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.linkage.part import Part, Place
 from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
+from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.pinion_place import pinion_drawn
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Role
 from stoutlink.core.geometry.filling import filled
-from stoutlink.core.geometry.mesh import EMPTY, Mesh, bar, capsule, mesh_of, plate, together
+from stoutlink.core.geometry.mesh import Mesh, bar, capsule, mesh_of, plate, together
 from stoutlink.core.geometry.pattern import Loop, points
 from stoutlink.core.study.study import Study
 
@@ -53,15 +54,15 @@ class Thing:
     subject: str = ""
 
 
-def rig_things(project: Project, posed: Posed | None) -> tuple[Thing, ...]:
-    """What stands still: solids and surveyed rails."""
+def rig_things(project: Project, rig: Rig | None) -> tuple[Thing, ...]:
+    """What stands still: solids, and surveyed rails where there is a rig."""
     out = [
         Thing(s.name, "room" if s.kind == "room_kept" else "solid", "", solid_mesh(s), f"solids.{s.id}")
         for s in project.solids
         if max(abs(v) for v in itertools.chain(*extent(s))) < FAR
     ]
-    if posed is not None:
-        out += [Thing(one.name, "rail", "", _fixed(one)) for one in rails(project, posed.rig, WANTED)]
+    if rig is not None:
+        out += [Thing(one.name, "rail", "", _fixed(one)) for one in rails(project, rig, WANTED)]
     return tuple(out)
 
 
@@ -126,17 +127,33 @@ def _snout(posed: Posed) -> Mesh:
     return capsule(posed.carry(place.start), posed.carry(place.joint), 0.04)
 
 
-def part_things(study: Study, posed: Posed) -> tuple[Thing, ...]:
-    """Parts of plate where they stand; those on the axle move with it."""
-    end = posed.grid.layout.end
+@dataclass(frozen=True, eq=False)
+class Hung:
+    """A thing at ride height, and whether it moves with the axle."""
+
+    thing: Thing
+    rides: bool
+
+    def at(self, posed: Posed) -> Thing:
+        """Where it is at a pose."""
+        one, mesh = self.thing, self.thing.mesh
+        if not self.rides:
+            return one
+        moved = Mesh(posed.carry(mesh.points), mesh.triangles, mesh.groups)
+        return Thing(one.name, one.role, one.end, moved, one.subject)
+
+
+def part_things(study: Study, end: str) -> tuple[Hung, ...]:
+    """Parts of plate where they stand at ride."""
     on_axle = {m.id for m in study.project.made_parts if m.seat == "housing"}
-    out = []
-    for part in study.parts(end):
-        rides = part.id in on_axle or part.subject.endswith((" axle", " leaf"))
-        for flat in part_meshes(part):
-            at = np.array([posed.carry(p) for p in flat.points]) if rides else flat.points
-            out.append(Thing(part.name, "cut", end, Mesh(at, flat.triangles, flat.groups), f"parts.{part.id}"))
-    return tuple(out)
+    return tuple(
+        Hung(
+            Thing(part.name, "cut", end, mesh, f"parts.{part.id}"),
+            part.id in on_axle or part.subject.endswith((" axle", " leaf")),
+        )
+        for part in study.parts(end)
+        for mesh in part_meshes(part)
+    )
 
 
 @lru_cache(maxsize=128)
@@ -163,14 +180,13 @@ def _placed(flat: Array, triangles: NDArray[np.intp], rings: tuple[int, ...], pl
     return plate(triangles, middle - off, middle + off, rings)
 
 
-def weld_things(study: Study, posed: Posed) -> tuple[Thing, ...]:
-    """The beads of the plan on the housing, where the axle stands."""
-    end = posed.grid.layout.end
+def weld_things(study: Study, end: str) -> tuple[Hung, ...]:
+    """The beads of the plan on the housing."""
     base = study.weld_base(end)
     if base is None or base.housing is None:
         return ()
     donor = study.project.donor(end)
-    x, y, z = posed.grid.centre
+    x, y, z = axle_centre(study.true.rig, end)
     centre = np.array([x, y, z + (0.0 if donor is None else donor.hub_drop_m or 0.0)])
     radius = 0.5 * base.housing.od
     out = []
@@ -181,29 +197,11 @@ def weld_things(study: Study, posed: Posed) -> tuple[Thing, ...]:
         else:
             half = 0.5 * bead.length / radius
             ways = [(bead.at, bead.around + half * t) for t in np.linspace(-1.0, 1.0, 5)]
-        path = [posed.carry(centre + _on_tube(at, around, radius)) for at, around in ways]
+        path = [centre + _on_tube(at, around, radius) for at, around in ways]
         mesh = together((capsule(a, b, thick, 6, 1) for a, b in itertools.pairwise(path)), smooth=True)
-        out.append(Thing(f"Bead {bead.id}", "mark", end, mesh, f"welding.{end}"))
+        out.append(Hung(Thing(f"Bead {bead.id}", "mark", end, mesh, f"welding.{end}"), True))
     return tuple(out)
 
 
 def _on_tube(at: float, around: float, radius: float) -> Array:
     return np.array([radius * math.sin(around), at, radius * math.cos(around)])
-
-
-def everything(
-    study: Study, posed: Sequence[Posed], *, parts: bool = True, welds: bool = True
-) -> Iterator[tuple[str, tuple[Thing, ...]]]:
-    """All there is by groups: the rig, then each axle with what is on it."""
-    yield "rig", rig_things(study.project, next(iter(posed), None))
-    for one in posed:
-        end = one.grid.layout.end
-        more = part_things(study, one) if parts else ()
-        more += weld_things(study, one) if welds else ()
-        yield f"{end} axle", axle_things(one) + more
-
-
-def all_things(study: Study, posed: Sequence[Posed], *, parts: bool = True, welds: bool = True) -> tuple[Thing, ...]:
-    """All there is, one after the other; nothing empty."""
-    every = everything(study, posed, parts=parts, welds=welds)
-    return tuple(t for _, things in every for t in things if t.mesh is not EMPTY and len(t.mesh.triangles))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -14,6 +15,7 @@ from stoutlink.core.analysis.cycle.behaviour import Behaviour, behaviour
 from stoutlink.core.analysis.cycle.curve_sure import Bands, curve_sure
 from stoutlink.core.analysis.cycle.full_bump import BumpSheet, bump_sheet
 from stoutlink.core.analysis.cycle.laden import AS_IT_STANDS, Laden, laden
+from stoutlink.core.analysis.cycle.posed import Nearest, Posed, in_travel, near_pairs, nearest, standing
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap, travel_map
@@ -22,10 +24,16 @@ from stoutlink.core.study import parts as on
 from stoutlink.core.study.question import GivenUp, known, question, rests_on_the_same
 from stoutlink.core.study.vehicle import ENDS, End, Going, VehicleQuestions, go_on
 
+if TYPE_CHECKING:
+    from stoutlink.core.study.axle import AxleStudy
+
 
 class TravelQuestions(VehicleQuestions):
     """What can be asked of axles cycled through heave, roll and steer. Work that takes long can be given up: ``going``
     is told how far it is and answers whether to go on."""
+
+    axles: dict[str, AxleStudy]
+    """Both axles, as the study has them."""
 
     @question(on.vehicle, on.layout, on.joints)
     def best_steering_holes(self, end: str, travel: AxleTravel, *, going: Going = go_on) -> tuple[HoleChoice, ...]:
@@ -74,6 +82,24 @@ class TravelQuestions(VehicleQuestions):
         if found is None:
             raise GivenUp
         return found
+
+    def posed_in(self, travel: AxleTravel, row: int, column: int, steer: float) -> Posed | None:
+        """An axle at a pose of its travel; ``None`` where it does not get."""
+        return in_travel(self.project, travel, row, column, steer)
+
+    def posed_at(self, end: str, station: int | None = None) -> Posed | None:
+        """An axle at ride height, or at a station of its heave; ``None`` where there is none, it does not get there, or
+        nobody has entered where it stands."""
+        independent = end == "front" and self.project.rig.drivetrain.front_axle == "independent"
+        if self.needed("stance") or (independent and self.project.layout("front") is None):
+            return None
+        axle = self.axles[end]
+        poses = axle.motion.heave.poses if station is not None and axle.motion is not None else None
+        return standing(self.project, self.true.rig, end, axle.leaf, poses, station or 0)
+
+    def near(self, posed: Posed | None, travel: AxleTravel | None, row: int, column: int) -> tuple[Nearest, ...]:
+        """What is nearest at a pose of a travel, measured as the axle stands."""
+        return () if posed is None or travel is None else nearest(posed, near_pairs(travel, row, column))
 
     @question()
     def map_of(self, travel: AxleTravel) -> TravelMap:

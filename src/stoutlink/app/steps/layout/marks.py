@@ -27,19 +27,26 @@ def paint_handles(
     view: ViewName,
     frame: Frame,
     points: dict[Pivot, Point],
-) -> None:
-    """Squares on the frame, circles on the axle; the one picked is filled, what moves with it has its colour."""
+    *,
+    small: bool = False,
+) -> list[QRectF]:
+    """Squares on the frame, circles on the axle; the one picked is filled, what moves with it has its colour. Returns where
+    they are."""
+    out = []
     tied = {(name, selected[1]) for name in moved_along(layout, selected)} if selected is not None else set()
     for pivot in sorted(points, key=lambda one: one == selected):
         at = frame.at(flatten(points[pivot], view))
         chosen = pivot == selected
         p.setPen(QPen(t.dye if chosen or pivot in tied else t.soap, 2.5 if chosen else 1.5))
         p.setBrush(t.dye if chosen else t.sheet)
-        r = 6.5 if chosen else 5.0
+        r = (6.5 if chosen else 5.0) * (0.55 if small else 1.0)
+        box = QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r)
         if pivot[1] == "frame":
-            p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
+            p.drawRect(box)
         else:
-            p.drawEllipse(at, r, r)
+            p.drawEllipse(box)
+        out.append(box)
+    return out
 
 
 def paint_crosshair(
@@ -64,7 +71,9 @@ def paint_dimensions(p: QPainter, t: Theme, views: ThreeViews, told: list[str]) 
     """The lines of the picked pivot's dimensions, and what is ``told`` on them where no field stands (points of leaves
     have none of their own there).
     """
-    for i, (_, a, b, at) in enumerate(dimension_lines(views)):
+    for i, (view, a, b, at) in enumerate(dimension_lines(views)):
+        if views.drawn.is_small(view):
+            continue
         p.setPen(QPen(t.dye, 1))
         p.drawLine(a, b)
         for end in (a, b):
@@ -83,22 +92,24 @@ def dimension_lines(views: ThreeViews) -> list[tuple[ViewName, QPointF, QPointF,
     layout = views.layout_shown
     if point is None or layout is None:
         return []
-    side, plan = views.frame_of("side"), views.frame_of("plan")
-    panes = views.panes()
-    ground = side.at((0.0, 0.0)).y()
-    y_dim = min(ground + 22, panes["side"].bottom() - 14)
-    a, b = QPointF(side.at((0.0, 0.0)).x(), y_dim), QPointF(side.at((point[0], 0.0)).x(), y_dim)
-    if not panes["side"].left() < a.x() < panes["side"].right():
-        a = QPointF(max(panes["side"].left() + 2, min(panes["side"].right() - 2, a.x())), y_dim)
-    handle = side.at((point[0], point[2]))
-    up = (QPointF(handle.x() + 26, ground), QPointF(handle.x() + 26, handle.y()))
-    out = plan.at((point[0], 0.0)), plan.at((point[0], point[1]))
-    shift = QPointF(26, 0)
-    return [
-        ("side", a, b, (a + b) / 2),
-        ("plan", out[0] + shift, out[1] + shift, (out[0] + out[1]) / 2 + shift),
-        ("side", up[0], up[1], (up[0] + up[1]) / 2),
-    ]
+    return [_dimension(views, axis, point) for axis in range(3)]
+
+
+def _dimension(views: ThreeViews, axis: int, point: Point) -> tuple[ViewName, QPointF, QPointF, QPointF]:
+    """One coordinate of a point, in the view where it is seen best: one that is not small, where there is one."""
+    shown_in: tuple[ViewName, ViewName] = (("side", "plan"), ("plan", "rear"), ("side", "rear"))[axis]
+    view = next((v for v in shown_in if not views.drawn.is_small(v)), shown_in[0])
+    frame, pane = views.frame_of(view), views.panes()[view]
+    flat = flatten(point, view)
+    handle = frame.at(flat)
+    if AXES[view][0] == axis:  # runs across the view
+        base = frame.at((0.0, 0.0)).y() + 22 if view != "plan" else pane.bottom() - 36
+        y = min(base, pane.bottom() - 14)
+        zero = max(pane.left() + 2, min(pane.right() - 2, frame.at((0.0, 0.0)).x()))
+        a, b = QPointF(zero, y), QPointF(handle.x(), y)
+        return view, a, b, (a + b) / 2
+    a, b = QPointF(handle.x() + 26, frame.at((flat[0], 0.0)).y()), QPointF(handle.x() + 26, handle.y())
+    return view, a, b, (a + b) / 2
 
 
 def nothing_hung(workspace: Workspace) -> str:

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import math
 import re
 
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.drawing_desk import DrawingDesk
 from stoutlink.app.steps.layout.find_look import FindLook
 from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
@@ -32,6 +35,7 @@ from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Layout
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
+from stoutlink.core.editing.pivots import Pivot
 
 LOOKS: tuple[tuple[str, str, str], ...] = (
     ("pivots", "Pivots", "Pick, drag and type pivots; step through travel."),
@@ -66,7 +70,7 @@ class LayoutSheet(Sheet):
         self._workspace = workspace
         self._theme: Theme | None = None
         self.views = ThreeViews(workspace, self)
-        self._corner = QWidget(self)
+        self._corner = QWidget()
         inside = QVBoxLayout(self._corner)
         inside.setContentsMargins(12, 8, 12, 6)
         inside.setSpacing(5)
@@ -105,6 +109,8 @@ class LayoutSheet(Sheet):
         for one in self.looks.values():
             self.stack.addWidget(one)
         inside.addWidget(self.stack, 1)
+        self.desk = DrawingDesk(workspace, "layout", self._corner, self.views, None, self)
+        self.views.enlarge.connect(self.desk.arrange)
         self.pivot_look.travelled.connect(self._travelled)
         self.views.overlay = lambda view: self.looks[self.current].overlay(view)
         self._wanted = "pivots"
@@ -176,12 +182,22 @@ class LayoutSheet(Sheet):
             self.refresh(self._theme)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.views.setGeometry(self.rect())
-        self.views.drawn.size = (
-            float(self.width()),
-            float(self.height()),
-        )  # a hidden child hears of its size only when shown
-        self._corner.setGeometry(self.views.drawn.corner().toRect())
+        self.desk.setGeometry(self.rect())
+
+    def arrange(self, large: Large | None = None) -> None:
+        """Have a view large, or all as the window remembers it."""
+        if large is None:
+            self.desk.take()
+        else:
+            self.desk.arrange(large)
+
+    def look_from(self, turn: float, tilt: float) -> None:
+        """Have the round view seen from a side: turn and tilt, °."""
+        self.views.round.look_from(math.radians(turn), math.radians(tilt))
+
+    def fold(self) -> None:
+        """Put the results away, or bring them back."""
+        self.desk.fold()
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""
@@ -210,6 +226,7 @@ class LayoutSheet(Sheet):
     def fit(self) -> None:
         """Bring everything into the views."""
         self.views.fit()
+        self.views.round.fit()
 
     def zoom(self, factor: float) -> None:
         """Draw larger or smaller."""
@@ -247,16 +264,21 @@ class LayoutSheet(Sheet):
 
     def pick(self, subject: str, part: str) -> None:
         """Pick a pivot by link and end."""
-        self.views.select((subject, "frame" if part == "frame" else "axle"))
+        pivot: Pivot = (subject, "frame" if part == "frame" else "axle")
+        self.views.select(pivot)
+        at = self.views.pivot_point(pivot) if self.views.selected == pivot else None
+        if at is not None and self.views.drawn.large == "round":
+            self.views.round.fly_to(at)
 
     def ready(self) -> bool:
-        """Whether no search is under way."""
-        return self.find_look.part is None
+        """Whether no search is under way, and the round view is as fine as it will be."""
+        return self.find_look.part is None and self.views.ready()
 
     def stop(self) -> None:
         """Leave off work beside the window, before it goes."""
         for one in self.looks.values():
             one.stop()
+        self.views.stop()
 
     def _list(self, layout: Layout) -> None:
         """The layouts of this end, and what the one in use is held against."""

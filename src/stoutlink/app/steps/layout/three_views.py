@@ -1,32 +1,32 @@
-"""Side, plan and rear view of one axle at one scale, on one ground line, with one crosshair through all three.
-
-Third-angle arrangement: the plan stands over the side view, the rear view to its left; the free corner carries the
-travel panel. Pivots are dragged, nudged with the arrow keys, or typed on their dimensions.
+"""Side, plan and rear view of one axle on one ground line, with one crosshair through all three, and the rig in the round.
+Pivots are dragged, nudged with the arrow keys, or typed on their dimensions.
 """
 
 from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from stoutlink.app.canvas.painting import Frame, paint
-from stoutlink.app.canvas.view_geometry import ViewGeometry
+from stoutlink.app.canvas.painting import paint
+from stoutlink.app.canvas.round_pane import RoundShown
+from stoutlink.app.canvas.tags import notes_as_tags, paint_tags
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.layout.backdrop import paint_backdrop
+from stoutlink.app.steps.layout.backdrop import Backdrop
 from stoutlink.app.steps.layout.marks import (
-    dimension_lines,
     nothing_hung,
     paint_crosshair,
     paint_dimensions,
     paint_handles,
 )
-from stoutlink.app.widgets.quantity_field import QuantityField
+from stoutlink.app.steps.layout.pivot_fields import PivotFields
+from stoutlink.app.steps.linked_views import LinkedViews, lit_of
+from stoutlink.core.analysis.cycle.posed import Nearest, Posed
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
@@ -34,43 +34,45 @@ from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, 
 from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Shape, ViewName, flatten
 from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.drawing.travel_views import strut_shapes
-from stoutlink.core.editing.edits import Edit
-from stoutlink.core.editing.pivots import Pivot, move, name_of, of_leaf, of_link, path_of, pivots_of, place_of
+from stoutlink.core.editing.pivots import Pivot, move, name_of, pivots_of, place_of
 from stoutlink.core.quantity.constants import INCH
-from stoutlink.core.quantity.shown import Typed, show
+from stoutlink.core.quantity.shown import show
 
-HIT = 15.0
+HIT, HIT_SMALL = 15.0, 8.0
+RIDE_FIRST = "Axle pivots are moved at ride height: put the travel slider back to the middle."
+EMPTY = "Measure the frame, choose axles and lay out links: they stand here in the round."
 Overlay = Callable[[ViewName], list[Shape]]
 _gesture = itertools.count(1)
 
 
-class ThreeViews(QWidget):
+class ThreeViews(LinkedViews):
     """The drawing of the layout in work. ``selected_changed`` when another pivot is picked."""
 
     selected_changed = pyqtSignal()
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         self.setObjectName("three_views")
         self.setAccessibleName("Three views of the axle and its links")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self._workspace = workspace
-        self._theme: Theme | None = None
         self._selected: Pivot | None = None
         self.station: int | None = None
         self.snapping = True
-        self.drawn = ViewGeometry()
         self.overlay: Overlay | None = None
         self._fitted = False
+        self._round_gesture = ""
         self._caught = ""
         self._active: ViewName = "side"
         self._hover: tuple[ViewName, QPointF] | None = None
         self._drag: tuple[Pivot, ViewName, str] | None = None
         self._pan: QPointF | None = None
-        self._fields: list[QuantityField] = []
-        self._kept: tuple[object, QPixmap] | None = None
+        self.fields = PivotFields(workspace, self)
+        self._backdrop = Backdrop(workspace, self)
         self._posed: tuple[tuple[object, ...], AxlePose | None] | None = None
+        self.round.picked.connect(self.select)
+        self.round.dragged.connect(self._drag_round)
+        self.round.released.connect(self._let_go)
 
     # What is drawn
 
@@ -81,19 +83,24 @@ class ThreeViews(QWidget):
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""
-        self._theme = theme
+        self.theme = theme
         layout = self.layout_shown
         if layout is not None and not self._fitted:
             self.fit()
         if layout is None or (self._selected and self._selected not in pivots_of(layout)):
             self.select(None)
-        elif self._selected and self._fields and self._fields[0].path != f"{path_of(layout, self._selected)}.0":
+        elif self._selected and not self.fields.are_of(layout, self._selected):
             chosen, self._selected = self._selected, None  # the same name in another layout
             self.select(chosen)
-        for one in self._fields:
-            one.refresh()
-        self._place_fields()
+        self.fields.refresh()
+        self.follow_axle()
+        self.fields.place()
+        self.refresh_round(theme)
         self.update()
+
+    def placed(self) -> None:
+        """The views were moved: fields follow."""
+        self.fields.place()
 
     def fit(self) -> None:
         """Bring the whole axle into the views."""
@@ -118,18 +125,11 @@ class ThreeViews(QWidget):
         top = max([*zs, rig.cg_height_m, end.loaded + end.free]) + 0.12
         half = end.track_m / 2 + 0.25
         self.drawn.fit((left, right), half, (-0.16, top))
-        self._place_fields()
+        self.fields.place()
         self.update()
 
-    def panes(self) -> dict[ViewName, QRectF]:
-        """Where the views lie in the widget."""
-        return self.drawn.panes()
-
-    def frame_of(self, view: ViewName) -> Frame:
-        """Metres to pixels in a view."""
-        return self.drawn.frame_of(view)
-
-    def _pose(self) -> AxlePose | None:
+    def pose(self) -> AxlePose | None:
+        """Where the axle stands; ``None`` where it does not get to."""
         layout = self.layout_shown
         if layout is None:
             return None
@@ -150,13 +150,19 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         return self._selected if layout is not None and self._selected in pivots_of(layout) else None
 
-    def _place(self, layout: Layout, pivot: Pivot) -> Point | None:
+    def place_in(self, layout: Layout, pivot: Pivot) -> Point | None:
+        """Where a pivot is in a layout, at ride."""
         return place_of(layout, pivot, self._workspace.rig.wheelbase_m)
+
+    def ride_centre(self) -> Point | None:
+        """The middle of the axle at ride."""
+        layout = self.layout_shown
+        return None if layout is None else ride_pose_of(self._workspace.rig, layout.end).centre
 
     def pivot_point(self, pivot: Pivot) -> Point | None:
         """Where a pivot is drawn now (axle pivots move with travel)."""
-        layout, pose = self.layout_shown, self._pose()
-        point = self._place(layout, pivot) if layout is not None else None
+        layout, pose = self.layout_shown, self.pose()
+        point = self.place_in(layout, pivot) if layout is not None else None
         if layout is None or point is None:
             return None
         if pivot[1] == "axle" and pose is not None:
@@ -169,31 +175,32 @@ class ThreeViews(QWidget):
         return None if point is None else self.frame_of(view).at(flatten(point, view))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        t = self._theme
+        t = self.theme
         if t is None:
             return
         with QPainter(self) as p:
             layout = self.layout_shown
             if layout is not None:
-                p.drawPixmap(0, 0, self._backdrop(t, layout))
+                p.drawPixmap(0, 0, self._backdrop.sheet(t, layout))
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
             if layout is None:
                 p.fillRect(self.rect(), t.sheet)
                 p.setPen(t.quiet)
                 p.setFont(font(12))
                 p.drawText(
-                    QRectF(self.rect()).adjusted(self.drawn.corner().right() + 12, 0, -12, 0),
+                    QRectF(self.rect()).adjusted(12, 0, -12, 0),
                     int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
                     nothing_hung(self._workspace),
                 )
                 return
-            pose = self._pose()
+            pose = self.pose()
             ride = ride_pose_of(self._workspace.rig, layout.end)
             motion = self._workspace.study.axles[layout.end].motion
             leaf = self._workspace.study.axles[layout.end].leaf
             panes = self.panes()
             donor, plan = self._workspace.project.donor(layout.end), self._workspace.project.plan(layout.end)
-            points = {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
+            points = self.pivot_points(layout)
+            boxes = self.fields.boxes()
             for view in VIEWS:
                 frame = self.frame_of(view)
                 p.save()
@@ -211,8 +218,10 @@ class ThreeViews(QWidget):
                     shapes += leaf_shapes(leaf, view, (0.0,))
                 if self.overlay is not None:
                     shapes += self.overlay(view)
-                paint(p, shapes, frame, t)
-                paint_handles(p, t, layout, self.selected, view, frame, points)
+                notes = list(self._backdrop.notes[view])
+                paint(p, shapes, frame, t, notes)
+                small = self.drawn.is_small(view)
+                handles = paint_handles(p, t, layout, self.selected, view, frame, points, small=small)
                 if self._hover is not None:
                     paint_crosshair(
                         p,
@@ -223,8 +232,17 @@ class ThreeViews(QWidget):
                         frame,
                         panes[view],
                     )
+                if not small:
+                    title = QRectF(panes[view].right() - 130, panes[view].top(), 130, 24)
+                    paint_tags(
+                        p,
+                        t,
+                        notes_as_tags(notes, frame, t),
+                        panes[view].adjusted(3, 3, -3, -3),
+                        [*handles, *boxes, title],
+                    )
                 p.restore()
-            told = [] if self._fields or self.selected is None else self.describe_numbers()
+            told = [] if self.fields.every or self.selected is None else self.describe_numbers()
             paint_dimensions(p, t, self, told)
             self._catch(p, t)
 
@@ -236,54 +254,6 @@ class ThreeViews(QWidget):
         p.setPen(t.dye)
         p.drawText(self._hover[1] + QPointF(14, -10), self._caught)
 
-    def _compared_pose(self, compared: Layout) -> AxlePose | None:
-        """Where the compared layout's axle is: at the same station where it gets there, else at ride."""
-        held = self._workspace.study.axles[compared.end].compared
-        if self.station is not None:
-            return None if held is None or held.motion is None else pose_at_station(held.motion, self.station)
-        return ride_pose_of(self._workspace.rig, compared.end)
-
-    def _backdrop(self, t: Theme, layout: Layout) -> QPixmap:
-        """What does not change while a pivot is dragged: ground, tyres, housing, balance point, borders; painted
-        once.
-        """
-        project = self._workspace.project
-        compared = project.compared(layout.end)
-        if compared is not None and compared.id == layout.id:
-            compared = None
-        key = (
-            t,
-            self._workspace.rig,
-            project.surveys,
-            project.solids,
-            layout.end,
-            layout.pinion_up,
-            self.station,
-            self.size(),
-            self.drawn.scale,
-            self.drawn.middle,
-            self.devicePixelRatioF(),
-            compared,
-        )
-        moving = self.station is not None
-        if self._kept is not None and self._kept[0] == key and not moving:
-            return self._kept[1]
-        sheet = QPixmap(self.size() * self.devicePixelRatioF())
-        sheet.setDevicePixelRatio(self.devicePixelRatioF())
-        held = None if compared is None else self._compared_pose(compared)
-        paint_backdrop(
-            sheet,
-            t,
-            self._workspace,
-            layout,
-            self._pose(),
-            self.drawn,
-            moving=moving,
-            compared=None if compared is None or held is None else (compared, held),
-        )
-        self._kept = (key, sheet)
-        return sheet
-
     # Dimensions of the selected pivot
 
     def select(self, pivot: Pivot | None) -> None:
@@ -291,48 +261,15 @@ class ThreeViews(QWidget):
         layout = self.layout_shown
         if layout is None or pivot not in pivots_of(layout):
             pivot = None
-        if pivot == self._selected and self._fields:
+        if pivot == self._selected and self.fields.every:
             return
         self._selected = pivot
-        for one in self._fields:
-            one.hide()
-            one.deleteLater()
-        self._fields = []
-        placed = pivot is not None and layout is not None and self._place(layout, pivot) is not None
-        if pivot is not None and layout is not None and placed and of_leaf(pivot) is None:
-            for axis, title in enumerate(("Station", "Side", "Height")):
-                path = f"{path_of(layout, pivot)}.{axis}"
-                own = None if not of_link(pivot) else self._typed(pivot, axis)
-                field = QuantityField(self._workspace, path, self, title=title, make_edit=own)
-                field.setObjectName(f"pivot_{('station', 'side', 'height')[axis]}")
-                field.setFixedSize(92, 24)
-                field.show()
-                self._fields.append(field)
-        self._place_fields()
+        self.fields.pick(pivot if layout is not None and pivot is not None and self.place_in(layout, pivot) else None)
+        self.fields.place()
         self.selected_changed.emit()
+        if self.theme is not None:
+            self.refresh_round(self.theme)
         self.update()
-
-    def _typed(self, pivot: Pivot, axis: int) -> Callable[[Typed], Edit]:
-        def make(typed: Typed) -> Edit:
-            layout = self.layout_shown
-            assert layout is not None
-            at = self._place(layout, pivot)
-            assert at is not None
-            to = list(at)
-            to[axis] = typed.value
-            texts = ["", "", ""]
-            texts[axis] = typed.text
-            basis = "estimated" if typed.estimated else "measured"
-            return move(layout, pivot, (to[0], to[1], to[2]), "", (texts[0], texts[1], texts[2]), basis, typed.sigma)  # type: ignore[arg-type]
-
-        return make
-
-    def _place_fields(self) -> None:
-        for field, (view, _, _, at) in zip(self._fields, dimension_lines(self), strict=False):
-            pane = self.panes()[view]
-            x = max(pane.left() + 4, min(pane.right() - field.width() - 4, at.x() - field.width() / 2))
-            y = max(pane.top() + 24, min(pane.bottom() - field.height() - 2, at.y() - field.height() / 2))
-            field.move(int(x), int(y))
 
     # Hands
 
@@ -347,13 +284,9 @@ class ThreeViews(QWidget):
             if at is None:
                 continue
             gap = math.hypot(at.x() - pixel.x(), at.y() - pixel.y()) - (3.0 if pivot == self.selected else 0.0)
-            if gap <= HIT and (best is None or gap < best[0]):
+            if gap <= (HIT_SMALL if self.drawn.is_small(view) else HIT) and (best is None or gap < best[0]):
                 best = (gap, pivot)
         return (best[1], view) if best else None
-
-    def view_at(self, pixel: QPointF) -> ViewName | None:
-        """The view under a pixel."""
-        return next((view for view, pane in self.panes().items() if pane.contains(pixel)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -366,9 +299,7 @@ class ThreeViews(QWidget):
         if event.button() == Qt.MouseButton.LeftButton and found is not None:
             self.select(found[0])
             if self.station is not None and found[0][1] == "axle":
-                self._workspace.said.emit(
-                    "Axle pivots are moved at ride height: put the travel slider back to the middle.", False
-                )
+                self._workspace.said.emit(RIDE_FIRST, False)
                 return
             self._drag = (*found, f"drag {next(_gesture)}")
             self._workspace.dragging = True
@@ -394,42 +325,40 @@ class ThreeViews(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._drag is not None:
-            self._workspace.dragging = False
-            self._workspace.session.end_gesture()
+            self._let_go()
         self._drag = self._pan = None
         self._caught = ""
 
+    def _let_go(self) -> None:
+        """A pivot is in the hand no more."""
+        self._workspace.dragging = False
+        self._round_gesture = ""
+        self._workspace.session.end_gesture()
+        if self.theme is not None:
+            self.refresh_round(self.theme)
+
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self.pivot_near(event.position()) is None:
+        if event is None or self.pivot_near(event.position()) is not None:
+            return
+        view = self.view_at(event.position())
+        if view is not None and self.drawn.is_small(view):
+            self.enlarge.emit(view)
+        else:
             self.fit()
 
     def leaveEvent(self, event: object) -> None:
         self._hover = None
         self.update()
 
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is None:
-            return
-        view = self.view_at(event.position())
-        if view is None:
-            return
-        self.zoom(1.0015 ** event.angleDelta().y(), view, event.position())
-
-    def zoom(self, factor: float, view: ViewName = "side", about: QPointF | None = None) -> None:
-        """Change the common scale, keeping the point under ``about`` in place."""
-        self.drawn.zoom(factor, view, about)
-        self._place_fields()
-        self.update()
-
     def _shift(self, view: ViewName, step: QPointF) -> None:
         self.drawn.shift(view, step)
-        self._place_fields()
+        self.fields.place()
 
     def _drag_to(self, pixel: QPointF, *, snapping: bool) -> None:
         assert self._drag is not None
         pivot, view, gesture = self._drag
         layout = self.layout_shown
-        at = self._place(layout, pivot) if layout is not None else None
+        at = self.place_in(layout, pivot) if layout is not None else None
         if layout is None or at is None:
             return
         to, flat = list(at), self.frame_of(view).back(pixel)
@@ -459,7 +388,7 @@ class ThreeViews(QWidget):
     def nudge(self, direction: tuple[int, int], times: int = 1) -> None:
         """Move the selected pivot one step (1/16 in or 1 mm) in the view last touched."""
         layout = self.layout_shown
-        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
+        at = self.place_in(layout, self.selected) if layout is not None and self.selected is not None else None
         if layout is None or at is None or self.selected is None:
             return
         step = (INCH / 16 if self._workspace.unit == "in" else 0.001) * times
@@ -480,14 +409,47 @@ class ThreeViews(QWidget):
         at = every.index(self.selected) if self.selected in every else -by if by > 0 else 0
         self.select(every[(at + by) % len(every)])
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.drawn.size = (float(self.width()), float(self.height()))
-        self.fit()
+    def _drag_round(self, pivot: Pivot, to: Point) -> None:
+        """A pivot is dragged in the round: in the plane that was chosen."""
+        layout = self.layout_shown
+        if layout is None or pivot not in pivots_of(layout):
+            return
+        if self.station is not None and pivot[1] == "axle":
+            self._workspace.said.emit(RIDE_FIRST, False)
+            return
+        if not self._round_gesture:
+            self._round_gesture = f"drag {next(_gesture)}"
+            self._workspace.dragging = True
+        x, y, z = (round(v, 5) for v in to)
+        self._workspace.do(move(layout, pivot, (x, y, z), self._round_gesture))
+
+    def pivot_points(self, layout: Layout) -> dict[Pivot, Point]:
+        """Where the pivots are drawn now."""
+        return {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
+
+    def round_now(self) -> tuple[tuple[object, ...], Sequence[Posed], RoundShown]:
+        """Both axles, the one in work at the station shown."""
+        w, end = self._workspace, self._workspace.end
+        study, layout = w.study, self.layout_shown
+        travel = study.travel_known(end) if w.cycling.known else None
+        key = (w.project, end, self.station, self.selected, travel)
+        posed, others = study.posed_at(end, self.station), self.others_at_ride(end)
+        near: tuple[tuple[Nearest, str], ...] = ()
+        if travel is not None and posed is not None:
+            row, _ = travel.grid.ride
+            near = self.near_at(posed, travel, row, int(abs(travel.grid.heave - posed.grid.heave[0]).argmin()))
+        pivots = {} if layout is None or posed is None else self.pivot_points(layout)
+        every = others if posed is None else (posed, *others)
+        return (
+            key,
+            every,
+            RoundShown(lit=lit_of(near), nearest=near, pivots=pivots, selected=self.selected, empty=EMPTY),
+        )
 
     def describe(self) -> str:
         """The selected pivot in words, for the status line and copying."""
         layout = self.layout_shown
-        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
+        at = self.place_in(layout, self.selected) if layout is not None and self.selected is not None else None
         if layout is None or at is None or self.selected is None:
             return "No pivot selected"
         x, y, z = self.describe_numbers()
@@ -496,5 +458,5 @@ class ThreeViews(QWidget):
     def describe_numbers(self) -> list[str]:
         """Station, side and height of the selected pivot in the project's unit; nothing where none is."""
         layout = self.layout_shown
-        at = self._place(layout, self.selected) if layout is not None and self.selected is not None else None
+        at = self.place_in(layout, self.selected) if layout is not None and self.selected is not None else None
         return [] if at is None else [show(v, "length", self._workspace.unit) for v in at]

@@ -17,6 +17,8 @@ from stoutlink.core.advice.verdict import school_words
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.quantity.shown import show
 
+TALLEST = 62.0
+"""Height of a row at the most, pixels."""
 Rows = list[tuple[str, NDArray[np.float64], str, str]]
 
 
@@ -37,7 +39,7 @@ class _Curves(QWidget):
             return
         with QPainter(self) as p:
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            w, tall = float(self.width()), self.height() / len(self.rows)
+            w, tall = float(self.width()), min(TALLEST, self.height() / len(self.rows))
             left, right = 96.0, w - 172.0
             for i, (name, values, here, ride) in enumerate(self.rows):
                 box = QRectF(left, i * tall + 3, right - left, tall - 6)

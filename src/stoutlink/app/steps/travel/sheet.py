@@ -10,9 +10,11 @@ from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
+from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.drawing_desk import DrawingDesk
 from stoutlink.app.steps.step import Sheet
 from stoutlink.app.steps.travel.bump_look import BumpLook
 from stoutlink.app.steps.travel.climb_look import ClimbLook
@@ -72,7 +74,7 @@ class TravelSheet(Sheet):
         self._theme: Theme | None = None
         self.views = CycleViews(workspace, self)
         self.travel_map = TravelMapView(workspace, self)
-        self._corner = QWidget(self)
+        self._corner = QWidget()
         inside = QVBoxLayout(self._corner)
         inside.setContentsMargins(12, 8, 12, 6)
         inside.setSpacing(5)
@@ -103,6 +105,9 @@ class TravelSheet(Sheet):
         for one in self.looks.values():
             self.stack.addWidget(one)
         inside.addWidget(self.stack, 1)
+        self.travel_map.setFixedHeight(MAP_HIGH)
+        self.desk = DrawingDesk(workspace, "travel", self._corner, self.views, self.travel_map, self)
+        self.views.enlarge.connect(self.desk.arrange)
         self.current = "touching"
         self.views.moved.connect(self.go_to)
         self.travel_map.moved.connect(self.go_to)
@@ -362,7 +367,10 @@ class TravelSheet(Sheet):
         """Go to the pose of a pair that touches, once its travel is known."""
         touch = self.looks["touching"]
         assert isinstance(touch, InterferenceLook)
-        return touch.show_pair(subject)
+        there = touch.show_pair(subject)
+        if there:
+            self.views.fly()
+        return there
 
     def _go_steered(self, row: int, column: int, steer: float) -> None:
         low, high = self._steer_range()
@@ -390,10 +398,15 @@ class TravelSheet(Sheet):
     def fit(self) -> None:
         """Bring everything into the views."""
         self.views.fit()
+        self.views.round.fit()
+
+    def zoom(self, factor: float) -> None:
+        """Draw larger or smaller."""
+        self.views.zoom(factor)
 
     def ready(self) -> bool:
-        """Whether the travel and the ± of the curves in view are worked out."""
-        return not (self.working or self.curves_working)
+        """Whether the travel and the ± of the curves in view are worked out, and the round view is as fine as it will be."""
+        return not (self.working or self.curves_working) and self.views.ready()
 
     def to_ride(self) -> None:
         """Back to ride height, level, straight."""
@@ -437,17 +450,29 @@ class TravelSheet(Sheet):
         self._play.stop()
         for one in self.looks.values():
             one.stop()
+        self.views.stop()
 
     def as_text(self) -> str:
         """The look in view as text."""
         return self.looks[self.current].as_text()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        high = self.height() - MAP_HIGH
-        self.views.setGeometry(0, 0, self.width(), high)
-        self.views.drawn.size = (float(self.width()), float(high))
-        self.travel_map.setGeometry(0, high, self.width(), MAP_HIGH)
-        self._corner.setGeometry(self.views.drawn.corner().toRect())
+        self.desk.setGeometry(self.rect())
+
+    def arrange(self, large: Large | None = None) -> None:
+        """Have a view large, or all as the window remembers it."""
+        if large is None:
+            self.desk.take()
+        else:
+            self.desk.arrange(large)
+
+    def look_from(self, turn: float, tilt: float) -> None:
+        """Have the round view seen from a side: turn and tilt, °."""
+        self.views.round.look_from(math.radians(turn), math.radians(tilt))
+
+    def fold(self) -> None:
+        """Put the results away, or bring them back."""
+        self.desk.fold()
 
     def hideEvent(self, event: object) -> None:
         self._wanted = ""  # whoever comes back later did not ask for that pose any more

@@ -6,53 +6,61 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import paint, pane_title
-from stoutlink.app.canvas.view_geometry import ViewGeometry
+from stoutlink.app.canvas.round_pane import RoundShown
+from stoutlink.app.canvas.tags import Tag, notes_as_tags, paint_tags
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.linked_views import LinkedViews, lit_of
+from stoutlink.core.analysis.cycle.posed import Nearest, Posed
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
+from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes
-from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Line, Shape, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Line, Note, Shape, ViewName, flatten
 from stoutlink.core.drawing.survey_views import surveyed_shapes
 from stoutlink.core.drawing.travel_views import hung_shapes, steered_tyre_shapes, steering_pose_shapes, strut_shapes
 from stoutlink.core.editing.pivots import Pivot, move
+from stoutlink.core.quantity.shown import show
 
 HIT = 9.0
 """A pivot is in hand when the pointer is within this of it, pixels."""
 _gesture = itertools.count(1)
-TITLES: dict[ViewName, str] = {"side": "Side, from the right", "plan": "Plan", "rear": "Rear, from behind"}
+EMPTY = "Choose axles and lay out links: they stand here in the round."
 
 
-class CycleViews(QWidget):
+class CycleViews(LinkedViews):
     """``moved`` carries the row (roll) and column (heave) the hand asks for."""
 
     moved = pyqtSignal(int, int)
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(workspace, parent)
         self.setObjectName("cycle_views")
         self.setAccessibleName("Three views of the axle in its travel")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self._workspace = workspace
-        self.drawn = ViewGeometry()
-        self.theme: Theme | None = None
         self.travel: AxleTravel | None = None
         self.row = self.column = 0
         self.steer = 0.0
         self.marked: tuple[str, ...] = ()
         self.old = False
+        self._pan: tuple[ViewName, QPointF] | None = None
+        self._near: tuple[tuple[object, ...], Posed | None, tuple[tuple[Nearest, str], ...]] | None = None
+        self.round.dragged.connect(self._drag_round)
+        self.round.released.connect(self._let_go)
         self._ground: tuple[tuple[object, ...], tuple[object, ...], QPixmap] | None = None
-        self._held: tuple[str, float, int, int, float] | None = None
+        self._round_gesture = ""
+        self._held: tuple[ViewName, float, int, int, float] | None = None
         self._grabbed: tuple[Pivot, ViewName, str] | None = None
         self._hand: tuple[Pivot, Point] | None = None
         """The pivot in the hand and where it is now, before the travel is worked out again."""
@@ -80,6 +88,9 @@ class CycleViews(QWidget):
         )
         if new:
             self.fit()
+            self.round.fit()
+        self.follow_axle()
+        self.refresh_round(theme)
         self.update()
 
     def fit(self) -> None:
@@ -99,6 +110,10 @@ class CycleViews(QWidget):
             half,
             (low - 0.2, max([*(p[2] for p in points), rig.cg_height_m, end.loaded + end.free + high]) + 0.1),
         )
+
+    def ride_centre(self) -> Point | None:
+        """The middle of the axle at ride."""
+        return None if self.travel is None else self.travel.grid.centre
 
     def pose(self) -> AxlePose | None:
         """Where the axle stands; ``None`` where it does not get to."""
@@ -151,17 +166,75 @@ class CycleViews(QWidget):
                     shapes += hung_shapes(layout, view, pose, ride.centre)
                     if self.travel.leaf is not None:
                         shapes += self._leaves(self.travel, self.travel.leaf, view)
-                paint(p, shapes, self.drawn.frame_of(view), t)
-                self._paint_handles(p, t, view)
-                pane_title(p, t, panes[view], TITLES[view])
+                frame, notes = self.drawn.frame_of(view), list[Note]()
+                paint(p, shapes, frame, t, notes)
+                boxes = self._paint_handles(p, t, view)
+                pane_title(p, t, panes[view], self.title_of(view))
+                if not self.drawn.is_small(view) and not self.old:
+                    tags = [*self._near_tags(p, t, view), *self._joint_tags(t, view), *notes_as_tags(notes, frame, t)]
+                    title = QRectF(panes[view].right() - 130, panes[view].top(), 130, 24)
+                    paint_tags(p, t, tags, panes[view].adjusted(3, 3, -3, -3), [*boxes, title])
                 if pose is None:
                     p.setPen(t.torch)
                     p.drawText(panes[view], Qt.AlignmentFlag.AlignCenter, "Links or springs end before this.")
                 p.restore()
-            p.setPen(QPen(t.edge, 1))
-            p.drawLine(panes["side"].topLeft(), panes["side"].bottomLeft())
-            p.drawLine(panes["plan"].topLeft(), panes["plan"].bottomLeft())
-            p.drawLine(QPointF(0, panes["rear"].top()), panes["side"].topRight())
+            self.paint_borders(p, t)
+
+    def _near_tags(self, p: QPainter, t: Theme, view: ViewName) -> list[Tag]:
+        """Least distances of what is too near here, as lines with their numbers."""
+        frame, out = self.drawn.frame_of(view), []
+        for k, (one, words) in enumerate(self.near()[1]):
+            a, b = frame.at(flatten(one.a, view)), frame.at(flatten(one.b, view))
+            colour = t.oxide if one.gap <= 0 else t.torch
+            p.setPen(QPen(colour, 2))
+            p.setBrush(t.sheet)
+            p.drawLine(a, b)
+            p.drawEllipse((a + b) / 2, 3.0, 3.0)
+            out.append(Tag((a + b) / 2, words, colour, 9 - k, True))
+        return out
+
+    def _joint_tags(self, t: Theme, view: ViewName) -> list[Tag]:
+        """The driveshaft's joints with the angle they stand at."""
+        travel, posed = self.travel, self.near()[0]
+        shaft = None if travel is None else travel.shaft
+        if shaft is None or posed is None:
+            return []
+        frame, (i, j) = self.drawn.frame_of(view), (self.row, self.column)
+        joints = [(shaft.output, shaft.first[i, j]), (tuple(shaft.joint[i, j]), shaft.second[i, j])]
+        if shaft.middle is not None:
+            joints.append((shaft.turns_at, shaft.middle[i, j]))
+        return [
+            Tag(frame.at(flatten(at, view)), show(float(angle), "angle", self._workspace.unit), t.quiet)
+            for at, angle in joints
+            if math.isfinite(angle)
+        ]
+
+    def near(self) -> tuple[Posed | None, tuple[tuple[Nearest, str], ...]]:
+        """The axle where it stands, and what is too near there."""
+        t, project = self.travel, self._workspace.project
+        key = (t, project, self.row, self.column, self.steer)
+        if self._near is None or any(a is not b and a != b for a, b in zip(key, self._near[0], strict=True)):
+            posed = None if t is None else self._workspace.study.posed_in(t, self.row, self.column, self.steer)
+            self._near = (key, posed, self.near_at(posed, t, self.row, self.column))
+        return self._near[1], self._near[2]
+
+    def fly(self) -> None:
+        """Have what is nearest at this pose in the middle of the round view, where that is large."""
+        near = self.near()[1]
+        if near and self.drawn.large == "round":
+            a, b = near[0][0].a, near[0][0].b
+            self.round.fly_to((0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1]), 0.5 * (a[2] + b[2])))
+
+    def round_now(self) -> tuple[tuple[object, ...], Sequence[Posed], RoundShown]:
+        """Both axles, the one in work at the pose shown."""
+        w = self._workspace
+        key = (w.project, w.end, self.travel, self.row, self.column, self.steer, self.old)
+        others = self.others_at_ride(w.end)
+        if self.travel is None:
+            return key, others, RoundShown(empty=EMPTY)
+        posed, near = self.near()
+        every = others if posed is None else (posed, *others)
+        return key, every, RoundShown(lit=lit_of(near), nearest=near, pivots=self.handles(), empty=EMPTY)
 
     def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
         """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of
@@ -169,7 +242,7 @@ class CycleViews(QWidget):
         """
         project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
         whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
-        place = (self.width(), self.height(), ratio, self.drawn.scale, self.drawn.middle)
+        place = (ratio, self.drawn.place)
         if (
             self._ground is not None
             and all(a is b for a, b in zip(self._ground[0], whole, strict=True))
@@ -218,17 +291,21 @@ class CycleViews(QWidget):
             out[self._hand[0]] = self._hand[1]
         return out
 
-    def _paint_handles(self, p: QPainter, t: Theme, view: ViewName) -> None:
+    def _paint_handles(self, p: QPainter, t: Theme, view: ViewName) -> list[QRectF]:
         p.setBrush(t.sheet)
+        out, part = [], 0.6 if self.drawn.is_small(view) else 1.0
         for pivot, at in self.handles().items():
             held = self._grabbed is not None and self._grabbed[0] == pivot
             p.setPen(QPen(t.dye if held else t.soap, 2.0 if held else 1.2))
-            size = 6.0 if held else 4.0
-            p.drawEllipse(self.drawn.frame_of(view).at(flatten(at, view)), size, size)
+            size = (6.0 if held else 4.0) * part
+            middle = self.drawn.frame_of(view).at(flatten(at, view))
+            p.drawEllipse(middle, size, size)
+            out.append(QRectF(middle.x() - size, middle.y() - size, 2 * size, 2 * size))
+        return out
 
     def pivot_near(self, at: QPointF) -> tuple[Pivot, ViewName] | None:
         """The pivot under a pixel."""
-        view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
+        view = self.view_at(at)
         if view is None:
             return None
         frame = self.drawn.frame_of(view)
@@ -250,13 +327,40 @@ class CycleViews(QWidget):
         flat = self.drawn.frame_of(view).back(at)
         for axis, value in zip(AXES[view], (SIGN[view] * flat[0], flat[1]), strict=True):
             to[axis] = value
-        self._hand = (pivot, (to[0], to[1], to[2]))
+        self._put(layout, pivot, (to[0], to[1], to[2]), gesture)
+
+    def _put(self, layout: Layout, pivot: Pivot, to: Point, gesture: str) -> None:
+        """Have a pivot at a point of the pose shown."""
+        t, pose = self.travel, self.pose()
+        assert t is not None
+        assert pose is not None
+        self._hand = (pivot, to)
         ride = np.array(to)
         if pivot[1] == "axle":
             turn = np.array(pose.turn)
             ride = np.array(t.grid.centre) + turn.T @ (ride - np.array(pose.centre))
         x, y, z = (round(float(v), 5) for v in ride)
         self._workspace.do(move(layout, pivot, (x, y, z), gesture))
+        self.update()
+
+    def _drag_round(self, pivot: Pivot, to: Point) -> None:
+        """A pivot is dragged in the round: in the plane that was chosen."""
+        layout = self._workspace.project.layout(self._workspace.end)
+        if layout is None or self.travel is None or self.pose() is None or pivot not in self.handles():
+            return
+        if not self._round_gesture:
+            self._round_gesture = f"travel drag {next(_gesture)}"
+            self._workspace.dragging = True
+        self._put(layout, pivot, to, self._round_gesture)
+
+    def _let_go(self) -> None:
+        """A pivot is in the hand no more."""
+        self._grabbed = self._hand = None
+        self._round_gesture = ""
+        self._workspace.dragging = False
+        self._workspace.session.end_gesture()
+        if self.theme is not None:
+            self.refresh_round(self.theme)
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -271,7 +375,11 @@ class CycleViews(QWidget):
             self._workspace.dragging = True
             self.update()
             return
-        view = next((v for v, pane in self.drawn.panes().items() if pane.contains(at)), None)
+        view = self.view_at(at)
+        moves = event.button() == Qt.MouseButton.MiddleButton or event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        if view is not None and (moves or view == "plan"):
+            self._pan = (view, at)
+            return
         if view not in ("side", "rear"):
             return
         side = 0.0
@@ -285,13 +393,19 @@ class CycleViews(QWidget):
         if event is not None and self._grabbed is not None:
             self._drag_pivot(event.position())
             return
+        if event is not None and self._pan is not None:
+            view, before = self._pan
+            self._pan = (view, event.position())
+            self.drawn.shift(view, event.position() - before)
+            self.update()
+            return
         if event is not None and self._held is None:
             over = self.pivot_near(event.position()) is not None
             self.setCursor(Qt.CursorShape.SizeAllCursor if over else Qt.CursorShape.ArrowCursor)
         if event is None or self._held is None or self.travel is None:
             return
-        _, side, row, column, start = self._held
-        up = (start - event.position().y()) / self.drawn.scale
+        view, side, row, column, start = self._held
+        up = (start - event.position().y()) / self.frame_of(view).scale
         g = self.travel.grid
         if side == 0.0:
             column = int(np.argmin(np.abs(g.heave - (g.heave[column] + up))))
@@ -300,11 +414,18 @@ class CycleViews(QWidget):
         self.moved.emit(row, column)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self._held = None
+        self._held = self._pan = None
         if self._grabbed is not None:
-            self._grabbed = self._hand = None
-            self._workspace.dragging = False
-            self._workspace.session.end_gesture()
+            self._let_go()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self.pivot_near(event.position()) is not None:
+            return
+        view = self.view_at(event.position())
+        if view is not None and self.drawn.is_small(view):
+            self.enlarge.emit(view)
+        else:
+            self.fit()
             self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -318,9 +439,6 @@ class CycleViews(QWidget):
         self.moved.emit(
             min(rows - 1, max(0, self.row + step[0] * many)), min(columns - 1, max(0, self.column + step[1] * many))
         )
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.fit()
 
     def spot(self, view: ViewName, across: float) -> QPointF | None:
         """Pixel of a place on the axle, ``across`` m left of its middle, as it stands now."""

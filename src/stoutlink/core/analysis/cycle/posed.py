@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -52,11 +53,16 @@ class Posed:
             np.array([self.steer]),
         )
 
+    @cached_property
+    def standers(self) -> tuple[list[FixedBody], list[FixedBody]]:
+        """What stands still."""
+        return standers(self.project, self.rig, self.grid.layout)
+
     def carry(self, point: object) -> Array:
-        """A point of the axle given at ride, where it is now, ``(3,)`` m."""
+        """Points of the axle given at ride, where they are now, ``(..., 3)`` m."""
         local = np.asarray(point, dtype=float) - np.array(self.grid.centre)
         at, turn = self.grid.at.reshape(-1, 3)[self.place], self.grid.turn.reshape(-1, 3, 3)[self.place]
-        return np.asarray(at + turn @ local)
+        return np.asarray(at + local @ turn.T)
 
     def back(self, point: object) -> Array:
         """Where a point of the axle as it stands now is at ride, ``(3,)`` m."""
@@ -118,20 +124,36 @@ def standing(
     return Posed(project, rig, grid, 0, 0.0, shaft, steer_travel(rig, grid, donor), leaf)
 
 
-def nearest(posed: Posed, one: str, other: str) -> Nearest | None:
-    """How far two things that are held against each other are apart at a pose; ``None`` for names that are not. Of
+MOST_SHOWN = 3
+"""Pairs that are shown at one pose."""
+
+
+def near_pairs(travel: AxleTravel, row: int, column: int) -> tuple[tuple[str, str], ...]:
+    """The pairs nearer than they should be at a pose, the worst first, at most three; else the one that is nearest."""
+    if not travel.grid.within[row, column]:
+        return ()
+    there = [(c.room_at(row, column), c) for c in travel.interference.contacts if not c.apart]
+    short = sorted((room, c.one, c.other) for room, c in there if room < 0)
+    near = short[:MOST_SHOWN] or sorted((room, c.one, c.other) for room, c in there if room + c.wanted < c.near)[:1]
+    return tuple((one, other) for _, one, other in near)
+
+
+def nearest(posed: Posed, names: Sequence[tuple[str, str]]) -> tuple[Nearest, ...]:
+    """How far pairs of things that are held against each other are apart at a pose; pairs that are not are left out. Of
     several of one name the nearest counts.
     """
-    best: Nearest | None = None
-    for mover, body, against in pairs(posed.movers, *standers(posed.project, posed.rig, posed.grid.layout)):
-        if {mover.name, against.name} != {one, other}:
+    wanted = {frozenset(pair) for pair in names}
+    best: dict[frozenset[str], Nearest] = {}
+    for mover, body, against in pairs(posed.movers, *posed.standers) if wanted else ():
+        key = frozenset((mover.name, against.name))
+        if key not in wanted:
             continue
         parts: list[Body] = [p for p, _, _ in against.parts] if isinstance(against, FixedBody) else [against.body]
         for part in parts:
             gap, a, b = nearest_points(body, part)
-            if best is None or gap < best.gap:
-                best = Nearest(mover.name, against.name, gap, _point(a), _point(b))
-    return best
+            if key not in best or gap < best[key].gap:
+                best[key] = Nearest(mover.name, against.name, gap, _point(a), _point(b))
+    return tuple(best[key] for pair in names if (key := frozenset(pair)) in best)
 
 
 def _point(v: Array) -> tuple[float, float, float]:
