@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPen, QResizeEvent, QWheelEvent
@@ -18,7 +18,9 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.assembly import Assembly, at_ride
 from stoutlink.core.drawing.axle_views import AxlePose
+from stoutlink.core.drawing.round_view import Scene
 from stoutlink.core.drawing.shapes import VIEWS, ViewName
+from stoutlink.core.editing.pivots import Pivot
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -31,6 +33,9 @@ TITLES: dict[Large, str] = {
 }
 SMALL_TITLES: dict[Large, str] = TITLES | {"side": "Side", "rear": "Rear"}
 
+NearWords = tuple[tuple[Nearest, str], ...]
+"""Least distances, with words."""
+
 
 class LinkedViews(QWidget):
     """Panes on one sheet, and the round view over one of them. A drawing says where its axle stands (:meth:`pose`, against
@@ -39,6 +44,8 @@ class LinkedViews(QWidget):
     """
 
     enlarge = pyqtSignal(str)
+    EMPTY = ""
+    """What the round view says while nothing is in it."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None) -> None:
         super().__init__(parent)
@@ -51,7 +58,7 @@ class LinkedViews(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(REST_MS)
         self._later.timeout.connect(self._round_later)
-        self._in_round: tuple[object, ...] | None = None
+        self._in_round: tuple[tuple[object, ...], Scene, NearWords] | None = None
 
     def pose(self) -> AxlePose | None:
         """Where the axle stands; ``None`` where it does not get to."""
@@ -145,8 +152,16 @@ class LinkedViews(QWidget):
 
     # Round
 
-    def round_now(self) -> tuple[tuple[object, ...], Sequence[Posed], RoundShown]:
-        """What it depends on, the axles where they stand, and what else is shown with them."""
+    def round_key(self) -> tuple[object, ...]:
+        """What the round view's bodies rest on: the same as long as these are the very same things and equal numbers."""
+        raise NotImplementedError
+
+    def round_bodies(self) -> tuple[Sequence[Posed], NearWords]:
+        """The axles where they stand, and what is nearest there."""
+        raise NotImplementedError
+
+    def round_pivots(self) -> tuple[Mapping[Pivot, Point], Pivot | None]:
+        """Pivots that can be had in the round, and the one picked."""
         raise NotImplementedError
 
     def refresh_round(self, theme: Theme) -> None:
@@ -158,19 +173,13 @@ class LinkedViews(QWidget):
             self.round.update()
             self._later.start()
             return
-        key, posed, shown = self.round_now()
-        key = (*key, theme)
-        if (
-            self._in_round is not None
-            and len(key) == len(self._in_round)
-            and all(a is b or a == b for a, b in zip(key, self._in_round, strict=True))
-        ):
-            return
-        self._in_round = key
-        scene = self._assembly.scene(self._workspace.study, posed)
-        self.round.show_round(
-            theme, RoundShown(scene, shown.lit, shown.nearest, shown.pivots, shown.selected, shown.empty)
-        )
+        key = self.round_key()
+        if self._in_round is None or not _same(key, self._in_round[0]):
+            posed, near = self.round_bodies()
+            self._in_round = (key, self._assembly.scene(self._workspace.study, posed), near)
+        _, scene, near = self._in_round
+        pivots, selected = self.round_pivots()
+        self.round.show_round(theme, RoundShown(scene, lit_of(near), near, pivots, selected, self.EMPTY))
 
     def _round_later(self) -> None:
         if self._workspace.dragging:
@@ -182,9 +191,7 @@ class LinkedViews(QWidget):
         """The axle that is not in work, at ride height."""
         return tuple(one for one in at_ride(self._workspace.study) if one.grid.layout.end != end)
 
-    def near_at(
-        self, posed: Posed | None, travel: AxleTravel | None, row: int, column: int
-    ) -> tuple[tuple[Nearest, str], ...]:
+    def near_at(self, posed: Posed | None, travel: AxleTravel | None, row: int, column: int) -> NearWords:
         """What is nearest at a pose of a travel, measured as it stands, with words."""
         unit = self._workspace.unit
         return tuple((one, gap_words(one.gap, unit)) for one in self._workspace.study.near(posed, travel, row, column))
@@ -196,6 +203,13 @@ def gap_words(gap: float, unit: UnitSystem) -> str:
     return f"runs in {shown}" if gap < 0 else shown
 
 
-def lit_of(near: Sequence[tuple[Nearest, str]]) -> frozenset[str]:
+def lit_of(near: NearWords) -> frozenset[str]:
     """Names of what touches."""
     return frozenset(name for one, _ in near if one.gap < 0 for name in (one.one, one.other))
+
+
+def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
+    """Whether two keys hold the very same things and equal numbers and words."""
+    return len(one) == len(other) and all(
+        a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(one, other, strict=True)
+    )

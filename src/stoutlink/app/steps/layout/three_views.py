@@ -6,14 +6,13 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import paint
-from stoutlink.app.canvas.round_pane import RoundShown
 from stoutlink.app.canvas.tags import notes_as_tags, paint_tags
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
@@ -25,8 +24,9 @@ from stoutlink.app.steps.layout.marks import (
     paint_handles,
 )
 from stoutlink.app.steps.layout.pivot_fields import PivotFields
-from stoutlink.app.steps.linked_views import LinkedViews, lit_of
-from stoutlink.core.analysis.cycle.posed import Nearest, Posed
+from stoutlink.app.steps.linked_views import LinkedViews, NearWords
+from stoutlink.core.analysis.cycle.posed import Posed
+from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
@@ -40,7 +40,6 @@ from stoutlink.core.quantity.shown import show
 
 HIT, HIT_SMALL = 15.0, 8.0
 RIDE_FIRST = "Axle pivots are moved at ride height: put the travel slider back to the middle."
-EMPTY = "Measure the frame, choose axles and lay out links: they stand here in the round."
 Overlay = Callable[[ViewName], list[Shape]]
 _gesture = itertools.count(1)
 
@@ -49,6 +48,7 @@ class ThreeViews(LinkedViews):
     """The drawing of the layout in work. ``selected_changed`` when another pivot is picked."""
 
     selected_changed = pyqtSignal()
+    EMPTY = "Measure the frame, choose axles and lay out links: they stand here in the round."
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
@@ -427,24 +427,30 @@ class ThreeViews(LinkedViews):
         """Where the pivots are drawn now."""
         return {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
 
-    def round_now(self) -> tuple[tuple[object, ...], Sequence[Posed], RoundShown]:
+    def round_key(self) -> tuple[object, ...]:
+        """What the round view's bodies rest on."""
+        w = self._workspace
+        return (w.project, w.end, self.station, self._travel())
+
+    def round_bodies(self) -> tuple[Sequence[Posed], NearWords]:
         """Both axles, the one in work at the station shown."""
-        w, end = self._workspace, self._workspace.end
-        study, layout = w.study, self.layout_shown
-        travel = study.travel_known(end) if w.cycling.known else None
-        key = (w.project, end, self.station, self.selected, travel)
+        study, end, travel = self._workspace.study, self._workspace.end, self._travel()
         posed, others = study.posed_at(end, self.station), self.others_at_ride(end)
-        near: tuple[tuple[Nearest, str], ...] = ()
-        if travel is not None and posed is not None:
-            row, _ = travel.grid.ride
-            near = self.near_at(posed, travel, row, int(abs(travel.grid.heave - posed.grid.heave[0]).argmin()))
-        pivots = {} if layout is None or posed is None else self.pivot_points(layout)
-        every = others if posed is None else (posed, *others)
-        return (
-            key,
-            every,
-            RoundShown(lit=lit_of(near), nearest=near, pivots=pivots, selected=self.selected, empty=EMPTY),
-        )
+        if posed is None:
+            return others, ()
+        if travel is None:
+            return (posed, *others), ()
+        column = int(abs(travel.grid.heave - posed.grid.heave[0]).argmin())
+        return (posed, *others), self.near_at(posed, travel, travel.grid.ride[0], column)
+
+    def round_pivots(self) -> tuple[Mapping[Pivot, Point], Pivot | None]:
+        """Every pivot of the layout in work."""
+        layout = self.layout_shown
+        return {} if layout is None else self.pivot_points(layout), self.selected
+
+    def _travel(self) -> AxleTravel | None:
+        w = self._workspace
+        return w.study.travel_known(w.end) if w.cycling.known else None
 
     def describe(self) -> str:
         """The selected pivot in words, for the status line and copying."""

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -14,12 +14,11 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPi
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import paint, pane_title
-from stoutlink.app.canvas.round_pane import RoundShown
 from stoutlink.app.canvas.tags import Tag, notes_as_tags, paint_tags
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.linked_views import LinkedViews, lit_of
-from stoutlink.core.analysis.cycle.posed import Nearest, Posed
+from stoutlink.app.steps.linked_views import LinkedViews, NearWords
+from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Layout
@@ -35,13 +34,13 @@ from stoutlink.core.quantity.shown import show
 HIT = 9.0
 """A pivot is in hand when the pointer is within this of it, pixels."""
 _gesture = itertools.count(1)
-EMPTY = "Choose axles and lay out links: they stand here in the round."
 
 
 class CycleViews(LinkedViews):
     """``moved`` carries the row (roll) and column (heave) the hand asks for."""
 
     moved = pyqtSignal(int, int)
+    EMPTY = "Choose axles and lay out links: they stand here in the round."
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(workspace, parent)
@@ -55,7 +54,7 @@ class CycleViews(LinkedViews):
         self.marked: tuple[str, ...] = ()
         self.old = False
         self._pan: tuple[ViewName, QPointF] | None = None
-        self._near: tuple[tuple[object, ...], Posed | None, tuple[tuple[Nearest, str], ...]] | None = None
+        self._near: tuple[tuple[object, ...], Posed | None, NearWords] | None = None
         self.round.dragged.connect(self._drag_round)
         self.round.released.connect(self._let_go)
         self._ground: tuple[tuple[object, ...], tuple[object, ...], QPixmap] | None = None
@@ -209,7 +208,7 @@ class CycleViews(LinkedViews):
             if math.isfinite(angle)
         ]
 
-    def near(self) -> tuple[Posed | None, tuple[tuple[Nearest, str], ...]]:
+    def near(self) -> tuple[Posed | None, NearWords]:
         """The axle where it stands, and what is too near there."""
         t, project = self.travel, self._workspace.project
         key = (t, project, self.row, self.column, self.steer)
@@ -225,16 +224,19 @@ class CycleViews(LinkedViews):
             a, b = near[0][0].a, near[0][0].b
             self.round.fly_to((0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1]), 0.5 * (a[2] + b[2])))
 
-    def round_now(self) -> tuple[tuple[object, ...], Sequence[Posed], RoundShown]:
+    def round_key(self) -> tuple[object, ...]:
+        """What the round view's bodies rest on."""
+        return (self._workspace.project, self._workspace.end, self.travel, self.row, self.column, self.steer)
+
+    def round_bodies(self) -> tuple[Sequence[Posed], NearWords]:
         """Both axles, the one in work at the pose shown."""
-        w = self._workspace
-        key = (w.project, w.end, self.travel, self.row, self.column, self.steer, self.old)
-        others = self.others_at_ride(w.end)
-        if self.travel is None:
-            return key, others, RoundShown(empty=EMPTY)
+        others = self.others_at_ride(self._workspace.end)
         posed, near = self.near()
-        every = others if posed is None else (posed, *others)
-        return key, every, RoundShown(lit=lit_of(near), nearest=near, pivots=self.handles(), empty=EMPTY)
+        return others if posed is None else (posed, *others), near
+
+    def round_pivots(self) -> tuple[Mapping[Pivot, Point], Pivot | None]:
+        """The pivots of the links."""
+        return self.handles(), None
 
     def _standing(self, t: Theme, travel: AxleTravel) -> QPixmap:
         """What does not move (ground, frame, solids, links at ride), painted once for as long as it and the place of
