@@ -56,7 +56,7 @@ from stoutlink.demo import demo_file
 QTest: Any = _QTest  # its declarations take none of its functions for static ones
 BUTTON, KEYS = Qt.MouseButton.LeftButton, Qt.Key
 TEXTS = (
-    "", "0", "1", "2 1/2", "-3", "12", "28 5/8", "104", "0.25", "1/0", "1e9", "-1e9", "1e400", "nan", "~40", "3 ± 0.1", "12 mm", "3 ft", "90 deg", "50%",
+    "", "0", "1", "2 1/2", "-3", "12", "28 5/8", "104", "0.25", "1/0", "1e9", "-1e9", "1e400", "NaN", "~40", "3 ± 0.1", "12 mm", "3 ft", "90 deg", "50%",
     "wide", "=1+1", "'", "a\tb", "ünïcode 车", "\u202eabc", "x" * 300, "1 | 2", "2026-12-01", "2026-02-30", "07:30", "34 + 35", "1,5", "½", "\ud83d",
 )  # fmt: skip
 """What hands type: numbers, odd numbers, words, nonsense."""
@@ -529,7 +529,10 @@ class Hands:
             gone, new = Counter(before) - Counter(after), Counter(after) - Counter(before)
             if gone or new:
                 who = f"; posed last by {self.moved_by}" if step == "travel" else ""
-                self.fault(f"{step} {key}: shown {list(gone)[:4]}, a fresh computation says {list(new)[:4]}{who}")
+                self.fault(
+                    f"{step} {key}: shown {list(gone)[:12]}, a fresh computation says {list(new)[:12]}{who}; typed {sorted(typed)}, "
+                    f"focus {QApplication.focusWidget()}, {self.window.size()}"
+                )
 
     def forget(self) -> None:
         """The project as its file has it, with no answer remembered."""

@@ -19,8 +19,9 @@ from stoutlink.app.desk.background import SHOWN, Background
 from stoutlink.app.desk.theme import Theme
 from stoutlink.core.analysis.cycle.posed import Nearest
 from stoutlink.core.document.quantities import Point
+from stoutlink.core.drawing.round_paint import Colour, pixels
 from stoutlink.core.drawing.round_view import Eye, Look, Scene, fitted
-from stoutlink.core.drawing.shapes import Role, ViewName
+from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.editing.pivots import Pivot
 
 HANDS = "Drag turns the rig, Shift and drag moves it, the wheel zooms; arrows turn it too."
@@ -32,7 +33,6 @@ STEP = math.radians(5.0)
 SMALLEST, LARGEST = 20.0, 4000.0
 GRID = 0.5
 """Between the lines of the ground, m."""
-Pixels = NDArray[np.uint32]
 
 
 @dataclass(frozen=True, eq=False)
@@ -160,7 +160,7 @@ class RoundPane(QWidget):
             look = shown.scene.look(replace(eye, scale=eye.scale * ratio), wide, high, 2)
             if not going(0.6):
                 return None
-            fine = _image(_pixels(look, shown.lit, colours))
+            fine = _image(pixels(look, shown.lit, colours))
             out = fine.scaled(
                 wide, high, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
@@ -178,7 +178,7 @@ class RoundPane(QWidget):
         if self._fine is not None and self._fine[0] == key:
             return self._fine[1]
         if self._image is None or self._image[0] != key:
-            self._image = (key, _image(_pixels(self.look(), self.shown.lit, _colours(t))))
+            self._image = (key, _image(pixels(self.look(), self.shown.lit, _colours(t))))
             self._rest.start()
         return self._image[1]
 
@@ -348,10 +348,10 @@ def _mixed(a: QColor, b: QColor, part: float) -> QColor:
     return QColor(*(round(part * x + (1 - part) * y) for x, y in zip(one, two, strict=True)))
 
 
-def _colours(t: Theme) -> dict[Role | str, tuple[int, int, int]]:
+def _colours(t: Theme) -> dict[str, Colour]:
     """What things of a role are lit in full, and the ink of edges."""
     grey = _mixed(t.quiet, t.sheet, 0.75)
-    known: dict[Role | str, QColor] = {
+    known: dict[str, QColor] = {
         "tyre": _mixed(t.tyre, t.quiet, 0.75), "housing": _mixed(t.quiet, t.edge, 0.7), "link_upper": t.upper, "link_lower": t.lower, "link_panhard": t.brass,
         "rail": _mixed(t.brass, t.sheet, 0.75), "solid": grey, "room": _mixed(t.quiet, t.sheet, 0.4), "shaft": _mixed(t.soap, t.quiet, 0.4),
         "drag_link": _mixed(t.brass, t.soap, 0.4), "leaf": t.zinc, "cut": _mixed(t.dye, t.quiet, 0.55), "mark": t.torch,
@@ -360,20 +360,7 @@ def _colours(t: Theme) -> dict[Role | str, tuple[int, int, int]]:
     return {key: colour.getRgb()[:3] for key, colour in known.items()}
 
 
-def _pixels(look: Look, lit: frozenset[str], colours: dict[Role | str, tuple[int, int, int]]) -> Pixels:
-    """A look as colours; clear where nothing is seen."""
-    scene = look.scene
-    base = np.array([colours["lit" if t.name in lit else t.role] for t in scene.things], dtype=float)
-    full = base[scene.owner] * (0.42 + 0.58 * look.light)[:, None]
-    rgb = full.astype(np.uint32)
-    table = np.append(0xFF000000 | (rgb[:, 0] << 16) | (rgb[:, 1] << 8) | rgb[:, 2], 0).astype(np.uint32)
-    out = table[look.seen.which]
-    r, g, b = colours["ink"]
-    out[look.edges] = 0xFF000000 | (r << 16) | (g << 8) | b
-    return out
-
-
-def _image(pixels: Pixels) -> QImage:
+def _image(colours: NDArray[np.uint32]) -> QImage:
     """Pixels as a picture of its own."""
-    high, wide = pixels.shape
-    return QImage(pixels.tobytes(), wide, high, 4 * wide, QImage.Format.Format_ARGB32_Premultiplied).copy()
+    high, wide = colours.shape
+    return QImage(colours.tobytes(), wide, high, 4 * wide, QImage.Format.Format_ARGB32_Premultiplied).copy()

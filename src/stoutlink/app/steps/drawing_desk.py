@@ -159,8 +159,8 @@ class DrawingDesk(QWidget):
         self._column.setVisible(not d.folded)
         with QSignalBlocker(self.follow):
             self.follow.setChecked(d.follow)
-        for box in (self.plane, self.look_from):
-            box.setVisible(not eye.small)
+        self.look_from.setVisible(not eye.small)
+        self.plane.setVisible(d.large == "round")
         eye.plane = None if d.plane == "look" else d.plane
         with QSignalBlocker(self.plane):
             self.plane.setCurrentIndex(max(0, self.plane.findData(d.plane)))

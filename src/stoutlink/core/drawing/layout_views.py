@@ -123,7 +123,7 @@ def arc_shapes(layout: Layout) -> list[Shape]:
 
 def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, only: str | None = None) -> list[Shape]:
     """Force of every link in a case (``worst``: the largest of all): arrows apart for pull, together for push;
-    written at its middle in the plan.
+    written along it.
     """
     out: list[Shape] = []
     for one in loads.links:
@@ -137,10 +137,9 @@ def load_shapes(loads: LinkLoads, case: str, view: ViewName, unit: UnitSystem, o
         role: Role = "load_pull" if force >= 0 else "load_push"
         out.append(Line((a, b), role))
         out += _arrows(a, b, role, apart=force >= 0)
-        if view == "plan":
-            part = 0.78 if one.link.role == "upper" else 0.62
-            words = f"{show(abs(force), 'force', unit)} {'pull' if force >= 0 else 'push'}"
-            out.append(Note((a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1])), words, role))
+        part = 0.78 if one.link.role == "upper" else 0.62
+        words = f"{show(abs(force), 'force', unit)} {'pull' if force >= 0 else 'push'}"
+        out.append(Note((a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1])), words, role))
     return out
 
 
