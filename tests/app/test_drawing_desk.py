@@ -22,6 +22,7 @@ from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.drawing.shapes import VIEWS, flatten
 from stoutlink.core.editing.pivots import pivots_of, place_of
+from tests.app.conftest import Answers
 
 LEFT = Qt.MouseButton.LeftButton
 GREY = QColor("grey")
@@ -369,3 +370,43 @@ def test_while_a_pivot_is_dragged_elsewhere_the_small_round_view_waits(qtbot: Qt
     qtbot.mouseRelease(views, LEFT, pos=(start + QPointF(20, 5)).toPoint())
     assert not views.round.behind
     assert views.round.shown.scene is not scene
+
+
+# Files made of it
+
+
+def test_a_model_is_made_beside_the_window(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    window.show_step("travel")
+    sheet = window.sheet(TravelSheet)
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=60_000)
+    sheet.pose(20, 0)
+    answers.say, answers.path = "STL", tmp_path / "rig.stl"
+    window.actions_by_id["export_model"].trigger()
+    assert "of bump" in answers.asked[-1]  # the pose is said
+    assert sheet.desk.halt.isVisible()
+    qtbot.waitUntil(lambda: (tmp_path / "rig.stl").exists(), timeout=60_000)
+    text = (tmp_path / "rig.stl").read_text("ascii")
+    assert text.count("endsolid ") > 40
+    assert not sheet.desk.halt.isVisible()
+    answers.say = "Cancel"
+    window.actions_by_id["export_model"].trigger()
+    assert not sheet.desk.halt.isVisible()
+
+
+def test_a_film_is_made_and_can_be_stopped(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+    window.show_step("travel")
+    sheet = window.sheet(TravelSheet)
+    answers.say, answers.path = "Heave", tmp_path / "film.gif"
+    window.actions_by_id["export_film"].trigger()
+    assert "no travel to film" in window._said.text()
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=60_000)
+    window.actions_by_id["export_film"].trigger()
+    assert "Steer" not in answers.asked[-1]  # the rear axle
+    qtbot.mouseClick(sheet.desk.halt, LEFT)
+    assert not sheet.desk.halt.isVisible()
+    assert "was not made" in window._said.text()
+    window.actions_by_id["export_film"].trigger()
+    qtbot.waitUntil(lambda: "(0%)" not in sheet.desk.halt.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: (tmp_path / "film.gif").exists(), timeout=120_000)
+    assert (tmp_path / "film.gif").read_bytes()[:6] == b"GIF89a"
+    assert not sheet.desk.halt.isVisible()

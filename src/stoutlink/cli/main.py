@@ -23,6 +23,7 @@ from stoutlink import __version__
 from stoutlink.cli.bench import add_bench
 from stoutlink.cli.log import add_log
 from stoutlink.cli.make import add_make
+from stoutlink.cli.model import add_model, travel_of
 from stoutlink.cli.parts import add_parts, write_packet, write_parts
 from stoutlink.cli.parts_list import add_parts_list
 from stoutlink.cli.plan import add_plan
@@ -211,6 +212,7 @@ def _parser() -> argparse.ArgumentParser:
     add_parts_list(commands, lambda path: Study(read_project(path)))
     add_log(commands, lambda path: Study(read_project(path)))
     add_bench(commands, lambda path: Study(read_project(path)))
+    add_model(commands, lambda path: Study(read_project(path)))
     one = commands.add_parser("check", help="list findings; exit 1 when there are any open ones")
     one.add_argument("file", type=Path)
     one.set_defaults(run=_check)
@@ -409,9 +411,7 @@ def _find(args: argparse.Namespace) -> int:
 
 def _travel(args: argparse.Namespace) -> int:
     found = Study(read_project(args.file))
-    travel = found.travel(args.end)
-    if travel is None:
-        raise FileError("F135", f"{args.file.name} has no {args.end} layout in use, so there is no travel to cycle.")
+    travel = travel_of(found, args.end)
     data = travel_results(travel)
     if args.json:
         data["behaviour"] = behaviour_results(found.behaviour())

@@ -5,6 +5,7 @@ drawing in the rest of the sheet, and over it the hands that say which view is l
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Protocol
 
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
@@ -58,7 +59,7 @@ class DrawingDesk(QWidget):
         self, workspace: Workspace, name: str, column: QWidget, views: QWidget, below: QWidget | None, parent: QWidget
     ) -> None:
         super().__init__(parent)
-        self._workspace, self._column, self._name = workspace, column, name
+        self._workspace, self._column, self._name, self._what = workspace, column, name, ""
         self.views: Views = views  # type: ignore[assignment]
         self._round_hands(self.views.round)
         self._split = QSplitter(Qt.Orientation.Horizontal, self)
@@ -99,6 +100,15 @@ class DrawingDesk(QWidget):
             row.addWidget(button)
             self.buttons[key] = button
         row.addStretch(1)
+        self.halt = QPushButton("", out)
+        self.halt.setObjectName(f"{self._name}_halt")
+        self.halt.setAccessibleName("Stop")
+        self.halt.setToolTip("Leave off what is being made.")
+        self.halt.setFont(font(8.5))
+        self.halt.clicked.connect(lambda: self._stop() if self._stop is not None else None)
+        self.halt.hide()
+        self._stop: Callable[[], None] | None = None
+        row.addWidget(self.halt)
         self.follow = QCheckBox("Follow", out)
         self.follow.setObjectName(f"{self._name}_follow")
         self.follow.setToolTip("Keep the axle where it is in the picture and let the rig go up and down.")
@@ -144,6 +154,16 @@ class DrawingDesk(QWidget):
         out.setFont(font(8.5))
         out.setStyleSheet("padding: 2px 6px;")
         return out
+
+    def busy(self, what: str, stop: Callable[[], None] | None) -> None:
+        """Something is being made that can be stopped; nothing is any more where ``stop`` is ``None``."""
+        self._stop, self._what = stop, what
+        self.halt.setVisible(stop is not None)
+        self.moved(0.0)
+
+    def moved(self, part: float) -> None:
+        """How far it is."""
+        self.halt.setText(f"Stop {self._what.lower()} ({part:.0%})")
 
     # What is remembered, for every drawing alike
 

@@ -147,7 +147,8 @@ def capsule(p: Array, q: Array, radius: float, around: int = AROUND, steps: int 
     angle = 0.5 * np.pi * np.arange(steps + 1) / steps
     end = [(half + radius * float(np.sin(a)), radius * float(np.cos(a))) for a in angle]
     end[-1] = (half + radius, 0.0)
-    profile = [(-a, r) for a, r in reversed(end)] + end
+    near = end if half > 1e-9 else end[1:]  # a ball has one ring round its middle
+    profile = [(-a, r) for a, r in reversed(end)] + near
     return turned(0.5 * (p + q), ways, profile, [0] * (len(profile) - 1), around)
 
 

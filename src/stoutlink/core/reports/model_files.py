@@ -18,24 +18,25 @@ from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.drawing.assembly import Groups
 from stoutlink.core.drawing.round_paint import ON_PAPER
 from stoutlink.core.drawing.solids import Thing
-from stoutlink.core.errors import FileError
 
 MILLI = 1000.0
 SUFFIXES = (".stl", ".glb", ".dxf")
 GLTF_ROOT = np.array([[0.001, 0, 0, 0], [0, 0, 0.001, 0], [0, -0.001, 0, 0], [0, 0, 0, 1.0]])
 """Millimetres with z up as metres with y up."""
+LONGEST = 160
+"""Letters of a body's name: layers take no more than 255."""
 CENTRES = "CENTRE LINES", "PIVOTS"
 
 
 def model_bytes(suffix: str, groups: Groups, posed: Sequence[Posed], title: str) -> bytes:
-    """Everything of ``groups`` in the format of a suffix. Raises :class:`~stoutlink.core.errors.FileError` for another."""
+    """Everything of ``groups`` in the format of a suffix. Raises :class:`ValueError` for another."""
     if suffix == ".stl":
         return _stl(groups)
     if suffix == ".glb":
         return _glb(groups, title)
     if suffix == ".dxf":
         return _dxf(groups, posed)
-    raise FileError("F132", f"A model is not written as “{suffix}”; accepted are {', '.join(SUFFIXES)}.")
+    raise ValueError(suffix)
 
 
 def named(groups: Groups) -> Iterator[tuple[str, Thing]]:
@@ -43,7 +44,7 @@ def named(groups: Groups) -> Iterator[tuple[str, Thing]]:
     count: dict[str, int] = {}
     for group, things in groups:
         for one in things:
-            name = f"{group}: {one.name}"
+            name = f"{group}: {one.name}"[:LONGEST].rstrip()
             count[name] = count.get(name, 0) + 1
             yield (name if count[name] == 1 else f"{name} {count[name]}"), one
 
@@ -95,7 +96,7 @@ def _dxf(groups: Groups, posed: Sequence[Posed]) -> bytes:
     from ezdxf.filemanagement import new  # noqa: PLC0415
     from ezdxf.render.mesh import MeshBuilder  # noqa: PLC0415
 
-    doc = new("R2000")
+    doc = new("R2010")
     doc.units = units.MM
     doc.header["$MEASUREMENT"] = 1
     space = doc.modelspace()
@@ -114,7 +115,7 @@ def _dxf(groups: Groups, posed: Sequence[Posed]) -> bytes:
                 space.add_point(at, dxfattribs={"layer": points})
     out = io.StringIO()
     doc.write(out)
-    return out.getvalue().encode(doc.encoding, errors="dxfreplace")
+    return out.getvalue().encode(doc.output_encoding, errors="dxfreplace")
 
 
 def _milli(v: object) -> tuple[float, float, float]:
@@ -124,7 +125,7 @@ def _milli(v: object) -> tuple[float, float, float]:
 
 def _layer(doc: Any, name: str) -> str:
     """A layer of this name, made where it is not there; signs that a layer's name may not have are left out."""
-    clean = re.sub(r'[<>/\\":;?*|=`\x00-\x1f]', "", name)[:200].strip() or "BODY"
+    clean = re.sub(r'[<>/\\":;?*|=`\x00-\x1f]', "", name).strip() or "BODY"
     if clean not in doc.layers:
         doc.layers.add(clean)
     return clean

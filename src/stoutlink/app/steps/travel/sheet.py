@@ -5,12 +5,14 @@ runs out.
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.canvas.view_geometry import Large
+from stoutlink.app.desk.background import Background
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
@@ -108,6 +110,8 @@ class TravelSheet(Sheet):
         self.travel_map.setFixedHeight(MAP_HIGH)
         self.desk = DrawingDesk(workspace, "travel", self._corner, self.views, self.travel_map, self)
         self.views.enlarge.connect(self.desk.arrange)
+        self.making: Background[Any] = Background(self)
+        """A model or a film being made."""
         self.current = "touching"
         self.views.moved.connect(self.go_to)
         self.travel_map.moved.connect(self.go_to)
@@ -450,7 +454,17 @@ class TravelSheet(Sheet):
         self._play.stop()
         for one in self.looks.values():
             one.stop()
+        self.making.stop()
         self.views.stop()
+
+    def where(self) -> str:
+        """The pose shown, in words."""
+        t = self.travel
+        if t is None:
+            return "at ride height"
+        unit = self._workspace.unit
+        lean = roll_words(float(t.grid.roll[self.row]))
+        return f"at {heave_words(float(t.grid.heave[self.column]), unit)}{', ' + lean if lean else ''}"
 
     def as_text(self) -> str:
         """The look in view as text."""

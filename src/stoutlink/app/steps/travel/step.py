@@ -7,6 +7,7 @@ from pathlib import Path
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
+from stoutlink.app.steps.travel.round_files import export_film, export_model
 from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
 from stoutlink.core.editing.edits import ReplaceList
 from stoutlink.core.errors import StoutError
@@ -107,6 +108,22 @@ def _commands(shell: Shell) -> list[Command]:
             "",
             "Write the travel of the axle in work as a CSV table.",
             lambda: _export_travel(shell),
+        ),
+        Command(
+            "export_model",
+            "Model for CAD…",
+            "File",
+            "",
+            "Write rig, axles, links, parts and welds as bodies in mm, at the pose Travel shows: STL, glTF or DXF.",
+            lambda: export_model(shell),
+        ),
+        Command(
+            "export_film",
+            "Film of the travel…",
+            "File",
+            "",
+            "Write the travel of the axle in work as a film, seen from where the round view looks.",
+            lambda: export_film(shell),
         ),
         Command(
             "copy_travel_look",
