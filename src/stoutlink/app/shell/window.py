@@ -49,6 +49,7 @@ from stoutlink.app.shell.body import Body
 from stoutlink.app.shell.commands import command_list
 from stoutlink.app.shell.file_desk import FileDesk
 from stoutlink.app.shell.finder import things
+from stoutlink.app.shell.gestures import GESTURES
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import S, Sheet
 from stoutlink.app.widgets.kept_line import KeptLine
@@ -69,17 +70,6 @@ def system_theme() -> str:
     hints = QGuiApplication.styleHints()
     light = hints is not None and hints.colorScheme() == Qt.ColorScheme.Light
     return "light" if light else "dark"
-
-
-GESTURES = (
-    ("Everywhere", "Tab goes on, Enter takes what is typed, Esc brings the old back; ~ before a number makes it an estimate, ± after it says how sure."),
-    ("Lists and cards", "Page Up, Page Down and Home turn pages where the keys are; the menu key or the right button opens what can be done there."),
-    ("Layout", "drag a pivot, Alt drags freely; arrow keys nudge 1/16 in or 1 mm, Shift eight times as far; comma and period pick the next pivot; the wheel zooms, dragging empty space pans, a double-click fits."),
-    ("Tape", "Enter goes on, station, height, width; + between readings keeps them all, * says full width, left, right or middle; Insert puts a station in, Ctrl+Delete takes one out, Ctrl+Home and Ctrl+End go to the ends; rows of a spreadsheet are pasted from the cell in hand on."),
-    ("Travel", "drag on the map or the sliders; Page Up and Page Down step through bump and droop, Home is ride height."),
-    ("Fields that an instrument feeds", "Space takes the reading."),
-)  # fmt: skip
-"""What hands can do, place by place."""
 
 
 def _keys(keys: str) -> str:
