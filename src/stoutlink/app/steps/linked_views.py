@@ -169,8 +169,9 @@ class LinkedViews(QWidget):
         if not self.round.isVisibleTo(self) or not self.isVisible():
             return
         if self._workspace.dragging and self.drawn.large != "round":
-            self.round.behind = True
-            self.round.update()
+            if not self.round.behind:
+                self.round.behind = True
+                self.round.update()
             self._later.start()
             return
         key = self.round_key()
