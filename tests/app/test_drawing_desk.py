@@ -3,12 +3,14 @@ never lie over one another; the round view under the hand."""
 
 from __future__ import annotations
 
+import io
 import math
 from pathlib import Path
 
 import msgspec
 import numpy as np
 import pytest
+from pypdf import PdfReader
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QApplication, QPushButton
@@ -17,6 +19,7 @@ from pytestqt.qtbot import QtBot
 from stoutlink.app.canvas.tags import FAR, Tag, lay_out
 from stoutlink.app.canvas.view_geometry import PANES, ViewGeometry
 from stoutlink.app.desk.memory import Drawing, recalled, remember
+from stoutlink.app.shell.print_out import paper_here, sheet_as_pdf
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
@@ -410,3 +413,12 @@ def test_a_film_is_made_and_can_be_stopped(qtbot: QtBot, window: MainWindow, ans
     qtbot.waitUntil(lambda: (tmp_path / "film.gif").exists(), timeout=120_000)
     assert (tmp_path / "film.gif").read_bytes()[:6] == b"GIF89a"
     assert not sheet.desk.halt.isVisible()
+
+
+def test_hands_of_the_screen_are_not_printed(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("layout")
+    window.actions_by_id["large_round"].trigger()
+    text = PdfReader(io.BytesIO(sheet_as_pdf(window, paper_here()))).pages[0].extract_text()
+    assert "four-link" in text  # the column
+    for words in ("Follow", "from a corner", "square to the look"):
+        assert words not in text

@@ -184,7 +184,7 @@ def _draw(p: QPainter, sheet: QWidget, here: QWidget, clip: QRectF) -> None:
     """What of a widget and those below it goes on paper, in the order it lies on the screen."""
     at = here.mapTo(sheet, QPoint(0, 0))
     box = QRectF(QPointF(at), here.size().toSizeF()).intersected(clip)
-    if box.isEmpty() or isinstance(here, InstrumentBar):
+    if box.isEmpty() or isinstance(here, InstrumentBar) or here.property("screen_only"):
         return
     p.save()
     p.setClipRect(box)

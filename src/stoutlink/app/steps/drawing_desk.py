@@ -85,6 +85,7 @@ class DrawingDesk(QWidget):
 
     def _hands(self, parent: QWidget) -> QWidget:
         out = QWidget(parent)
+        out.setProperty("screen_only", True)
         row = QHBoxLayout(out)
         row.setContentsMargins(6, 3, 8, 3)
         row.setSpacing(2)
@@ -140,6 +141,7 @@ class DrawingDesk(QWidget):
         row = QHBoxLayout()
         for box in (self.look_from, self.plane):
             box.setFont(font(8.5))
+            box.setProperty("screen_only", True)
             row.addWidget(box)
         row.addStretch(1)
         place.addLayout(row)
