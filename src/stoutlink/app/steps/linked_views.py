@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QPainter, QPen, QRegion, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import Frame
@@ -96,7 +96,7 @@ class LinkedViews(QWidget):
         self.fit()
         if self.theme is not None:
             self.refresh_round(self.theme)
-        self.update()
+        self.redraw()
 
     def follow_axle(self) -> None:
         """Have the views go with the axle, where that is wanted."""
@@ -116,7 +116,7 @@ class LinkedViews(QWidget):
         if view is not None:
             self.drawn.zoom(factor, view, about)
         self.placed()
-        self.update()
+        self.redraw()
 
     def placed(self) -> None:
         """The views were moved: what lies over them follows."""
@@ -127,6 +127,10 @@ class LinkedViews(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.rearrange()
+
+    def redraw(self) -> None:
+        """Draw the flat views again; the round one says for itself when it changed."""
+        self.update(QRegion(self.rect()).subtracted(QRegion(self.round.geometry())))
 
     def _place_round(self) -> None:
         """Put the round view where it belongs."""

@@ -96,7 +96,7 @@ class ThreeViews(LinkedViews):
         self.follow_axle()
         self.fields.place()
         self.refresh_round(theme)
-        self.update()
+        self.redraw()
 
     def placed(self) -> None:
         """The views were moved: fields follow."""
@@ -126,7 +126,7 @@ class ThreeViews(LinkedViews):
         half = end.track_m / 2 + 0.25
         self.drawn.fit((left, right), half, (-0.16, top))
         self.fields.place()
-        self.update()
+        self.redraw()
 
     def pose(self) -> AxlePose | None:
         """Where the axle stands; ``None`` where it does not get to."""
@@ -269,7 +269,7 @@ class ThreeViews(LinkedViews):
         self.selected_changed.emit()
         if self.theme is not None:
             self.refresh_round(self.theme)
-        self.update()
+        self.redraw()
 
     # Hands
 
@@ -321,7 +321,7 @@ class ThreeViews(LinkedViews):
             self._shift(view or self._active, step)
         else:
             self.setCursor(Qt.CursorShape.SizeAllCursor if self.pivot_near(at) else Qt.CursorShape.ArrowCursor)
-        self.update()
+        self.redraw()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._drag is not None:
@@ -348,7 +348,7 @@ class ThreeViews(LinkedViews):
 
     def leaveEvent(self, event: object) -> None:
         self._hover = None
-        self.update()
+        self.redraw()
 
     def _shift(self, view: ViewName, step: QPointF) -> None:
         self.drawn.shift(view, step)

@@ -90,7 +90,7 @@ class CycleViews(LinkedViews):
             self.round.fit()
         self.follow_axle()
         self.refresh_round(theme)
-        self.update()
+        self.redraw()
 
     def fit(self) -> None:
         """Bring the whole travel into the views."""
@@ -343,7 +343,7 @@ class CycleViews(LinkedViews):
             ride = np.array(t.grid.centre) + turn.T @ (ride - np.array(pose.centre))
         x, y, z = (round(float(v), 5) for v in ride)
         self._workspace.do(move(layout, pivot, (x, y, z), gesture))
-        self.update()
+        self.redraw()
 
     def _drag_round(self, pivot: Pivot, to: Point) -> None:
         """A pivot is dragged in the round: in the plane that was chosen."""
@@ -363,7 +363,7 @@ class CycleViews(LinkedViews):
         self._workspace.session.end_gesture()
         if self.theme is not None:
             self.refresh_round(self.theme)
-        self.update()
+        self.redraw()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         t = self.travel
@@ -375,7 +375,7 @@ class CycleViews(LinkedViews):
         if found is not None and event.button() == Qt.MouseButton.LeftButton:
             self._grabbed = (*found, f"travel drag {next(_gesture)}")
             self._workspace.dragging = True
-            self.update()
+            self.redraw()
             return
         view = self.view_at(at)
         moves = event.button() == Qt.MouseButton.MiddleButton or event.modifiers() & Qt.KeyboardModifier.ShiftModifier
@@ -399,7 +399,7 @@ class CycleViews(LinkedViews):
             view, before = self._pan
             self._pan = (view, event.position())
             self.drawn.shift(view, event.position() - before)
-            self.update()
+            self.redraw()
             return
         if event is not None and self._held is None:
             over = self.pivot_near(event.position()) is not None
@@ -428,7 +428,7 @@ class CycleViews(LinkedViews):
             self.enlarge.emit(view)
         else:
             self.fit()
-            self.update()
+            self.redraw()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}
