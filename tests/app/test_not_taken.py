@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QFocusEvent
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
@@ -54,6 +55,29 @@ def state(window: MainWindow) -> str:
 def said(window: MainWindow) -> str:
     """The message."""
     return window._said.toolTip()
+
+
+def test_a_field_left_over_a_menu_or_by_escape_reads_as_all_others(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("rig")
+    field = next(f for f in window.findChildren(QuantityField) if f.isVisible() and f.path == "rig.wheelbase_m")
+    read = field.text()
+    qtbot.keyClick(field, Qt.Key.Key_Escape)  # also without having the keys
+    assert field.text() == read
+    field.setFocus()
+    assert field.text() != read  # as it would be typed
+    menu = QMenu(window)
+    menu.addAction("something")
+    menu.popup(window.mapToGlobal(QPoint(40, 40)))
+    field.focusOutEvent(QFocusEvent(QEvent.Type.FocusOut, Qt.FocusReason.PopupFocusReason))
+    qtbot.wait(150)
+    assert field.text() != read  # the menu is still there: what it does is about what is marked
+    field.blockSignals(True)
+    window.setFocus()
+    field.setText("as typed")
+    field.setModified(False)
+    menu.close()
+    qtbot.waitUntil(lambda: field.text() == read, timeout=2000)
+    field.blockSignals(False)
 
 
 def test_wrong_text_stays_in_every_field_through_changes_elsewhere(qtbot: QtBot, window: MainWindow) -> None:

@@ -501,6 +501,7 @@ class Hands:
 
     def compare(self, looks: int) -> None:
         """Some looks as they are, then with the same project read anew and nothing remembered: the same words."""
+        self.window.sheets["travel"].play.setChecked(False)  # type: ignore[attr-defined]
         leave = QApplication.focusWidget()
         if leave is not None:
             leave.clearFocus()

@@ -30,6 +30,8 @@ class Cycling(QObject):
         self.work: Background[Study] = Background(self, AHEAD)
         self._study: Study | None = None
         """What is being cycled."""
+        self._owed = False
+        """Work was begun of whose end nobody has been told."""
         self._act: Callable[[], None] | None = None
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
@@ -49,7 +51,7 @@ class Cycling(QObject):
     def soon(self) -> None:
         """The project has changed: cycle it when it has rested for a moment."""
         if self.known:
-            self._do_waiting()
+            self._tell()
         elif not self.working:
             self._rest.start()
 
@@ -57,7 +59,7 @@ class Cycling(QObject):
         """Somebody looks at the travel."""
         self._rest.stop()
         if self.known:
-            self._do_waiting()
+            self._tell()
         elif not (self.working and self.work.priority == SHOWN):
             self.start(SHOWN)
 
@@ -78,13 +80,16 @@ class Cycling(QObject):
     def start(self, priority: int = AHEAD) -> None:
         """Cycle the project as it is now."""
         study = self._study = self._workspace.study
+        self._owed = True
 
         def work(tell: Progress) -> Study | None:
-            try:
-                study.cycle(tell)
-            except GivenUp:
-                return None
-            return study
+            while True:
+                try:
+                    study.cycle(tell)
+                    return study
+                except GivenUp:
+                    if not tell(0.0):
+                        return None
 
         self.work.priority = priority
         self.work.start(work, self._done, self.moved.emit)
@@ -96,7 +101,13 @@ class Cycling(QObject):
 
     def _done(self, study: Study) -> None:
         if self.known:
-            self.done.emit()
-            self._do_waiting()
+            self._tell()
         else:
             self.soon()
+
+    def _tell(self) -> None:
+        """It is known: whoever was told that it is being worked out hears of it, by whatever way it came to be known."""
+        if self._owed:
+            self._owed = False
+            self.done.emit()
+        self._do_waiting()

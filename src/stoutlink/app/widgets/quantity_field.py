@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.workspace import Workspace
@@ -34,6 +34,9 @@ RECORD_BASES: tuple[tuple[Basis, str], ...] = (
 )
 
 MakeEdit = Callable[[Typed], Edit]
+
+AFTER_MS = 60
+"""How often it is looked whether a menu is gone."""
 
 
 class QuantityField(KeptLine):
@@ -210,8 +213,16 @@ class QuantityField(KeptLine):
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         if event is not None and event.reason() == Qt.FocusReason.PopupFocusReason:
+            QTimer.singleShot(AFTER_MS, self._after_popup)
             return
         if self.take():
+            self.refresh()
+
+    def _after_popup(self) -> None:
+        """The keys went to a menu: when it is gone and they did not come back, they are gone for good."""
+        if QApplication.activePopupWidget() is not None:
+            QTimer.singleShot(AFTER_MS, self._after_popup)
+        elif not self.hasFocus() and self.take():
             self.refresh()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -220,6 +231,7 @@ class QuantityField(KeptLine):
             self.release()
             self._offer()
             self.clearFocus()
+            self.refresh()
             return
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self.take():

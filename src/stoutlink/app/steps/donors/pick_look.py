@@ -337,7 +337,9 @@ class PickLook(DonorLook):
         )
 
     def look_at(self, n: int) -> None:
-        """Show one of the ranked pairs in full."""
+        """Show one of the ranked pairs in full; one of a ranking that is no longer shown is none."""
+        if self.found is None or not 0 <= n < len(self.found.best):
+            return
         self.shown = n
         self.picture.update()
 
