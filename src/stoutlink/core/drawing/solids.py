@@ -23,6 +23,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Role
+from stoutlink.core.geometry.convex import Body, Piece
 from stoutlink.core.geometry.filling import filled
 from stoutlink.core.geometry.mesh import Mesh, bar, capsule, mesh_of, plate, together
 from stoutlink.core.geometry.pattern import Loop, points
@@ -68,7 +69,14 @@ def rig_things(project: Project, rig: Rig | None) -> tuple[Thing, ...]:
 
 @lru_cache(maxsize=64)
 def _fixed(body: FixedBody) -> Mesh:
-    return together((mesh_of(part) for part, low, high in body.parts if max(abs(low).max(), abs(high).max()) < FAR))
+    return together((_piece(part) for part, low, high in body.parts if max(abs(low).max(), abs(high).max()) < FAR))
+
+
+def _piece(part: Body) -> Mesh:
+    """A part of a rail: of round tube with fewer sides than a link, its ends lie within its neighbours."""
+    if isinstance(part, Piece):
+        return capsule(part.p[:, 0], part.q[:, 0], part.round, 16, 2)
+    return mesh_of(part)
 
 
 @lru_cache(maxsize=256)
@@ -84,7 +92,7 @@ def solid_mesh(solid: Solid) -> Mesh:
         return bar(0.5 * (low + high), np.eye(3), 0.5 * (high - low))
     if isinstance(solid, TubeSolid):
         pieces = itertools.pairwise(np.array(solid.path_m))
-        return together((capsule(u, v, 0.5 * solid.diameter_m) for u, v in pieces), smooth=True)
+        return together((capsule(u, v, 0.5 * solid.diameter_m, 16, 2) for u, v in pieces), smooth=True)
     return _outlined(solid)
 
 

@@ -54,37 +54,50 @@ def seen(corners: Array, wide: int, high: int) -> Seen:
 
 def _fragments(corners: Array, wide: int, high: int) -> tuple[NDArray[np.int64], NDArray[np.intp], NDArray[np.int64]]:
     """Every pixel of every triangle: its number, its place and its depth as a key."""
-    (x0, y0, z0), (x1, y1, z1), (x2, y2, z2) = np.moveaxis(corners, 0, -1)
-    det = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0)
-    low, up = corners[:, :, :2].min(axis=1), corners[:, :, :2].max(axis=1)
-    shown = (det < -1e-9) & (up[:, 0] > 0) & (up[:, 1] > 0) & (low[:, 0] < wide) & (low[:, 1] < high)
-    number = np.flatnonzero(shown)
-    x0, y0, z0, x1, y1, z1, x2, y2, z2, det = (v[number] for v in (x0, y0, z0, x1, y1, z1, x2, y2, z2, det))
-    across = ((z1 - z0) * (y2 - y0) - (z2 - z0) * (y1 - y0)) / det
-    down = ((z2 - z0) * (x1 - x0) - (z1 - z0) * (x2 - x0)) / det
-    first = np.clip(np.ceil(low[number, 1] - 0.5), 0, high).astype(np.int32)
-    rows = np.clip(np.ceil(up[number, 1] - 0.5), 0, high).astype(np.int32) - first
+    x, y, z = (np.ascontiguousarray(corners[:, :, k].T) for k in range(3))
+    det = (x[1] - x[0]) * (y[2] - y[0]) - (y[1] - y[0]) * (x[2] - x[0])
+    top, bottom = y.min(axis=0), y.max(axis=0)
+    first = np.clip(np.ceil(top - 0.5), 0, high)
+    rows = np.clip(np.ceil(bottom - 0.5), 0, high) - first
+    number = np.flatnonzero((det < -1e-9) & (rows > 0) & (x.max(axis=0) > 0) & (x.min(axis=0) < wide))
+    x, y, z, det = x[:, number], y[:, number], z[:, number], det[number]
+    begins, rows = first[number].astype(np.int32), rows[number].astype(np.int32)
+    across = ((z[1] - z[0]) * (y[2] - y[0]) - (z[2] - z[0]) * (y[1] - y[0])) / det
+    down = ((z[2] - z[0]) * (x[1] - x[0]) - (z[1] - z[0]) * (x[2] - x[0])) / det
+    base = z[0] - across * (x[0] - 0.5) - down * y[0]
+    # each edge as x = off + slope·y: the one from top to bottom, and the two that meet in the middle corner
+    order = np.argsort(y, axis=0)
+    y, x = np.take_along_axis(y, order, axis=0), np.take_along_axis(x, order, axis=0)
+    (long, long_off), (upper, upper_off), (lower, lower_off) = (
+        _edge(x[a], y[a], x[b], y[b]) for a, b in ((0, 2), (0, 1), (1, 2))
+    )
     of = np.repeat(np.arange(len(number), dtype=np.int32), rows)
-    row = (first - np.cumsum(rows) + rows).astype(np.int32)[of] + np.arange(len(of), dtype=np.int32)
-    y = row + 0.5
-    left, right = np.full(len(of), np.inf), np.full(len(of), -np.inf)
-    for xa, ya, xb, yb in ((x0, y0, x1, y1), (x1, y1, x2, y2), (x2, y2, x0, y0)):
-        rise = yb - ya
-        slope = np.divide(xb - xa, rise, out=np.zeros_like(rise), where=rise != 0)
-        on = np.flatnonzero((y >= np.minimum(ya, yb)[of]) & (y <= np.maximum(ya, yb)[of]) & (rise != 0)[of])
-        t = of[on]
-        x = (xa - ya * slope)[t] + y[on] * slope[t]
-        left[on] = np.minimum(left[on], x)
-        right[on] = np.maximum(right[on], x)
-    begin = np.clip(np.ceil(left - 0.5), 0, wide)
-    many = np.clip(np.ceil(np.minimum(right, wide + 1.0) - 0.5), 0, wide) - begin
+    row = (begins - np.cumsum(rows) + rows).astype(np.int32)[of] + np.arange(len(of), dtype=np.int32)
+    level = row + 0.5
+    one = long_off[of] + long[of] * level
+    over = level < y[1][of]
+    other = np.where(over, upper_off[of], lower_off[of]) + np.where(over, upper[of], lower[of]) * level
+    begin = np.clip(np.ceil(np.minimum(one, other) - 0.5), 0, wide)
+    many = np.clip(np.ceil(np.maximum(one, other) - 0.5), 0, wide) - begin
     some = np.flatnonzero(many > 0)
-    of, row, y, begin, many = of[some], row[some], y[some], begin[some].astype(np.int32), many[some].astype(np.int32)
-    base = (z0 - across * (x0 - 0.5) - down * y0)[of] + across[of] * begin + down[of] * y
+    of, row, level, begin, many = (
+        of[some],
+        row[some],
+        level[some],
+        begin[some].astype(np.int32),
+        many[some].astype(np.int32),
+    )
+    depth = base[of] + across[of] * begin + down[of] * level
     start = np.cumsum(many, dtype=np.int64) - many
     run = np.repeat(np.arange(len(many), dtype=np.int32), many)
     step = np.arange(len(run), dtype=np.int32) - start.astype(np.int32)[run]
     at = (row * wide + begin)[run] + step
-    depth = base[run] + across[of][run] * step
-    key = (depth * FINE).astype(np.int64) << ROOM
+    key = ((depth[run] + across[of][run] * step) * FINE).astype(np.int64) << ROOM
     return number[of].astype(np.int64)[run], at, key
+
+
+def _edge(xa: Array, ya: Array, xb: Array, yb: Array) -> tuple[Array, Array]:
+    """Slope and offset of edges, x over y; a level one has no row of its own."""
+    rise = yb - ya
+    slope = np.divide(xb - xa, rise, out=np.zeros_like(rise), where=rise > 1e-12)
+    return slope, xa - slope * ya
