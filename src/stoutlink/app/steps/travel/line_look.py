@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme, font
@@ -20,6 +20,9 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.quantity.shown import Kind, show
+
+MOST_FIELDS = 0.55
+"""Part of a look's height that its fields may take of themselves."""
 
 
 @dataclass(frozen=True)
@@ -57,8 +60,9 @@ class LineLook(TravelLook):
         self.drawer = PathDrawer(workspace, f"{name}_drawer", 2, self, wide=88)
         self.fields = scrolled(self.drawer, self)
         self.split.addWidget(self.fields)
-        self.split.setStretchFactor(0, 3)
-        self.split.setStretchFactor(1, 2)
+        self._dragged = False
+        """Whether the border stands where somebody has put it."""
+        self.split.splitterMoved.connect(self._keep)
         inside.addWidget(self.split, 1)
         self._filled: tuple[object, ...] | None = None
         self.buttons = QHBoxLayout()
@@ -86,8 +90,22 @@ class LineLook(TravelLook):
             self.drawer.show_entries(entries)
             self.fields.setVisible(bool(entries))
             self._filled = now
+            self._share()
         assert self.theme is not None
         self.list.show_with(self.theme, self._paint)
+
+    def _keep(self) -> None:
+        self._dragged = True
+
+    def _share(self) -> None:
+        """As much room for the fields as they need, up to a part of all there is; the rest for the lines."""
+        high = self.split.height()
+        if not self._dragged and high > 0:
+            below = min(self.drawer.sizeHint().height() + 10, round(MOST_FIELDS * high))
+            self.split.setSizes([high - below, below])
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._share()
 
     @property
     def layout_shown(self) -> Layout | None:
