@@ -318,6 +318,20 @@ def test_both_axles_and_what_stands_still_are_there(qtbot: QtBot, window: MainWi
     assert set(round_sheet.views.round.shown.pivots) == placed
 
 
+def test_it_is_ready_also_while_a_hand_is_on_it(qtbot: QtBot, round_sheet: LayoutSheet) -> None:
+    pane = round_sheet.views.round
+    qtbot.waitUntil(pane.ready, timeout=20_000)
+    assert pane._fine is not None
+    assert pane._fine[0] == pane._key()
+    qtbot.mousePress(pane, LEFT, pos=QPoint(10, 60))
+    qtbot.mouseMove(pane, QPoint(30, 60))
+    assert not pane.ready()
+    qtbot.waitUntil(pane.ready, timeout=20_000)  # there is no finer one as long as it is held
+    assert pane._fine[0] != pane._key()
+    qtbot.mouseRelease(pane, LEFT, pos=QPoint(30, 60))
+    qtbot.waitUntil(lambda: pane._fine is not None and pane._fine[0] == pane._key(), timeout=20_000)
+
+
 def test_the_picture_is_where_the_things_are(qtbot: QtBot, round_sheet: LayoutSheet) -> None:
     pane = round_sheet.views.round
     qtbot.waitUntil(pane.ready, timeout=20_000)

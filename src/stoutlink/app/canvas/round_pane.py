@@ -10,7 +10,18 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QShowEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import pane_title
@@ -90,7 +101,7 @@ class RoundPane(QWidget):
         self.theme, self.shown, self.behind = theme, shown, False
         if not self._fitted and shown.scene.things and self.width() > 40:
             self.fit()
-        self.update()
+        self._changed()
 
     def fit(self) -> None:
         """Bring everything into the picture."""
@@ -98,14 +109,14 @@ class RoundPane(QWidget):
             self._fitted = True
             self.eye = fitted(self.eye, self.shown.scene.things, self.width(), self.height())
             self.moved.emit()
-        self.update()
+        self._changed()
 
     def fly_to(self, at: Point) -> None:
         """Have a place in the middle, near enough to see it."""
         self._fitted = True
         self.eye = replace(self.eye, middle=at, scale=max(self.eye.scale, 0.5 * min(self.width(), self.height()) / 0.6))
         self.moved.emit()
-        self.update()
+        self._changed()
 
     def look_from(self, turn: float, tilt: float) -> None:
         """Look from a side, everything in the picture."""
@@ -119,15 +130,17 @@ class RoundPane(QWidget):
         off = QPointF(pixel.x() - self.width() / 2, pixel.y() - self.height() / 2) * (1.0 - scale / self.eye.scale)
         self.eye = replace(self.eye, scale=scale).shifted(off.x(), off.y())
         self.moved.emit()
-        self.update()
+        self._changed()
 
     def ready(self) -> bool:
-        """Whether the fine picture of what is in view is there."""
-        return (
-            not self.isVisible()
-            or not self.shown.scene.things
-            or (self._fine is not None and self._fine[0] == self._key())
-        )
+        """Whether the picture in view is as fine as it will be."""
+        return not self._rest.isActive() and not self._refine.busy
+
+    def _changed(self) -> None:
+        """Draw it now, finer once it rests."""
+        self.update()
+        if self.isVisible() and self.shown.scene.things:
+            self._rest.start()
 
     def stop(self) -> None:
         """Leave off work beside the window."""
@@ -149,9 +162,11 @@ class RoundPane(QWidget):
     def _refine_now(self) -> None:
         """Twice as fine, beside the window."""
         theme = self.theme
-        if theme is None or not self.isVisible() or not self.shown.scene.things or self._hand is not None:
-            return
         key, shown, eye = self._key(), self.shown, self.eye
+        if theme is None or not self.isVisible() or not shown.scene.things or self._hand is not None:
+            return
+        if self._fine is not None and self._fine[0] == key:
+            return
         ratio = self.devicePixelRatioF()
         wide, high = max(1, round(self.width() * ratio)), max(1, round(self.height() * ratio))
         colours = _colours(theme)
@@ -179,7 +194,6 @@ class RoundPane(QWidget):
             return self._fine[1]
         if self._image is None or self._image[0] != key:
             self._image = (key, _image(pixels(self.look(), self.shown.lit, _colours(t))))
-            self._rest.start()
         return self._image[1]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -311,7 +325,7 @@ class RoundPane(QWidget):
             else self.eye.shifted(step.x(), step.y())
         )
         self.moved.emit()
-        self.update()
+        self._changed()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         held, self._hand, self._pivot = self._hand, None, None
@@ -337,7 +351,10 @@ class RoundPane(QWidget):
             return
         self.eye = self.eye.turned(way[0] * STEP, way[1] * STEP)
         self.moved.emit()
-        self.update()
+        self._changed()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self._changed()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.fit()
