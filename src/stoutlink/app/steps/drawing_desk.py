@@ -187,6 +187,7 @@ class DrawingDesk(QWidget):
         with QSignalBlocker(self.plane):
             self.plane.setCurrentIndex(max(0, self.plane.findData(d.plane)))
         self.views.rearrange()
+        self._turned()
         self._size()
 
     def _note(self, **what: object) -> None:
