@@ -332,6 +332,19 @@ def test_it_is_ready_also_while_a_hand_is_on_it(qtbot: QtBot, round_sheet: Layou
     qtbot.waitUntil(lambda: pane._fine is not None and pane._fine[0] == pane._key(), timeout=20_000)
 
 
+def test_on_a_slow_machine_a_coarser_picture_is_turned(qtbot: QtBot, round_sheet: LayoutSheet) -> None:
+    pane = round_sheet.views.round
+    for slow, fine in ((1.0, 0.5), (0.001, 1.0)):
+        pane._slow = slow
+        qtbot.mousePress(pane, LEFT, pos=QPoint(10, 60))
+        qtbot.mouseMove(pane, QPoint(30, 66))
+        assert pane.look().fine == fine
+        thing = pane.look().at(pane.width() / 2, pane.height() / 2)
+        qtbot.mouseRelease(pane, LEFT, pos=QPoint(30, 66))
+        assert pane.look().fine == 1.0
+        assert pane.look().at(pane.width() / 2, pane.height() / 2) is thing
+
+
 def test_the_picture_is_where_the_things_are(qtbot: QtBot, round_sheet: LayoutSheet) -> None:
     pane = round_sheet.views.round
     qtbot.waitUntil(pane.ready, timeout=20_000)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -40,6 +41,8 @@ REST_MS = 120
 HIT = 10.0
 TURN = 0.008
 """Rad of turn for a pixel."""
+QUICK_S, COARSE = 0.024, 0.5
+"""A look that takes longer than this, s, is coarser by this part while a hand turns it."""
 STEP = math.radians(5.0)
 SMALLEST, LARGEST = 20.0, 4000.0
 GRID = 0.5
@@ -93,6 +96,8 @@ class RoundPane(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self._refine_now)
+        self._slow = 0.0
+        """How long the last look in full took, s: where it is long, one turns a coarser picture."""
         self._hand: tuple[str, QPointF] | None = None
         self._pivot: Pivot | None = None
 
@@ -156,7 +161,11 @@ class RoundPane(QWidget):
         """What is seen now."""
         key = (id(self.shown.scene), self.eye, self.size())
         if self._look is None or self._look[0] != key:
-            self._look = (key, self.shown.scene.look(self.eye, max(1, self.width()), max(1, self.height())))
+            fine = COARSE if self._hand is not None and self._slow > QUICK_S else 1.0
+            began = time.perf_counter()
+            self._look = (key, self.shown.scene.look(self.eye, max(1, self.width()), max(1, self.height()), fine))
+            if fine == 1.0:
+                self._slow = time.perf_counter() - began
         return self._look[1]
 
     def _refine_now(self) -> None:
@@ -214,7 +223,7 @@ class RoundPane(QWidget):
                 return
             self._ground(p, t)
             p.setOpacity(0.35 if self.behind else 1.0)
-            p.drawImage(0, 0, self._picture(t))
+            p.drawImage(pane, self._picture(t))
             p.setOpacity(1.0)
             if self.behind:
                 pane_title(p, t, pane, "follows when the hand rests")
@@ -328,7 +337,7 @@ class RoundPane(QWidget):
         self._changed()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        held, self._hand, self._pivot = self._hand, None, None
+        held, self._hand, self._pivot, self._look = self._hand, None, None, None
         if held is not None and held[0] == "pivot":
             self.released.emit()
         self._rest.start()

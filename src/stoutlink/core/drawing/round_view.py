@@ -120,11 +120,13 @@ class Scene:
         every = self.mesh.points
         return (every.min(axis=0), every.max(axis=0)) if len(every) else None
 
-    def look(self, eye: Eye, wide: int, high: int, fine: int = 1) -> Look:
-        """What is seen on a picture of ``wide`` × ``high`` pixels, each in ``fine`` × ``fine`` parts."""
+    def look(self, eye: Eye, wide: int, high: int, fine: float = 1.0) -> Look:
+        """What is seen on a picture of ``wide`` × ``high`` pixels, each in ``fine`` × ``fine`` parts; less than 1 for a coarse
+        one, quickly."""
+        across, down = max(1, round(wide * fine)), max(1, round(high * fine))
         front = np.flatnonzero(self.normals @ eye.ways[2] > 0.0)
-        at = replace(eye, scale=eye.scale * fine).onto(self.mesh.points, wide * fine, high * fine)
-        found = seen(at[self.mesh.triangles[front]], wide * fine, high * fine)
+        at = replace(eye, scale=eye.scale * fine).onto(self.mesh.points, across, down)
+        found = seen(at[self.mesh.triangles[front]], across, down)
         number = np.append(front, NOTHING).astype(np.int32)[found.which]
         return Look(self, eye, Seen(number, found.depth), fine)
 
@@ -136,7 +138,7 @@ class Look:
     scene: Scene
     eye: Eye
     seen: Seen
-    fine: int
+    fine: float
 
     def at(self, x: float, y: float) -> Thing | None:
         """What is seen at a pixel."""

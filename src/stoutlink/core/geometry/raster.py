@@ -19,6 +19,8 @@ FINE = 2.0e7
 """Steps a metre of depth is counted in; within ±100 m of the middle."""
 ROOM = 20
 """Bits for the number of a triangle."""
+FARTHEST = (-(1 << 40) << ROOM) | ((1 << ROOM) - 1)
+"""Stands at a pixel before anything is seen there: behind all, of no triangle."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,19 +38,20 @@ def seen(corners: Array, wide: int, high: int) -> Seen:
     picture ``wide`` and ``high`` pixels.
 
     A pixel belongs to what lies at its middle; only triangles that count clockwise on the screen (y down: outsides)
-    are seen, so closed bodies want no more. At most 2²⁰ triangles.
+    are seen, so closed bodies want no more. Fewer than 2²⁰ triangles.
 
     >>> tri = np.array([[[0.0, 0.0, 1.0], [0.0, 4.0, 1.0], [4.0, 0.0, 1.0]]])
     >>> seen(tri, 4, 3).which.tolist()
     [[0, 0, 0, -1], [0, 0, -1, -1], [0, -1, -1, -1]]
     """
-    best = np.full(wide * high, -(1 << 62), dtype=np.int64)
+    best = np.full(wide * high, FARTHEST, dtype=np.int64)
     which, at, key = _fragments(corners, wide, high)
     if len(at):
         np.maximum.at(best, at, key | which)
-    there = best > -(1 << 61)
-    number = np.where(there, best & ((1 << ROOM) - 1), NOTHING).astype(np.int32)
-    depth = np.where(there, (best >> ROOM) / FINE, -np.inf).astype(np.float32)
+    number = (best & ((1 << ROOM) - 1)).astype(np.int32)
+    depth = (best >> ROOM).astype(np.float32) * np.float32(1.0 / FINE)
+    none = number == (1 << ROOM) - 1
+    number[none], depth[none] = NOTHING, -np.inf
     return Seen(number.reshape(high, wide), depth.reshape(high, wide))
 
 
