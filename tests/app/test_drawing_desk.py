@@ -163,7 +163,9 @@ def test_results_fold_away_and_are_as_wide_as_they_are_drawn(qtbot: QtBot, windo
 
 def test_it_is_remembered(window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("stoutlink.app.desk.memory._file", lambda: tmp_path / "window.json")
-    window.workspace.drawing = Drawing(large="round", column=333, folded=True, follow=True, plane="plan")
+    window.workspace.drawing = Drawing(
+        large="round", column=333, folded=True, follow=True, plane="plan", turn=0.5, tilt=-0.25
+    )
     window._note_place()
     remember(window.memory)
     assert recalled().drawing == window.workspace.drawing
@@ -188,6 +190,27 @@ def test_the_axle_is_followed(qtbot: QtBot, window: MainWindow) -> None:
             at.append(spot.y())
     assert at[0] - at[1] > 10.0  # it goes up
     assert at[2] == pytest.approx(at[3], abs=1.0)  # it stays, and the rig goes down
+
+
+def test_what_was_moved_by_hand_stays_when_one_comes_back(qtbot: QtBot, window: MainWindow) -> None:
+    window.show_step("layout")
+    views = window.sheet(LayoutSheet).views
+    views.zoom(1.6)
+    views.drawn.shift("side", QPointF(40, -25))
+    scale, middle = views.drawn.scale, views.drawn.middle
+    window.show_step("tape")
+    window.show_step("layout")
+    QApplication.processEvents()
+    assert (views.drawn.scale, views.drawn.middle) == (scale, middle)
+    window.actions_by_id["large_plan"].trigger()  # other panes: all of it is brought into view
+    assert views.drawn.scale != scale
+    views.round.eye = views.round.eye.turned(0.4, 0.1)
+    views.round.moved.emit()
+    window.show_step("travel")
+    QApplication.processEvents()
+    there = window.sheet(TravelSheet).views.round.eye
+    assert (there.turn, there.tilt) == (views.round.eye.turn, views.round.eye.tilt)
+    assert window.workspace.drawing.turn == there.turn
 
 
 # The round view

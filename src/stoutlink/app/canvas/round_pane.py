@@ -366,7 +366,19 @@ class RoundPane(QWidget):
         self._changed()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.fit()
+        before = None if event is None else event.oldSize()
+        if not self._fitted or before is None or before.width() < 1 or before.height() < 1:
+            self.fit()
+            return
+        part = min(self.width() / before.width(), self.height() / before.height())
+        self.eye = replace(self.eye, scale=max(SMALLEST, min(LARGEST, self.eye.scale * part)))
+        self._changed()
+
+    def turn_to(self, turn: float, tilt: float) -> None:
+        """Look from there, at the same place and scale."""
+        if (turn, tilt) != (self.eye.turn, self.eye.tilt):
+            self.eye = replace(self.eye, turn=turn, tilt=tilt)
+            self._changed()
 
 
 def _mixed(a: QColor, b: QColor, part: float) -> QColor:

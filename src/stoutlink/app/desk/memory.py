@@ -23,13 +23,15 @@ _Share = Annotated[int, Meta(ge=0, le=20_000)]
 
 class Drawing(msgspec.Struct, frozen=True, kw_only=True):
     """How drawings stand: which view is ``large``, how wide the ``column`` of results is and whether it is ``folded``, whether
-    the axle is followed, and the ``plane`` a pivot is dragged in in the round."""
+    the axle is followed, and in the round the ``plane`` a pivot is dragged in and from where it is looked at, rad."""
 
     large: Literal["side", "plan", "rear", "round", "all"] = "side"
     column: Annotated[int, Meta(ge=100, le=4000)] = 400
     folded: bool = False
     follow: bool = False
     plane: Literal["look", "side", "plan", "rear"] = "look"
+    turn: Annotated[float, Meta(ge=-3.2, le=3.2)] = -0.610865
+    tilt: Annotated[float, Meta(ge=-1.6, le=1.6)] = 0.383972
 
 
 class Memory(msgspec.Struct, frozen=True, kw_only=True):

@@ -183,6 +183,7 @@ class DrawingDesk(QWidget):
             self.follow.setChecked(d.follow)
         self.look_from.setVisible(not eye.small)
         self.plane.setVisible(d.large == "round")
+        eye.turn_to(d.turn, d.tilt)
         eye.plane = None if d.plane == "look" else d.plane
         with QSignalBlocker(self.plane):
             self.plane.setCurrentIndex(max(0, self.plane.findData(d.plane)))
@@ -199,8 +200,6 @@ class DrawingDesk(QWidget):
         """Have a view large."""
         self._note(large=large)
         self.take()
-        if large in ("round", "all"):
-            self.views.round.fit()
 
     def fold(self) -> None:
         """Put the results away, or bring them back."""
@@ -223,8 +222,11 @@ class DrawingDesk(QWidget):
             self.look_from.setCurrentIndex(row)
 
     def _turned(self) -> None:
-        """Turned by hand: it is not seen from a side any more."""
+        """Looked at from somewhere else: it is remembered, and said where it is one of the sides."""
         eye = self.views.round.eye
+        d = self._workspace.drawing
+        if (eye.turn, eye.tilt) != (d.turn, d.tilt):
+            self._note(turn=eye.turn, tilt=eye.tilt)
         row = 1 + next(
             (
                 k

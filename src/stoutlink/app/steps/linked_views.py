@@ -58,6 +58,8 @@ class LinkedViews(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(REST_MS)
         self._later.timeout.connect(self._round_later)
+        self._panes: tuple[tuple[float, float], Large] | None = None
+        """The panes as they were when all was brought into view."""
         self._in_round: tuple[tuple[object, ...], Scene, NearWords] | None = None
 
     def pose(self) -> AxlePose | None:
@@ -89,11 +91,15 @@ class LinkedViews(QWidget):
         return (SMALL_TITLES if self.drawn.is_small(view) else TITLES)[view]
 
     def rearrange(self) -> None:
-        """Another view is large, or the axle is followed or not, or the sheet has another size."""
+        """Another view is large, or the axle is followed or not, or the sheet has another size; what was moved and enlarged by
+        hand stays so in the same panes."""
         self.drawn.size = (float(self.width()), float(self.height()))
         self._place_round()
         self.follow_axle()
-        self.fit()
+        panes = (self.drawn.size, self.drawn.large)
+        if panes != self._panes:
+            self._panes = panes
+            self.fit()
         if self.theme is not None:
             self.refresh_round(self.theme)
         self.redraw()

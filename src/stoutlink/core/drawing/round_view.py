@@ -29,8 +29,8 @@ class Eye:
     level to straight down, rad; ``middle``: what is in the middle, m; ``scale`` pixels per metre.
     """
 
-    turn: float = math.radians(-35.0)
-    tilt: float = math.radians(22.0)
+    turn: float = -0.610865
+    tilt: float = 0.383972
     middle: Vector = (1.2, 0.0, 0.5)
     scale: float = 150.0
 
