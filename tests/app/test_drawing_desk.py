@@ -24,6 +24,7 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.drawing.shapes import VIEWS, flatten
+from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.pivots import pivots_of, place_of
 from tests.app.conftest import Answers
 
@@ -447,7 +448,10 @@ def test_a_model_is_made_beside_the_window(qtbot: QtBot, window: MainWindow, ans
     assert not sheet.desk.halt.isVisible()
 
 
-def test_a_film_is_made_and_can_be_stopped(qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path) -> None:
+def test_a_film_is_made_and_can_be_stopped(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("stoutlink.app.steps.travel.round_files.SIZE", (160, 100))
     window.show_step("travel")
     sheet = window.sheet(TravelSheet)
     answers.say, answers.path = "Heave", tmp_path / "film.gif"
@@ -464,6 +468,12 @@ def test_a_film_is_made_and_can_be_stopped(qtbot: QtBot, window: MainWindow, ans
     qtbot.waitUntil(lambda: (tmp_path / "film.gif").exists(), timeout=120_000)
     assert (tmp_path / "film.gif").read_bytes()[:6] == b"GIF89a"
     assert not sheet.desk.halt.isVisible()
+    window.workspace.do(SetChoice("log.hill.kind", "own", "kind of hill"))  # without a point of its own
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=60_000)
+    answers.say = "Test hill"
+    window.actions_by_id["export_film"].trigger()
+    qtbot.waitUntil(lambda: "cannot be made" in window._said.text(), timeout=60_000)
+    assert "two points" in window._said.text()
 
 
 def test_hands_of_the_screen_are_not_printed(qtbot: QtBot, window: MainWindow) -> None:

@@ -86,6 +86,15 @@ def test_nothing_laid_out_or_entered(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert "wheelbase" in said(capsys).lower()
 
 
+def test_a_film_of_the_hill_waits_for_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    tamarack = str(demo_file("tamarack.stoutlink"))
+    assert main(["film", tamarack, str(tmp_path / "h.gif"), "--of", "hill"]) == 2
+    text = said(capsys)
+    assert "F155" in text
+    assert "springs are not known" in text
+    assert not list(tmp_path.iterdir())
+
+
 def test_a_film_and_single_pictures(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     film, folder = tmp_path / "f.gif", tmp_path / "frames"
     few = ["--frames", "6", "--size", "160x100", "--of", "roll"]

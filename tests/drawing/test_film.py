@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 import math
 import zipfile
 
@@ -10,9 +11,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from stoutlink.core.drawing.on_hill import carried, ground_things, posed_on
 from stoutlink.core.drawing.round_paint import ON_PAPER
 from stoutlink.core.drawing.round_view import Eye
-from stoutlink.core.reports.film import MOTIONS, Motion, frames_of, gif_bytes, png_zip, way_of
+from stoutlink.core.reports.film import MOTIONS, Motion, frames_of, gif_bytes, hill_frames, png_zip, way_of
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -88,3 +90,57 @@ def test_gif_and_archive_are_read_again() -> None:
         assert archive.namelist() == [f"{k:03d}.png" for k in range(6)]
         for k, frame in enumerate(frames):
             assert (np.asarray(Image.open(io.BytesIO(archive.read(f"{k:03d}.png")))) == frame).all()
+
+
+@pytest.fixture(scope="module")
+def basalt() -> Study:
+    return Study(read_project(demo_file("basalt.stoutlink")))
+
+
+def test_on_the_hill_the_wheels_are_where_the_statics_have_them(basalt: Study) -> None:
+    """The statics move each axle by its slopes at ride; here it is posed from its travel, and then carried with the body: hubs
+    must come out in the same places."""
+    found = basalt.hill()
+    assert not isinstance(found, str)
+    run = found.run
+    travels = {end: basalt.travel(end) for end in ("front", "rear")}
+    known = {end: one for end, one in travels.items() if one is not None}
+    assert np.ptp(run.over[:, 1]) > 0.02
+    seen = 0
+    for k in np.flatnonzero(run.rests)[::11]:
+        for posed in posed_on(basalt, known, run, int(k)):
+            end, centre = posed.grid.layout.end, posed.grid.centre
+            half = 0.5 * basalt.true.rig.end(end).track_m
+            for n, side in ((0, 1.0), (1, -1.0)):
+                hub = carried(posed.carry((centre[0], side * half, centre[2]))[None], run, int(k))[0]
+                wheel = n + (0 if end == "front" else 2)
+                assert hub[0] == pytest.approx(run.hub_along[k, wheel], abs=0.006)
+                assert hub[2] == pytest.approx(run.hub_high[k, wheel], abs=0.006)
+                seen += 1
+    assert seen > 60
+
+
+def test_ground_lies_under_both_sides(basalt: Study) -> None:
+    found = basalt.hill()
+    assert not isinstance(found, str)
+    left, right = ground_things(found, 0.8)
+    for thing, profile, side in ((left, found.left, 1.0), (right, found.right, -1.0)):
+        assert thing.mesh.closed
+        assert thing.mesh.volume > 0
+        assert (side * thing.mesh.points[:, 1]).max() == pytest.approx(0.8 + 0.45)
+        assert (side * thing.mesh.points[:, 1]).min() == pytest.approx(0.0)
+        assert thing.mesh.points[:, 2].max() == pytest.approx(max(z for _, z in profile))
+
+
+def test_the_film_goes_along_with_the_rig(basalt: Study) -> None:
+    found = basalt.hill()
+    assert not isinstance(found, str)
+    frames = list(hill_frames(basalt, found, SIDE, (240, 160), 5))
+    assert [f.shape for f in frames] == [(160, 240, 3)] * 5
+    paper = np.array(ON_PAPER["sheet"])
+    for frame in frames:  # the rig is in the middle of every one of them
+        seen = np.flatnonzero((frame != paper).any(axis=2).any(axis=0))
+        assert seen[0] < 60
+        assert seen[-1] > 180
+    assert any((a != b).any() for a, b in itertools.pairwise(frames))
+    assert list(hill_frames(basalt, found, SIDE, (240, 160), 5, lambda part: False)) == []

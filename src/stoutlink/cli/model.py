@@ -13,7 +13,7 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.drawing.assembly import Assembly, at_ride
 from stoutlink.core.drawing.round_view import Eye
 from stoutlink.core.errors import FileError
-from stoutlink.core.reports.film import FRAMES, MOTIONS, frames_of, gif_bytes, png_bytes
+from stoutlink.core.reports.film import FRAMES, MOTIONS, OVER_HILL, frames_of, gif_bytes, hill_frames, png_bytes
 from stoutlink.core.reports.model_files import SUFFIXES, model_bytes
 from stoutlink.core.storage.disk import write_bytes
 from stoutlink.core.study.study import Study
@@ -39,7 +39,7 @@ def add_model(commands: Any, open_study: Open) -> None:
     one.add_argument("file", type=Path)
     one.add_argument("out", type=Path, metavar="OUT.gif", help="without .gif: a folder")
     one.add_argument("--end", choices=(*ENDS, "both"), default="rear")
-    one.add_argument("--of", choices=tuple(MOTIONS), default="travel")
+    one.add_argument("--of", choices=(*MOTIONS, OVER_HILL), default="travel")
     one.add_argument("--frames", type=int, default=FRAMES, metavar="N", help="4 to 400")
     one.add_argument("--size", default="640x420", metavar="WxH")
     one.add_argument("--eye", type=float, nargs=2, default=(-35.0, 22.0), metavar=("TURN", "TILT"), help="where it is seen from, degrees: 0 0 from the right, -90 0 from behind, 0 90 from above")  # fmt: skip
@@ -95,9 +95,18 @@ def _film(args: argparse.Namespace, open_study: Open) -> int:
     ends = ENDS if args.end == "both" else (args.end,)
     if args.of == "steer" and "front" not in ends:
         raise _no_film("--of steer with --end rear: the rear axle does not steer; accepted is --end front or both.")
-    travels = [travel_of(study, end) for end in ends]
     turn, tilt = (math.radians(v) for v in args.eye)
-    frames = list(frames_of(study, travels, args.of, Eye(turn=turn, tilt=tilt), (wide, high), args.frames))
+    eye = Eye(turn=turn, tilt=tilt)
+    if args.of == OVER_HILL:
+        found = study.hill()
+        if isinstance(found, str) or not found.run.rests.any():
+            raise _no_film(
+                found if isinstance(found, str) else "The rig rests nowhere on this hill, so it cannot be filmed there."
+            )
+        frames = list(hill_frames(study, found, eye, (wide, high), args.frames))
+    else:
+        travels = [travel_of(study, end) for end in ends]
+        frames = list(frames_of(study, travels, args.of, eye, (wide, high), args.frames))
     if args.out.suffix.lower() == ".gif":
         write_bytes(gif_bytes(frames), args.out)
     else:

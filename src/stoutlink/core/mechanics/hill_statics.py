@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from stoutlink.core.mechanics.hill_ground import HubWay
 
 Array = NDArray[np.float64]
+Reals = float | Array
 GROUND, STOP = 2.0e7, 4.0e6
 """Stiffness of a tyre's contact and of a stop, N/m: stiff enough to give tenths of a millimetre."""
 LOOSE = 0.005
@@ -105,9 +106,13 @@ class HillRun:
 
     def body_point(self, ahead: float, left: float, high: float) -> tuple[Array, Array]:
         """Where a point of the body is, m along and up, ``(n,)`` each."""
-        c, s = np.cos(self.pitch), np.sin(self.pitch)
-        up = left * np.sin(self.roll) + high * np.cos(self.roll)
-        return self.origin[:, 0] + ahead * c - up * s, self.origin[:, 1] + ahead * s + up * c
+        return self.body_point_at(slice(None), ahead, left, high)
+
+    def body_point_at(self, place: int | slice, ahead: Reals, left: Reals, high: Reals) -> tuple[Array, Array]:
+        """Where points of the body are at one place, m along and up; arrays alike in shape, or numbers."""
+        c, s = np.cos(self.pitch[place]), np.sin(self.pitch[place])
+        up = left * np.sin(self.roll[place]) + high * np.cos(self.roll[place])
+        return self.origin[place, 0] + ahead * c - up * s, self.origin[place, 1] + ahead * s + up * c
 
 
 def drive_over(

@@ -6,6 +6,7 @@ import io
 import math
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -14,14 +15,18 @@ from numpy.typing import NDArray
 from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel
+from stoutlink.core.analysis.log.hill import HillFound
 from stoutlink.core.drawing.assembly import Assembly, at_ride
+from stoutlink.core.drawing.on_hill import carried, ground_things, moved, posed_on
 from stoutlink.core.drawing.round_paint import ON_PAPER, pixels
 from stoutlink.core.drawing.round_view import Eye, Scene, fitted
 from stoutlink.core.study.study import Study
+from stoutlink.core.study.vehicle import ENDS
 
 Motion = Literal["travel", "heave", "roll", "steer"]
+OVER_HILL = "hill"
 MOTIONS: dict[Motion, str] = {
-    "travel": "The whole travel: bump, crossed, droop, crossed the other way",
+    "travel": "Travel: bump, crossed, droop, crossed the other way",
     "heave": "Heave: from ride into bump, into droop, and back",
     "roll": "Roll: one side up, then the other",
     "steer": "Steer: lock to lock at ride height",
@@ -92,6 +97,39 @@ def frames_of(
             return
         fine = pixels(scene(k).look(eye, wide, high, 2), frozenset(), ON_PAPER)
         yield _on_paper(fine)
+
+
+def hill_frames(
+    study: Study,
+    found: HillFound,
+    eye: Eye,
+    size: tuple[int, int],
+    frames: int = FRAMES,
+    going: Callable[[float], bool] = lambda part: True,
+) -> Iterator[Frame]:
+    """The rig over the test hill, every place of the run at which it rests being as likely to be seen; the eye goes along with
+    it. Raises :class:`ValueError` for a run that nowhere rests; ends early when ``going`` says no."""
+    run, travels = found.run, {end: study.travel(end) for end in ENDS}
+    both: dict[str, AxleTravel] = {end: one for end, one in travels.items() if one is not None}
+    rests = np.flatnonzero(run.rests)
+    if len(both) < 2 or not rests.size:
+        raise ValueError("the rig rests nowhere on this hill")
+    far = np.linspace(run.at[rests[0]], run.at[rests[-1]], frames)
+    places = [int(rests[np.abs(run.at[rests] - at).argmin()]) for at in far]
+    ground = ground_things(found, 0.25 * (run.rig.front.track + run.rig.rear.track))
+    assembly = Assembly()
+    wide, high = size
+    rig = assembly.scene(study, at_ride(study), welds=False)
+    eye = fitted(eye, rig.things, wide, high)
+    middle = np.array([eye.middle])
+    for n, k in enumerate(places):
+        if not going(n / frames):
+            return
+        things = moved(assembly.scene(study, posed_on(study, both, run, k), welds=False).things, run, k)
+        x, _, z = carried(middle, run, k)[0]
+        here = replace(eye, middle=(float(x), 0.0, float(z)))
+        look = Scene(things + ground).look(here, wide, high, 2)
+        yield _on_paper(pixels(look, frozenset(), ON_PAPER))
 
 
 def _on_paper(fine: NDArray[np.uint32]) -> Frame:

@@ -3,34 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Any
 
-from stoutlink.app.desk.background import ASKED, Background, Progress
+from stoutlink.app.desk.background import ASKED, Progress
 from stoutlink.app.steps.step import Shell
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.drawing.assembly import Assembly, at_ride
 from stoutlink.core.errors import StoutError
-from stoutlink.core.reports.film import MOTIONS, Motion, frames_of, gif_bytes, png_zip
+from stoutlink.core.reports.film import MOTIONS, Motion, frames_of, gif_bytes, hill_frames, png_zip
 from stoutlink.core.reports.model_files import model_bytes
 
-T = TypeVar("T")
+Film = tuple[bytes, bytes] | str
+"""A film and its single pictures, or why there is none."""
 FORMATS = {"STL": ".stl", "glTF": ".glb", "DXF": ".dxf"}
 SHORT: dict[str, Motion] = {"Travel": "travel", "Heave": "heave", "Roll": "roll", "Steer": "steer"}
 SIZE = (720, 480)
 NOTHING = "Nothing stands in the round yet: enter the rig and choose axles."
+HILL = "Test hill"
 NO_TRAVEL = "There is no travel to film yet: lay out the axle, and cycle it in Travel."
 
 
 def _make(
-    shell: Shell, sheet: TravelSheet, what: str, work: Callable[[Progress], T | None], done: Callable[[T], None]
+    shell: Shell, sheet: TravelSheet, what: str, work: Callable[[Progress], Any], done: Callable[[Any], None]
 ) -> None:
     """Make something beside the window; the button over the drawing says how far it is and stops it."""
-    making: Background[T] = sheet.making
+    making = sheet.making
 
     def end() -> None:
         sheet.desk.busy("", None)
 
-    def finished(found: T) -> None:
+    def finished(found: object) -> None:
         end()
         done(found)
 
@@ -80,15 +82,17 @@ def export_film(shell: Shell) -> None:
         shell.say(NO_TRAVEL, True)
         return
     motions = [word for word, key in SHORT.items() if key != "steer" or travel.grid.layout.end == "front"]
-    told = "\n".join(f"{word}: {MOTIONS[SHORT[word]].partition(': ')[2] or MOTIONS[SHORT[word]]}." for word in motions)
+    told = "\n".join(f"{word}: {MOTIONS[SHORT[word]].partition(': ')[2]}." for word in motions)
+    told += f"\n{HILL}: both axles over the hill that Log has."
     answer = shell.ask(
-        "Film of the travel", f"What is to be seen, from where the round view looks?\n\n{told}", (*motions, "Cancel")
+        "Film of the travel",
+        f"What is to be seen, from where the round view looks?\n\n{told}",
+        (*motions, HILL, "Cancel"),
     )
     if answer == "Cancel":
         return
-    motion = SHORT[answer]
 
-    def work(going: Progress) -> tuple[bytes, bytes] | None:
+    def work(going: Progress) -> Film | None:
         stopped = False
 
         def tell(part: float) -> bool:
@@ -96,14 +100,24 @@ def export_film(shell: Shell) -> None:
             stopped = not going(0.85 * part)
             return not stopped
 
-        frames = list(frames_of(study, [travel], motion, eye, SIZE, going=tell))
+        if answer == HILL:
+            found = study.hill()
+            if isinstance(found, str) or not found.run.rests.any():
+                return found if isinstance(found, str) else "The rig rests nowhere on this hill."
+            frames = list(hill_frames(study, found, eye, SIZE, going=tell))
+        else:
+            frames = list(frames_of(study, [travel], SHORT[answer], eye, SIZE, going=tell))
         if stopped:
             return None
         film = gif_bytes(frames)
-        return (film, png_zip(frames)) if going(0.95) else None
+        made: Film = (film, png_zip(frames))
+        return made if going(0.95) else None
 
-    def done(data: tuple[bytes, bytes]) -> None:
-        name = f"travel-{travel.layout.end}-{motion}.gif"
+    def done(data: Film) -> None:
+        if isinstance(data, str):
+            shell.say(f"The film cannot be made: {data}", True)
+            return
+        name = f"travel-{travel.layout.end}-{answer.lower().replace(' ', '-')}.gif"
         kinds = "Film (*.gif);;Single pictures (*.zip)"
         shell.write_as("Film of the travel", name, kinds, lambda suffix: data[1] if suffix == ".zip" else data[0])
 
