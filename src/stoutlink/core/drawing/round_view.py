@@ -38,8 +38,8 @@ class Eye:
     def ways(self) -> Array:
         """Unit directions to the right, up the screen, and towards the eye, as rows.
 
-        >>> np.round(Eye(turn=0.0, tilt=0.0).ways, 9).tolist()
-        [[1.0, 0.0, 0.0], [0.0, -0.0, 1.0], [0.0, -1.0, 0.0]]
+        >>> (np.round(Eye(turn=0.0, tilt=0.0).ways, 9) + 0.0).tolist()
+        [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]]
         """
         c, s, ce, se = math.cos(self.turn), math.sin(self.turn), math.cos(self.tilt), math.sin(self.tilt)
         return np.array([[c, s, 0.0], [-se * s, se * c, ce], [ce * s, -ce * c, se]])
