@@ -67,7 +67,6 @@ def rig_things(project: Project, rig: Rig | None) -> tuple[Thing, ...]:
     return tuple(out)
 
 
-@lru_cache(maxsize=64)
 def _fixed(body: FixedBody) -> Mesh:
     return together((_piece(part) for part, low, high in body.parts if max(abs(low).max(), abs(high).max()) < FAR))
 
@@ -79,7 +78,7 @@ def _piece(part: Body) -> Mesh:
     return mesh_of(part)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=64)
 def solid_mesh(solid: Solid) -> Mesh:
     """The surface of a solid of the survey.
 
@@ -164,7 +163,7 @@ def part_things(study: Study, end: str) -> tuple[Hung, ...]:
     )
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=48)
 def part_meshes(part: Part) -> tuple[Mesh, ...]:
     """Every copy of a part that stands somewhere on the rig at ride height, the plate half to each side of its pattern;
     with its holes, unless one of them breaks out of it (which its checks say)."""
