@@ -7,10 +7,12 @@ import itertools
 import math
 import zipfile
 
+import msgspec
 import numpy as np
 import pytest
 from PIL import Image
 
+from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.drawing.on_hill import carried, ground_things, posed_on
 from stoutlink.core.drawing.round_paint import ON_PAPER
 from stoutlink.core.drawing.round_view import Eye
@@ -48,6 +50,12 @@ def test_every_pose_is_within_the_stops_and_one_follows_the_other(study: Study, 
         assert not heave.any()
     assert (np.ptp(roll) > math.radians(4)) == (motion in ("travel", "roll"))
     assert (np.ptp(steer) > math.radians(20)) == (motion == "steer" and end == "front")
+    donor = study.project.donor(end)
+    if motion == "steer" and end == "front" and donor is not None:  # to the lock of this axle, no other
+        steered = [s for _, _, s in way_of(travel, motion, 48, donor)]
+        assert (min(steered), max(steered)) == pytest.approx(steer_range(travel.steer, donor), abs=0.02)
+        less = msgspec.structs.replace(donor, steer_lock_rad=0.3)
+        assert max(abs(s) for _, _, s in way_of(travel, motion, 48, less)) <= 0.3 + 1e-9
 
 
 def test_frames_show_the_axle_move() -> None:

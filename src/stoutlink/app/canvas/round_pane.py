@@ -155,11 +155,11 @@ class RoundPane(QWidget):
     # Picture
 
     def _key(self) -> tuple[object, ...]:
-        return (id(self.shown.scene), self.shown.lit, self.eye, self.size(), self.devicePixelRatioF(), self.theme)
+        return (self.shown.scene, self.shown.lit, self.eye, self.size(), self.devicePixelRatioF(), self.theme)
 
     def look(self) -> Look:
         """What is seen now."""
-        key = (id(self.shown.scene), self.eye, self.size())
+        key = (self.shown.scene, self.eye, self.size())
         if self._look is None or self._look[0] != key:
             fine = COARSE if self._hand is not None and self._slow > QUICK_S else 1.0
             began = time.perf_counter()

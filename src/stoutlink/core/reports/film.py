@@ -16,6 +16,7 @@ from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.log.hill import HillFound
+from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.drawing.assembly import Assembly, at_ride
 from stoutlink.core.drawing.on_hill import carried, ground_things, moved, posed_on
 from stoutlink.core.drawing.round_paint import ON_PAPER, pixels
@@ -36,9 +37,11 @@ FRAMES, FRAME_MS = 48, 60
 Frame = NDArray[np.uint8]
 
 
-def way_of(travel: AxleTravel, motion: Motion, frames: int) -> tuple[tuple[int, int, float], ...]:
+def way_of(
+    travel: AxleTravel, motion: Motion, frames: int, donor: DonorAxle | None = None
+) -> tuple[tuple[int, int, float], ...]:
     """Row, column and steer (rad) of each frame: once round, so that the last leads to the first. Every pose lies within the
-    stops of both sides; a front axle alone steers.
+    stops of both sides; a front axle alone steers, to the lock of its ``donor``.
     """
     g = travel.grid
     i, j = g.ride
@@ -54,7 +57,7 @@ def way_of(travel: AxleTravel, motion: Motion, frames: int) -> tuple[tuple[int, 
             most = float(g.roll[inside].max()) if inside.size else 0.0
             row = int(np.abs(g.roll - math.sin(phase) * most).argmin())
         if motion == "steer" and g.layout.end == "front":
-            low, high = steer_range(travel.steer, None)
+            low, high = steer_range(travel.steer, donor)
             steer = math.sin(phase) * (high if math.sin(phase) > 0 else -low)
         out.append((row, column, steer))
     return tuple((r, c, s) if g.within[r, c] else (i, j, s) for r, c, s in out)
@@ -81,7 +84,7 @@ def frames_of(
     keeps its direction and takes in all of the film. Ends early when ``going`` says no."""
     ends = [t.grid.layout.end for t in travels]
     others = [p for p in at_ride(study) if p.grid.layout.end not in ends]
-    ways = [way_of(t, motion, frames) for t in travels]
+    ways = [way_of(t, motion, frames, study.project.donor(t.grid.layout.end)) for t in travels]
     assembly = Assembly()
 
     def scene(k: int) -> Scene:

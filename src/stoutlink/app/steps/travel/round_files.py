@@ -53,7 +53,7 @@ def _make(
 def export_model(shell: Shell) -> None:
     """Rig, axles, links, parts and welds at the pose that Travel shows, as bodies in millimetres."""
     study, sheet = shell.workspace.study, shell.sheet(TravelSheet)
-    shown = sheet.views.near()[0] if sheet.travel is not None else None
+    shown = sheet.posed()
     others = [p for p in at_ride(study) if shown is None or p.grid.layout.end != shown.grid.layout.end]
     posed = others if shown is None else [shown, *others]
     if not posed:

@@ -34,6 +34,7 @@ from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.pose_words import heave_words, roll_words
 from stoutlink.core.analysis.cycle.curve_sure import Bands
+from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.cycle.steer import steer_range
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import said_at
@@ -457,10 +458,16 @@ class TravelSheet(Sheet):
         self.making.stop()
         self.views.stop()
 
+    def posed(self) -> Posed | None:
+        """The axle in work at the pose picked, as the project is now; ``None`` while its travel is not known or it does not
+        get there."""
+        t = self.travel
+        return None if t is None else self._workspace.study.posed_in(t, self.row, self.column, self.steered())
+
     def where(self) -> str:
         """The pose shown, in words."""
         t = self.travel
-        if t is None:
+        if t is None or self.posed() is None:
             return "at ride height"
         unit = self._workspace.unit
         lean = roll_words(float(t.grid.roll[self.row]))
