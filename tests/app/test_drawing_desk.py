@@ -483,3 +483,36 @@ def test_hands_of_the_screen_are_not_printed(qtbot: QtBot, window: MainWindow) -
     assert "four-link" in text  # the column
     for words in ("Follow", "from a corner", "square to the look"):
         assert words not in text
+
+
+def test_a_model_is_of_the_project_as_it_is_now_not_as_travel_last_showed_it(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window.show_step("travel")
+    sheet = window.sheet(TravelSheet)
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=60_000)
+    window.show_step("layout")
+    link = window.workspace.project.layout("rear").links[0]  # type: ignore[union-attr]
+    x, y, z = link.frame_pivot_m
+    layout = window.workspace.project.layout("rear")
+    assert layout is not None
+    window.workspace.do(move(layout, (link.id, "frame"), (x, y, z + 0.05), ""))
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=60_000)  # worked out, while Travel is not in view
+    posed = sheet.posed()
+    assert posed is not None
+    assert posed.grid.layout.links[0].frame_pivot_m == pytest.approx((x, y, z + 0.05))
+    answers.say, answers.path = "DXF", tmp_path / "rig.dxf"
+    window.actions_by_id["export_model"].trigger()
+    qtbot.waitUntil(lambda: (tmp_path / "rig.dxf").exists(), timeout=60_000)
+    doc = readfile(tmp_path / "rig.dxf")
+    points = [tuple(p.dxf.location) for p in doc.modelspace().query("POINT")]
+    assert any(p == pytest.approx((1000 * x, 1000 * y, 1000 * z + 50.0), abs=0.01) for p in points)
+
+
+def test_a_picture_is_kept_for_its_very_scene(qtbot: QtBot, round_sheet: LayoutSheet) -> None:
+    """A scene made later may lie at the same place in memory as one that is gone."""
+    pane = round_sheet.views.round
+    qtbot.waitUntil(pane.ready, timeout=20_000)
+    for key in (pane._fine and pane._fine[0], pane._look and pane._look[0]):
+        assert key
+        assert any(part is pane.shown.scene for part in key)
