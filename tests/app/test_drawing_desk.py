@@ -10,6 +10,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 import pytest
+from ezdxf.filemanagement import readfile
 from pypdf import PdfReader
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor
@@ -25,7 +26,7 @@ from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.drawing.shapes import VIEWS, flatten
 from stoutlink.core.editing.edits import SetChoice
-from stoutlink.core.editing.pivots import pivots_of, place_of
+from stoutlink.core.editing.pivots import move, pivots_of, place_of
 from tests.app.conftest import Answers
 
 LEFT = Qt.MouseButton.LeftButton
