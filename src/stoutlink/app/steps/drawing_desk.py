@@ -18,6 +18,7 @@ from stoutlink.app.desk.memory import Drawing
 from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.step import Sheet
 
 TITLES: dict[Large, tuple[str, str]] = {
     "side": ("Side", "The side view large, the others small beside it (F5)."),
@@ -181,6 +182,7 @@ class DrawingDesk(QWidget):
         self._column.setVisible(not d.folded)
         with QSignalBlocker(self.follow):
             self.follow.setChecked(d.follow)
+        self.follow.setEnabled(d.large != "round")
         self.look_from.setVisible(not eye.small)
         self.plane.setVisible(d.large == "round")
         eye.turn_to(d.turn, d.tilt)
@@ -252,3 +254,27 @@ class DrawingDesk(QWidget):
 
     def showEvent(self, event: object) -> None:
         self.take()
+
+
+class DrawingSheet(Sheet):
+    """A sheet whose drawing stands beside its results."""
+
+    desk: DrawingDesk
+
+    def arrange(self, large: Large | None = None) -> None:
+        """Have a view large, or all as the window remembers it."""
+        if large is None:
+            self.desk.take()
+        else:
+            self.desk.arrange(large)
+
+    def look_from(self, turn: float, tilt: float) -> None:
+        """Have the round view seen from a side: turn and tilt, °."""
+        self.desk.views.round.look_from(math.radians(turn), math.radians(tilt))
+
+    def fold(self) -> None:
+        """Put the results away, or bring them back."""
+        self.desk.fold()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.desk.setGeometry(self.rect())

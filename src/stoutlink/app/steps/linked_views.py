@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPen, QRegion, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QRegion, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import Frame
@@ -23,6 +23,7 @@ from stoutlink.core.drawing.shapes import VIEWS, ViewName
 from stoutlink.core.editing.pivots import Pivot
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
+from stoutlink.core.study.question import same_parts
 
 REST_MS = 90
 TITLES: dict[Large, str] = {
@@ -127,6 +128,20 @@ class LinkedViews(QWidget):
     def placed(self) -> None:
         """The views were moved: what lies over them follows."""
 
+    def pivot_near(self, pixel: QPointF) -> tuple[Pivot, ViewName] | None:
+        """The pivot under a pixel, and in which view."""
+        raise NotImplementedError
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self.pivot_near(event.position()) is not None:
+            return
+        view = self.view_at(event.position())
+        if view is not None and self.drawn.is_small(view):
+            self.enlarge.emit(view)
+        else:
+            self.fit()
+            self.redraw()
+
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if event is not None:
             self.zoom(1.0015 ** event.angleDelta().y(), event.position())
@@ -185,7 +200,7 @@ class LinkedViews(QWidget):
             self._later.start()
             return
         key = self.round_key()
-        if self._in_round is None or not _same(key, self._in_round[0]):
+        if self._in_round is None or not same_parts(key, self._in_round[0]):
             posed, near = self.round_bodies()
             self._in_round = (key, self._assembly.scene(self._workspace.study, posed), near)
         _, scene, near = self._in_round
@@ -217,10 +232,3 @@ def gap_words(gap: float, unit: UnitSystem) -> str:
 def lit_of(near: NearWords) -> frozenset[str]:
     """Names of what touches."""
     return frozenset(name for one, _ in near if one.gap < 0 for name in (one.one, one.other))
-
-
-def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    """Whether two keys hold the very same things and equal numbers and words."""
-    return len(one) == len(other) and all(
-        a is b or (isinstance(a, int | float | str) and a == b) for a, b in zip(one, other, strict=True)
-    )

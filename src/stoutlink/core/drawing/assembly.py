@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.drawing.round_view import Scene
 from stoutlink.core.drawing.solids import Hung, Thing, axle_things, part_things, rig_things, weld_things
+from stoutlink.core.study.question import same_parts
 from stoutlink.core.study.study import Study
 from stoutlink.core.study.vehicle import ENDS
 
@@ -38,7 +39,7 @@ class Assembly:
         project = study.project
         rig = posed[0].rig if posed else None
         key = (project.solids, project.surveys, rig)
-        if not _same(key, self._rig[0]):
+        if not same_parts(key, self._rig[0]):
             self._rig = (key, rig_things(project, rig))
         return self._rig[1]
 
@@ -46,14 +47,10 @@ class Assembly:
         known = study.parts(end) if parts and not study.needed("stance", "weight") else None
         base = study.weld_base(end) if welds else None
         key = (known, base)
-        if end not in self._hung or not _same(key, self._hung[end][0]):
+        if end not in self._hung or not same_parts(key, self._hung[end][0]):
             made = () if known is None else part_things(study, end)
             self._hung[end] = (key, made + (() if base is None else weld_things(study, end)))
         return self._hung[end][1]
-
-
-def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
 
 
 def at_ride(study: Study) -> tuple[Posed, ...]:

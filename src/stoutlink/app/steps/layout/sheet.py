@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-import math
 import re
 
 from PyQt6.QtCore import QSignalBlocker
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.drawing_desk import DrawingDesk
+from stoutlink.app.steps.drawing_desk import DrawingDesk, DrawingSheet
 from stoutlink.app.steps.layout.find_look import FindLook
 from stoutlink.app.steps.layout.fit_look import FitLook
 from stoutlink.app.steps.layout.hole_look import HoleLook
@@ -28,7 +25,7 @@ from stoutlink.app.steps.layout.pivot_look import PivotLook
 from stoutlink.app.steps.layout.sideways_look import SidewaysLook
 from stoutlink.app.steps.layout.start_look import StartLook
 from stoutlink.app.steps.layout.three_views import ThreeViews
-from stoutlink.app.steps.step import Sheet, focus_field
+from stoutlink.app.steps.step import focus_field
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.ids import free_id
@@ -61,7 +58,7 @@ DEALS_WITH: dict[str, tuple[str, ...]] = {
 """Which look deals with a finding, by its code; the pivots with the others."""
 
 
-class LayoutSheet(Sheet):
+class LayoutSheet(DrawingSheet):
     """Drag, nudge or type pivots; look at holes, fit, loads and the rest; start, search, compare."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
@@ -180,24 +177,6 @@ class LayoutSheet(Sheet):
         self._wanted = key
         if self._theme is not None:
             self.refresh(self._theme)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.desk.setGeometry(self.rect())
-
-    def arrange(self, large: Large | None = None) -> None:
-        """Have a view large, or all as the window remembers it."""
-        if large is None:
-            self.desk.take()
-        else:
-            self.desk.arrange(large)
-
-    def look_from(self, turn: float, tilt: float) -> None:
-        """Have the round view seen from a side: turn and tilt, °."""
-        self.views.round.look_from(math.radians(turn), math.radians(tilt))
-
-    def fold(self) -> None:
-        """Put the results away, or bring them back."""
-        self.desk.fold()
 
     def refresh(self, theme: Theme) -> None:
         """Show the current project."""

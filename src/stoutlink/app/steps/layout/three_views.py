@@ -337,15 +337,6 @@ class ThreeViews(LinkedViews):
         if self.theme is not None:
             self.refresh_round(self.theme)
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self.pivot_near(event.position()) is not None:
-            return
-        view = self.view_at(event.position())
-        if view is not None and self.drawn.is_small(view):
-            self.enlarge.emit(view)
-        else:
-            self.fit()
-
     def leaveEvent(self, event: object) -> None:
         self._hover = None
         self.redraw()

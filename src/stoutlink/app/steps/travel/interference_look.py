@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.steps.linked_views import gap_words
 from stoutlink.app.steps.travel.look import WAIT, TravelLook
 from stoutlink.app.widgets.picture import Hit, Picture, flow, scrolled, text
 from stoutlink.core.advice.pose_words import pose_words
@@ -43,11 +44,8 @@ class InterferenceLook(TravelLook):
 
     def gap(self, c: Contact) -> str:
         """The least distance in words."""
-        unit = self.workspace.unit
-        if c.least < 0:
-            return f"runs in {show(-c.least, 'length', unit, decimals=2 if unit == 'in' else 0)}"
         over = "over " if c.least > c.near - 1e-9 else ""
-        return f"{over}{show(c.least, 'length', unit, decimals=2 if unit == 'in' else 0)}"
+        return f"{over}{gap_words(c.least, self.workspace.unit)}"
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         shown, w, y = self.shown, float(picture.width()), 2.0

@@ -8,16 +8,13 @@ import math
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QStackedWidget, QVBoxLayout, QWidget
 
-from stoutlink.app.canvas.view_geometry import Large
 from stoutlink.app.desk.background import Background
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.steps.drawing_desk import DrawingDesk
-from stoutlink.app.steps.step import Sheet
+from stoutlink.app.steps.drawing_desk import DrawingDesk, DrawingSheet
 from stoutlink.app.steps.travel.bump_look import BumpLook
 from stoutlink.app.steps.travel.climb_look import ClimbLook
 from stoutlink.app.steps.travel.curve_look import CurveLook
@@ -61,7 +58,7 @@ MAP_HIGH = 150
 PLAY_MS = 16
 
 
-class TravelSheet(Sheet):
+class TravelSheet(DrawingSheet):
     """Cycle it before it is welded. ``export_table``, ``export_shaft`` and ``export_bump`` ask for the travel table,
     the shaft's sheet and the full-bump sheet as files, ``import_springs`` for a list of springs."""
 
@@ -476,24 +473,6 @@ class TravelSheet(Sheet):
     def as_text(self) -> str:
         """The look in view as text."""
         return self.looks[self.current].as_text()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self.desk.setGeometry(self.rect())
-
-    def arrange(self, large: Large | None = None) -> None:
-        """Have a view large, or all as the window remembers it."""
-        if large is None:
-            self.desk.take()
-        else:
-            self.desk.arrange(large)
-
-    def look_from(self, turn: float, tilt: float) -> None:
-        """Have the round view seen from a side: turn and tilt, °."""
-        self.views.round.look_from(math.radians(turn), math.radians(tilt))
-
-    def fold(self) -> None:
-        """Put the results away, or bring them back."""
-        self.desk.fold()
 
     def hideEvent(self, event: object) -> None:
         self._wanted = ""  # whoever comes back later did not ask for that pose any more

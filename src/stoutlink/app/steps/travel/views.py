@@ -420,16 +420,6 @@ class CycleViews(LinkedViews):
         if self._grabbed is not None:
             self._let_go()
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self.pivot_near(event.position()) is not None:
-            return
-        view = self.view_at(event.position())
-        if view is not None and self.drawn.is_small(view):
-            self.enlarge.emit(view)
-        else:
-            self.fit()
-            self.redraw()
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}
         step = None if event is None else steps.get(Qt.Key(event.key()))
