@@ -15,15 +15,17 @@ from stoutlink.core.study.question import GivenUp
 from stoutlink.core.study.study import Study
 
 
-def test_work_that_was_given_up_elsewhere_is_done_all_the_same(
+def test_work_that_stood_back_is_done_all_the_same(
     qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Two threads may wait for one answer; who gives it up does so for itself alone."""
+    """What is wanted more makes it stand back; it starts anew and whoever waits is told."""
     cycle, times = Study.cycle, []
 
     def once_given_up(study: Study, going: Callable[[float], bool] = lambda part: True) -> None:
         times.append(1)
-        if len(times) == 1:
+        job = window.workspace.cycling.work._job
+        if len(times) == 1 and job is not None:  # as the queue asks for it
+            job.wanted, job.again = False, True
             raise GivenUp
         cycle(study, going)
 

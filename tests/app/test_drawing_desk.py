@@ -25,8 +25,9 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.drawing.shapes import VIEWS, flatten
+from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.editing.edits import SetChoice
-from stoutlink.core.editing.pivots import move, pivots_of, place_of
+from stoutlink.core.editing.pivots import Pivot, move, pivots_of, place_of
 from tests.app.conftest import Answers
 
 LEFT = Qt.MouseButton.LeftButton
@@ -517,3 +518,41 @@ def test_a_picture_is_kept_for_its_very_scene(qtbot: QtBot, round_sheet: LayoutS
     for key in (pane._fine and pane._fine[0], pane._look and pane._look[0]):
         assert key
         assert any(part is pane.shown.scene for part in key)
+
+
+def test_a_pivot_dragged_in_a_plane_catches_on_what_it_does_in_the_flat_view(
+    qtbot: QtBot, window: MainWindow, round_sheet: LayoutSheet
+) -> None:
+    """Let go near a surveyed rail it lies on it and remembers it, as dragging in the plan does; without Snap it does not."""
+    pane, box = round_sheet.views.round, round_sheet.desk.plane
+    round_sheet.look_from(0.0, 90.0)
+    box.setCurrentIndex(box.findData("plan"))
+    box.activated.emit(box.currentIndex())
+    pivot: Pivot = ("lower_left", "frame")
+    anchored: dict[bool, tuple[bool, bool]] = {}
+    layout = window.workspace.project.layout("rear")
+    assert layout is not None
+    before = layout.link("lower_left").frame_pivot_m  # type: ignore[union-attr]
+    rail = next(y for y in (0.3 + 0.0005 * k for k in range(900)) if _caught(window, pivot, (before[0], y)))
+    for snaps in (True, False):
+        round_sheet.views.snapping = snaps
+        start, to = pane._at(before), pane._at((before[0], rail, before[2]))
+        qtbot.mousePress(pane, LEFT, pos=start.toPoint())
+        qtbot.mouseMove(pane, to.toPoint())
+        said = pane.caught
+        qtbot.mouseRelease(pane, LEFT, pos=to.toPoint())
+        after = window.workspace.project.layout("rear")
+        assert after is not None
+        anchored[snaps] = (bool(said), after.anchors != layout.anchors)
+        window.undo()
+    assert anchored[True][0]
+    assert not anchored[False][0]
+    assert anchored[True][1] >= anchored[False][1]
+    assert pane.caught == ""
+
+
+def _caught(window: MainWindow, pivot: Pivot, flat: tuple[float, float]) -> str:
+    w = window.workspace
+    layout = w.project.layout("rear")
+    assert layout is not None
+    return snap(w.project, w.rig, layout, pivot, "plan", flat, 150.0).word

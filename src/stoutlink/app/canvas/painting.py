@@ -110,8 +110,9 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme, notes: list[
         elif isinstance(one, Note) and notes is not None:
             notes.append(one)
         elif isinstance(one, Note):
-            p.setFont(font(8.5, bold=one.role in ("load_pull", "load_push")))
-            p.setPen(t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet)
+            colour, bold = note_look(one.role, t)
+            p.setFont(font(8.5, bold=bold))
+            p.setPen(colour)
             at = frame.at(one.at)
             flag = {
                 "left": Qt.AlignmentFlag.AlignLeft,
@@ -119,6 +120,12 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme, notes: list[
                 "right": Qt.AlignmentFlag.AlignRight,
             }[one.align]
             p.drawText(QRectF(at.x() + 6, at.y() - 18, 160, 16), flag | Qt.AlignmentFlag.AlignVCenter, one.text)
+
+
+def note_look(role: Role, t: Theme) -> tuple[QColor, bool]:
+    """Colour of words at a place, and whether they are bold."""
+    colour = t.dye if role in ("force", "load_pull") else t.torch if role == "load_push" else t.quiet
+    return colour, role in ("load_pull", "load_push")
 
 
 def none_brush() -> QBrush:

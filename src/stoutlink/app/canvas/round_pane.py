@@ -26,7 +26,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import pane_title
-from stoutlink.app.canvas.tags import Tag, paint_tags
+from stoutlink.app.canvas.tags import Tag, gap_tag, paint_tags
 from stoutlink.app.desk.background import SHOWN, Background
 from stoutlink.app.desk.theme import Theme
 from stoutlink.core.analysis.cycle.posed import Nearest
@@ -83,6 +83,8 @@ class RoundPane(QWidget):
         self.plane: ViewName | None = None
         """The plane a pivot is dragged in; ``None``: square to the look."""
         self.small = False
+        self.caught = ""
+        """What a dragged pivot has fallen on."""
         self.behind = False
         """What is drawn is not of now any more: it follows when the hand rests."""
         self.shown = RoundShown()
@@ -232,7 +234,7 @@ class RoundPane(QWidget):
             if not self.small:
                 boxes = self._handles(p, t)
                 paint_tags(p, t, tags, pane.adjusted(4, 4, -4, -4), boxes)
-            pane_title(p, t, pane, "Round")
+            pane_title(p, t, pane, self.caught or "Round")
 
     def _ground(self, p: QPainter, t: Theme) -> None:
         """A net of lines on the ground."""
@@ -252,17 +254,10 @@ class RoundPane(QWidget):
 
     def _nearest(self, p: QPainter, t: Theme) -> list[Tag]:
         """Lines of least distance, with their numbers as tags."""
-        out = []
-        for k, (one, words) in enumerate(self.shown.nearest):
-            a, b = self._at(one.a), self._at(one.b)
-            colour = t.oxide if one.gap <= 0 else t.torch
-            p.setPen(QPen(colour, 2))
-            p.drawLine(a, b)
-            p.setBrush(t.sheet)
-            for end in (a, b):
-                p.drawEllipse(end, 3.0, 3.0)
-            out.append(Tag((a + b) / 2, words, colour, 9 - k, True))
-        return out
+        return [
+            gap_tag(p, t, self._at(one.a), self._at(one.b), one.gap, words, k)
+            for k, (one, words) in enumerate(self.shown.nearest)
+        ]
 
     def _handles(self, p: QPainter, t: Theme) -> list[QRectF]:
         """Pivots: squares on the frame, circles on the axle, faint where something stands in front of them."""

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
-from stoutlink.app.canvas.painting import Frame
+from stoutlink.app.canvas.painting import Frame, note_look
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.core.drawing.shapes import Note
 
@@ -79,10 +79,20 @@ def notes_as_tags(notes: Iterable[Note], frame: Frame, t: Theme) -> list[Tag]:
     """The words of shapes, as tags."""
     out = []
     for one in notes:
-        loud = one.role in ("load_pull", "load_push")
-        colour = t.dye if one.role in ("force", "load_pull") else t.torch if one.role == "load_push" else t.quiet
-        out.append(Tag(frame.at(one.at), one.text, colour, WEIGHTS.get(one.role, 1), loud))
+        colour, bold = note_look(one.role, t)
+        out.append(Tag(frame.at(one.at), one.text, colour, WEIGHTS.get(one.role, 1), bold))
     return out
+
+
+def gap_tag(p: QPainter, t: Theme, a: QPointF, b: QPointF, gap: float, words: str, place: int) -> Tag:
+    """The line of a least distance, painted, and its number, to be laid out; ``place``: 0 for the worst pair."""
+    colour = t.oxide if gap <= 0 else t.torch
+    p.setPen(QPen(colour, 2))
+    p.setBrush(t.sheet)
+    p.drawLine(a, b)
+    for end in (a, b):
+        p.drawEllipse(end, 3.0, 3.0)
+    return Tag((a + b) / 2, words, colour, 9 - place, True)
 
 
 def paint_tags(

@@ -83,13 +83,11 @@ class Cycling(QObject):
         self._owed = True
 
         def work(tell: Progress) -> Study | None:
-            while True:
-                try:
-                    study.cycle(tell)
-                    return study
-                except GivenUp:
-                    if not tell(0.0):
-                        return None
+            try:
+                study.cycle(tell)
+            except GivenUp:
+                return None
+            return study
 
         self.work.priority = priority
         self.work.start(work, self._done, self.moved.emit)

@@ -31,7 +31,7 @@ from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, construction_shapes, link_shapes, pose_at_station, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, hole_shapes, leaf_shapes, steering_shapes
-from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Shape, ViewName, flatten
+from stoutlink.core.drawing.shapes import AXES, SIGN, VIEWS, Flat, Shape, ViewName, flatten
 from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.drawing.travel_views import strut_shapes
 from stoutlink.core.editing.pivots import Pivot, move, name_of, pivots_of, place_of
@@ -332,7 +332,7 @@ class ThreeViews(LinkedViews):
     def _let_go(self) -> None:
         """A pivot is in the hand no more."""
         self._workspace.dragging = False
-        self._round_gesture = ""
+        self._round_gesture = self.round.caught = self._caught = ""
         self._workspace.session.end_gesture()
         if self.theme is not None:
             self.refresh_round(self.theme)
@@ -348,14 +348,19 @@ class ThreeViews(LinkedViews):
     def _drag_to(self, pixel: QPointF, *, snapping: bool) -> None:
         assert self._drag is not None
         pivot, view, gesture = self._drag
+        frame = self.frame_of(view)
+        self._put(pivot, view, frame.back(pixel), frame.scale, gesture, snapping=snapping)
+
+    def _put(self, pivot: Pivot, view: ViewName, flat: Flat, scale: float, gesture: str, *, snapping: bool) -> None:
+        """Have a pivot at a place of a view that is drawn at ``scale`` pixels per metre, or on what lies near it there."""
         layout = self.layout_shown
         at = self.place_in(layout, pivot) if layout is not None else None
         if layout is None or at is None:
             return
-        to, flat = list(at), self.frame_of(view).back(pixel)
+        to = list(at)
         self._caught, across, up = "", None, None
         if snapping:
-            found = snap(self._workspace.project, self._workspace.rig, layout, pivot, view, flat, self.drawn.scale)
+            found = snap(self._workspace.project, self._workspace.rig, layout, pivot, view, flat, scale)
             flat, self._caught, across, up = found.at, found.word, found.across, found.up
         for axis, value in zip(AXES[view], (SIGN[view] * flat[0], flat[1]), strict=True):
             to[axis] = value
@@ -411,6 +416,12 @@ class ThreeViews(LinkedViews):
         if not self._round_gesture:
             self._round_gesture = f"drag {next(_gesture)}"
             self._workspace.dragging = True
+        plane = self.round.plane
+        if plane is not None:  # the hand is in the plane of a flat view: it catches on the same things as there
+            at = flatten(to, plane)
+            self._put(pivot, plane, at, self.round.eye.scale, self._round_gesture, snapping=self.snapping)
+            self.round.caught = self._caught
+            return
         x, y, z = (round(v, 5) for v in to)
         self._workspace.do(move(layout, pivot, (x, y, z), self._round_gesture))
 

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPi
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.canvas.painting import paint, pane_title
-from stoutlink.app.canvas.tags import Tag, notes_as_tags, paint_tags
+from stoutlink.app.canvas.tags import Tag, gap_tag, notes_as_tags, paint_tags
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.linked_views import LinkedViews, NearWords
@@ -181,16 +181,11 @@ class CycleViews(LinkedViews):
 
     def _near_tags(self, p: QPainter, t: Theme, view: ViewName) -> list[Tag]:
         """Least distances of what is too near here, as lines with their numbers."""
-        frame, out = self.drawn.frame_of(view), []
-        for k, (one, words) in enumerate(self.near()[1]):
-            a, b = frame.at(flatten(one.a, view)), frame.at(flatten(one.b, view))
-            colour = t.oxide if one.gap <= 0 else t.torch
-            p.setPen(QPen(colour, 2))
-            p.setBrush(t.sheet)
-            p.drawLine(a, b)
-            p.drawEllipse((a + b) / 2, 3.0, 3.0)
-            out.append(Tag((a + b) / 2, words, colour, 9 - k, True))
-        return out
+        frame = self.drawn.frame_of(view)
+        return [
+            gap_tag(p, t, frame.at(flatten(one.a, view)), frame.at(flatten(one.b, view)), one.gap, words, k)
+            for k, (one, words) in enumerate(self.near()[1])
+        ]
 
     def _joint_tags(self, t: Theme, view: ViewName) -> list[Tag]:
         """The driveshaft's joints with the angle they stand at."""
