@@ -19,6 +19,8 @@ FINE = 2.0e7
 """Steps a metre of depth is counted in; within ±100 m of the middle."""
 ROOM = 20
 """Bits for the number of a triangle."""
+AT_ONCE = 1 << 18
+"""So many pixels of triangles are worked out at a time: what passes through memory stays small, and in the cache."""
 FARTHEST = (-(1 << 40) << ROOM) | ((1 << ROOM) - 1)
 """Stands at a pixel before anything is seen there: behind all, of no triangle."""
 
@@ -45,9 +47,15 @@ def seen(corners: Array, wide: int, high: int) -> Seen:
     [[0, 0, 0, -1], [0, 0, -1, -1], [0, -1, -1, -1]]
     """
     best = np.full(wide * high, FARTHEST, dtype=np.int64)
-    which, at, key = _fragments(corners, wide, high)
-    if len(at):
-        np.maximum.at(best, at, key | which)
+    spans = _spans(corners, wide, high)
+    ends = np.cumsum(spans.many, dtype=np.int64)
+    first = 0
+    while first < len(ends):
+        before = int(ends[first - 1]) if first else 0
+        last = max(first + 1, int(np.searchsorted(ends, before + AT_ONCE, side="right")))
+        at, key = spans.fragments(slice(first, last))
+        np.maximum.at(best, at, key)
+        first = last
     number = (best & ((1 << ROOM) - 1)).astype(np.int32)
     depth = (best >> ROOM).astype(np.float32) * np.float32(1.0 / FINE)
     none = number == (1 << ROOM) - 1
@@ -55,8 +63,35 @@ def seen(corners: Array, wide: int, high: int) -> Seen:
     return Seen(number.reshape(high, wide), depth.reshape(high, wide))
 
 
-def _fragments(corners: Array, wide: int, high: int) -> tuple[NDArray[np.int64], NDArray[np.intp], NDArray[np.int64]]:
-    """Every pixel of every triangle: its number, its place and its depth as a key."""
+@dataclass(frozen=True, eq=False)
+class _Spans:
+    """Runs of pixels beside one another: number of the triangle, place of the first, how many, depth there and its change
+    from pixel to pixel, m."""
+
+    number: NDArray[np.int64]
+    at: NDArray[np.int32]
+    many: NDArray[np.int32]
+    depth: Array
+    across: Array
+
+    def fragments(self, part: slice) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+        """Every pixel of some of them: its place, and its depth and triangle as a key."""
+        many = self.many[part]
+        step = np.arange(int(many.sum()), dtype=np.int32)
+        step -= np.repeat(np.cumsum(many, dtype=np.int32) - many, many)
+        depth = np.repeat(self.across[part], many)
+        depth *= step
+        depth += np.repeat(self.depth[part], many)
+        depth *= FINE
+        key = depth.astype(np.int64)
+        key <<= ROOM
+        key |= np.repeat(self.number[part], many)
+        step += np.repeat(self.at[part], many)
+        return step, key
+
+
+def _spans(corners: Array, wide: int, high: int) -> _Spans:
+    """Every row of every triangle that is seen from its outside."""
     x, y, z = (np.ascontiguousarray(corners[:, :, k].T) for k in range(3))
     det = (x[1] - x[0]) * (y[2] - y[0]) - (y[1] - y[0]) * (x[2] - x[0])
     top, bottom = y.min(axis=0), y.max(axis=0)
@@ -91,12 +126,7 @@ def _fragments(corners: Array, wide: int, high: int) -> tuple[NDArray[np.int64],
         many[some].astype(np.int32),
     )
     depth = base[of] + across[of] * begin + down[of] * level
-    start = np.cumsum(many, dtype=np.int64) - many
-    run = np.repeat(np.arange(len(many), dtype=np.int32), many)
-    step = np.arange(len(run), dtype=np.int32) - start.astype(np.int32)[run]
-    at = (row * wide + begin)[run] + step
-    key = ((depth[run] + across[of][run] * step) * FINE).astype(np.int64) << ROOM
-    return number[of].astype(np.int64)[run], at, key
+    return _Spans(number[of].astype(np.int64), row * np.int32(wide) + begin, many, depth, across[of])
 
 
 def _edge(xa: Array, ya: Array, xb: Array, yb: Array) -> tuple[Array, Array]:
