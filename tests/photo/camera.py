@@ -39,9 +39,7 @@ class KnownCamera:
         a, b = x / z, y / z
         r2 = a**2 + b**2
         bent = 1.0 + self.k1 * r2 + self.k2 * r2**2
-        return np.column_stack(
-            [0.5 * self.size[0] + self.focal * a * bent, 0.5 * self.size[1] + self.focal * b * bent]
-        )
+        return np.column_stack([0.5 * self.size[0] + self.focal * a * bent, 0.5 * self.size[1] + self.focal * b * bent])
 
 
 def on_side(flat: Array, y: float = -0.45) -> Array:

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from stoutlink.app.desk.background import ASKED, Background, Progress
 from stoutlink.app.desk.cycling import Cycling
+from stoutlink.app.desk.giving_back import GivingBack
 from stoutlink.app.desk.memory import Drawing
 from stoutlink.app.desk.not_taken import NotTakenTexts
 from stoutlink.core.document.paths import first_difference
@@ -69,6 +70,7 @@ class Workspace(QObject):
         self._timer.setInterval(AUTOSAVE_MS)
         self._timer.timeout.connect(self._keep_beside)
         self._keeping: Background[bool] = Background(self, ASKED)
+        self._giving = GivingBack(self)
         self.cycling = Cycling(self)
         """Works the travel out beside the window."""
 
@@ -263,6 +265,7 @@ class Workspace(QObject):
     def close(self) -> None:
         """The window goes: what is unsaved was given up, and the file is free for others."""
         self.discard()
+        self._giving.stop()
         self._hold(None)
 
     def _moved(self) -> None:

@@ -69,6 +69,7 @@ def _check_targets(project: Project, before: Project | None) -> None:
 
 def _check_names(project: Project, before: Project | None) -> None:
     for field in (
+        "photos",
         "prices",
         "own_costs",
         "shelf",
@@ -125,6 +126,12 @@ def _check_surveys(project: Project, before: Project | None) -> None:
     unique("surveys", (one.id for one in project.surveys))
     for survey in changed(project.surveys, None if before is None else before.surveys):
         unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
+
+
+def _check_pictures(project: Project, before: Project | None) -> None:
+    for picture in changed(project.photos, None if before is None else before.photos):
+        unique(f"photos.{picture.id}.marks", (m.id for m in picture.marks))
+        unique(f"photos.{picture.id}.traced", (t.id for t in picture.traced))
 
 
 def _check_solids(project: Project, before: Project | None) -> None:
@@ -260,6 +267,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
         _check_chosen,
     ),
     (lambda p: (p.surveys,), _check_surveys),
+    (lambda p: (p.photos,), _check_pictures),
     (lambda p: (p.solids,), _check_solids),
     (lambda p: (p.rig,), _check_rig),
     (lambda p: (p.stock,), _check_stock),

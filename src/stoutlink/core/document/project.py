@@ -16,6 +16,7 @@ from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
 from stoutlink.core.document.log import Log
 from stoutlink.core.document.made_part import MadePart
+from stoutlink.core.document.plane_picture import PlanePicture
 from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
@@ -138,6 +139,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     rig: Rig
     surveys: Annotated[tuple[Survey, ...], Meta(max_length=24)] = ()
     solids: Annotated[tuple[Solid, ...], Meta(max_length=400)] = ()
+    photos: Annotated[tuple[PlanePicture, ...], Meta(max_length=24)] = ()
     donors: Annotated[tuple[DonorAxle, ...], Meta(max_length=2000)] = ()
     front_donor: Identifier | None = None
     rear_donor: Identifier | None = None
@@ -220,6 +222,10 @@ class Project(Frozen, frozen=True, kw_only=True):
     def survey(self, survey_id: str) -> Survey | None:
         """The survey with this id."""
         return next((one for one in self.surveys if one.id == survey_id), None)
+
+    def photo(self, picture_id: str) -> PlanePicture | None:
+        """The photograph of a plane with this id."""
+        return next((one for one in self.photos if one.id == picture_id), None)
 
     def joint(self, joint_id: str) -> Joint | None:
         """The joint record with this id."""

@@ -146,7 +146,13 @@ def _seen(theta: Array, points: Array) -> tuple[Array, Array, Array]:
 
 
 def fit_plane(
-    plane: Array, plane_sigma: Array, pixels: Array, pixel_sigma: float, size: tuple[int, int], *, straight: bool = False
+    plane: Array,
+    plane_sigma: Array,
+    pixels: Array,
+    pixel_sigma: float,
+    size: tuple[int, int],
+    *,
+    straight: bool = False,
 ) -> PlanePhoto:
     """Fit the picture of a plane: ``plane`` ``(n, 2)`` where marks are, m, with 1 σ ``plane_sigma`` ``(n, 2)``; ``pixels`` ``(n, 2)`` where they
     are seen (right, down), with 1 σ ``pixel_sigma`` px; ``size`` of the upright picture, px. k1, then k2 is fitted where the marks
@@ -255,7 +261,7 @@ def _straight(theta: Array, pixel: Array) -> Array:
         raise PlaneRefused("lens")
     if at <= 0.0 or 1.0 + 3.0 * k1 * at**2 + 5.0 * k2 * at**4 <= 0.05:
         raise PlaneRefused("lens")
-    return pixel * (at / r)
+    return np.asarray(pixel * (at / r))
 
 
 def _back(theta: Array, pixel: Array) -> Array:

@@ -233,6 +233,7 @@ def photos_of(study: Study) -> tuple[str, ...]:
     p = study.project
     names = [name for card in p.cards for step in card.steps for name in step.photos]
     names += [name for run in p.log.runs for name in run.photos]
+    names += [one.photo for one in p.photos]
     return tuple(dict.fromkeys(names))
 
 

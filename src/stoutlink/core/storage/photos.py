@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import dataclass
 from pathlib import Path
 
 from stoutlink.core.errors import FileError
@@ -10,6 +11,8 @@ from stoutlink.core.storage.disk import read_bytes, refused, write_bytes
 
 LARGEST_PHOTO = 40_000_000
 """Bytes of one photo; a phone's are 2 to 12 million."""
+SHORTEST, LONGEST = 5.0, 1000.0
+"""A focal length outside of this, mm, is none that a camera states."""
 SUFFIXES = (".jpg", ".jpeg", ".png")
 _STARTS = ((b"\xff\xd8\xff", "jpg"), (b"\x89PNG\r\n\x1a\n", "png"))
 
@@ -41,6 +44,34 @@ def add_photo(project_file: Path, photo: Path) -> str:
     if not is_whole(there):
         write_bytes(data, there)
     return name
+
+
+@dataclass(frozen=True)
+class PhotoFacts:
+    """Of a picture held upright, as the camera says it was held: its size in pixels, and the focal length it states for the
+    24 × 36 mm frame, mm."""
+
+    wide: int
+    high: int
+    focal_mm: float | None
+
+
+def photo_facts(photo: Path) -> PhotoFacts:
+    """What a picture says of itself, without unpacking it. Raises :class:`FileError` F156 for what no picture can be made of."""
+    from PIL import ExifTags, Image  # noqa: PLC0415 - slow to load
+
+    try:
+        with Image.open(photo) as image:
+            wide, high = image.size
+            exif = image.getexif()
+            turned = exif.get(ExifTags.Base.Orientation) in (5, 6, 7, 8)
+            told = exif.get_ifd(ExifTags.IFD.Exif).get(ExifTags.Base.FocalLengthIn35mmFilm)
+    except Exception as why:
+        raise FileError(
+            "F156", f"{photo.name} cannot be read as a picture.", "Open it and save it anew first."
+        ) from why
+    focal = float(told) if isinstance(told, int | float) and SHORTEST <= float(told) <= LONGEST else None
+    return PhotoFacts(high, wide, focal) if turned else PhotoFacts(wide, high, focal)
 
 
 def is_whole(photo: Path) -> bool:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from stoutlink.core.analysis.cycle.laden import not_said
 from stoutlink.core.analysis.cycle.reach import placed_lines
 from stoutlink.core.analysis.linkage.uncertainty import layout_entries, zero_sigma
+from stoutlink.core.analysis.survey.traced import picture_notes
 from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.build_plan import FREE
@@ -164,6 +165,16 @@ def notes(s: Study) -> Values:
 def survey(s: Study) -> Values:
     """All surveys."""
     return (s.project.surveys,)
+
+
+def picture(s: Study, picture_id: str) -> Values:
+    """A photograph of a plane and the ± of its numbers."""
+    return s.project.photo(picture_id), picture_notes(s.project.entries, picture_id)
+
+
+def pictures(s: Study) -> Values:
+    """All of them."""
+    return s.project.photos, tuple(e for e in s.project.entries if e.field.startswith("photos."))
 
 
 def cut_parts(s: Study) -> Values:

@@ -14,6 +14,7 @@ from stoutlink.core.advice.hanging_rules import (
 )
 from stoutlink.core.advice.layout_rules import anchor_findings, cut_findings, default_findings, motion_findings
 from stoutlink.core.advice.part_rules import part_findings
+from stoutlink.core.advice.picture_rules import picture_findings
 from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.station_rules import station_findings
@@ -61,6 +62,15 @@ class Study(LogQuestions):
     def _survey_findings(self) -> tuple[Finding, ...]:
         p = self.project
         return survey_findings(p.surveys, p.rig.wheelbase_m, p.settings.units)
+
+    @question(on.pictures, on.units)
+    def _picture_findings(self) -> tuple[Finding, ...]:
+        out: list[Finding] = []
+        for one in self.project.photos:
+            found = self.picture(one.id)
+            if found is not None:
+                out += picture_findings(found, self.traced(one.id), self.project.settings.units)
+        return tuple(out)
 
     @question(on.solids, on.units)
     def _overlap_findings(self) -> tuple[Finding, ...]:
@@ -125,7 +135,7 @@ class Study(LogQuestions):
     def findings_so_far(self) -> tuple[Finding, ...]:
         """Everything there is to say without waiting for the travel (see :attr:`cycled`), the worst first."""
         found = [*self._swap_findings(), *self._rig_findings(), *self._plausible(), *self._survey_findings()]
-        found += self._overlap_findings()
+        found += (*self._overlap_findings(), *self._picture_findings())
         for end in ENDS:
             found += (*self.axle_findings(end), *self._default_findings(end))
         found += (*self._bench_findings(), *self._log_findings())

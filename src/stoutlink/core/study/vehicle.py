@@ -8,12 +8,23 @@ from typing import Literal
 
 from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
+from stoutlink.core.analysis.survey.traced import (
+    ACROSS,
+    PictureFit,
+    Place,
+    TracedPlaces,
+    fit_picture,
+    picture_notes,
+    place_at,
+    trace,
+)
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, effective_vehicle
 from stoutlink.core.analysis.vehicle.lacking import Group, Need, NotEntered, lacking
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import LowPoints, low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
 from stoutlink.core.document.project import Project
+from stoutlink.core.document.quantities import Point
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.question import Answers, Asked, question
 
@@ -95,6 +106,29 @@ class VehicleQuestions(Asked):
         """The stations of a survey placed in the vehicle; none for one that is not there."""
         survey = self.project.survey(survey_id)
         return () if survey is None else place_survey(survey, self.project.rig.wheelbase_m)
+
+    @question(on.picture)
+    def picture(self, picture_id: str) -> PictureFit | None:
+        """How a photograph of a plane fits its marks; ``None`` for one that is not there."""
+        one = self.project.photo(picture_id)
+        return None if one is None else fit_picture(one, picture_notes(self.project.entries, picture_id))
+
+    @question(on.picture)
+    def traced(self, picture_id: str) -> tuple[TracedPlaces, ...]:
+        """Places of what is traced from it."""
+        found = self.picture(picture_id)
+        return () if found is None else trace(found, picture_notes(self.project.entries, picture_id))
+
+    def seen_at(self, picture_id: str, pixel: tuple[float, float], at: Point, sigma: float, *, mirrored: bool) -> Place:
+        """Where in its plane a pixel of a picture lies when what is seen there is as far across the view as ``at``, m, 1 σ ``sigma``; of a
+        ``mirrored`` pair the one nearer to the plane."""
+        found = self.picture(picture_id)
+        if found is None:
+            return Place((0.0, 0.0), (0.0, 0.0), "few")
+        across, depth = at[ACROSS[found.picture.view]], found.picture.depth_m
+        if mirrored and found.picture.view == "side" and abs(-across - depth) < abs(across - depth):
+            across = -across
+        return place_at(found, pixel, across - depth, sigma)
 
     @question(on.entered, on.survey)
     def merged(self, survey_id: str) -> Merge:
