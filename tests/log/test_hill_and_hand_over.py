@@ -23,7 +23,7 @@ from stoutlink.core.document.log import HILL_WORDS, Hill, HillPoint
 from stoutlink.core.document.project import Project
 from stoutlink.core.mechanics.slopes import grade_loads
 from stoutlink.core.quantity.constants import GRAVITY
-from stoutlink.core.reports.hand_over import hand_over_archive, photos_of, untested
+from stoutlink.core.reports.hand_over import hand_over_archive, untested
 from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.storage.photos import add_photo
 from stoutlink.core.study.study import Study
@@ -193,7 +193,7 @@ def test_the_archive_opens_anywhere(tmp_path: Path) -> None:
         assert len(ezdxf.readfile(one).modelspace())  # type: ignore[attr-defined]
     log = json.loads((root / "log.json").read_text())
     assert len(log["log"]["runs"]) == 6
-    assert photos_of(Study(project)) == (name, "0" * 64 + ".jpg")
+    assert project.photo_names() == (name, "0" * 64 + ".jpg")
 
 
 def _cycled(project: Project) -> Study:

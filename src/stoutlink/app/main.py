@@ -54,6 +54,7 @@ def main(argv: Sequence[str] | None = None, splash: QSplashScreen | None = None)
         settings = msgspec.structs.replace(project.settings, units=memory.units)
         project = msgspec.structs.replace(project, settings=settings)
     window = make_window(project, file, shown)
+    window.workspace.lent = demo_file(f"{args.demo}.stoutlink") if args.demo else None
     window.memory = memory
     window.resize(*args.size)
     if args.file is not None and not asked:

@@ -41,3 +41,12 @@ def one_line(text: str, most: int = LONGEST_SENTENCE) -> str:
         half = (most - 1) // 2
         text = f"{text[:half]}…{text[len(text) - (most - 1 - half) :]}"
     return whole(_CONTROLS.sub(" ", text))
+
+
+def begun(words: str) -> str:
+    """Words as the beginning of a sentence: the first letter large, the rest as it is.
+
+    >>> begun("mark 3"), begun("“tank”")
+    ('Mark 3', '“tank”')
+    """
+    return words[:1].upper() + words[1:]

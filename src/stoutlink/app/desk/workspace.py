@@ -26,6 +26,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.storage.files import Stamp, read_stamped, stamp_of, write_project
 from stoutlink.core.storage.lock import holder_of, release, take_lock
 from stoutlink.core.storage.own_files import read_own, write_own
+from stoutlink.core.storage.photos import copy_photos
 from stoutlink.core.storage.recovery import Leftover, Recovery
 from stoutlink.core.study.study import Study
 
@@ -56,6 +57,8 @@ class Workspace(QObject):
         self.file = file
         self.stamp: Stamp | None = None
         """What the file held when it was opened or saved here."""
+        self.lent: Path | None = None
+        """The file of an example that was opened without being its file: its photos lie there."""
         self.not_taken = NotTakenTexts()
         self.end = "rear"
         self.drawing = Drawing()
@@ -70,9 +73,15 @@ class Workspace(QObject):
         self._timer.setInterval(AUTOSAVE_MS)
         self._timer.timeout.connect(self._keep_beside)
         self._keeping: Background[bool] = Background(self, ASKED)
+        self._copying: Background[tuple[str, ...]] = Background(self, ASKED)
         self._giving = GivingBack(self)
         self.cycling = Cycling(self)
         """Works the travel out beside the window."""
+
+    @property
+    def photo_home(self) -> Path | None:
+        """The file beside which photos of the project lie."""
+        return self.file if self.file is not None else self.lent
 
     @property
     def project(self) -> Project:
@@ -171,6 +180,7 @@ class Workspace(QObject):
         saved: bool = True,
         stamp: Stamp | None = None,
         lock: bool = True,
+        lent: Path | None = None,
     ) -> None:
         """Start a new session on a project."""
         self.stop_reading.emit()
@@ -178,7 +188,7 @@ class Workspace(QObject):
         self.not_taken.clear()
         self._hold(file if lock else None)
         self.session = Session(project, project if saved else None)
-        self.file, self.stamp = file, stamp
+        self.file, self.stamp, self.lent = file, stamp, lent
         self.changed.emit()
 
     def _hold(self, file: Path | None, *, over: bool = False) -> None:
@@ -191,13 +201,32 @@ class Workspace(QObject):
 
     def save(self, path: Path) -> None:
         """Write the project; raises when the disk refuses and nothing is lost."""
+        home = self.photo_home
         self.stamp = write_project(self.project, path)
         self._hold(path, over=True)  # who had it was asked about
         self.file = path
         self.session.mark_saved()
         self.discard()
         self.remember(path)
+        self._photos_along(home, path)
         self.changed.emit()
+
+    def _photos_along(self, source: Path | None, target: Path) -> None:
+        """Copy photos to where the project is now, beside the window."""
+        names = self.project.photo_names()
+        if source is None or source == target or not names:
+            return
+
+        def done(lost: tuple[str, ...]) -> None:
+            if lost:
+                self.said.emit(f"{len(lost)} photos were not beside {source.name}, so they are not copied", True)
+
+        self._copying.start(
+            lambda _: copy_photos(names, source, target),
+            done,
+            lambda _: None,
+            lambda why: self.said.emit(why.words, True),
+        )
 
     def changed_on_disk(self) -> float | None:
         """When the project's file was changed by somebody else since it was opened or saved here (s since the epoch);
@@ -265,6 +294,7 @@ class Workspace(QObject):
     def close(self) -> None:
         """The window goes: what is unsaved was given up, and the file is free for others."""
         self.discard()
+        self._copying.stop()
         self._giving.stop()
         self._hold(None)
 

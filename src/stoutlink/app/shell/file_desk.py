@@ -60,7 +60,8 @@ class FileDesk:
     def open_demo(self, name: str = "basalt") -> None:
         """Open a demo rig."""
         if self.may_drop():
-            self._window.take(read_project(demo_file(f"{name}.stoutlink")), None)
+            path = demo_file(f"{name}.stoutlink")
+            self._window.take(read_project(path), None, path)
 
     def open(self) -> None:
         """Choose and open a file."""

@@ -81,7 +81,7 @@ class Hands(Shell, Protocol):
     def refresh(self) -> None:
         """Show the current project everywhere it is in view."""
 
-    def take(self, project: Project, file: Path | None) -> None:
+    def take(self, project: Project, file: Path | None, lent: Path | None = None) -> None:
         """Put another project into the window."""
 
     def project_taken(self) -> None:

@@ -262,9 +262,9 @@ class MainWindow(QMainWindow):
             one.end_changed()
         self.refresh()
 
-    def take(self, project: Project, file: Path | None) -> None:
-        """Put another project into the window."""
-        self.workspace.take(project, file)
+    def take(self, project: Project, file: Path | None, lent: Path | None = None) -> None:
+        """Put another project into the window; ``lent``: it is an example from there."""
+        self.workspace.take(project, file, lent=lent)
         self.project_taken()
 
     def project_taken(self) -> None:

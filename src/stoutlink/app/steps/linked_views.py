@@ -13,6 +13,7 @@ from stoutlink.app.canvas.round_pane import RoundPane, RoundShown
 from stoutlink.app.canvas.view_geometry import Large, ViewGeometry
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.photo_under import PhotoUnder
 from stoutlink.core.analysis.cycle.posed import Nearest, Posed
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.quantities import Point
@@ -54,6 +55,9 @@ class LinkedViews(QWidget):
         self.theme: Theme | None = None
         self.drawn = ViewGeometry()
         self.round = RoundPane(self)
+        self.under = PhotoUnder(workspace, self)
+        """Photos under the flat views."""
+        self.under.ready.connect(self.redraw)
         self._assembly = Assembly()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -168,11 +172,12 @@ class LinkedViews(QWidget):
 
     def ready(self) -> bool:
         """Whether the round view is drawn as fine as it will be."""
-        return not self._later.isActive() and self.round.ready()
+        return not self._later.isActive() and self.round.ready() and not self.under.busy
 
     def stop(self) -> None:
         """Leave off work beside the window."""
         self._later.stop()
+        self.under.stop()
         self.round.stop()
 
     # Round

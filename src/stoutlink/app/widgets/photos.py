@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, QObject, QPointF, QRectF, QSize, Qt
@@ -11,7 +10,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QImageIOHandler, QI
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk import dialogs
-from stoutlink.app.desk.background import ASKED, SHOWN, Background, Progress
+from stoutlink.app.desk.background import ASKED, SHOWN, Background
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.picture import Hit, Picture, flow, plate
@@ -103,7 +102,7 @@ class Photos(QObject):
             if x > left and x + WIDE > left + wide:
                 x, y = left, y + HIGH + GAP
             box = QRectF(x, y, WIDE, HIGH)
-            path = find_photo(self._workspace.file, name)
+            path = find_photo(self._workspace.photo_home, name)
             small = None if path is None else self._small_of(path, picture.devicePixelRatioF())
             if small is not None:
                 size = small.deviceIndependentSize()
@@ -149,19 +148,21 @@ class Photos(QObject):
             if more is not None:
                 self._unpack(more, ratio)
 
-        self._unpacking.start(partial(_unpacked, path, ratio), done, lambda _: None)
+        box = QSize(int(WIDE * ratio), int(HIGH * ratio))
+        self._unpacking.start(lambda _: unpacked(path, box), done, lambda _: None)
 
 
-def _unpacked(path: Path, ratio: float, tell: Progress) -> QImage:
-    """A photo as small as it is shown, turned as the camera was held; a null image for what cannot be."""
+def unpacked(path: Path, box: QSize) -> QImage:
+    """A photo turned as the camera was held, no larger than ``box``; a null image for what cannot be."""
     reader = QImageReader(str(path))
     reader.setAutoTransform(True)
     size = reader.size()
     if not size.isValid() or size.width() * size.height() > MOST_PIXELS:
         return QImage()
-    box = QSize(int(WIDE * ratio), int(HIGH * ratio))
     quarter = bool(reader.transformation() & QImageIOHandler.Transformation.TransformationRotate90)  # held upright
-    reader.setScaledSize(size.scaled(box.transposed() if quarter else box, Qt.AspectRatioMode.KeepAspectRatio))
+    fit = size.scaled(box.transposed() if quarter else box, Qt.AspectRatioMode.KeepAspectRatio)
+    if fit.width() < size.width():
+        reader.setScaledSize(fit)
     return reader.read()
 
 

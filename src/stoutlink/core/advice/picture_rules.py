@@ -27,8 +27,19 @@ WHY: dict[Refusal, str] = {
     "behind": "So far off the plane it would be at the camera or behind it.",
 }
 """Why something cannot be had of a picture, and what would help."""
-WORSE = 2.0
-"""Marks that miss by so many times what their ± say do not fit (estimate)."""
+RARE = 3.09
+"""Normal deviate that is passed once in a thousand."""
+
+
+def worst_usual(spare: float) -> float:
+    """By how many times what their ± say marks miss at most, but once in a thousand, with so many readings to spare. Source: χ² by
+    E. B. Wilson and M. M. Hilferty, The distribution of chi-square (1931).
+
+    >>> round(worst_usual(12.0), 2)
+    1.65
+    """
+    part = 2.0 / (9.0 * spare)
+    return float((1.0 - part + RARE * part**0.5) ** 1.5)
 
 
 def mark_name(picture: PlanePicture, mark: PictureMark) -> str:
@@ -42,7 +53,7 @@ def odd_marks(found: PictureFit) -> tuple[PictureMark, ...]:
     if found.fit is None:
         return ()
     order = np.argsort(-np.nan_to_num(found.fit.w))
-    return tuple(found.picture.marks[k] for k in order[:1] if np.nan_to_num(found.fit.w)[k] > ODD)
+    return tuple(found.marks[k] for k in order[:1] if np.nan_to_num(found.fit.w)[k] > ODD)
 
 
 def lens_words(found: PictureFit) -> str:
@@ -63,11 +74,11 @@ def fit_words(found: PictureFit) -> str:
         return WHY[found.why or "no_fit"]
     fit = found.fit
     agree = (
-        f"{len(found.picture.marks)} marks, none to spare: nothing checks them"
+        f"{len(found.marks)} marks, none to spare: nothing checks them"
         if fit.unit_sigma is None
-        else f"{len(found.picture.marks)} marks agree as their ± say"
-        if fit.unit_sigma <= 1.5
-        else f"{len(found.picture.marks)} marks miss by {fit.unit_sigma:.1f} times what their ± say"
+        else f"{len(found.marks)} marks agree as their ± say"
+        if fit.unit_sigma <= worst_usual(fit.spare)
+        else f"{len(found.marks)} marks miss by {fit.unit_sigma:.1f} times what their ± say"
     )
     return f"{agree}; {lens_words(found)}"
 
@@ -94,7 +105,7 @@ def picture_findings(found: PictureFit, traced: tuple[TracedPlaces, ...], unit: 
     picture, fit = found.picture, found.fit
     if fit is not None:
         for mark in odd_marks(found):
-            off = float(np.hypot(*fit.residual[picture.marks.index(mark)]))
+            off = float(np.hypot(*fit.residual[found.marks.index(mark)]))
             yield Finding(
                 "S120",
                 "warn",
@@ -103,7 +114,7 @@ def picture_findings(found: PictureFit, traced: tuple[TracedPlaces, ...], unit: 
                 "tape",
                 f"photo:{picture.id}/{mark.id}",
             )
-        if fit.unit_sigma is not None and fit.unit_sigma > WORSE and not odd_marks(found):
+        if fit.unit_sigma is not None and fit.unit_sigma > worst_usual(fit.spare) and not odd_marks(found):
             yield Finding(
                 "S121",
                 "warn",

@@ -23,12 +23,19 @@ CLICK = 3.0
 
 
 class PictureMark(Frozen, frozen=True, kw_only=True):
-    """A mark whose place is known: a wheel centre, a tape mark, an end of a level."""
+    """A mark whose place is known: a wheel centre, a tape mark, an end of a level. ``across_m`` and ``up_m`` are the two coordinates in
+    the plane; it counts once both are said."""
 
     id: Identifier
     name: Annotated[str, Meta(max_length=80)] = ""
     pixel: tuple[Pixel, Pixel]
-    at_m: tuple[Coordinate, Coordinate]
+    across_m: Coordinate | None = None
+    up_m: Coordinate | None = None
+
+    @property
+    def place(self) -> tuple[float, float] | None:
+        """Where it is in the plane, once that is said."""
+        return None if self.across_m is None or self.up_m is None else (self.across_m, self.up_m)
 
 
 class Traced(Frozen, frozen=True, kw_only=True):
@@ -91,3 +98,8 @@ class PlanePicture(Frozen, frozen=True, kw_only=True):
     shown: bool = True
     marks: Annotated[tuple[PictureMark, ...], Meta(max_length=60)] = ()
     traced: Annotated[tuple[Traced, ...], Meta(max_length=200)] = ()
+
+    @property
+    def placed(self) -> tuple[PictureMark, ...]:
+        """The marks that count."""
+        return tuple(m for m in self.marks if m.place is not None)

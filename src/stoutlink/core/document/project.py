@@ -227,6 +227,13 @@ class Project(Frozen, frozen=True, kw_only=True):
         """The photograph of a plane with this id."""
         return next((one for one in self.photos if one.id == picture_id), None)
 
+    def photo_names(self) -> tuple[str, ...]:
+        """Names of all photos the project speaks of."""
+        names = [name for card in self.cards for step in card.steps for name in step.photos]
+        names += [name for run in self.log.runs for name in run.photos]
+        names += [one.photo for one in self.photos]
+        return tuple(dict.fromkeys(names))
+
     def joint(self, joint_id: str) -> Joint | None:
         """The joint record with this id."""
         return next((one for one in self.joints if one.id == joint_id), None)

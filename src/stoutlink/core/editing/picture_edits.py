@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from stoutlink.core.document.ids import free_id
+from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.plane_picture import PlanePicture, Traced
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.survey import Across, Datum, OutlineSolid, PointKind, Reading, Survey, SurveyPoint
-from stoutlink.core.editing.edits import Edit, PutInList
+from stoutlink.core.editing.edits import Edit, PutInList, SetNumber
 from stoutlink.core.editing.notes import noted
 
 Sure = tuple[tuple[float, float], tuple[float, float]]
@@ -42,6 +43,28 @@ class PivotFromPicture(Edit):
         return after
 
 
+@dataclass(frozen=True)
+class StandOn(Edit):
+    """Have a mark of a picture stand on a known place: its name, both coordinates, m, and 1 σ of each."""
+
+    picture: str
+    mark: str
+    name: str
+    at: tuple[float, float]
+    sigmas: tuple[float, float]
+
+    @property
+    def label(self) -> str:
+        return f"Mark on {self.name}"
+
+    def change(self, project: Project) -> Project:
+        head = f"photos.{self.picture}.marks.{self.mark}"
+        after = with_value(project, f"{head}.name", self.name[:80])
+        for key, value, sigma in zip(("across_m", "up_m"), self.at, self.sigmas, strict=True):
+            after = SetNumber(f"{head}.{key}", round(value, 5), "", "measured", "", sigma).change(after)
+        return after
+
+
 def stations_from(
     project: Project,
     picture: PlanePicture,
@@ -49,7 +72,7 @@ def stations_from(
     corners: Sequence[Sure],
     across_sigma: float,
     kind: PointKind = "rail",
-) -> Edit:
+) -> PutInList:
     """The edit that puts the corners of something traced into a survey of its own, in vehicle axes: two readings of each by their ±, the third is the
     plane's (1 σ ``across_sigma``, m)."""
     key = f"photo-{picture.id}"[:48]

@@ -228,15 +228,6 @@ def hand_over_pdf(study: Study, file: str, paper: Paper, lost: tuple[str, ...] =
     return written_pdf(owner_pages(study, lost), "Owner's file", study.project.name, file, paper)
 
 
-def photos_of(study: Study) -> tuple[str, ...]:
-    """Names of all photos the project speaks of."""
-    p = study.project
-    names = [name for card in p.cards for step in card.steps for name in step.photos]
-    names += [name for run in p.log.runs for name in run.photos]
-    names += [one.photo for one in p.photos]
-    return tuple(dict.fromkeys(names))
-
-
 def hand_over_archive(study: Study, file: Path | None, paper: Paper, tell: Tell = lambda _: True) -> bytes:
     """Everything in one archive: the project that opens again, its photos beside it, papers, patterns, tables, and a list of what is in it
     with its SHA-256. ``tell`` hears the part done, 0 to 1; a false answer gives up with :class:`InterruptedError`."""
@@ -245,7 +236,7 @@ def hand_over_archive(study: Study, file: Path | None, paper: Paper, tell: Tell 
     today = datetime.date.today()
     inside: dict[str, bytes] = {name: encode_project(study.project)}
     lost = []
-    for photo in photos_of(study):
+    for photo in study.project.photo_names():
         there = find_photo(file, photo)
         if there is None or not is_whole(there):
             lost.append(photo)

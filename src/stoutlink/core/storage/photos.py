@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -72,6 +73,21 @@ def photo_facts(photo: Path) -> PhotoFacts:
         ) from why
     focal = float(told) if isinstance(told, int | float) and SHORTEST <= float(told) <= LONGEST else None
     return PhotoFacts(high, wide, focal) if turned else PhotoFacts(wide, high, focal)
+
+
+def copy_photos(names: Iterable[str], source: Path, target: Path) -> tuple[str, ...]:
+    """Copy photos of a project that is kept under another name along with it: ``source`` and ``target`` are the project files. Returns what was
+    not there to be copied. Raises :class:`FileError` F122 for what cannot be written."""
+    lost = []
+    for name in names:
+        there, here = find_photo(source, name), photo_folder(target) / name
+        if here.is_file() and is_whole(here):
+            continue
+        if there is None or not is_whole(there):
+            lost.append(name)
+            continue
+        add_photo(target, there)
+    return tuple(lost)
 
 
 def is_whole(photo: Path) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from functools import cached_property
 from typing import Literal
@@ -10,10 +11,12 @@ from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.analysis.survey.traced import (
     ACROSS,
+    Known,
     PictureFit,
     Place,
     TracedPlaces,
     fit_picture,
+    known_places,
     picture_notes,
     place_at,
     trace,
@@ -23,6 +26,7 @@ from stoutlink.core.analysis.vehicle.lacking import Group, Need, NotEntered, lac
 from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers, tyre_numbers
 from stoutlink.core.analysis.vehicle.stance import LowPoints, low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
+from stoutlink.core.document.default_sigma import sigma_of
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.study import parts as on
@@ -119,16 +123,27 @@ class VehicleQuestions(Asked):
         found = self.picture(picture_id)
         return () if found is None else trace(found, picture_notes(self.project.entries, picture_id))
 
-    def seen_at(self, picture_id: str, pixel: tuple[float, float], at: Point, sigma: float, *, mirrored: bool) -> Place:
-        """Where in its plane a pixel of a picture lies when what is seen there is as far across the view as ``at``, m, 1 σ ``sigma``; of a
+    @question(on.entered, on.survey, on.pictures)
+    def known_places(self, picture_id: str) -> tuple[Known, ...]:
+        """Places near a picture's plane that a mark may stand on."""
+        one = self.project.photo(picture_id)
+        placed = [p for survey in self.project.surveys for p in self.placed(survey.id)]
+        return () if one is None else known_places(self.project, one, placed)
+
+    def seen_at(self, picture_id: str, pixel: tuple[float, float], at: Point, path: str, *, mirrored: bool) -> Place:
+        """Where in its plane a pixel of a picture lies when what is seen there is as far across the view as the point ``at`` of ``path``, m; of a
         ``mirrored`` pair the one nearer to the plane."""
         found = self.picture(picture_id)
         if found is None:
             return Place((0.0, 0.0), (0.0, 0.0), "few")
-        across, depth = at[ACROSS[found.picture.view]], found.picture.depth_m
-        if mirrored and found.picture.view == "side" and abs(-across - depth) < abs(across - depth):
+        axis, depth = ACROSS[found.picture.view], found.picture.depth_m
+        across = at[axis]
+        if mirrored and axis == 1 and abs(-across - depth) < abs(across - depth):
             across = -across
-        return place_at(found, pixel, across - depth, sigma)
+        entries = self.project.entries
+        own = sigma_of(f"{path}.{axis}", at[axis], entries)
+        plane = sigma_of(f"photos.{picture_id}.depth_m", depth, entries)
+        return place_at(found, pixel, across - depth, math.hypot(own, plane))
 
     @question(on.entered, on.survey)
     def merged(self, survey_id: str) -> Merge:

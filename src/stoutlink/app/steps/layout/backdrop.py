@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QPainter, QPixmap
 
-from stoutlink.app.canvas.painting import paint, pane_title
+from stoutlink.app.canvas.painting import Frame, paint, pane_title
 from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
@@ -47,7 +47,18 @@ class Backdrop:
             compared = None
         rig, station, ratio = self._workspace.rig, views.station, views.devicePixelRatioF()
         place = (views.size(), views.drawn.place, ratio)
-        key = (t, rig, project.surveys, project.solids, layout.end, layout.pinion_up, station, place, compared)
+        key = (
+            t,
+            rig,
+            project.surveys,
+            project.solids,
+            layout.end,
+            layout.pinion_up,
+            station,
+            place,
+            compared,
+            views.under.stamp(),
+        )
         if self._kept is not None and self._kept[0] == key and station is None:
             return self._kept[1]
         sheet = QPixmap(views.size() * ratio)
@@ -63,6 +74,7 @@ class Backdrop:
             moving=station is not None,
             title_of=views.title_of,
             borders=views.paint_borders,
+            under=views.under.paint,
             compared=None if compared is None or held is None else (compared, held),
         )
         self._kept = (key, sheet)
@@ -87,6 +99,7 @@ def paint_backdrop(
     moving: bool,
     title_of: Callable[[ViewName], str],
     borders: Callable[[QPainter, Theme], None],
+    under: Callable[[QPainter, Frame, ViewName], None],
     compared: tuple[Layout, AxlePose] | None = None,
 ) -> dict[ViewName, list[Note]]:
     """Paint it on a sheet of the views' size; ``moving`` shows the links at ride as ghosts, ``compared`` another
@@ -103,6 +116,7 @@ def paint_backdrop(
         for view in VIEWS:
             p.save()
             p.setClipRect(panes[view])
+            under(p, drawn.frame_of(view), view)
             shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
             if view == "rear":
                 shapes.append(Line(((0.0, -20.0), (0.0, 20.0)), "centreline"))

@@ -11,7 +11,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.steps.working_look import WorkingLook
 from stoutlink.app.widgets.path_drawer import Entry
 from stoutlink.app.widgets.picture import Picture, flow, text
-from stoutlink.core.reports.hand_over import OWNER_CAUTIONS, approvals, photos_of, untested
+from stoutlink.core.reports.hand_over import OWNER_CAUTIONS, approvals, untested
 from stoutlink.core.storage.photos import find_photo
 
 GROUPS = (
@@ -44,7 +44,7 @@ class HandLook(WorkingLook):
         study = self.workspace.study
         self.open_ = untested(study)
         open_ = self.open_
-        lost = [n for n in photos_of(study) if find_photo(self.workspace.file, n) is None]
+        lost = [n for n in study.project.photo_names() if find_photo(self.workspace.photo_home, n) is None]
         now = (
             f"{len(open_)} things stand on the first page as not tested, not done or let through."
             if open_

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 from PyQt6.QtCore import QSignalBlocker, QSize, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.labels import Label
@@ -14,9 +14,11 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
 from stoutlink.app.steps.step import Sheet, focus_field
+from stoutlink.app.steps.tape.photo_look import PhotoLook
 from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
 from stoutlink.app.steps.tape.tape_strip import TapeStrip
 from stoutlink.app.steps.tape.tape_view import TapeView
+from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.survey.survey_merge import Merge
@@ -27,6 +29,10 @@ from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import show
 
+LOOKS = (
+    ("tape", "Tape", "The frame as the tape finds it, and what is in the way."),
+    ("photo", "Photo", "Places measured in a photograph, where the tape does not reach."),
+)
 STOOD = (("ride", "at ride height"), ("bump", "at full bump"), ("stands", "on stands"))
 WAYS = (("forward", "grows forward"), ("rearward", "grows rearward"))
 
@@ -47,7 +53,25 @@ class TapeSheet(Sheet):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
-        outer.addLayout(self._head())
+        head = QHBoxLayout()
+        head.setContentsMargins(14, 8, 14, 4)
+        self.looks = LookBar(LOOKS, "tape_looks", 8, self)
+        self.looks.picked.connect(self.look)
+        head.addWidget(self.looks)
+        self._of_tape = QWidget(self)
+        self._of_tape.setLayout(self._head())
+        head.addSpacing(10)
+        head.addWidget(self._of_tape, 1)
+        outer.addLayout(head)
+        self._stack = QStackedWidget(self)
+        outer.addWidget(self._stack, 1)
+        self.taped = QWidget(self)
+        self._stack.addWidget(self.taped)
+        self.photo = PhotoLook(workspace, self)
+        self._stack.addWidget(self.photo)
+        outer = QVBoxLayout(self.taped)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
         outer.addLayout(self._datum_row())
         middle = QHBoxLayout()
         middle.setSpacing(0)
@@ -66,10 +90,43 @@ class TapeSheet(Sheet):
         self.view.picked.connect(self._picked)
         self.view.picked_solid.connect(self.pick_solid)
         self.drawer.picked_solid.connect(self.pick_solid)
+        self.photo.solid_wanted.connect(self._to_solid)
+        self.photo.survey_wanted.connect(self._to_survey)
+        self.shown = "tape"
+
+    def look(self, key: str) -> None:
+        """Put a look up."""
+        self.shown = key
+        self._again()
+
+    def _to_solid(self, solid_id: str) -> None:
+        self.look("tape")
+        self.pick_solid(solid_id)
+
+    def _to_survey(self, survey_id: str) -> None:
+        self.look("tape")
+        self.show_survey(survey_id)
+
+    def ready(self) -> bool:
+        """Whether what is in view is worked out."""
+        return self.photo.ready() and not self.view.under.busy
+
+    def stop(self) -> None:
+        """Leave off work beside the window."""
+        self.photo.stop()
+        self.view.under.stop()
+
+    def as_text(self) -> str:
+        """The look in words."""
+        return self.photo.as_text() if self.shown == "photo" else ""
+
+    def in_view(self, path: str) -> bool:
+        """Whether what a path is about is to be seen as it is."""
+        return path.startswith("photos.") == (self.shown == "photo")
 
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        row.setContentsMargins(14, 8, 14, 4)
+        row.setContentsMargins(0, 0, 0, 0)
         self.surveys = StillBox(self)
         self.surveys.setObjectName("surveys")
         self.surveys.setAccessibleName("Survey")
@@ -148,8 +205,16 @@ class TapeSheet(Sheet):
         return box
 
     def fit(self) -> None:
-        """Bring the whole survey into view."""
-        self.view.fit()
+        """Bring all of the survey, or of the photo, into view."""
+        if self.shown == "photo":
+            self.photo.canvas.fit()
+        else:
+            self.view.fit()
+
+    def zoom(self, factor: float) -> None:
+        """Draw larger or smaller."""
+        if self.shown == "photo":
+            self.photo.canvas.zoom(factor)
 
     # What is shown
 
@@ -161,6 +226,12 @@ class TapeSheet(Sheet):
         """Show the current project."""
         self._theme = theme
         project = self._workspace.project
+        self.looks.show_picked(self.shown)
+        self._of_tape.setVisible(self.shown == "tape")
+        self._stack.setCurrentWidget(self.photo if self.shown == "photo" else self.taped)
+        if self.shown == "photo":
+            self.photo.refresh(theme)
+            return
         if project.surveys is not self._joined:
             self.drawer.report = ""  # what was left over belongs to readings and places that have changed since
         known = [s.id for s in project.surveys]
@@ -223,6 +294,7 @@ class TapeSheet(Sheet):
         """Work on another survey; what is being typed is taken first, or kept where it was typed."""
         self.strip.take()
         self.strip.editor.setModified(False)
+        self.shown = "tape"
         self.survey_id = survey_id
         self.drawer.point_id = None
         self.strip.column = self.strip.row = 0
@@ -232,6 +304,11 @@ class TapeSheet(Sheet):
     def show_field(self, path: str) -> bool:
         """Put the survey, station or solid of a path in hand."""
         parts = path.split(".")
+        if parts[0] == "photos":
+            self.look("photo")
+            self.photo.show_path(path)
+            return focus_field(self, path)
+        self.look("tape")
         if parts[0] == "solids" and len(parts) > 1:
             self.pick_solid(parts[1])
         elif parts[0] == "surveys" and len(parts) > 1:
@@ -243,6 +320,15 @@ class TapeSheet(Sheet):
     def go(self, finding: Finding) -> None:
         """Bring the reading of a finding into view."""
         parts = finding.subject.split("/")
+        if parts[0].startswith("photo:"):
+            key = parts[0].removeprefix("photo:")
+            one = self._workspace.project.photo(key)
+            marks = () if one is None else tuple(m.id for m in one.marks)
+            kind = "marks" if parts[-1] in marks else "traced"
+            self.look("photo")
+            self.photo.show_path(f"photos.{key}" + (f".{kind}.{parts[1]}" if len(parts) > 1 else ""))
+            return
+        self.look("tape")
         if len(parts) >= 2 and self._workspace.project.survey(parts[0]) is not None:
             self.show_survey(parts[0])
             self._picked(parts[1].split("+")[0])
@@ -265,6 +351,7 @@ class TapeSheet(Sheet):
 
     def pick_solid(self, solid_id: str | None) -> None:
         """Show a solid in the drawer."""
+        self.shown = "tape"
         self.drawer.solid_id = solid_id
         self._again()
 

@@ -8,13 +8,14 @@ from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
-from stoutlink.app.steps.tape.sheet import TapeSheet
+from stoutlink.app.steps.tape.sheet import LOOKS, TapeSheet
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.survey import OutlineSolid, Survey
 from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.dxf_apart import DrawingReader
+from stoutlink.core.storage.photos import SUFFIXES
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.route_state import tape_state
 
@@ -149,6 +150,14 @@ def _commands(shell: Shell) -> list[Command]:
     ]
 
 
+def take_photo(shell: Shell, path: Path) -> None:
+    """Put a photo beside the project and open it to be marked."""
+    sheet = shell.sheet(TapeSheet)
+    shell.show_step("tape")
+    sheet.look("photo")
+    sheet.photo.photos.add(path)
+
+
 def _make(shell: Shell) -> TapeSheet:
     sheet = TapeSheet(shell.workspace, shell.instruments)
     sheet.outline_wanted.connect(lambda: import_outline(shell))
@@ -161,11 +170,12 @@ STEP = Step(
     "The frame as the tape finds it, and the reading that cannot be right.",
     _make,
     tape_state,
-    (),
+    LOOKS,
     _commands,
     lambda shell: [
         Intake(".csv", lambda heading: "station" in heading, lambda path: take_survey(shell, path)),
+        *(Intake(suffix, lambda heading: True, lambda path: take_photo(shell, path)) for suffix in SUFFIXES),
         Intake(".dxf", lambda heading: True, lambda path: take_outline(shell, path)),
     ],
-    owns=("surveys", "solids"),
+    owns=("surveys", "solids", "photos"),
 )

@@ -15,6 +15,7 @@ from stoutlink.app.canvas.lettering import words
 from stoutlink.app.canvas.painting import Frame, paint
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.photo_under import PhotoUnder
 from stoutlink.core.analysis.survey.survey_points import Placed, place_point
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.drawing.rig_views import rig_plan
@@ -41,6 +42,9 @@ class TapeView(QWidget):
         self.setMinimumHeight(240)
         self.setMouseTracking(True)
         self._workspace = workspace
+        self.under = PhotoUnder(workspace, self)
+        """Photos under the views."""
+        self.under.ready.connect(self.update)
         self._theme: Theme | None = None
         self.survey_id: str | None = None
         self.selected: str | None = None
@@ -165,6 +169,7 @@ class TapeView(QWidget):
             self._pan.x(),
             self._pan.y(),
             self._workspace.study.findings_so_far,
+            *self.under.stamp(),
             self.devicePixelRatioF(),
         )
         if self._kept is not None and self._same(self._kept[0], key):
@@ -182,11 +187,15 @@ class TapeView(QWidget):
     def _same(a: object, b: object) -> bool:
         assert isinstance(a, tuple)
         assert isinstance(b, tuple)
-        return all(x is y or (not isinstance(x, tuple) and x == y) for x, y in zip(a, b, strict=True))
+        return len(a) == len(b) and all(
+            x is y or (not isinstance(x, tuple) and x == y) for x, y in zip(a, b, strict=True)
+        )
 
     def _paint_all(self, p: QPainter, t: Theme) -> None:
         project, frames = self._workspace.project, self.frames()
         rig = project.rig
+        for view in VIEWS:
+            self.under.paint(p, frames[view], view)
         ground: list[Shape] = [Line(((-30.0, 0.0), (30.0, 0.0)), "ground")]
         for x, end in ((0.0, rig.rear), (rig.wheelbase_m, rig.front)):
             ground += [Oval((x, end.loaded), (r, r), "tyre") for r in (end.free, 0.55 * end.free)]

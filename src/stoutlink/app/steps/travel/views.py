@@ -239,7 +239,7 @@ class CycleViews(LinkedViews):
         """
         project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
         whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
-        place = (ratio, self.drawn.place)
+        place = (ratio, self.drawn.place, self.under.stamp())
         if (
             self._ground is not None
             and all(a is b for a, b in zip(self._ground[0], whole, strict=True))
@@ -254,6 +254,7 @@ class CycleViews(LinkedViews):
             ride = ride_pose_of(self._workspace.rig, layout.end)
             for view, pane in self.drawn.panes().items():
                 p.setClipRect(pane)
+                self.under.paint(p, self.drawn.frame_of(view), view)
                 shapes: list[Shape] = [Line(((-20.0, 0.0), (20.0, 0.0)), "ground" if view != "plan" else "centreline")]
                 shapes += surveyed_shapes(project, view)
                 shapes += [Line(one.points, "ghost") for one in link_shapes(layout, view, ride, ride.centre)]

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
-from stoutlink.core.document.default_sigma import sigma_of
-from stoutlink.core.document.plane_picture import PlanePicture, Traced
-from stoutlink.core.document.project import Entry
+from stoutlink.core.analysis.survey.survey_points import Placed
+from stoutlink.core.document.default_sigma import TAPE, sigma_of
+from stoutlink.core.document.plane_picture import PictureMark, PlanePicture, Traced
+from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.mechanics.photo_plane import (
     PlanePhoto,
     PlaneRefused,
@@ -23,15 +25,22 @@ ALONG = {"side": -1.0, "plan": 1.0, "rear": 1.0}
 """Across × up of the two coordinates of a view, against the vehicle axis across it: x × z looks to the right."""
 ACROSS = {"side": 1, "plan": 2, "rear": 0}
 """The vehicle axis across a view."""
+AXES = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
+"""The vehicle axes in a view's plane."""
+NEAR_PLANE = 0.03
+"""What is known within this of the plane, m, may be a mark of it."""
+LEAST = 0.001
+"""No place is known better than this, m, 1 σ."""
 IN_PLANE = 1e-4
 """What stands less than this off the plane, m, is in it."""
 
 
 @dataclass(frozen=True, eq=False)
 class PictureFit:
-    """The fit of one picture; ``why`` there is none. ``odd`` names the marks that cannot be right."""
+    """The fit of one picture to its marks, those that count; ``why`` there is none."""
 
     picture: PlanePicture
+    marks: tuple[PictureMark, ...]
     fit: PlanePhoto | None
     why: Refusal | None = None
 
@@ -49,10 +58,12 @@ class Place:
 
 @dataclass(frozen=True)
 class TracedPlaces:
-    """The corners of what is traced."""
+    """The corners of what is traced, and how far across the view it stands, m, with 1 σ."""
 
     traced: Traced
     places: tuple[Place, ...]
+    across: float
+    across_sigma: float
 
     @property
     def why(self) -> Refusal | None:
@@ -74,21 +85,23 @@ def picture_notes(entries: Iterable[Entry], picture_id: str) -> tuple[Entry, ...
 def fit_picture(picture: PlanePicture, entries: Iterable[Entry]) -> PictureFit:
     """Fit a picture to its marks; ``entries`` hold the ± of their places."""
     kept = tuple(entries)
-    plane = np.array([m.at_m for m in picture.marks], dtype=float).reshape(-1, 2)
-    pixels = np.array([m.pixel for m in picture.marks], dtype=float).reshape(-1, 2)
-    sigma = np.array(
-        [
-            [sigma_of(f"photos.{picture.id}.marks.{m.id}.at_m.{k}", m.at_m[k], kept) for k in range(2)]
-            for m in picture.marks
-        ],
-        dtype=float,
-    ).reshape(-1, 2)
+    marks = picture.placed
+    plane = np.array([m.place for m in marks], dtype=float).reshape(-1, 2)
+    pixels = np.array([m.pixel for m in marks], dtype=float).reshape(-1, 2)
+    sigma = np.array([_mark_sigma(picture, m, kept) for m in marks], dtype=float).reshape(-1, 2)
     size = (picture.wide_px, picture.high_px)
     try:
         fit = fit_plane(plane, sigma, pixels, picture.click_px, size, straight=picture.straight)
     except (PlaneRefused, np.linalg.LinAlgError) as why:
-        return PictureFit(picture, None, why.why if isinstance(why, PlaneRefused) else "no_fit")
-    return PictureFit(picture, fit)
+        return PictureFit(picture, marks, None, why.why if isinstance(why, PlaneRefused) else "no_fit")
+    return PictureFit(picture, marks, fit)
+
+
+def _mark_sigma(picture: PlanePicture, mark: PictureMark, entries: tuple[Entry, ...]) -> tuple[float, float]:
+    head = f"photos.{picture.id}.marks.{mark.id}"
+    return sigma_of(f"{head}.across_m", mark.across_m or 0.0, entries), sigma_of(
+        f"{head}.up_m", mark.up_m or 0.0, entries
+    )
 
 
 def place_at(found: PictureFit, pixel: tuple[float, float], off: float = 0.0, off_sigma: float = 0.0) -> Place:
@@ -108,7 +121,7 @@ def place_at(found: PictureFit, pixel: tuple[float, float], off: float = 0.0, of
     sigma = np.sqrt(np.maximum(np.diag(covariance), 0.0))
     if not (np.isfinite(at).all() and np.isfinite(sigma).all()):
         return Place((0.0, 0.0), (0.0, 0.0), "no_fit")
-    marks = np.array([m.at_m for m in picture.marks])
+    marks = np.array([m.place for m in found.marks])
     low, high = marks.min(axis=0), marks.max(axis=0)
     beyond = bool(((at < low - 0.1 * (high - low)) | (at > high + 0.1 * (high - low))).any())
     return Place((float(at[0]), float(at[1])), (float(sigma[0]), float(sigma[1])), None, beyond)
@@ -118,8 +131,42 @@ def trace(found: PictureFit, entries: Iterable[Entry]) -> tuple[TracedPlaces, ..
     """Everything traced from a picture."""
     kept = tuple(entries)
     picture, out = found.picture, []
+    depth_sigma = sigma_of(f"photos.{picture.id}.depth_m", picture.depth_m, kept)
     for one in picture.traced:
         path = f"photos.{picture.id}.traced.{one.id}.off_m"
         off_sigma = 0.0 if abs(one.off_m) < IN_PLANE else sigma_of(path, one.off_m, kept)
-        out.append(TracedPlaces(one, tuple(place_at(found, px, one.off_m, off_sigma) for px in one.pixels)))
+        places = tuple(place_at(found, px, one.off_m, off_sigma) for px in one.pixels)
+        out.append(TracedPlaces(one, places, picture.depth_m + one.off_m, math.hypot(depth_sigma, off_sigma)))
     return tuple(out)
+
+
+@dataclass(frozen=True)
+class Known:
+    """A place of the rig that is known and lies near a picture's plane: what a mark may stand on."""
+
+    name: str
+    at: tuple[float, float]
+    sigma: tuple[float, float]
+
+
+def known_places(project: Project, picture: PlanePicture, placed: Iterable[Placed]) -> tuple[Known, ...]:
+    """Wheel centres and surveyed points within :data:`NEAR_PLANE` of a picture's plane, in its two coordinates; ``placed`` are the surveys' points."""
+    across, axes = ACROSS[picture.view], AXES[picture.view]
+    rig, out = project.rig, []
+    base = sigma_of("rig.wheelbase_m", rig.wheelbase_m, project.entries)
+    for name, x, sx, end in (("rear", 0.0, 0.0, rig.rear), ("front", rig.wheelbase_m, base, rig.front)):
+        half = 0.5 * end.track_m
+        for side, y in (("left", half), ("right", -half)):
+            out.append((f"{name} wheel centre, {side}", (x, y, end.loaded), (sx, TAPE, TAPE)))
+    for one in placed:
+        if one.z is None:
+            continue
+        for y in one.sides:
+            side = "" if abs(y) < NEAR_PLANE else ", left" if y > 0.0 else ", right"
+            name = one.point.name.strip() or f"station {1000.0 * one.x:.0f} mm"
+            out.append((name + side, (one.x, y, one.z), one.sigma))
+    return tuple(
+        Known(name, (at[axes[0]], at[axes[1]]), (max(sigma[axes[0]], LEAST), max(sigma[axes[1]], LEAST)))
+        for name, at, sigma in out
+        if abs(at[across] - picture.depth_m) <= NEAR_PLANE
+    )
