@@ -75,6 +75,10 @@ def questions(project: Project) -> Iterator[Asked]:
     yield "parts_list_of", (None, DAY)
     for survey in project.surveys:
         yield "placed", (survey.id,)
+    for picture in project.photos:
+        for name in ("picture", "traced", "known_places"):
+            yield name, (picture.id,)
+    yield "_picture_findings", ()
     for survey in project.surveys[1:]:
         yield "merged", (survey.id,)
     front, rear = project.donor("front"), project.donor("rear")

@@ -52,6 +52,7 @@ OTHER_HANDS = {
     "WeightItem.weighed": "Weight, items", "WeightBook.items": "Weight, items", "Reading.value_m": "Tape, strip", "Reading.text": "Tape, strip", "SurveyPoint.side": "Tape, strip",
     "SurveyPoint.kind": "Tape, drawer", "SurveyPoint.across": "Tape, drawer", "SurveyPoint.station_edge": "Tape, drawer", "SurveyPoint.height_edge": "Tape, drawer",
     "SurveyPoint.side_edge": "Tape, drawer", "BoxSolid.kind": "Tape, drawer", "TubeSolid.kind": "Tape, drawer", "OutlineSolid.kind": "Tape, drawer", "TubeSolid.path_m": "Tape, drawer",
+    **{f"PlanePicture.{n}": "Photo, put in" for n in ("photo", "wide_px", "high_px")}, "PictureMark.pixel": "Photo, a mark", "Traced.kind": "Photo, hands", "Traced.pixels": "Photo, hands", "Project.photos": "Photo, put in",
     "OutlineSolid.outline_m": "Tape, from a drawing file", "OutlineSolid.view": "Tape, from a drawing file", "ToothPair.ring": "Axle, gear sets", "ToothPair.pinion": "Axle, gear sets",
     "Inspection.when": "Inspect", "InspectionCheck.state": "Inspect, signs", "InspectionCheck.note": "Inspect", "InspectionCheck.cost": "Inspect", "Project.inspections": "Inspect",
     "Price.hours": "Cost, a line", "Project.prices": "Cost, a line", "Project.own_costs": "Cost, Own line", "Project.shelf": "Match, add", "Project.seen": "Seen, add",
@@ -122,6 +123,14 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
     for solid in project.solids:
         tape.pick_solid(solid.id)
         take(tape)
+    tape.look("photo")
+    for picture in project.photos:
+        tape.photo.show_path(f"photos.{picture.id}")
+        take(tape)
+        for one in (*picture.marks[:1], *picture.traced):
+            kind = "marks" if one in picture.marks else "traced"
+            tape.photo.show_path(f"photos.{picture.id}.{kind}.{one.id}")
+            take(tape)
     for end in ("front", "rear"):
         window.workspace.set_end(end)
         window.show_step("donors")

@@ -26,6 +26,7 @@ from stoutlink.core.editing import (
     layout_edits,
     link_edits,
     log_edits,
+    picture_edits,
     plan_edits,
     spring_edits,
     steering_edits,
@@ -112,6 +113,12 @@ def one_of_each(p: Project) -> list[Edit]:
         log_edits.MarkFelt(p.log.runs[0].id, "leans", 3),
         log_edits.PutBack(then(p, p.log.runs[1]), "second"),
         log_edits.CareWasDone(p.log.care[0].id, CareDone(when="2026-11-29", driven_m=5e5)),
+        picture_edits.StandOn("right-rail", "m2", "tail tube", (0.5, 0.7), (0.004, 0.002)),
+        picture_edits.PivotFromPicture(
+            edits.MovePivot("rear-a", "upper_left", "frame", UPPER),
+            ("layouts.rear-a.links.upper_left.frame_pivot_m.0",),
+            (0.003,),
+        ),
         log_edits.AddRunPhoto(p.log.runs[0].id, "1" * 64 + ".png"),
         plan_edits.CloseDay("2026-09-22", "Left as it is.", "Ida"),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
@@ -196,7 +203,7 @@ def test_done_undone_and_redone_it_is_the_same_and_shares_what_it_did_not_touch(
 
 
 def test_all_are_done(rig: Project) -> None:
-    assert len(one_of_each(rig)) == 65
+    assert len(one_of_each(rig)) == 67
 
 
 @pytest.mark.parametrize(

@@ -294,7 +294,7 @@ def place_of(fit: PlanePhoto, pixel: tuple[float, float], pixel_sigma: float) ->
 
 
 def pixel_of(fit: PlanePhoto, place: Array) -> Array:
-    """Where places ``(n, 2)`` m of the plane of a ``fit`` are seen: ``(n, 2)`` px right and down; ``nan`` for those beyond its horizon. Source: as :func:`fit_plane`.
+    """Where each ``place`` ``(n, 2)`` m of the plane of a ``fit`` is seen: ``(n, 2)`` px right and down; ``nan`` for those beyond its horizon. Source: as :func:`fit_plane`.
 
     >>> at = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
     >>> fit = fit_plane(at, np.full((4, 2), 1e-3), at * 100.0 + 50.0, 1.0, (200, 200))

@@ -20,7 +20,7 @@ from stoutlink.core.document.plane_picture import PlanePicture, TracedKind
 
 Flat = tuple[float, float]
 Hand = Literal["", "mark", "point", "line", "outline"]
-HANDS = "Click sets a mark or a corner, drag moves one, drag beside them moves the picture, the wheel enlarges; arrows nudge what is picked, Delete takes it away."
+HANDS = "Click sets a mark or a corner, drag moves one, drag beside them moves the picture, the wheel enlarges; arrows nudge what is picked, comma and full stop go from one to the next, Delete takes it away."
 HIT = 10.0
 SMALLEST, LARGEST = 0.02, 40.0
 RESIDUALS = 10.0
@@ -355,9 +355,9 @@ class PhotoCanvas(QWidget):
             step = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
             to = np.clip(np.array(pixel) + step * np.array(way), 0.0, None)
             self.moved.emit(picked, (float(to[0]), float(to[1])), f"nudge {picked}")
-        elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp) and self.spots():
+        elif key in (Qt.Key.Key_Period, Qt.Key.Key_Comma) and self.spots():
             every = [spot for spot, _ in self.spots()]
-            step = 1 if key == Qt.Key.Key_PageDown else -1
+            step = 1 if key == Qt.Key.Key_Period else -1
             self.picked.emit(every[(every.index(picked) + step) % len(every)] if picked in every else every[0])
         else:
             super().keyPressEvent(event)

@@ -197,6 +197,7 @@ class PhotoLook(Look):
         found = None if one is None else study.picture(one.id)
         places = () if one is None else study.traced(one.id)
         self.now.setText("" if found is None else fit_words(found))
+        self.now.setVisible(found is not None)
         mark, traced = self.mark if self.group == "mark" else None, self.traced if self.group == "traced" else None
         self.more.setText(
             NO_PHOTO if one is None or found is None else picked_words(one, found, places, mark, traced, unit)
