@@ -22,6 +22,7 @@ from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
 from stoutlink.core.reports.part_results import bench_results, made_results, set_results
+from stoutlink.core.reports.picture_results import picture_results
 from stoutlink.core.reports.seen_table import seen_results
 from stoutlink.core.study.axle import AxleStudy
 from stoutlink.core.study.study import Study
@@ -70,6 +71,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
             },
         },
         "surveys": [_survey(study, one) for one in project.surveys],
+        "photos": picture_results(study),
         "solids": [
             {
                 "id": s.id,
