@@ -127,9 +127,8 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
     for picture in project.photos:
         tape.photo.show_path(f"photos.{picture.id}")
         take(tape)
-        for one in (*picture.marks[:1], *picture.traced):
-            kind = "marks" if one in picture.marks else "traced"
-            tape.photo.show_path(f"photos.{picture.id}.{kind}.{one.id}")
+        for where in (*(f"marks.{m.id}" for m in picture.marks[:1]), *(f"traced.{t.id}" for t in picture.traced)):
+            tape.photo.show_path(f"photos.{picture.id}.{where}")
             take(tape)
     for end in ("front", "rear"):
         window.workspace.set_end(end)

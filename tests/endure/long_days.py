@@ -543,6 +543,8 @@ class Hands:
             self.fault("the file does not hold the project")
         past, future, saved = w.session._past, w.session._future, w.session.saved
         w.session.project = fresh
+        if w._study is not None:
+            w._study.answers.forget()  # whoever still holds it shall not hold what it knew
         w._study = Study(fresh)
         assert (past, future, saved) == (w.session._past, w.session._future, w.session.saved)
         w.changed.emit()

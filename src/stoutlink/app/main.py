@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import QApplication, QSplashScreen
 from stoutlink import __version__
 from stoutlink.app.canvas.view_geometry import PANES
 from stoutlink.app.desk import desktop_entry, dialogs, theme
+from stoutlink.app.desk.giving_back import one_heap
 from stoutlink.app.desk.memory import Drawing, Memory, recalled, remember
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.shell.window import MainWindow
@@ -120,6 +121,7 @@ def _asked_to_end(app: QApplication, window: MainWindow) -> None:
 
 def make_app(theme_name: str) -> QApplication:
     """The application with fonts and theme in force."""
+    one_heap()
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("stout-link")

@@ -193,10 +193,12 @@ class Background(QObject, Generic[T]):
         if self._next is not None:
             self._begin()
             return
-        if isinstance(job.failed, StoutError) and self._failed is not None:
-            self._failed(job.failed)
+        done, failed = self._done, self._failed
+        self._done = self._moved = self._failed = None  # what they were made from is held no longer
+        if isinstance(job.failed, StoutError) and failed is not None:
+            failed(job.failed)
             return
         if job.failed is not None:
             raise job.failed
-        if job.wanted and job.answer is not None and self._done is not None:
-            self._done(job.answer)
+        if job.wanted and job.answer is not None and done is not None:
+            done(job.answer)

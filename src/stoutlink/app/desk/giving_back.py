@@ -12,6 +12,8 @@ from PyQt6.QtCore import QObject, QTimer
 from stoutlink.app.desk.background import AHEAD, Background, Progress
 
 EVERY_MS = 20_000
+ARENA_MAX = -8
+"""``M_ARENA_MAX`` of the GNU C library."""
 
 
 def _trimmer() -> Callable[[int], int] | None:
@@ -20,6 +22,14 @@ def _trimmer() -> Callable[[int], int] | None:
         return ctypes.CDLL(None).malloc_trim
     except (OSError, AttributeError):
         return None
+
+
+def one_heap() -> None:
+    """Have all threads take their memory from one heap: each of a heap of its own keeps what its largest work took."""
+    try:
+        ctypes.CDLL(None).mallopt(ARENA_MAX, 1)
+    except (OSError, AttributeError):
+        return  # another C library
 
 
 class GivingBack(QObject):

@@ -23,7 +23,7 @@ from stoutlink.core.document.bench import ASSEMBLIES, Assembly
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.housing import HousingQuestions
-from stoutlink.core.study.question import question
+from stoutlink.core.study.question import FEW, question
 from stoutlink.core.study.swap import SwapQuestions
 from stoutlink.core.study.travel import TravelQuestions
 from stoutlink.core.study.vehicle import ENDS
@@ -248,6 +248,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
         *(on.vehicle, on.entered, on.chosen, on.plans, on.shelf, on.layouts_used, on.joints, on.notes_on_rig, on.units),
         *(on.choosing, on.money, on.survey, on.layouts_named, on.pinions),
         *(on.gears, on.stations, on.welding, on.made_parts, on.at_the_bench, on.bolts, on.cases, on.brakes, on.travels),
+        keep=FEW,
     )
     def _bench(self) -> Bench:
         """Cards and what follows from all of them together; asked for many times while nothing changes."""

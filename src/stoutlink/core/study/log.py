@@ -19,7 +19,7 @@ from stoutlink.core.document.log import FeltWord, Run, RunNumber
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.parts_list import PartsListQuestions
-from stoutlink.core.study.question import known, question, rests_on_the_same
+from stoutlink.core.study.question import FEW, known, question, rests_on_the_same
 from stoutlink.core.study.travel import TravelQuestions
 from stoutlink.core.study.vehicle import ENDS, Going, go_on
 
@@ -94,7 +94,7 @@ class LogQuestions(PartsListQuestions):
         axles = self._axles()
         return self.hill_of(axles.get("front"), axles.get("rear"), self.locked if locked is None else locked)
 
-    @question(on.entered, on.vehicle, on.chosen, on.plans, on.choosing, on.hill)
+    @question(on.entered, on.vehicle, on.chosen, on.plans, on.choosing, on.hill, keep=FEW)
     def hill_of(self, front: AxleTravel | None, rear: AxleTravel | None, locked: tuple[bool, bool]) -> HillFound | str:
         """The rig over the hill on axles cycled."""
         self.require("stance", "weight", "train")

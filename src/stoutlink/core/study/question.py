@@ -21,6 +21,8 @@ Part = Callable[..., object]
 """``(study, *arguments of the question) -> value``; further arguments are left out where a part does not want them."""
 KEPT = 6
 """Answers kept of one question about one end: undo and redo find theirs again."""
+FEW = 3
+"""Of questions whose answers, or what they are asked of, are megabytes: a whole travel."""
 
 
 class GivenUp(Exception):
@@ -36,6 +38,10 @@ class Answers:
     def of(self, name: tuple[str, ...], most: int) -> LastAnswers:
         """The last answers to one question."""
         return self._kept.setdefault(name, LastAnswers(most, same_parts))
+
+    def forget(self) -> None:
+        """Keep nothing of what was answered so far: nobody asks these studies any more."""
+        self._kept = {}
 
 
 class Asked:

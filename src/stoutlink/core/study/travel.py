@@ -21,7 +21,7 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap, travel_map
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study import parts as on
-from stoutlink.core.study.question import GivenUp, known, question, rests_on_the_same
+from stoutlink.core.study.question import FEW, GivenUp, known, question, rests_on_the_same
 from stoutlink.core.study.vehicle import ENDS, End, Going, VehicleQuestions, go_on
 
 if TYPE_CHECKING:
@@ -35,7 +35,7 @@ class TravelQuestions(VehicleQuestions):
     axles: dict[str, AxleStudy]
     """Both axles, as the study has them."""
 
-    @question(on.vehicle, on.layout, on.joints)
+    @question(on.vehicle, on.layout, on.joints, keep=FEW)
     def best_steering_holes(self, end: str, travel: AxleTravel, *, going: Going = go_on) -> tuple[HoleChoice, ...]:
         """Every combination of holes of both arms and the panhard's brackets, the best first."""
         layout = self.project.layout(end)
@@ -56,6 +56,7 @@ class TravelQuestions(VehicleQuestions):
     @question(
         *(on.entered, on.vehicle, on.layout, on.joints, on.schools, on.chosen, on.plans, on.grip),
         *(on.loads, on.solids, on.survey, on.lines_placed),
+        keep=FEW,
     )
     def travel(self, end: str, *, going: Going = go_on) -> AxleTravel | None:
         """The axle cycled; ``None`` without a layout. Raises where :meth:`motion` does, and :class:`GivenUp`."""
@@ -101,17 +102,17 @@ class TravelQuestions(VehicleQuestions):
         """What is nearest at a pose of a travel, measured as the axle stands."""
         return () if posed is None or travel is None else nearest(posed, near_pairs(travel, row, column))
 
-    @question()
+    @question(keep=FEW)
     def map_of(self, travel: AxleTravel) -> TravelMap:
         """Every pose of a travel judged."""
         return travel_map(travel)
 
-    @question(on.entered, on.vehicle, on.chosen, on.plans, on.survey)
+    @question(on.entered, on.vehicle, on.chosen, on.plans, on.survey, keep=FEW)
     def bump_sheet(self, travel: AxleTravel) -> BumpSheet:
         """What there is to measure on an axle at its stops."""
         return bump_sheet(self.project, self.true.rig, travel)
 
-    @question(on.units)
+    @question(on.units, keep=2 * FEW)  # of both axles
     def _travel_findings(self, travel: AxleTravel) -> tuple[Finding, ...]:
         return tuple(travel_findings(travel, self.map_of(travel), self.project.settings.units))
 
@@ -145,7 +146,7 @@ class TravelQuestions(VehicleQuestions):
                 out[end] = None
         return out
 
-    @question(on.vehicle, on.choosing, on.loads, on.schools)
+    @question(on.vehicle, on.choosing, on.loads, on.schools, keep=FEW)
     def _behaviour(self, front: AxleTravel | None, rear: AxleTravel | None) -> Behaviour:
         self.require("stance", "weight", "train")
         return behaviour(self.project, self.true.rig, {"front": front, "rear": rear})
@@ -155,7 +156,7 @@ class TravelQuestions(VehicleQuestions):
         used = self._axles() if axles is None else axles
         return self._laden(used.get("front"), used.get("rear"))
 
-    @question(on.entered, on.vehicle, on.schools, on.cases_said)
+    @question(on.entered, on.vehicle, on.schools, on.cases_said, keep=FEW)
     def _laden(self, front: AxleTravel | None, rear: AxleTravel | None) -> tuple[Laden, ...]:
         self.require("stance", "weight", "train")
         both: Axles = {"front": front, "rear": rear}
