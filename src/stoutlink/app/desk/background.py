@@ -108,6 +108,7 @@ class WorkQueue:
                 if job.wanted:
                     job.answer, job.failed = answer, failed
                 job.over.set()
+            del job, answer, failed  # while nothing is waiting, nothing is held
 
 
 QUEUE = WorkQueue()
