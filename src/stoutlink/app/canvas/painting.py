@@ -197,6 +197,9 @@ def _balance(p: QPainter, c: QPointF, r: float, t: Theme) -> None:
 
 def pane_title(p: QPainter, t: Theme, pane: QRectF, words: str) -> None:
     """What a view shows, in the upper right corner of its pane."""
-    p.setPen(t.quiet)
     p.setFont(font(9))
-    p.drawText(pane.adjusted(10, 6, -10, -6), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight, words)
+    room = pane.adjusted(10, 6, -10, -6)
+    flags = Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight
+    p.fillRect(p.boundingRect(room, flags, words).adjusted(-4, -1, 4, 1), _veil(t.sheet, 170))
+    p.setPen(t.quiet)
+    p.drawText(room, flags, words)

@@ -19,7 +19,7 @@ from stoutlink.core.storage.photos import find_photo
 
 MOST_WIDE = 2400
 """Pixels a side a photo is unpacked to before it is laid true."""
-STRENGTH = 0.45
+STRENGTH = 0.35
 """How strongly it is drawn."""
 
 

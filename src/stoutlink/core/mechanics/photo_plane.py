@@ -38,6 +38,10 @@ ODD = 3.72
 """A good mark is off by more of its 1 σ once in a thousand (χ², two degrees of freedom)."""
 CHECKED = 1e-3
 """Part of a mark's error that must show in what is left over, for anything to be said of it."""
+STEEP = 0.05
+"""Where the picture moves less than this part of what the plane does, the lens's fitted bending turns back."""
+NEAREST = 0.9
+"""What stands off the plane by more than this part of the way to the camera cannot be meant."""
 IN_LINE = 0.02
 """Marks whose spread across their best line is less than this part of that along it are in line."""
 
@@ -242,36 +246,70 @@ def _fitted(begin: Array, told: Array, told_sigma: Array, clicked: Array, click:
     return _Fit(theta, covariance, left, w, float((white**2).sum()))
 
 
-def _straight(theta: Array, pixel: Array) -> Array:
-    """The place a pixel ``(2,)`` in the fit's units would have without the lens's bending."""
+def _straight(theta: Array, pixels: Array) -> tuple[Array, NDArray[np.bool_]]:
+    """The places pixels ``(n, 2)`` in the fit's units would have without the lens's bending, and where it has turned back ``(n,)``."""
     k1, k2 = theta[8], theta[9]
-    r = float(np.hypot(*pixel))
-    if r == 0.0:
-        return pixel
-    at = r
+    r = np.hypot(pixels[:, 0], pixels[:, 1])
+    at, lost = r.copy(), np.zeros(len(r), dtype=bool)
     for _ in range(60):
         slope = 1.0 + 3.0 * k1 * at**2 + 5.0 * k2 * at**4
-        if slope <= 0.05:
-            raise PlaneRefused("lens")
-        step = (at * (1.0 + k1 * at**2 + k2 * at**4) - r) / slope
-        at -= step
-        if abs(step) < 1e-13:
+        lost |= slope <= STEEP
+        step = np.where(lost, 0.0, (at * (1.0 + k1 * at**2 + k2 * at**4) - r) / np.where(lost, 1.0, slope))
+        at = at - step
+        if np.abs(step).max(initial=0.0) < 1e-13:
             break
-    else:
-        raise PlaneRefused("lens")
-    if at <= 0.0 or 1.0 + 3.0 * k1 * at**2 + 5.0 * k2 * at**4 <= 0.05:
-        raise PlaneRefused("lens")
-    return np.asarray(pixel * (at / r))
+    lost |= (np.abs(step) > 1e-9) | (at < 0.0) | (1.0 + 3.0 * k1 * at**2 + 5.0 * k2 * at**4 <= STEEP)
+    return pixels * np.where(r > 0.0, at / np.maximum(r, 1e-300), 1.0)[:, None], lost
 
 
-def _back(theta: Array, pixel: Array) -> Array:
-    """The place in the plane ``(2,)`` of a pixel ``(2,)``, both in the fit's units."""
-    x = _straight(theta, pixel)
+def _back(theta: Array, pixels: Array) -> tuple[Array, list[Refusal | None]]:
+    """The places in the plane ``(n, 2)`` of pixels ``(n, 2)``, both in the fit's units, and why one cannot be had."""
+    x, lost = _straight(theta, pixels)
     h = np.append(theta[:8], 1.0).reshape(3, 3)
-    p = np.linalg.solve(h, np.append(x, 1.0))
-    if p[2] <= 1e-9 * np.abs(p).max():  # nothing of the plane in front of the camera is seen there
-        raise PlaneRefused("horizon")
-    return np.asarray(p[:2] / p[2])
+    p = np.linalg.solve(h, np.column_stack([x, np.ones(len(x))]).T).T
+    # nothing of the plane in front of the camera is seen at or above its horizon
+    above = p[:, 2] <= 1e-9 * np.abs(p).max(axis=1)
+    why: list[Refusal | None] = ["lens" if a else "horizon" if b else None for a, b in zip(lost, above, strict=True)]
+    return np.where((lost | above)[:, None], 0.0, p[:, :2] / np.where(above, 1.0, p[:, 2])[:, None]), why
+
+
+def places_of(
+    fit: PlanePhoto,
+    pixels: Array,
+    pixel_sigma: float,
+    off: float = 0.0,
+    off_sigma: float = 0.0,
+    focal_35mm: float | None = None,
+) -> tuple[Array, Array, tuple[Refusal | None, ...]]:
+    """Where ``pixels`` ``(n, 2)`` (right, down, px, 1 σ ``pixel_sigma``) of the ``fit`` lie when what is seen there stands ``off`` the plane, m, 1 σ ``off_sigma``
+    (along across × up): ``(n, 2)`` m, covariances ``(n, 2, 2)`` m², and why one cannot be had ``(n,)``, at or above the plane's horizon or where the lens's
+    bending turns back. Off the plane the line of sight is followed from where the camera was (``focal_35mm`` mm as for :func:`camera_of`, which may raise
+    :class:`PlaneRefused`). Source: as :func:`fit_plane`; similar triangles along the line of sight; errors by first order.
+
+    >>> at = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
+    >>> fit = fit_plane(at, np.full((4, 2), 1e-6), at * 100.0 + 50.0, 1.0, (200, 200))
+    >>> (np.round(places_of(fit, np.array([[150.0, 50.0], [50.0, 100.0]]), 1.0)[0], 3) + 0.0).tolist()
+    [[1.0, 0.0], [0.0, 0.5]]
+    """
+    (middle, scale), (centre, half) = fit.plane, fit.picture
+    p, why = _back(fit.theta, (np.asarray(pixels, dtype=float) - centre) / half)
+    _, by_theta, by_point = _seen(fit.theta, p)
+    inverse = np.linalg.inv(by_point)
+    click = (pixel_sigma / half) ** 2 * (inverse @ inverse.swapaxes(1, 2))
+    flat = -inverse @ by_theta
+    if off == 0.0:
+        return middle + scale * p, scale**2 * (flat @ fit.covariance @ flat.swapaxes(1, 2) + click), tuple(why)
+    _, eye, move = _camera(fit, focal_35mm)
+    part = off / scale / eye[2]
+    if part >= NEAREST:
+        raise PlaneRefused("behind")
+    way = eye[:2] - p
+    whole = np.zeros((len(p), 2, 11))
+    whole[:, :, :10] = (1.0 - part) * flat
+    whole += part * (move[:2] - way[:, :, None] * move[2] / eye[2])
+    spread = whole @ _errors(fit) @ whole.swapaxes(1, 2) + (1.0 - part) ** 2 * click
+    spread += way[:, :, None] * way[:, None, :] * (off_sigma / scale / eye[2]) ** 2
+    return middle + scale * (p + part * way), scale**2 * spread, tuple(why)
 
 
 def place_of(fit: PlanePhoto, pixel: tuple[float, float], pixel_sigma: float) -> tuple[Array, Array]:
@@ -284,13 +322,10 @@ def place_of(fit: PlanePhoto, pixel: tuple[float, float], pixel_sigma: float) ->
     >>> [round(float(v), 3) for v in place], round(float(np.sqrt(covariance[0, 0])), 4)
     ([1.0, 0.0], 0.0141)
     """
-    (middle, scale), (centre, half) = fit.plane, fit.picture
-    q = (np.array(pixel) - centre) / half
-    p = _back(fit.theta, q)
-    _, by_theta, by_point = _seen(fit.theta, p[None])
-    inverse = np.linalg.inv(by_point[0])
-    spread = by_theta[0] @ fit.covariance @ by_theta[0].T + np.eye(2) * (pixel_sigma / half) ** 2
-    return middle + scale * p, scale**2 * (inverse @ spread @ inverse.T)
+    at, covariance, why = places_of(fit, np.array([pixel]), pixel_sigma)
+    if why[0] is not None:
+        raise PlaneRefused(why[0])
+    return at[0], covariance[0]
 
 
 def pixel_of(fit: PlanePhoto, place: Array) -> Array:
@@ -420,20 +455,7 @@ def place_off(
     >>> [round(float(v), 3) for v in place_off(fit, (300.0, 200.0), 0.1, -1.0, 0.0, 21.6333)[0]]
     [0.646, 0.0]
     """
-    (middle, scale), (centre, half) = fit.plane, fit.picture
-    q = (np.array(pixel) - centre) / half
-    p = _back(fit.theta, q)
-    _, eye, move = _camera(fit, focal_35mm)
-    part = off / scale / eye[2]
-    if part >= 0.9:
-        raise PlaneRefused("behind")
-    _, by_theta, by_point = _seen(fit.theta, p[None])
-    inverse = np.linalg.inv(by_point[0])
-    flat = np.zeros((2, 11))
-    flat[:, :10] = -inverse @ by_theta[0]
-    way = eye[:2] - p
-    whole = (1.0 - part) * flat + part * (move[:2] - way[:, None] * move[2] / eye[2])
-    spread = whole @ _errors(fit) @ whole.T
-    spread += (1.0 - part) ** 2 * (inverse @ inverse.T) * (pixel_sigma / half) ** 2
-    spread += np.outer(way, way) * (off_sigma / scale / eye[2]) ** 2
-    return middle + scale * (p + part * way), scale**2 * spread
+    at, covariance, why = places_of(fit, np.array([pixel]), pixel_sigma, off, off_sigma, focal_35mm)
+    if why[0] is not None:
+        raise PlaneRefused(why[0])
+    return at[0], covariance[0]

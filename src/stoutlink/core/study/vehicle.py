@@ -18,7 +18,7 @@ from stoutlink.core.analysis.survey.traced import (
     fit_picture,
     known_places,
     picture_notes,
-    place_at,
+    places_at,
     trace,
 )
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle, effective_vehicle
@@ -143,7 +143,7 @@ class VehicleQuestions(Asked):
         entries = self.project.entries
         own = sigma_of(f"{path}.{axis}", at[axis], entries)
         plane = sigma_of(f"photos.{picture_id}.depth_m", depth, entries)
-        return place_at(found, pixel, across - depth, math.hypot(own, plane))
+        return places_at(found, (pixel,), across - depth, math.hypot(own, plane))[0]
 
     @question(on.entered, on.survey)
     def merged(self, survey_id: str) -> Merge:

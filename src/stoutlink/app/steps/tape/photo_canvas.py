@@ -20,7 +20,7 @@ from stoutlink.core.document.plane_picture import PlanePicture, TracedKind
 
 Flat = tuple[float, float]
 Hand = Literal["", "mark", "point", "line", "outline"]
-HANDS = "Click sets a mark or a corner, drag moves one, drag beside them moves the picture, the wheel enlarges; arrows nudge what is picked, comma and full stop go from one to the next, Delete takes it away."
+HANDS = "Click sets a mark or a corner (Space: in the middle of the view), drag moves one, drag beside them moves the picture, the wheel enlarges; arrows nudge what is picked, comma and full stop go from one to the next, Delete takes it away."
 HIT = 10.0
 SMALLEST, LARGEST = 0.02, 40.0
 RESIDUALS = 10.0
@@ -302,8 +302,12 @@ class PhotoCanvas(QWidget):
         spot, start, going = held
         if going or spot is not None or not self.shown.hand:
             return
+        self._set(start, one)
+
+    def _set(self, start: QPointF, one: PlanePicture) -> None:
+        """What the hand sets, at a place of the widget; nothing beside the picture."""
         off = (start - self._origin) / self._scale
-        if not (0.0 <= off.x() <= one.wide_px and 0.0 <= off.y() <= one.high_px):
+        if not self.shown.hand or not (0.0 <= off.x() <= one.wide_px and 0.0 <= off.y() <= one.high_px):
             return
         if self.shown.hand in ("mark", "point"):
             self.put.emit(self.back(start))
@@ -349,6 +353,8 @@ class PhotoCanvas(QWidget):
         elif key == Qt.Key.Key_Backspace and self.pending:
             self.pending.pop()
             self.update()
+        elif key == Qt.Key.Key_Space and self.shown.picture is not None:
+            self._set(QPointF(0.5 * self.width(), 0.5 * self.height()), self.shown.picture)
         elif key == Qt.Key.Key_Delete and picked is not None:
             self.removed.emit()
         elif way is not None and picked is not None and pixel is not None:

@@ -17,8 +17,7 @@ from stoutlink.core.mechanics.photo_plane import (
     PlaneRefused,
     Refusal,
     fit_plane,
-    place_of,
-    place_off,
+    places_of,
 )
 
 ALONG = {"side": -1.0, "plan": 1.0, "rear": 1.0}
@@ -104,27 +103,35 @@ def _mark_sigma(picture: PlanePicture, mark: PictureMark, entries: tuple[Entry, 
     )
 
 
-def place_at(found: PictureFit, pixel: tuple[float, float], off: float = 0.0, off_sigma: float = 0.0) -> Place:
-    """Where a pixel lies when it stands ``off`` the plane, m, 1 σ ``off_sigma``, along the vehicle axis across the view."""
+def places_at(
+    found: PictureFit, pixels: tuple[tuple[float, float], ...], off: float = 0.0, off_sigma: float = 0.0
+) -> tuple[Place, ...]:
+    """Where pixels lie when they stand ``off`` the plane, m, 1 σ ``off_sigma``, along the vehicle axis across the view."""
     picture, fit = found.picture, found.fit
     if fit is None:
-        return Place((0.0, 0.0), (0.0, 0.0), found.why)
+        return (_none(found.why),) * len(pixels)
+    away = 0.0 if abs(off) < IN_PLANE else ALONG[picture.view] * off
     try:
-        if abs(off) < IN_PLANE:
-            at, covariance = place_of(fit, pixel, picture.click_px)
-        else:
-            at, covariance = place_off(
-                fit, pixel, picture.click_px, ALONG[picture.view] * off, off_sigma, picture.focal_mm
-            )
-    except (PlaneRefused, np.linalg.LinAlgError) as why:
-        return Place((0.0, 0.0), (0.0, 0.0), why.why if isinstance(why, PlaneRefused) else "no_fit")
-    sigma = np.sqrt(np.maximum(np.diag(covariance), 0.0))
-    if not (np.isfinite(at).all() and np.isfinite(sigma).all()):
-        return Place((0.0, 0.0), (0.0, 0.0), "no_fit")
+        at, covariance, why = places_of(fit, np.array(pixels), picture.click_px, away, off_sigma, picture.focal_mm)
+    except (PlaneRefused, np.linalg.LinAlgError) as refused:
+        return (_none(refused.why if isinstance(refused, PlaneRefused) else "no_fit"),) * len(pixels)
+    sigma = np.sqrt(np.maximum(np.diagonal(covariance, axis1=1, axis2=2), 0.0))
     marks = np.array([m.place for m in found.marks])
     low, high = marks.min(axis=0), marks.max(axis=0)
-    beyond = bool(((at < low - 0.1 * (high - low)) | (at > high + 0.1 * (high - low))).any())
-    return Place((float(at[0]), float(at[1])), (float(sigma[0]), float(sigma[1])), None, beyond)
+    beyond = ((at < low - 0.1 * (high - low)) | (at > high + 0.1 * (high - low))).any(axis=1)
+    sure = np.isfinite(np.hstack([at, sigma])).all(axis=1)
+    return tuple(
+        _none(no)
+        if no is not None
+        else Place((float(a[0]), float(a[1])), (float(s[0]), float(s[1])), None, bool(out))
+        if fine
+        else _none("no_fit")
+        for a, s, no, out, fine in zip(at, sigma, why, beyond, sure, strict=True)
+    )
+
+
+def _none(why: Refusal | None) -> Place:
+    return Place((0.0, 0.0), (0.0, 0.0), why)
 
 
 def trace(found: PictureFit, entries: Iterable[Entry]) -> tuple[TracedPlaces, ...]:
@@ -135,7 +142,7 @@ def trace(found: PictureFit, entries: Iterable[Entry]) -> tuple[TracedPlaces, ..
     for one in picture.traced:
         path = f"photos.{picture.id}.traced.{one.id}.off_m"
         off_sigma = 0.0 if abs(one.off_m) < IN_PLANE else sigma_of(path, one.off_m, kept)
-        places = tuple(place_at(found, px, one.off_m, off_sigma) for px in one.pixels)
+        places = places_at(found, one.pixels, one.off_m, off_sigma)
         out.append(TracedPlaces(one, places, picture.depth_m + one.off_m, math.hypot(depth_sigma, off_sigma)))
     return tuple(out)
 
