@@ -201,6 +201,9 @@ def test_known_places_lie_near_the_plane(basalt: Project) -> None:
     ).known_places("shot")
     assert "rear wheel centre, right" in [k.name for k in wheel]
     assert next(k for k in wheel if k.name.startswith("rear")).at == (0.0, basalt.rig.rear.loaded)
+    starter = read_project(demo_file("starter.stoutlink"))
+    nobody = msgspec.structs.replace(picture_of(), depth_m=-0.5 * starter.rig.rear.track_m)
+    assert study_of(starter, nobody).known_places("shot") == ()  # nobody has said where its wheels are
     study = study_of(basalt, picture_of())
     edit: Edit = StandOn("shot", "m1", "tail tube, right", (0.5, 0.7), (0.004, 0.002))
     after = edit.apply(study.project)

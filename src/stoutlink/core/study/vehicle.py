@@ -123,12 +123,12 @@ class VehicleQuestions(Asked):
         found = self.picture(picture_id)
         return () if found is None else trace(found, picture_notes(self.project.entries, picture_id))
 
-    @question(on.entered, on.survey, on.pictures)
+    @question(on.entered, on.vehicle, on.survey, on.pictures, on.units)
     def known_places(self, picture_id: str) -> tuple[Known, ...]:
         """Places near a picture's plane that a mark may stand on."""
         one = self.project.photo(picture_id)
         placed = [p for survey in self.project.surveys for p in self.placed(survey.id)]
-        return () if one is None else known_places(self.project, one, placed)
+        return () if one is None else known_places(self.project, one, placed, wheels=not self.needed("stance"))
 
     def seen_at(self, picture_id: str, pixel: tuple[float, float], at: Point, path: str, *, mirrored: bool) -> Place:
         """Where in its plane a pixel of a picture lies when what is seen there is as far across the view as the point ``at`` of ``path``, m; of a

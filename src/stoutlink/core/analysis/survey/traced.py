@@ -19,6 +19,7 @@ from stoutlink.core.mechanics.photo_plane import (
     fit_plane,
     places_of,
 )
+from stoutlink.core.quantity.shown import show
 
 ALONG = {"side": -1.0, "plan": 1.0, "rear": 1.0}
 """Across × up of the two coordinates of a view, against the vehicle axis across it: x × z looks to the right."""
@@ -156,12 +157,16 @@ class Known:
     sigma: tuple[float, float]
 
 
-def known_places(project: Project, picture: PlanePicture, placed: Iterable[Placed]) -> tuple[Known, ...]:
-    """Wheel centres and surveyed points within :data:`NEAR_PLANE` of a picture's plane, in its two coordinates; ``placed`` are the surveys' points."""
+def known_places(
+    project: Project, picture: PlanePicture, placed: Iterable[Placed], *, wheels: bool = True
+) -> tuple[Known, ...]:
+    """Wheel centres and surveyed points within :data:`NEAR_PLANE` of a picture's plane, in its two coordinates; ``placed`` are the surveys' points,
+    ``wheels``: somebody has said where they stand."""
     across, axes = ACROSS[picture.view], AXES[picture.view]
     rig, out = project.rig, []
     base = sigma_of("rig.wheelbase_m", rig.wheelbase_m, project.entries)
-    for name, x, sx, end in (("rear", 0.0, 0.0, rig.rear), ("front", rig.wheelbase_m, base, rig.front)):
+    stand = () if not wheels else (("rear", 0.0, 0.0, rig.rear), ("front", rig.wheelbase_m, base, rig.front))
+    for name, x, sx, end in stand:
         half = 0.5 * end.track_m
         for side, y in (("left", half), ("right", -half)):
             out.append((f"{name} wheel centre, {side}", (x, y, end.loaded), (sx, TAPE, TAPE)))
@@ -170,7 +175,7 @@ def known_places(project: Project, picture: PlanePicture, placed: Iterable[Place
             continue
         for y in one.sides:
             side = "" if abs(y) < NEAR_PLANE else ", left" if y > 0.0 else ", right"
-            name = one.point.name.strip() or f"station {1000.0 * one.x:.0f} mm"
+            name = one.point.name.strip() or f"{show(one.x, 'length', project.settings.units)} ahead of the axle"
             out.append((name + side, (one.x, y, one.z), one.sigma))
     return tuple(
         Known(name, (at[axes[0]], at[axes[1]]), (max(sigma[axes[0]], LEAST), max(sigma[axes[1]], LEAST)))
