@@ -18,6 +18,7 @@ from pathlib import Path
 from typing import Any
 
 import ezdxf
+import trimesh
 
 from stoutlink.core.errors import StoutError
 from stoutlink.core.instruments.protocol import Lines, line_of, parse_line
@@ -25,6 +26,7 @@ from stoutlink.core.storage.donor_table import read_donor_file
 from stoutlink.core.storage.dxf_outline import read_outlines
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.storage.lock import holder_of, lock_of
+from stoutlink.core.storage.mesh_file import read_mesh
 from stoutlink.core.storage.parts_table import COLUMNS, read_parts
 from stoutlink.core.storage.photos import add_photo
 from stoutlink.core.storage.recovery import Recovery
@@ -206,6 +208,16 @@ def _drawing(folder: Path) -> bytes:
     return path.read_bytes()
 
 
+OBJ = b"o plate\nv 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nvn 0 0 1\nf 1//1 2//1 3//1\nf 1//1 3//1 4//1\n"
+
+
+def _mesh(folder: Path) -> bytes:
+    """A box as a binary STL."""
+    path = folder / "whole.stl"
+    trimesh.creation.box((40.0, 30.0, 20.0)).export(path)
+    return path.read_bytes()
+
+
 def _photo(folder: Path, data: bytes) -> None:
     there = folder / "p.png"
     there.write_bytes(data)
@@ -275,6 +287,8 @@ def readers(folder: Path) -> list[Reader]:
         Reader("parts", _in_file(lambda p: read_parts(read_table_text(p), {}), ".csv"), (parts,), shuffled, True),
         Reader("drawing", _in_file(read_outlines, ".dxf"), (_drawing(folder),), swapped),
         Reader("photo", _photo, (photo,), torn),
+        Reader("mesh", _in_file(lambda path: read_mesh(path, "mm"), ".stl"), (_mesh(folder),), torn),
+        Reader("mesh, text", _in_file(lambda path: read_mesh(path, "mm"), ".obj"), (OBJ,), torn),
         Reader("left by others", _left, (projects[2],), twist),
         Reader(
             "instrument",

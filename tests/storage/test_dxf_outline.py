@@ -16,7 +16,7 @@ import ezdxf
 import pytest
 
 from stoutlink.core.errors import FileError
-from stoutlink.core.storage import dxf_apart
+from stoutlink.core.storage import read_apart
 from stoutlink.core.storage.dxf_apart import DrawingReader
 from stoutlink.core.storage.dxf_outline import area, read_outlines
 
@@ -151,7 +151,7 @@ def test_read_apart_it_is_the_same_and_can_be_given_up(tmp_path: Path) -> None:
 
 
 def test_a_drawing_that_swells_is_stopped(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(dxf_apart, "MEMORY", 30_000_000)  # too little to begin with
+    monkeypatch.setattr(read_apart, "MEMORY", 30_000_000)  # too little to begin with
     path = drawn(tmp_path, lambda made, space: space.add_circle((0, 0), 100))
     with pytest.raises(FileError, match="GB to read"):
         DrawingReader(path, "mm").outlines()

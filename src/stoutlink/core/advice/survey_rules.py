@@ -9,8 +9,9 @@ from collections.abc import Callable, Iterator
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.off_run_rules import FACTORS, SAME_PLACE, smooth_run_findings, strict_run
 from stoutlink.core.advice.survey_words import Found, as_read, by_much, label, make
+from stoutlink.core.analysis.survey.mesh_place import standing
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
-from stoutlink.core.document.survey import Survey
+from stoutlink.core.document.survey import MeshSolid, Solid, Survey
 from stoutlink.core.mechanics.tape import likely_range
 from stoutlink.core.quantity.length_text import UnitSystem
 
@@ -44,6 +45,28 @@ def survey_findings(surveys: tuple[Survey, ...], wheelbase: float, unit: UnitSys
     unique = {f.finding.key: f for f in sorted(found, key=lambda f: f.weight)}
     ranked = sorted(unique.values(), key=lambda f: -f.weight)
     return tuple(f.finding for f in ranked)
+
+
+MISS = 0.006
+"""Points of a thing taken in from a mesh that miss by more than this, m, do not fit (twice a tape's 3 mm)."""
+
+
+def mesh_findings(solids: tuple[Solid, ...], unit: UnitSystem) -> tuple[Finding, ...]:
+    """Things whose points are farther apart in their file than on the rig."""
+    out = []
+    for solid in solids:
+        if isinstance(solid, MeshSolid) and (miss := float(standing(solid).miss.max())) > MISS:
+            out.append(
+                Finding(
+                    "S114",
+                    "warn",
+                    f"{solid.name}: the points it is placed by miss by {by_much(miss, unit)}.",
+                    "They are not as far apart on the rig as in the file: measure them again, or its unit is another.",
+                    "tape",
+                    f"solid:{solid.id}",
+                )
+            )
+    return tuple(out)
 
 
 Rule = Callable[[Survey, tuple[Placed, ...], float, UnitSystem], Iterator[Found]]

@@ -9,6 +9,8 @@ import itertools
 import math
 from collections.abc import Callable
 
+import numpy as np
+
 from stoutlink.core.catalogue.donor_check import donor_trouble
 from stoutlink.core.document.bench_checks import check_bench
 from stoutlink.core.document.layout import Layout, Link, PivotEnd
@@ -18,8 +20,9 @@ from stoutlink.core.document.plan_checks import check_plan
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.spoken import spoken
-from stoutlink.core.document.survey import BoxSolid, Solid, TubeSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid, Solid, TubeSolid
 from stoutlink.core.errors import ValueOutOfRange
+from stoutlink.core.geometry.rigid_fit import stand
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -290,6 +293,15 @@ def _check_solid(solid: Solid, unit: UnitSystem) -> None:
     elif isinstance(solid, TubeSolid):
         if any(math.dist(a, b) < 1e-4 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)):
             raise ValueOutOfRange("D118", f"{here}: path_m has two points in the same place one after the other.")
+    elif isinstance(solid, MeshSolid):
+        unique(f"{here}.anchors", (a.id for a in solid.anchors))
+        points = [[a.own_m for a in solid.anchors], [a.at_m for a in solid.anchors]]
+        if stand(np.array(points[0]), np.array(points[1])) is None:
+            raise ValueOutOfRange(
+                "D188",
+                f"{here}.anchors: the points it is placed by stand in line.",
+                "Have one well off the line of the others.",
+            )
     elif solid.high_m - solid.low_m < 1e-4:
         raise ValueOutOfRange(
             "D119",

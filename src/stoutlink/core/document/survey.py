@@ -163,4 +163,49 @@ class OutlineSolid(Frozen, frozen=True, kw_only=True, tag_field="shape", tag="ou
     clearance_m: Clearance = 0.02
 
 
-Solid = BoxSolid | TubeSolid | OutlineSolid
+OwnCoordinate = Annotated[
+    float,
+    Meta(
+        title="Of its own",
+        description="In the axes of the file it came from.",
+        ge=-200.0,
+        le=200.0,
+        extra={"kind": "length"},
+    ),
+]
+OwnPoint = tuple[OwnCoordinate, OwnCoordinate, OwnCoordinate]
+Direction = Annotated[float, Meta(ge=-1.0001, le=1.0001)]
+HalfSize = Annotated[float, Meta(ge=1e-5, le=200.0)]
+
+
+class SolidPiece(Frozen, frozen=True, kw_only=True):
+    """A convex piece in the axes of the file it came from: a bar of half sizes along ``first``, ``second`` and what is square to both, or a drum
+    about ``first`` (half its width, its radius twice)."""
+
+    kind: Literal["bar", "drum"] = "bar"
+    centre_m: OwnPoint
+    first: tuple[Direction, Direction, Direction]
+    second: tuple[Direction, Direction, Direction]
+    half_m: tuple[HalfSize, HalfSize, HalfSize]
+
+
+class OwnAnchor(Frozen, frozen=True, kw_only=True):
+    """A point of it whose place is known: ``own_m`` in its file's axes, ``at_m`` in vehicle axes."""
+
+    id: Identifier
+    own_m: OwnPoint
+    at_m: Point
+
+
+class MeshSolid(Frozen, frozen=True, kw_only=True, tag_field="shape", tag="mesh"):
+    """Something drawn elsewhere and taken in as convex pieces, placed by points of it whose places are known: turned and moved, never stretched."""
+
+    id: Identifier
+    name: Name
+    kind: SolidKind
+    pieces: Annotated[tuple[SolidPiece, ...], Meta(min_length=1, max_length=200)]
+    anchors: Annotated[tuple[OwnAnchor, ...], Meta(min_length=3, max_length=12)]
+    clearance_m: Clearance = 0.02
+
+
+Solid = BoxSolid | TubeSolid | OutlineSolid | MeshSolid

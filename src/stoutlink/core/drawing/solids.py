@@ -17,11 +17,12 @@ from stoutlink.core.analysis.cycle.interference import WANTED
 from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.linkage.part import Part, Place
 from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
+from stoutlink.core.analysis.survey.mesh_place import placed_pieces
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.pinion_place import pinion_drawn
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Role
 from stoutlink.core.geometry.convex import Body, Piece
 from stoutlink.core.geometry.filling import filled
@@ -92,6 +93,8 @@ def solid_mesh(solid: Solid) -> Mesh:
     if isinstance(solid, TubeSolid):
         pieces = itertools.pairwise(np.array(solid.path_m))
         return together((capsule(u, v, 0.5 * solid.diameter_m, 16, 2) for u, v in pieces), smooth=True)
+    if isinstance(solid, MeshSolid):
+        return together(mesh_of(body) for body, _, _ in placed_pieces(solid))
     return _outlined(solid)
 
 

@@ -18,7 +18,7 @@ from stoutlink.core.advice.picture_rules import picture_findings
 from stoutlink.core.advice.plausible import plausible_findings
 from stoutlink.core.advice.rig_rules import rig_findings
 from stoutlink.core.advice.station_rules import station_findings
-from stoutlink.core.advice.survey_rules import survey_findings
+from stoutlink.core.advice.survey_rules import mesh_findings, survey_findings
 from stoutlink.core.advice.swap_rules.findings import swap_findings
 from stoutlink.core.advice.travel_rules import overlap_findings
 from stoutlink.core.advice.weld_rules import weld_findings
@@ -74,7 +74,8 @@ class Study(LogQuestions):
 
     @question(on.solids, on.units)
     def _overlap_findings(self) -> tuple[Finding, ...]:
-        return tuple(overlap_findings(overlaps(self.project), self.project.settings.units))
+        p = self.project
+        return (*overlap_findings(overlaps(p), p.settings.units), *mesh_findings(p.solids, p.settings.units))
 
     @question(
         *(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.survey),

@@ -41,6 +41,7 @@ class TapeSheet(Sheet):
     """One survey at a time, all of them drawn."""
 
     outline_wanted = pyqtSignal()
+    mesh_wanted = pyqtSignal()
 
     def __init__(self, workspace: Workspace, desk: InstrumentDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -161,6 +162,9 @@ class TapeSheet(Sheet):
         outline = menu.addAction("Outline from a DXF drawing…")
         if outline is not None:
             outline.triggered.connect(self.outline_wanted)
+        mesh = menu.addAction("Mesh from a CAD program…")
+        if mesh is not None:
+            mesh.triggered.connect(self.mesh_wanted)
         self.add.setMenu(menu)
         row.addWidget(self.add)
         return row
@@ -320,6 +324,9 @@ class TapeSheet(Sheet):
     def go(self, finding: Finding) -> None:
         """Bring the reading of a finding into view."""
         parts = finding.subject.split("/")
+        if parts[0].startswith("solid:"):
+            self.pick_solid(parts[0].removeprefix("solid:"))
+            return
         if parts[0].startswith("photo:"):
             key = parts[0].removeprefix("photo:")
             one = self._workspace.project.photo(key)

@@ -10,11 +10,13 @@ from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.app.steps.tape.sheet import LOOKS, TapeSheet
 from stoutlink.core.document.ids import free_id
-from stoutlink.core.document.survey import OutlineSolid, Survey
+from stoutlink.core.document.survey import MeshSolid, OutlineSolid, OwnAnchor, Survey
 from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.dxf_apart import DrawingReader
+from stoutlink.core.storage.mesh_file import IN_METRES, UNITS, MeshReader
+from stoutlink.core.storage.mesh_file import SUFFIXES as MESHES
 from stoutlink.core.storage.photos import SUFFIXES
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.route_state import tape_state
@@ -85,6 +87,37 @@ def take_outline(shell: Shell, path: Path) -> None:
     shell.say(f"{taken} outlines taken from {path.name}, the largest first, {left} left out", bool(left))
 
 
+def take_mesh(shell: Shell, path: Path) -> None:
+    """Take a mesh in as something in the way, made of convex pieces, to be placed by three points."""
+    sheet, unit = shell.sheet(TapeSheet), "m"
+    if path.suffix.lower() not in IN_METRES:
+        unit = shell.ask("Mesh", f"In what unit is {path.name} drawn?", (*UNITS, "Cancel"))
+        if unit == "Cancel":
+            return
+    reader = MeshReader(path, unit)
+    if not dialogs.wait(sheet, f"Reading {path.name}", reader.done, reader.stop):
+        shell.say(f"{path.name}: given up, nothing is taken")
+        return
+    try:
+        pieces = reader.pieces()
+    except StoutError as why:
+        shell.say(why.words, True)
+        return
+    new = free_id("mesh-", (s.id for s in shell.workspace.project.solids))
+    points = ((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    solid = MeshSolid(
+        id=new,
+        name=path.stem[:100] or "Mesh",
+        kind="other",
+        pieces=pieces,
+        anchors=tuple(OwnAnchor(id=f"p{k}", own_m=p, at_m=p) for k, p in enumerate(points, 1)),
+    )
+    if shell.workspace.do(PutInList("solids", solid, f"Import {solid.name}")):
+        shell.show_step("tape")
+        sheet.pick_solid(new)
+        shell.say(f"{len(pieces)} pieces taken from {path.name}; say where three of its points are on the rig")
+
+
 def _shown(shell: Shell) -> Survey | None:
     """The survey in view; without one that is said."""
     found = shell.workspace.project.survey(shell.sheet(TapeSheet).survey_id or "")
@@ -104,6 +137,13 @@ def import_outline(shell: Shell) -> None:
     path = shell.choose("Import outline", "DXF drawings (*.dxf)")
     if path is not None:
         take_outline(shell, path)
+
+
+def import_mesh(shell: Shell) -> None:
+    """Choose a mesh and take it in."""
+    path = shell.choose("Import mesh", f"Meshes ({' '.join(f'*{one}' for one in MESHES)})")
+    if path is not None:
+        take_mesh(shell, path)
 
 
 def _export(shell: Shell) -> None:
@@ -140,6 +180,14 @@ def _commands(shell: Shell) -> list[Command]:
             lambda: import_outline(shell),
         ),
         Command(
+            "import_mesh",
+            "Import mesh…",
+            "File",
+            "",
+            "Take in an STL, OBJ or glTF model as something that is in the way, placed by three points.",
+            lambda: import_mesh(shell),
+        ),
+        Command(
             "copy_survey",
             "Copy survey as text",
             "Edit",
@@ -161,6 +209,7 @@ def take_photo(shell: Shell, path: Path) -> None:
 def _make(shell: Shell) -> TapeSheet:
     sheet = TapeSheet(shell.workspace, shell.instruments)
     sheet.outline_wanted.connect(lambda: import_outline(shell))
+    sheet.mesh_wanted.connect(lambda: import_mesh(shell))
     return sheet
 
 
@@ -175,6 +224,7 @@ STEP = Step(
     lambda shell: [
         Intake(".csv", lambda heading: "station" in heading, lambda path: take_survey(shell, path)),
         *(Intake(suffix, lambda heading: True, lambda path: take_photo(shell, path)) for suffix in SUFFIXES),
+        *(Intake(suffix, lambda heading: True, lambda path: take_mesh(shell, path)) for suffix in MESHES),
         Intake(".dxf", lambda heading: True, lambda path: take_outline(shell, path)),
     ],
     owns=("surveys", "solids", "photos"),

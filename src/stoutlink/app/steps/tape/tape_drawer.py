@@ -6,7 +6,7 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.still_box import StillBox
@@ -14,8 +14,9 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
+from stoutlink.core.analysis.survey.mesh_place import standing
 from stoutlink.core.analysis.survey.survey_points import read_point
-from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, Solid, SurveyPoint, TubeSolid
+from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, MeshSolid, Solid, SurveyPoint, TubeSolid
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -210,6 +211,8 @@ class TapeDrawer(QWidget):
                     row += 1
             self._button(grid, "One more point", "add_path_point", row, self._add_path_point)
             row += 1
+        elif isinstance(solid, MeshSolid):
+            row = self._mesh_form(grid, solid, at, row)
         else:
             across = {
                 "side": ("right face", "left face"),
@@ -225,6 +228,27 @@ class TapeDrawer(QWidget):
             )
             row += 1
         self._button(grid, "Remove it", "remove_solid", row, self.remove)
+
+    def _mesh_form(self, grid: QGridLayout, solid: MeshSolid, at: str, row: int) -> int:
+        """Points it is placed by: in its file, and on the rig."""
+        for i, anchor in enumerate(solid.anchors):
+            self._caption(grid, f"point {i + 1} (x, y, z): in its file, on the rig", row, span=2)
+            row += 1
+            for axis, word in enumerate(("ahead", "left", "up")):
+                pair = QHBoxLayout()
+                for key, title in (("own_m", f"{'xyz'[axis]} in its file"), ("at_m", f"{word} on the rig")):
+                    path = f"{at}.anchors.{anchor.id}.{key}.{axis}"
+                    title = f"Point {i + 1} {title}"
+                    field = QuantityField(self._workspace, path, self, title=title, dim=False)
+                    field.setObjectName(f"solid_{anchor.id}_{key}_{axis}")
+                    field.setFont(font(9))
+                    pair.addWidget(field)
+                    self._fields.append(field)
+                grid.addLayout(pair, row, 0, 1, 2)
+                row += 1
+        self._summary = self._caption(grid, "", row, span=2)
+        self._summary.setObjectName("mesh_summary")
+        return row + 1
 
     def _overview(self, grid: QGridLayout) -> None:
         self._caption(grid, "In the way", 0, span=2, big=True)
@@ -271,6 +295,8 @@ class TapeDrawer(QWidget):
         for key, box in self._boxes.items():
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(shown, key)))
+        if isinstance(solid, MeshSolid) and self._summary is not None:
+            self._summary.setText(mesh_summary(solid, self._workspace.unit))
         if solid is None and point is not None and self._summary is not None:
             self._summary.setText(summary_of(point, self._workspace.unit))
         for field in self._fields:
@@ -306,6 +332,12 @@ class TapeDrawer(QWidget):
             self._workspace.do(TakeFromList("solids", (solid.id,), f"Remove {solid.name}"))
         elif point is not None:
             self._workspace.do(TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), "Remove a station"))
+
+
+def mesh_summary(solid: MeshSolid, unit: UnitSystem) -> str:
+    """What a thing taken in from a mesh is taken as, and how its points fit."""
+    miss = show(float(standing(solid).miss.max()), "length", unit, decimals=2 if unit == "in" else 0)
+    return f"made of {len(solid.pieces)} convex pieces; its points miss by {miss} at most"
 
 
 def summary_of(point: SurveyPoint, unit: UnitSystem) -> str:

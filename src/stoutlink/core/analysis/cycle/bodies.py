@@ -17,6 +17,7 @@ from stoutlink.core.analysis.cycle.steer import SteerTravel, rods_at, steer_rang
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.linkage.wheels import wheel_at
 from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
+from stoutlink.core.analysis.survey.mesh_place import placed_pieces
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.analysis.vehicle.axle_place import BELOW
 from stoutlink.core.analysis.vehicle.pinion_place import pinion_offset
@@ -24,7 +25,7 @@ from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.geometry.convex import Beam, Body, Box, Piece, Prism
 from stoutlink.core.geometry.tyre_body import Tyre
@@ -310,7 +311,7 @@ def _parts(solid: Solid) -> tuple[tuple[Body, Array, Array], ...]:
         return ((Box(low, high), low, high),)
     if isinstance(solid, TubeSolid):
         return tuple(_capsule(still(u), still(v), 0.5 * solid.diameter_m) for u, v in itertools.pairwise(solid.path_m))
-    return tuple(_prisms(solid))
+    return placed_pieces(solid) if isinstance(solid, MeshSolid) else tuple(_prisms(solid))
 
 
 def _capsule(p: Array, q: Array, radius: float) -> tuple[Body, Array, Array]:

@@ -10,12 +10,13 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
 from stoutlink.core.analysis.survey.clearances import extent
+from stoutlink.core.analysis.survey.mesh_place import placed_pieces
 from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
-from stoutlink.core.document.survey import Solid, TubeSolid
+from stoutlink.core.document.survey import MeshSolid, Solid, TubeSolid
 from stoutlink.core.geometry.many_distances import segments_apart, segments_to_box
 from stoutlink.core.geometry.rotation import rotation
 from stoutlink.core.mechanics.linkage.bars import Bars
@@ -171,5 +172,8 @@ def _solid_gap(solid: Solid, p: Array, q: Array, steps: int) -> Array:
             segments_apart(p, q, np.array(a), np.array(b)) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False)
         ]
         return np.asarray(np.minimum.reduce(runs) - 0.5 * solid.diameter_m)
+    if isinstance(solid, MeshSolid):
+        near = [segments_to_box(p, q, low[:, 0], high[:, 0], steps) for _, low, high in placed_pieces(solid)]
+        return np.asarray(np.minimum.reduce(near))
     low, high = extent(solid)
     return segments_to_box(p, q, np.array(low), np.array(high), steps)

@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from stoutlink.core.analysis.survey.clearances import extent, segment_to_outline
+from stoutlink.core.analysis.survey.mesh_place import gap_to
 from stoutlink.core.document.bracket import MOUNTED_WORDS, Bracket
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd, PivotEnd
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.geometry.distances import between_segments, point_to_box
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -350,5 +351,7 @@ def _point_gap(at: tuple[float, float, float], solid: Solid) -> float:
             min(between_segments(at, at, a, b) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False))
             - 0.5 * solid.diameter_m
         )
+    if isinstance(solid, MeshSolid):
+        return gap_to(solid, at, at)
     assert isinstance(solid, OutlineSolid)
     return segment_to_outline(at, at, solid)

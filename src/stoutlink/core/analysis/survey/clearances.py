@@ -9,9 +9,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from stoutlink.core.analysis.survey.mesh_place import box_around, gap_to
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.project import Project
-from stoutlink.core.document.survey import BoxSolid, OutlineSolid, Solid, TubeSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.geometry.distances import Point, between_segments, segment_to_box
 
 Array = NDArray[np.float64]
@@ -60,6 +61,8 @@ def extent(solid: Solid) -> tuple[Point, Point]:
         r = 0.5 * solid.diameter_m
         x, y, z = zip(*solid.path_m, strict=True)
         return (min(x) - r, min(y) - r, min(z) - r), (max(x) + r, max(y) + r, max(z) + r)
+    if isinstance(solid, MeshSolid):
+        return box_around(solid)
     across, first, second = VIEW_AXES[solid.view]
     u, v = zip(*solid.outline_m, strict=True)
     low, high = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
@@ -79,6 +82,8 @@ def link_gap(link: Link, solid: Solid) -> float:
             min(between_segments(a, b, p, q) for p, q in zip(solid.path_m, solid.path_m[1:], strict=False))
             - 0.5 * solid.diameter_m
         )
+    elif isinstance(solid, MeshSolid):
+        axis = gap_to(solid, a, b)
     else:
         axis = segment_to_outline(a, b, solid)
     return axis - 0.5 * link.tube_od_m
