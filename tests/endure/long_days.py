@@ -71,6 +71,8 @@ NOT_PRESSED = ("quit", "larger", "smaller", "new", "open_demo", "open_tamarack",
 """Commands that end the day or begin another project; the latter come seldom, by :meth:`Hands.another`."""
 MOST_GROWTH = 5.0
 """MB per 1,000 actions, after the first 2,000."""
+WARMED = 2000
+"""A day of so many actions is begun warm, so that its memory can be judged."""
 NO_NUMBER = re.compile(r"(?<![a-z])[+−-]?(?:nan|inf)(?![a-z])|\bNone\b")
 OF_THE_MOMENT = ("message", "file_state", "plan_more")
 """What speaks of the last change, not of the project."""
@@ -577,8 +579,27 @@ class Hands:
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         return len(QApplication.allWidgets())
 
+    def warm(self) -> None:
+        """All looks of both example rigs once, with their travel: what is loaded and held for the largest project is there before memory is watched,
+        whatever project the day begins with."""
+        w = self.window.workspace
+        begun = w.project
+        for name in ("basalt", "tamarack"):
+            path = demo_file(f"{name}.stoutlink")
+            self.window.take(read_project(path), None, path)
+            for step in registry.STEPS:
+                self.window.show_step(step.id)
+                for key, *_ in step.looks:
+                    self.window.sheets[step.id].look(key)
+                    self.settle()
+                    self.window.grab()
+        self.window.take(begun, None)
+        self._start = (w.session, begun)
+
     def live(self, actions: int, every: int, looks: int) -> Day:
         """A day of so many actions; every so many, some looks are held against a fresh computation."""
+        if actions >= WARMED:
+            self.warm()
         began = time.perf_counter()
         for n in range(1, actions + 1):
             try:
