@@ -36,7 +36,7 @@ def worst_usual(spare: float) -> float:
     E. B. Wilson and M. M. Hilferty, The distribution of chi-square (1931).
 
     >>> round(worst_usual(12.0), 2)
-    1.65
+    1.66
     """
     part = 2.0 / (9.0 * spare)
     return float((1.0 - part + RARE * part**0.5) ** 1.5)

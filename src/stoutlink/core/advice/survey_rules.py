@@ -69,6 +69,12 @@ def mesh_findings(solids: tuple[Solid, ...], unit: UnitSystem) -> tuple[Finding,
     return tuple(out)
 
 
+def mesh_words(solid: MeshSolid, unit: UnitSystem) -> str:
+    """What a thing taken in from a mesh is made of, and how its points fit."""
+    miss = by_much(float(standing(solid).miss.max()), unit)
+    return f"made of {len(solid.pieces)} convex pieces; its points miss by {miss} at most"
+
+
 Rule = Callable[[Survey, tuple[Placed, ...], float, UnitSystem], Iterator[Found]]
 
 

@@ -14,7 +14,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
-from stoutlink.core.analysis.survey.mesh_place import standing
+from stoutlink.core.advice.survey_rules import mesh_words
 from stoutlink.core.analysis.survey.survey_points import read_point
 from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, MeshSolid, Solid, SurveyPoint, TubeSolid
 from stoutlink.core.editing.edits import PutInList, TakeFromList
@@ -296,7 +296,7 @@ class TapeDrawer(QWidget):
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(shown, key)))
         if isinstance(solid, MeshSolid) and self._summary is not None:
-            self._summary.setText(mesh_summary(solid, self._workspace.unit))
+            self._summary.setText(mesh_words(solid, self._workspace.unit))
         if solid is None and point is not None and self._summary is not None:
             self._summary.setText(summary_of(point, self._workspace.unit))
         for field in self._fields:
@@ -332,12 +332,6 @@ class TapeDrawer(QWidget):
             self._workspace.do(TakeFromList("solids", (solid.id,), f"Remove {solid.name}"))
         elif point is not None:
             self._workspace.do(TakeFromList(f"surveys.{self.survey_id}.points", (point.id,), "Remove a station"))
-
-
-def mesh_summary(solid: MeshSolid, unit: UnitSystem) -> str:
-    """What a thing taken in from a mesh is taken as, and how its points fit."""
-    miss = show(float(standing(solid).miss.max()), "length", unit, decimals=2 if unit == "in" else 0)
-    return f"made of {len(solid.pieces)} convex pieces; its points miss by {miss} at most"
 
 
 def summary_of(point: SurveyPoint, unit: UnitSystem) -> str:
