@@ -79,6 +79,7 @@ def questions(project: Project) -> Iterator[Asked]:
         for name in ("picture", "traced", "known_places"):
             yield name, (picture.id,)
     yield "_picture_findings", ()
+    yield "_mesh_findings", ()
     for survey in project.surveys[1:]:
         yield "merged", (survey.id,)
     front, rear = project.donor("front"), project.donor("rear")

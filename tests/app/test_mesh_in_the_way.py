@@ -51,6 +51,7 @@ def test_a_tank_is_taken_in_and_placed(qtbot: QtBot, window: MainWindow, answers
     assert sheet.drawer.solid() is solid
     assert (solid.name, len(solid.pieces)) == ("tank", 1)
     assert extent(solid)[1] == pytest.approx((0.5, 0.3, 0.2), abs=1e-5)
+    assert "S115" in [f.code for f in window.workspace.study.findings_so_far]  # nobody has placed it yet
     # its corner stands at −300, −150, 800 mm; it lies along the rig, turned by a quarter
     places = {"p1": (-300, -150, 800), "p2": (-300, 850, 800), "p3": (-1300, -150, 800)}
     head = f"solids.{solid.id}.anchors"
@@ -60,6 +61,7 @@ def test_a_tank_is_taken_in_and_placed(qtbot: QtBot, window: MainWindow, answers
     low, high = extent(taken(window))
     assert low == pytest.approx((-0.6, -0.15, 0.8), abs=1e-5)
     assert high == pytest.approx((-0.3, 0.35, 1.0), abs=1e-5)
+    assert "S115" not in [f.code for f in window.workspace.study.findings_so_far]
     label = sheet.drawer.findChild(QLabel, "mesh_summary")
     assert label is not None
     assert "1 convex pieces" in label.text()

@@ -141,7 +141,7 @@ def test_points_in_line_are_refused_and_points_apart_are_said(basalt: Project) -
     with pytest.raises(ValueOutOfRange) as refused:
         put.apply(project)
     assert refused.value.code == "D188"
-    assert mesh_findings(project.solids, "mm") == ()
+    assert mesh_findings(project) == ()
     for off, said in ((0.008, False), (0.012, True)):  # 4.9 and 7.3 mm are left at the worst point
         moved = SetNumber(f"solids.{mesh.id}.anchors.p1.at_m.0", 1.0 + off).apply(project)
         solid = next(s for s in moved.solids if isinstance(s, MeshSolid))

@@ -11,7 +11,7 @@ import pytest
 from PIL import ExifTags, Image
 from scipy.stats import chi2
 
-from stoutlink.core.advice.picture_rules import WHY, fit_words, odd_marks, traced_words, worst_usual
+from stoutlink.core.advice.picture_rules import WHY, across_words, fit_words, odd_marks, traced_words, worst_usual
 from stoutlink.core.document.plane_picture import PictureMark, PictureView, PlanePicture, Traced
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.drawing.picture_plane import laid_true, net_lines, plane_box
@@ -212,6 +212,21 @@ def test_known_places_lie_near_the_plane(basalt: Project) -> None:
     assert [e.sigma for e in after.entries if e.field.startswith("photos.shot.marks.m1")] == [0.004, 0.002]
 
 
+def test_where_the_plane_lies_is_not_guessed(basalt: Project) -> None:
+    """Places in the plane are had without it; nothing that asks how far across the view a thing is."""
+    picture = with_traced(picture_of(), Traced(id="t", pixels=(seen(CAMERA, (1.0, Y, 0.5)),)))
+    study = study_of(basalt, msgspec.structs.replace(picture, depth_m=None))
+    (had,) = study.traced("shot")
+    assert had.places[0].at == pytest.approx((1.0, 0.5), abs=2e-3)
+    assert had.across is None
+    assert "nobody has said" in across_words(had, picture, "mm")
+    assert study.known_places("shot") == ()
+    path = "layouts.rear-a.links.lower_left.frame_pivot_m"
+    assert study.seen_at("shot", (800.0, 600.0), (1.0, 0.3, 0.5), path, mirrored=True).why == "no_depth"
+    (said,) = study_of(basalt, picture).traced("shot")
+    assert across_words(said, picture, "mm") == "y -450 mm ± 6 mm as said".replace("-", "−")
+
+
 def test_a_pivot_moves_to_where_it_is_seen(basalt: Project) -> None:
     """On the far side of a mirrored pair the near one is meant; it is carried from the plane to its own distance across."""
     layout = basalt.layout("rear")
@@ -250,7 +265,7 @@ def test_corners_become_stations_where_they_are(basalt: Project, view: PictureVi
     picture = msgspec.structs.replace(picture_of(), view=view, depth_m=depth)
     traced = Traced(id="t", kind="line", pixels=((1.0, 1.0), (2.0, 2.0)), off_m=0.05)
     corners = [((0.3, 0.7), (0.004, 0.006)), ((0.9, 0.5), (0.005, 0.007))]
-    after = stations_from(basalt, picture, traced, corners, 0.01).apply(basalt)
+    after = stations_from(basalt, picture, traced, corners, depth + 0.05, 0.01).apply(basalt)
     placed = Study(after).placed("photo-shot")
     for one, (flat, sigma) in zip(placed, corners, strict=True):
         point = in_space(view, np.array([flat]), depth + 0.05)[0]
@@ -259,14 +274,14 @@ def test_corners_become_stations_where_they_are(basalt: Project, view: PictureVi
         assert len(one.sides) == 1
         expected = {"side": (sigma[0], 0.01, sigma[1]), "plan": (*sigma, 0.01), "rear": (0.01, *sigma)}[view]
         assert one.sigma == pytest.approx(expected, abs=1e-6)
-    again = stations_from(after, picture, traced, corners[:1], 0.01).apply(after)
+    again = stations_from(after, picture, traced, corners[:1], depth + 0.05, 0.01).apply(after)
     assert len(again.survey("photo-shot").points) == 3  # type: ignore[union-attr]
 
 
 def test_an_outline_becomes_something_in_the_way(basalt: Project) -> None:
     traced = Traced(id="t", name="Tank", kind="outline", pixels=((1.0, 1.0),) * 3, off_m=0.1, solid="fuel_tank")
     corners = [((0.0, 0.5), (0.004, 0.003)), ((0.4, 0.5), (0.004, 0.003)), ((0.4, 0.8), (0.006, 0.003))]
-    new, edit = solid_from(basalt, picture_of(), traced, corners)
+    new, edit = solid_from(basalt, picture_of(), traced, corners, Y + 0.1)
     after = edit.apply(basalt)
     solid = next(s for s in after.solids if s.id == new)
     assert (solid.name, solid.kind) == ("Tank", "fuel_tank")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QPushButton, QWidget
 
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
@@ -32,7 +32,7 @@ class Look(QWidget):
             self.setAccessibleDescription(self.as_text()[:MOST_WORDS])
         self.update()
 
-    def put_button(self, name: str, words: str, tip: str, row: QHBoxLayout) -> QPushButton:
+    def put_button(self, name: str, words: str, tip: str, row: QBoxLayout) -> QPushButton:
         """A button with its help at the end of a row of this look."""
         out = QPushButton(words, self)
         out.setObjectName(name)

@@ -31,9 +31,8 @@ class PhotoUnder(QObject):
     def __init__(self, workspace: Workspace, parent: QObject) -> None:
         super().__init__(parent)
         self._workspace = workspace
-        self._work: Background[tuple[PictureFit, QImage, LaidTrue] | None] = Background(self, SHOWN)
+        self._work: Background[tuple[PictureFit, QImage | None, LaidTrue | None]] = Background(self, SHOWN)
         self._laid: dict[str, tuple[PictureFit, QImage | None, LaidTrue | None]] = {}
-        self._doing: PictureFit | None = None
 
     def stamp(self) -> tuple[int, ...]:
         """Tells what would be drawn now from what would have been; has what is missing worked out."""
@@ -59,29 +58,28 @@ class PhotoUnder(QObject):
             self._laid[found.picture.id] = (found, None, None)
             return
 
-        def work(tell: Progress) -> tuple[PictureFit, QImage, LaidTrue] | None:
+        def work(tell: Progress) -> tuple[PictureFit, QImage | None, LaidTrue | None] | None:
             photo = unpacked(path, QSize(MOST_WIDE, MOST_WIDE)).convertToFormat(QImage.Format.Format_RGBA8888)
             bits = photo.constBits()
-            if photo.isNull() or bits is None or not tell(0.4):
+            if not tell(0.4):
                 return None
+            if photo.isNull() or bits is None:
+                return found, None, None
             flat = np.frombuffer(bits.asstring(photo.sizeInBytes()), dtype=np.uint8)
             rows = flat.reshape(photo.height(), photo.bytesPerLine())[:, : 4 * photo.width()]
             laid = laid_true(found, rows.reshape(photo.height(), photo.width(), 4))
             if laid is None:
-                return None
+                return found, None, None
             high, wide = laid.rgba.shape[:2]
             image = QImage(laid.rgba.tobytes(), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
             if SIGN[found.picture.view] < 0.0:
                 image = image.mirrored(True, False)
             return found, image, laid
 
-        self._doing = found
         self._work.start(work, self._done, lambda part: None)
 
-    def _done(self, got: tuple[PictureFit, QImage, LaidTrue] | None) -> None:
-        done, self._doing = self._doing, None
-        if done is not None:
-            self._laid[done.picture.id] = (done, None, None) if got is None else got
+    def _done(self, got: tuple[PictureFit, QImage | None, LaidTrue | None]) -> None:
+        self._laid[got[0].picture.id] = got
         self.ready.emit()
 
     def paint(self, p: QPainter, frame: Frame, view: ViewName) -> None:

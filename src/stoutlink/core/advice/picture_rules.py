@@ -24,6 +24,7 @@ WHY: dict[Refusal, str] = {
         "It stands off the marked plane, and the picture does not say from where it was taken: type the focal length "
         "the camera states, take it more from the side, or mark the plane it is in."
     ),
+    "no_depth": "Nobody has said where the marked plane lies across the view: type it under Photo.",
     "behind": "So far off the plane it would be at the camera or behind it.",
 }
 """Why something cannot be had of a picture, and what would help."""
@@ -98,6 +99,15 @@ def traced_words(places: TracedPlaces, picture: PlanePicture, unit: UnitSystem) 
     else:
         said = f"{len(places.places)} corners, ± {show(2.0 * places.worst, 'length', unit, decimals=decimals)} at most"
     return said + (", beyond the marks" if any(p.beyond for p in places.places) else "")
+
+
+def across_words(places: TracedPlaces, picture: PlanePicture, unit: UnitSystem) -> str:
+    """How far across the view it stands, as somebody said, or that nobody has."""
+    if places.across is None:
+        return "where its plane lies nobody has said"
+    name, decimals = {"side": "y", "plan": "z", "rear": "x"}[picture.view], 2 if unit == "in" else 0
+    at, wide = (show(value, "length", unit, decimals=decimals) for value in (places.across, 2.0 * places.across_sigma))
+    return f"{name} {at} ± {wide} as said"
 
 
 def picture_findings(found: PictureFit, traced: tuple[TracedPlaces, ...], unit: UnitSystem) -> Iterator[Finding]:

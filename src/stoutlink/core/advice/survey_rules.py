@@ -11,7 +11,9 @@ from stoutlink.core.advice.off_run_rules import FACTORS, SAME_PLACE, smooth_run_
 from stoutlink.core.advice.survey_words import Found, as_read, by_much, label, make
 from stoutlink.core.analysis.survey.mesh_place import standing
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
-from stoutlink.core.document.survey import MeshSolid, Solid, Survey
+from stoutlink.core.document.placeholders import placeholder_paths
+from stoutlink.core.document.project import Project
+from stoutlink.core.document.survey import MeshSolid, Survey
 from stoutlink.core.mechanics.tape import likely_range
 from stoutlink.core.quantity.length_text import UnitSystem
 
@@ -51,11 +53,26 @@ MISS = 0.006
 """Points of a thing taken in from a mesh that miss by more than this, m, do not fit (twice a tape's 3 mm)."""
 
 
-def mesh_findings(solids: tuple[Solid, ...], unit: UnitSystem) -> tuple[Finding, ...]:
-    """Things whose points are farther apart in their file than on the rig."""
+def mesh_findings(project: Project) -> tuple[Finding, ...]:
+    """Things taken in from a mesh that nobody has placed yet, and those whose points are farther apart in their file than on the rig."""
+    unit, guessed = project.settings.units, placeholder_paths(project.entries)
     out = []
-    for solid in solids:
-        if isinstance(solid, MeshSolid) and (miss := float(standing(solid).miss.max())) > MISS:
+    for solid in project.solids:
+        if not isinstance(solid, MeshSolid):
+            continue
+        head = f"solids.{solid.id}.anchors."
+        if any(path.startswith(head) for path in guessed):
+            out.append(
+                Finding(
+                    "S115",
+                    "warn",
+                    f"{solid.name}: nobody has said yet where it stands on the rig; it is taken to stand as in its file.",
+                    "Say where three points of it are: what comes near it is not known before.",
+                    "tape",
+                    f"solid:{solid.id}",
+                )
+            )
+        elif (miss := float(standing(solid).miss.max())) > MISS:
             out.append(
                 Finding(
                     "S114",

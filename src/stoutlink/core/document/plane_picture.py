@@ -61,7 +61,7 @@ class Traced(Frozen, frozen=True, kw_only=True):
 
 class PlanePicture(Frozen, frozen=True, kw_only=True):
     """A photograph of a plane. ``photo`` is its name beside the project, ``wide_px`` × ``high_px`` its size held upright; ``depth_m`` where the plane
-    lies across its view; ``click_px`` 1 σ of a click; ``straight``: the lens is taken as straight whatever the marks say; ``focal_mm`` as the
+    lies across its view, once that is said; ``click_px`` 1 σ of a click; ``straight``: the lens is taken as straight whatever the marks say; ``focal_mm`` as the
     camera states it for the 24 × 36 mm frame; ``shown``: laid under the views."""
 
     id: Identifier
@@ -70,7 +70,7 @@ class PlanePicture(Frozen, frozen=True, kw_only=True):
     wide_px: Pixels
     high_px: Pixels
     view: PictureView = "side"
-    depth_m: Coordinate = 0.0
+    depth_m: Coordinate | None = None
     click_px: Annotated[
         float,
         Meta(

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from stoutlink.core.analysis.linkage.part import Part, Vector, on_rig
 from stoutlink.core.drawing.axle_views import axle_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.shapes import Flat, Line, Shape, ViewName, flatten
 from stoutlink.core.drawing.survey_views import surveyed_shapes
+from stoutlink.core.geometry.outline import hull
 from stoutlink.core.study.study import Study
 
 Outline = tuple[Flat, ...]
@@ -21,33 +24,12 @@ def part_outlines(part: Part, view: ViewName) -> tuple[Outline, ...]:
         both = [_moved(p, through, s * half) for p in rim for s in (1.0, -1.0)]
         flat = [flatten(p, view) for p in both]
         seen = abs(through[{"side": 1, "plan": 2, "rear": 0}[view]])
-        out.append(tuple(flatten(p, view) for p in rim) if seen > 0.7 else _hull(flat))
+        out.append(tuple(flatten(p, view) for p in rim) if seen > 0.7 else tuple(hull(np.array(flat))))
     return tuple(out)
 
 
 def _moved(p: Vector, way: Vector, off: float) -> Vector:
     return (p[0] + off * way[0], p[1] + off * way[1], p[2] + off * way[2])
-
-
-def _hull(flat: list[Flat]) -> Outline:
-    """Convex hull, anticlockwise (Andrew's chain)."""
-    rest = sorted(set(flat))
-    if len(rest) < 3:
-        return tuple(rest)
-
-    def half(points: list[Flat]) -> list[Flat]:
-        out: list[Flat] = []
-        for p in points:
-            while len(out) > 1 and _left(out[-2], out[-1], p) <= 0:
-                out.pop()
-            out.append(p)
-        return out[:-1]
-
-    return tuple(half(rest) + half(rest[::-1]))
-
-
-def _left(a: Flat, b: Flat, c: Flat) -> float:
-    return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
 
 
 def steel_shapes(study: Study, end: str, view: ViewName, picked: str) -> list[Shape]:

@@ -5,12 +5,15 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
+import numpy as np
+
 from stoutlink.core.analysis.survey.clearances import extent
 from stoutlink.core.analysis.survey.mesh_place import corners_of
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Flat, Line, Role, Shape, ViewName, box, flatten
+from stoutlink.core.geometry.outline import hull
 
 BIG = 20.0
 """Points further out than this, m, are not drawn: they have a finding instead."""
@@ -64,29 +67,12 @@ def solid_shapes(solid: Solid, view: ViewName) -> list[Shape]:
         return [Line(tuple((sign * u, v) for u, v in solid.outline_m), role, closed=True)]
     if isinstance(solid, MeshSolid):
         return [
-            Line(_around([flatten((x, y, z), view) for x, y, z in one.tolist()]), role, closed=True)
+            Line(tuple(hull(np.array([flatten((x, y, z), view) for x, y, z in one.tolist()]))), role, closed=True)
             for one in corners_of(solid)
         ]
     low, high = extent(solid)
     (u0, v0), (u1, v1) = flatten(low, view), flatten(high, view)
     return [box((min(u0, u1), min(v0, v1)), (max(u0, u1), max(v0, v1)), role)]
-
-
-def _around(points: list[Flat]) -> tuple[Flat, ...]:
-    """The corners of the least convex outline around points. Source: A. M. Andrew's monotone chain (1979)."""
-    every = sorted(set(points))
-
-    def half(some: list[Flat]) -> list[Flat]:
-        out: list[Flat] = []
-        for p in some:
-            while len(out) > 1 and (out[-1][0] - out[-2][0]) * (p[1] - out[-2][1]) <= (out[-1][1] - out[-2][1]) * (
-                p[0] - out[-2][0]
-            ):
-                out.pop()
-            out.append(p)
-        return out[:-1]
-
-    return tuple(half(every) + half(every[::-1]))
 
 
 def surveyed_shapes(project: Project, view: ViewName) -> list[Shape]:

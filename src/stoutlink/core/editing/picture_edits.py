@@ -70,15 +70,15 @@ def stations_from(
     picture: PlanePicture,
     traced: Traced,
     corners: Sequence[Sure],
+    across: float,
     across_sigma: float,
     kind: PointKind = "rail",
 ) -> PutInList:
-    """The edit that puts the corners of something traced into a survey of its own, in vehicle axes: two readings of each by their ±, the third is the
-    plane's (1 σ ``across_sigma``, m)."""
+    """The edit that puts the corners of something traced into a survey of its own, in vehicle axes: two readings of each by their ±, the third is how far
+    ``across`` the view it stands, m (1 σ ``across_sigma``)."""
     key = f"photo-{picture.id}"[:48]
     before = project.survey(key)
     points = () if before is None else before.points
-    across = picture.depth_m + traced.off_m
     new: list[SurveyPoint] = []
     for (a, b), (sa, sb) in corners:
         x, y, z, sx, sy, sz = {
@@ -116,21 +116,20 @@ def _read(value: float) -> Reading:
 
 
 def solid_from(
-    project: Project, picture: PlanePicture, traced: Traced, corners: Sequence[Sure]
+    project: Project, picture: PlanePicture, traced: Traced, corners: Sequence[Sure], across: float
 ) -> tuple[str, PutInList]:
-    """The id of a flat thing in the way made of an outline traced, and the edit that puts it there; the clearance wanted around it grows by its ±
+    """The id of a flat thing in the way made of an outline traced ``across`` the view, m, and the edit that puts it there; the clearance wanted around it grows by its ±
     (2 σ of the worst corner)."""
     new = free_id("traced-", (s.id for s in project.solids))
     worst = max((s for _, sigma in corners for s in sigma), default=0.0)
-    middle = picture.depth_m + traced.off_m
     solid = OutlineSolid(
         id=new,
         name=(traced.name.strip() or f"Traced from {picture.name}")[:120],
         kind=traced.solid,
         view=picture.view,
         outline_m=tuple((round(a, 5), round(b, 5)) for (a, b), _ in corners),
-        low_m=round(middle - HALF_THICK, 5),
-        high_m=round(middle + HALF_THICK, 5),
+        low_m=round(across - HALF_THICK, 5),
+        high_m=round(across + HALF_THICK, 5),
         clearance_m=round(min(MOST_WANTED, WANTED + 2.0 * worst), 5),
     )
     return new, PutInList("solids", solid, f"Take {solid.name} from the photo")

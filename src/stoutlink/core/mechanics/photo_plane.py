@@ -45,7 +45,7 @@ NEAREST = 0.9
 IN_LINE = 0.02
 """Marks whose spread across their best line is less than this part of that along it are in line."""
 
-Refusal = Literal["few", "in_line", "no_fit", "horizon", "lens", "no_camera", "behind"]
+Refusal = Literal["few", "in_line", "no_fit", "horizon", "lens", "no_camera", "behind", "no_depth"]
 
 
 class PlaneRefused(ValueError):

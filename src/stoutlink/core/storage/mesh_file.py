@@ -35,7 +35,7 @@ SECONDS = 90
 
 def read_mesh(path: Path, unit: str) -> tuple[SolidPiece, ...]:
     """The convex pieces of a mesh in ``unit`` (``mm``, ``in``, ``m``; glTF is in metres), in its own axes, m. Raises :class:`FileError`: F157 for what is no mesh,
-    F158 for one too fine, too large or too small."""
+    F158 for one too large or too small, F159 for one too fine."""
     points, triangles = _triangles(path)
     points = points * (1.0 if path.suffix.lower() in IN_METRES else UNITS[unit])
     size = float(np.ptp(points[np.unique(triangles)], axis=0).max())
@@ -45,19 +45,7 @@ def read_mesh(path: Path, unit: str) -> tuple[SolidPiece, ...]:
             f"{path.name} is {1000.0 * size:.4g} mm large in this unit; 5 mm to 20 m is taken.",
             "Say another unit.",
         )
-    try:
-        found = pieces_of(points, triangles)
-    except ValueError:
-        raise _too_fine(path) from None
-    return tuple(_piece(one) for one in found)
-
-
-def _too_fine(path: Path) -> FileError:
-    return FileError(
-        "F159",
-        f"{path.name} has more triangles than are taken ({MOST_READ:,}).",
-        "Save it coarser, or a part of it alone.",
-    )
+    return tuple(_piece(one) for one in pieces_of(points, triangles))
 
 
 def _triangles(path: Path) -> tuple[np.ndarray[Any, np.dtype[np.float64]], np.ndarray[Any, np.dtype[np.int64]]]:
@@ -78,7 +66,11 @@ def _triangles(path: Path) -> tuple[np.ndarray[Any, np.dtype[np.float64]], np.nd
     if not len(triangles) or not np.isfinite(points).all() or triangles.min() < 0 or triangles.max() >= len(points):
         raise _no_mesh(path)
     if len(triangles) > MOST_READ:
-        raise _too_fine(path)
+        raise FileError(
+            "F159",
+            f"{path.name} has {len(triangles):,} triangles; {MOST_READ:,} are taken.",
+            "Save it coarser, or a part of it alone.",
+        )
     grain = max(float(np.ptp(points, axis=0).max()), 1e-12) * 1e-6
     _, first, of = np.unique(np.round(points / grain).astype(np.int64), axis=0, return_index=True, return_inverse=True)
     triangles = of.ravel()[triangles]

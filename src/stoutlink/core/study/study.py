@@ -74,8 +74,11 @@ class Study(LogQuestions):
 
     @question(on.solids, on.units)
     def _overlap_findings(self) -> tuple[Finding, ...]:
-        p = self.project
-        return (*overlap_findings(overlaps(p), p.settings.units), *mesh_findings(p.solids, p.settings.units))
+        return tuple(overlap_findings(overlaps(self.project), self.project.settings.units))
+
+    @question(on.solids, on.notes, on.units)
+    def _mesh_findings(self) -> tuple[Finding, ...]:
+        return mesh_findings(self.project)
 
     @question(
         *(on.entered, on.vehicle, on.catalogue, on.chosen, on.plans, on.choosing, on.money, on.survey),
@@ -136,7 +139,7 @@ class Study(LogQuestions):
     def findings_so_far(self) -> tuple[Finding, ...]:
         """Everything there is to say without waiting for the travel (see :attr:`cycled`), the worst first."""
         found = [*self._swap_findings(), *self._rig_findings(), *self._plausible(), *self._survey_findings()]
-        found += (*self._overlap_findings(), *self._picture_findings())
+        found += (*self._overlap_findings(), *self._mesh_findings(), *self._picture_findings())
         for end in ENDS:
             found += (*self.axle_findings(end), *self._default_findings(end))
         found += (*self._bench_findings(), *self._log_findings())

@@ -137,6 +137,8 @@ class VehicleQuestions(Asked):
         if found is None:
             return Place((0.0, 0.0), (0.0, 0.0), "few")
         axis, depth = ACROSS[found.picture.view], found.picture.depth_m
+        if depth is None:
+            return Place((0.0, 0.0), (0.0, 0.0), "no_depth")
         across = at[axis]
         if mirrored and axis == 1 and abs(-across - depth) < abs(across - depth):
             across = -across

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from stoutlink.app.widgets.path_drawer import Entry
-from stoutlink.core.advice.picture_rules import mark_name, traced_words
+from stoutlink.core.advice.picture_rules import across_words, mark_name, traced_words
 from stoutlink.core.analysis.survey.traced import PictureFit, TracedPlaces
 from stoutlink.core.document.plane_picture import PictureMark, PlanePicture, Traced
 from stoutlink.core.document.survey import SOLID_NAMES
 from stoutlink.core.quantity.length_text import UnitSystem
-from stoutlink.core.quantity.shown import show
 from stoutlink.core.text import begun
 
 VIEWS = (("side", "side view"), ("plan", "plan"), ("rear", "rear view"))
@@ -87,13 +86,7 @@ def picked_words(
         return f"{begun(mark_name(one, mark))} misses by {miss:.1f} pixels{tail}."
     if traced is not None:
         had = next(p for p in places if p.traced.id == traced.id)
-        across = show(had.across, "length", unit, decimals=2 if unit == "in" else 0)
-        wide = show(2.0 * had.across_sigma, "length", unit, decimals=2 if unit == "in" else 0)
-        tail = (
-            ""
-            if had.why is not None
-            else f"; {'yzx'[('side', 'plan', 'rear').index(one.view)]} {across} ± {wide} as said"
-        )
+        tail = "" if had.why is not None else f"; {across_words(had, one, unit)}"
         return traced_words(had, one, unit) + tail
     return "Four marks or more, well apart in both directions, settle the plane." if found.fit is None else ""
 

@@ -60,11 +60,17 @@ def _sure(had: TracedPlaces) -> list[Sure]:
 
 def to_tape(workspace: Workspace, one: PlanePicture, had: TracedPlaces) -> str | None:
     """Put its corners among the stations; the survey's id."""
-    edit = stations_from(workspace.project, one, had.traced, _sure(had), had.across_sigma)
+    if had.across is None:
+        workspace.said.emit(WHY["no_depth"], True)
+        return None
+    edit = stations_from(workspace.project, one, had.traced, _sure(had), had.across, had.across_sigma)
     return edit.item.id if workspace.do(edit) else None
 
 
 def to_solids(workspace: Workspace, one: PlanePicture, had: TracedPlaces) -> str | None:
     """Make it something in the way; its id."""
-    new, edit = solid_from(workspace.project, one, had.traced, _sure(had))
+    if had.across is None:
+        workspace.said.emit(WHY["no_depth"], True)
+        return None
+    new, edit = solid_from(workspace.project, one, had.traced, _sure(had), had.across)
     return new if workspace.do(edit) else None

@@ -119,24 +119,16 @@ class PhotoLook(Look):
             ("to_tape", "To the tape", "Puts its corners among the stations, with their ±."),
             ("to_solids", "In the way", "Makes it something in the way; its ± is added to the clearance wanted."),
         ):  # fmt: skip
-            button = QPushButton(words, inside)
-            button.setObjectName(name)
-            button.setAccessibleName(words)
-            button.setToolTip(tip)
-            button.setFont(font(9))
-            column.addWidget(button)
-            self.gives[name] = button
+            self.gives[name] = self.put_button(name, words, tip, column)
         self.menu = QMenu(self.gives["to_pivot"])
         self.menu.aboutToShow.connect(self._fill_menu)
         self.gives["to_pivot"].setMenu(self.menu)
         self.gives["to_tape"].clicked.connect(lambda _=False: self._give(to_tape, self.survey_wanted.emit))
         self.gives["to_solids"].clicked.connect(lambda _=False: self._give(to_solids, self.solid_wanted.emit))
-        self.drop = QPushButton("Take it away", inside)
-        self.drop.setObjectName("remove_spot")
-        self.drop.setFont(font(9))
-        self.drop.setToolTip("Takes away the mark or what is traced that is picked.")
+        self.drop = self.put_button(
+            "remove_spot", "Take it away", "Takes away the mark or what is traced that is picked.", column
+        )
         self.drop.clicked.connect(lambda _=False: self._remove_picked())
-        column.addWidget(self.drop)
         column.addStretch(1)
         self.caution = Label(CAUTION, inside)
         self.caution.setObjectName("photo_caution")
@@ -434,4 +426,7 @@ def _fits(button: str, had: TracedPlaces | None) -> bool:
     if had is None or had.why is not None:
         return False
     kind = had.traced.kind
-    return {"to_pivot": kind == "point", "to_tape": kind != "outline", "to_solids": kind == "outline"}[button]
+    return (
+        had.across is not None
+        and {"to_pivot": kind == "point", "to_tape": kind != "outline", "to_solids": kind == "outline"}[button]
+    )

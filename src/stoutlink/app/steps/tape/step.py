@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from stoutlink.app.desk import dialogs
 from stoutlink.app.desk.actions import Command
@@ -18,9 +20,11 @@ from stoutlink.core.storage.dxf_apart import DrawingReader
 from stoutlink.core.storage.mesh_file import IN_METRES, UNITS, MeshReader
 from stoutlink.core.storage.mesh_file import SUFFIXES as MESHES
 from stoutlink.core.storage.photos import SUFFIXES
+from stoutlink.core.storage.read_apart import ReadApart
 from stoutlink.core.storage.survey_table import read_survey_file, write_survey
 from stoutlink.core.study.route_state import tape_state
 
+T = TypeVar("T")
 MOST_OUTLINES = 40
 NO_SURVEY = "There is no survey yet: start one in Tape."
 VIEWS: dict[str, ViewName] = {"Side": "side", "Plan": "plan", "Rear": "rear"}
@@ -50,16 +54,23 @@ def take_survey(shell: Shell, path: Path) -> None:
         shell.say(f"{points} stations taken from {path.name}, {left}", bool(table.problems))
 
 
+def _read(shell: Shell, path: Path, reader: ReadApart, answer: Callable[[], T]) -> T | None:
+    """Wait for what is read beside the window; ``None`` where it is given up or refused, and that is said."""
+    if not dialogs.wait(shell.sheet(TapeSheet), f"Reading {path.name}", reader.done, reader.stop):
+        shell.say(f"{path.name}: given up, nothing is taken")
+        return None
+    try:
+        return answer()
+    except StoutError as why:
+        shell.say(why.words, True)
+        return None
+
+
 def take_outline(shell: Shell, path: Path) -> None:
     """Take the closed outlines of a drawing in as flat solids in the view the user names."""
     work, reader = shell.workspace, DrawingReader(path, shell.workspace.unit)
-    if not dialogs.wait(shell.sheet(TapeSheet), f"Reading {path.name}", reader.done, reader.stop):
-        shell.say(f"{path.name}: given up, nothing is taken")
-        return
-    try:
-        outlines = reader.outlines()
-    except StoutError as why:
-        shell.say(why.words, True)
+    outlines = _read(shell, path, reader, reader.outlines)
+    if outlines is None:
         return
     answer = shell.ask(
         "Outline",
@@ -95,13 +106,8 @@ def take_mesh(shell: Shell, path: Path) -> None:
         if unit == "Cancel":
             return
     reader = MeshReader(path, unit)
-    if not dialogs.wait(sheet, f"Reading {path.name}", reader.done, reader.stop):
-        shell.say(f"{path.name}: given up, nothing is taken")
-        return
-    try:
-        pieces = reader.pieces()
-    except StoutError as why:
-        shell.say(why.words, True)
+    pieces = _read(shell, path, reader, reader.pieces)
+    if pieces is None:
         return
     new = free_id("mesh-", (s.id for s in shell.workspace.project.solids))
     points = ((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
@@ -112,7 +118,8 @@ def take_mesh(shell: Shell, path: Path) -> None:
         pieces=pieces,
         anchors=tuple(OwnAnchor(id=f"p{k}", own_m=p, at_m=p) for k, p in enumerate(points, 1)),
     )
-    if shell.workspace.do(PutInList("solids", solid, f"Import {solid.name}")):
+    guessed = tuple(f"anchors.{a.id}.at_m.{i}" for a in solid.anchors for i in range(3))
+    if shell.workspace.do(PutInList("solids", solid, f"Import {solid.name}", guessed=guessed)):
         shell.show_step("tape")
         sheet.pick_solid(new)
         shell.say(f"{len(pieces)} pieces taken from {path.name}; say where three of its points are on the rig")

@@ -58,11 +58,11 @@ class Place:
 
 @dataclass(frozen=True)
 class TracedPlaces:
-    """The corners of what is traced, and how far across the view it stands, m, with 1 σ."""
+    """The corners of what is traced, and how far across the view it stands, m, with 1 σ; ``None`` while nobody has said where the plane lies."""
 
     traced: Traced
     places: tuple[Place, ...]
-    across: float
+    across: float | None
     across_sigma: float
 
     @property
@@ -139,12 +139,15 @@ def trace(found: PictureFit, entries: Iterable[Entry]) -> tuple[TracedPlaces, ..
     """Everything traced from a picture."""
     kept = tuple(entries)
     picture, out = found.picture, []
-    depth_sigma = sigma_of(f"photos.{picture.id}.depth_m", picture.depth_m, kept)
+    depth = picture.depth_m
+    depth_sigma = 0.0 if depth is None else sigma_of(f"photos.{picture.id}.depth_m", depth, kept)
     for one in picture.traced:
         path = f"photos.{picture.id}.traced.{one.id}.off_m"
         off_sigma = 0.0 if abs(one.off_m) < IN_PLANE else sigma_of(path, one.off_m, kept)
         places = places_at(found, one.pixels, one.off_m, off_sigma)
-        out.append(TracedPlaces(one, places, picture.depth_m + one.off_m, math.hypot(depth_sigma, off_sigma)))
+        out.append(
+            TracedPlaces(one, places, None if depth is None else depth + one.off_m, math.hypot(depth_sigma, off_sigma))
+        )
     return tuple(out)
 
 
@@ -162,7 +165,9 @@ def known_places(
 ) -> tuple[Known, ...]:
     """Wheel centres and surveyed points within :data:`NEAR_PLANE` of a picture's plane, in its two coordinates; ``placed`` are the surveys' points,
     ``wheels``: somebody has said where they stand."""
-    across, axes = ACROSS[picture.view], AXES[picture.view]
+    if picture.depth_m is None:
+        return ()
+    depth, across, axes = picture.depth_m, ACROSS[picture.view], AXES[picture.view]
     rig, out = project.rig, []
     base = sigma_of("rig.wheelbase_m", rig.wheelbase_m, project.entries)
     stand = () if not wheels else (("rear", 0.0, 0.0, rig.rear), ("front", rig.wheelbase_m, base, rig.front))
@@ -180,5 +185,5 @@ def known_places(
     return tuple(
         Known(name, (at[axes[0]], at[axes[1]]), (max(sigma[axes[0]], LEAST), max(sigma[axes[1]], LEAST)))
         for name, at, sigma in out
-        if abs(at[across] - picture.depth_m) <= NEAR_PLANE
+        if abs(at[across] - depth) <= NEAR_PLANE
     )
