@@ -36,9 +36,10 @@ def days(folder: Path, seed: int, count: int) -> tuple[str, list[str]]:
         day.faults.append(f"memory grows by {day.growth:.1f} MB per 1,000 actions")
     peak = max((mb for _, mb in day.memory), default=0.0)
     went = " ".join(f"{mb:.0f}" for n, mb in day.memory if n % 2000 == 0)
+    held = " ".join(f"{mb:.0f}" for n, mb in day.held if n % 2000 == 0)
     return (
         f"{day.actions} actions in {day.seconds:.0f} s, {day.undone} steps undone to the start, {day.compared} words held against a fresh "
-        f"computation, {day.growth:+.2f} MB per 1,000 actions, {peak:.0f} MB at most ({went})"
+        f"computation, {peak:.0f} MB at most ({went}), {day.growth:+.2f} MB per 1,000 actions in like states ({held})"
     ), day.faults
 
 
