@@ -35,7 +35,7 @@ from stoutlink.core.analysis.swap.ladder import ladder
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.log import Hill
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.document.welding import OwnSeam, WeldPlan
 from stoutlink.core.editing.edits import MovePivot
@@ -173,9 +173,7 @@ def tape(project: Project) -> None:
             )
             for i in range(stations)
         )
-        window = make_window(
-            msgspec.structs.replace(project, surveys=(Survey(id="s", name="s", points=points),)), None, "dark"
-        )
+        window = make_window(with_parts(project, surveys=(Survey(id="s", name="s", points=points),)), None, "dark")
         window.resize(1280, 800)
         window.show_step("tape")
         window.show()
@@ -217,7 +215,7 @@ def ranking(project: Project) -> None:
     rng = np.random.default_rng(3)
     donors = []
     for end in ("front", "rear"):
-        known = [d for d in project.donors if d.end == end]
+        known = [d for d in project.swap.donors if d.end == end]
         for n in range(500):
             base = known[int(rng.integers(len(known)))]
             donors.append(
@@ -227,13 +225,16 @@ def ranking(project: Project) -> None:
             )
     text = write_donors(tuple(donors))
     imported = ImportDonors(read_donors(text).axles).apply(
-        msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None, entries=(), inspections=())
+        with_parts(project, donors=(), front_donor=None, rear_donor=None, entries=(), inspections=())
     )
-    fronts, rears = ([d for d in imported.donors if d.end == end] for end in ("front", "rear"))
+    fronts, rears = ([d for d in imported.swap.donors if d.end == end] for end in ("front", "rear"))
     rig = effective_vehicle(imported).rig
     took = best(lambda: rank_pairs(imported, rig, fronts, rears), 3)
     one = (
-        best(lambda: [ladder(rig, d, imported.plan(d.end), imported.choosing) for d in (*fronts[:20], *rears[:20])], 3)
+        best(
+            lambda: [ladder(rig, d, imported.plan(d.end), imported.swap.choosing) for d in (*fronts[:20], *rears[:20])],
+            3,
+        )
         / 40
     )
     pairs = len(fronts) * len(rears)
@@ -273,7 +274,7 @@ def welds_and_paper(project: Project) -> None:
         for k, around in enumerate((0.6, 5.7))
     )
     plan = WeldPlan(id="rear", span_m=3.0, seams=seams)
-    whole = msgspec.structs.replace(project, welding=(plan,), made_parts=(), rear_layout=None)
+    whole = with_parts(project, welding=(plan,), made_parts=(), rear_layout=None)
     base = Study(whole).weld_base("rear")
     assert base is not None
     field = base.field

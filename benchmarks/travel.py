@@ -46,11 +46,11 @@ def main() -> None:
 
         return run
 
-    one = best(lambda: axle_motion.__wrapped__(rig, layout, project.joints, layout.droop_m, layout.bump_m))
-    grid = best(fresh(lambda: axle_grid(rig, layout, project.joints, layout.droop_m, layout.bump_m)))
+    one = best(lambda: axle_motion.__wrapped__(rig, layout, project.linkage.joints, layout.droop_m, layout.bump_m))
+    grid = best(fresh(lambda: axle_grid(rig, layout, project.linkage.joints, layout.droop_m, layout.bump_m)))
     deep = with_value(project, f"layouts.{layout.id}.links.upper_left.frame_pivot_m.2", -1.9).layout("rear")
     assert deep is not None
-    binding = best(fresh(lambda: axle_grid(rig, deep, project.joints, layout.droop_m, layout.bump_m)), 2)
+    binding = best(fresh(lambda: axle_grid(rig, deep, project.linkage.joints, layout.droop_m, layout.bump_m)), 2)
     print(f"travel: a layout of which most rows end, over one that goes all the way {binding / grid:.1f}")
     poses = best(fresh(lambda: [axle_travel(project, rig, end, touch=False) for end in ("rear", "front")]))
     whole = best(fresh(lambda: [axle_travel(project, rig, end) for end in ("rear", "front")]), 2)

@@ -12,7 +12,7 @@ import msgspec
 import numpy as np
 
 from stoutlink.core.document.checking import check_project
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import GROUP_OF, Project
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.study import Study
 from tests.study_questions import answer, asked_of_answers, gathered, questions
@@ -66,8 +66,11 @@ def places(value: Any, path: str = "") -> Iterator[tuple[Field, str, Any, Any]]:
     if isinstance(value, msgspec.Struct):
         kinds = msgspec.structs.fields(type(value))
         for field in kinds:
-            at = f"{path}.{field.name}" if path else field.name
             here = getattr(value, field.name)
+            if isinstance(value, Project) and field.name in GROUP_OF.values():
+                yield from places(here)  # a path does not name groups
+                continue
+            at = f"{path}.{field.name}" if path else field.name
             if isinstance(here, msgspec.Struct) or (
                 isinstance(here, tuple) and here and isinstance(here[0], msgspec.Struct)
             ):
@@ -164,7 +167,7 @@ class Baseline:
     def _now(self, arg: Any, after: Study) -> Any:
         """The argument of a question as the changed project has it."""
         if isinstance(arg, msgspec.Struct) and hasattr(arg, "id"):
-            return next((d for d in after.project.donors if d.id == arg.id), arg)
+            return next((d for d in after.project.swap.donors if d.id == arg.id), arg)
         if isinstance(arg, tuple):
             return tuple(self._now(a, after) for a in arg)
         if type(arg).__name__ == "AxleTravel":

@@ -62,8 +62,8 @@ def questions(project: Project) -> Iterator[Asked]:
                 *("fit_up", "narrowed", "donor_sure", "judged", "donor_findings", "upgrade_effects"),
             ):
                 yield name, (axle,)
-    made = {row.id for row in project.made}
-    for axle in project.donors:
+    made = {row.id for row in project.swap.made}
+    for axle in project.swap.donors:
         if axle.id in made:
             yield "made_of", (axle,)
     for name in ("_fasteners", "_brake_sheet", "_bench", "_tasks"):
@@ -73,18 +73,18 @@ def questions(project: Project) -> Iterator[Asked]:
     yield "stock_plan", ()
     yield "plate_plan", ()
     yield "parts_list_of", (None, DAY)
-    for survey in project.surveys:
+    for survey in project.tape.surveys:
         yield "placed", (survey.id,)
-    for picture in project.photos:
+    for picture in project.tape.photos:
         for name in ("picture", "traced", "known_places"):
             yield name, (picture.id,)
     yield "_picture_findings", ()
     yield "_mesh_findings", ()
-    for survey in project.surveys[1:]:
+    for survey in project.tape.surveys[1:]:
         yield "merged", (survey.id,)
     front, rear = project.donor("front"), project.donor("rear")
     yield "cost", (front, rear, None)
-    few = {end: tuple(d for d in project.donors if d.end == end)[:3] for end in ("front", "rear")}
+    few = {end: tuple(d for d in project.swap.donors if d.end == end)[:3] for end in ("front", "rear")}
     yield "ranking", (few["front"], few["rear"], 5)
 
 
@@ -146,7 +146,7 @@ def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
     try:
         if name == "day_words":
             plan = study.project.build
-            return day_text(study, DAY), parts_text(study.parts_list(DAY), plan, study.project.choosing.currency)
+            return day_text(study, DAY), parts_text(study.parts_list(DAY), plan, study.project.swap.choosing.currency)
         if name == "log_words":
             pages = [
                 p
@@ -156,7 +156,7 @@ def answer(study: Study, name: str, args: tuple[Any, ...]) -> Any:
             said = study.project.log.hand_over
             return log_json(study, DAY), runs_csv(study), pages, said.owner, said.builder, said.when, approvals(study)
         if name == "bench_words":
-            parts = [str(p) for c in study.project.cards for p in c.parts]
+            parts = [str(p) for c in study.project.bench.cards for p in c.parts]
             return bench_text(study), parts
         ask: Callable[..., Any] = getattr(study, name)
         return ask(*args) if callable(ask) else ask

@@ -8,7 +8,7 @@ import pytest
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.bench import CaseFit, CaseHole, DriveGate, Fastener, FirstDrive, LooseEnd, Tightened
 from stoutlink.core.document.brakes import BrakeSystem, Fitting, WheelBrake
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.study.study import Study
 from tests.bench.places import bare
 
@@ -22,20 +22,20 @@ def found(project: Project, code: str) -> list[Finding]:
 def braked(project: Project, **changes: object) -> Project:
     base = BrakeSystem(pedal_ratio=5.0, boost=3.0, master_m=0.0254, front=DISC, rear=DISC)
     entries = tuple(e for e in project.entries if not e.field.startswith("rig."))
-    return msgspec.structs.replace(bare(project), brakes=msgspec.structs.replace(base, **changes), entries=entries)
+    return with_parts(bare(project), brakes=msgspec.structs.replace(base, **changes), entries=entries)
 
 
 @pytest.mark.parametrize(("driven", "due"), [(79e3, False), (80e3, True)])
 def test_bolts_are_due_after_their_distance(basalt: Project, driven: float, due: bool) -> None:
     bolt = Fastener(id="own-1", name="U-bolts", count=1, again_m=80e3, tight=(Tightened(count=1),))
-    p = msgspec.structs.replace(bare(basalt), fasteners=(bolt,), first_drive=FirstDrive(driven_m=driven))
+    p = with_parts(bare(basalt), fasteners=(bolt,), first_drive=FirstDrive(driven_m=driven))
     assert [f.sentence for f in found(p, "B104")] == (["To be torqued again after the first distance: U-bolts."] if due else [])  # fmt: skip
 
 
 @pytest.mark.parametrize(("cap", "severity"), [(0.09, ""), (0.0985, "warn"), (0.1, "danger")])
 def test_a_third_member_without_room(basalt: Project, cap: float, severity: str) -> None:
     fit = CaseFit(id="rear", left_cap_m=cap, left_open_m=0.1, right_cap_m=0.05, right_open_m=0.1)
-    said = found(msgspec.structs.replace(bare(basalt), cases=(fit,)), "B105")
+    said = found(with_parts(bare(basalt), cases=(fit,)), "B105")
     assert [f.severity for f in said] == ([severity] if severity else [])
     assert all("left cap" in f.sentence for f in said)
 
@@ -43,7 +43,7 @@ def test_a_third_member_without_room(basalt: Project, cap: float, severity: str)
 @pytest.mark.parametrize(("edge", "said"), [(0.015, False), (0.0149, True)])
 def test_a_hole_at_the_edge(basalt: Project, edge: float, said: bool) -> None:
     fit = CaseFit(id="rear", holes=(CaseHole(id="h", diameter_m=0.01, edge_m=edge),))
-    assert bool(found(msgspec.structs.replace(bare(basalt), cases=(fit,)), "B106")) == said
+    assert bool(found(with_parts(bare(basalt), cases=(fit,)), "B106")) == said
 
 
 def test_which_end_locks_first(basalt: Project) -> None:
@@ -52,7 +52,7 @@ def test_which_end_locks_first(basalt: Project) -> None:
     assert [f.severity for f in found(rear_first, "B108")] == ["danger"]
     front_first = braked(basalt, rear=weak)
     assert not found(front_first, "B108")
-    assert not found(msgspec.structs.replace(bare(basalt), brakes=BrakeSystem(rear=WheelBrake())), "B108"), "not known is not rear"  # fmt: skip
+    assert not found(with_parts(bare(basalt), brakes=BrakeSystem(rear=WheelBrake())), "B108"), "not known is not rear"  # fmt: skip
 
 
 def test_when_it_cannot_be_told(basalt: Project) -> None:
@@ -102,15 +102,15 @@ def test_anti_lock_taken_out(basalt: Project, gone: bool, road: bool, severity: 
 def test_released_and_no_longer_right(basalt: Project) -> None:
     p = bare(basalt)
     gates = tuple(DriveGate(id=g.key, by="Ida", reason="to the scales") for g in Study(p).drive_sheet.gates)
-    p = msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates, released="1 May"))
+    p = with_parts(p, first_drive=FirstDrive(gates=gates, released="1 May"))
     assert not found(p, "B113")
-    p = msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates[1:], released="1 May"))
+    p = with_parts(p, first_drive=FirstDrive(gates=gates[1:], released="1 May"))
     assert len(found(p, "B113")) == 1
-    assert not found(msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates[1:])), "B113"), "not released"
+    assert not found(with_parts(p, first_drive=FirstDrive(gates=gates[1:])), "B113"), "not released"
 
 
 @pytest.mark.parametrize(("driven", "closed", "said"), [(0.0, "", False), (10.0, "", True), (10.0, "1 May", False)])
 def test_driven_with_things_undone(basalt: Project, driven: float, closed: str, said: bool) -> None:
     end = LooseEnd(id="a", name="Breather", closed=closed)
-    p = msgspec.structs.replace(bare(basalt), loose_ends=(end,), first_drive=FirstDrive(driven_m=driven))
+    p = with_parts(bare(basalt), loose_ends=(end,), first_drive=FirstDrive(driven_m=driven))
     assert bool(found(p, "B114")) == said

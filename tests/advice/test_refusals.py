@@ -23,7 +23,7 @@ from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.question import ask
 from stoutlink.core.codes import codes
 from stoutlink.core.document.bracket import Bracket
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.search import PivotBox, Search, Want
 from stoutlink.core.document.steering import Holes
 from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber, SetSource
@@ -121,12 +121,12 @@ def box(name: str, low: float = 0.0, high: float = 1.0) -> PivotBox:
 
 def _merge(name: str | None) -> Act:
     def act(project: Project, folder: Path) -> object:
-        first, second = project.surveys[0], project.surveys[1]
+        first, second = project.tape.surveys[0], project.tape.surveys[1]
         points = tuple(msgspec.structs.replace(p, name="" if name is None else name) for p in second.points)
         if name is not None:
             named = tuple(msgspec.structs.replace(p, name=name) for p in first.points)
             first = msgspec.structs.replace(first, points=named)
-        changed = msgspec.structs.replace(project, surveys=(first, msgspec.structs.replace(second, points=points)))
+        changed = with_parts(project, surveys=(first, msgspec.structs.replace(second, points=points)))
         return Study(changed).merged(second.id)
 
     return act
@@ -146,7 +146,7 @@ def _holes(count: int) -> Act:
         assert layout is not None
         rows = [Bracket(id=f"b{n}", name=f"Row {n}", link="lower_left", end="frame", holes=12) for n in range(count)]
         layout = msgspec.structs.replace(layout, brackets=tuple(rows))
-        return hole_map(Study(project).true.rig, layout, project.joints, project.settings)
+        return hole_map(Study(project).true.rig, layout, project.linkage.joints, project.settings)
 
     return act
 
@@ -161,7 +161,7 @@ def _steering_holes(project: Project, folder: Path) -> object:
     brackets = tuple(Bracket(id=end, name=end, link=bar, end=end, holes=12) for end in ("frame", "axle"))
     steering = msgspec.structs.replace(layout.steering, pitman_holes=row, knuckle_holes=row)
     layout = msgspec.structs.replace(layout, steering=steering, brackets=brackets)
-    return best_holes(Study(project).true.rig, layout, project.joints, 0.1, 0.1)
+    return best_holes(Study(project).true.rig, layout, project.linkage.joints, 0.1, 0.1)
 
 
 def _large(path: Path) -> Path:
@@ -180,7 +180,7 @@ def _keep_in(folder: Path, project: Project) -> None:
 
 
 def _no_donors(project: Project, folder: Path) -> object:
-    bare = msgspec.structs.replace(project, donors=(), front_donor=None, rear_donor=None)
+    bare = with_parts(project, donors=(), front_donor=None, rear_donor=None)
     write_project(bare, folder / "bare.stoutlink")
     return cli("rank", "FOLDER/bare.stoutlink")(project, folder)
 

@@ -10,7 +10,7 @@ import msgspec
 from stoutlink.core.advice.layout_rules import default_findings
 from stoutlink.core.document.link_defaults import OPEN_JOINT, default_parts
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Accepted, Project
+from stoutlink.core.document.project import Accepted, Project, with_parts
 from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.editing.layout_edits import SetTube
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
@@ -73,15 +73,13 @@ def test_take_up_and_joint_count_as_well(basalt: Project) -> None:
     link = layout.link("lower_left")
     assert link is not None
     assert default_parts(proposed, layout, link) == ("take-up",)
-    example = msgspec.structs.replace(
-        basalt, joints=tuple(msgspec.structs.replace(j, example=True) for j in basalt.joints)
-    )
+    example = with_parts(basalt, joints=tuple(msgspec.structs.replace(j, example=True) for j in basalt.linkage.joints))
     assert default_parts(example, basalt.layout("rear"), link)[-1:] == ("joint",)  # type: ignore[arg-type]
     mine = SetNumber(f"joints.{link.frame_end.joint}.shank_m", 0.13, "0.13 m").apply(example)
     assert "joint" in default_parts(mine, layout, link)  # the other end's is still an example's
     mine = SetNumber(f"joints.{link.axle_end.joint}.shank_m", 0.13, "0.13 m").apply(mine)
     assert "joint" not in default_parts(mine, layout, link)
-    unchosen = msgspec.structs.replace(basalt, joints=(*basalt.joints, OPEN_JOINT))
+    unchosen = with_parts(basalt, joints=(*basalt.linkage.joints, OPEN_JOINT))
     unchosen = with_value(unchosen, f"{at}.axle_end.joint", OPEN_JOINT.id)
     assert "joint" in default_parts(unchosen, unchosen.layout("rear"), unchosen.layout("rear").link("lower_left"))  # type: ignore[union-attr, arg-type]
 

@@ -35,7 +35,7 @@ from stoutlink.core.advice.verdict import Target, standing
 from stoutlink.core.analysis.linkage import steering_geometry
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 
 DEG = math.pi / 180.0
 
@@ -532,7 +532,7 @@ def rig_says(project: Project) -> dict[str, str]:
 
 def plain(basalt: Project) -> Project:
     """The demo rig with nothing in the way and its stated weight."""
-    bare = msgspec.structs.replace(basalt, solids=(), surveys=())
+    bare = with_parts(basalt, solids=(), surveys=())
     bare = with_value(bare, "rig.front.loaded_radius_m", bare.rig.front.loaded)
     for path, value in (
         ("rig.weight.mass_from", "stated"),
@@ -610,7 +610,7 @@ def test_a_little_tilt(basalt: Project) -> None:
 
 def test_a_point_without_station(basalt: Project) -> None:
     """It is named, and nothing is drawn of it; with its station the finding goes."""
-    survey = basalt.surveys[0]
+    survey = basalt.tape.surveys[0]
     bare = msgspec.structs.replace(survey.points[1], station=())
     without = msgspec.structs.replace(survey, points=(survey.points[0], bare, *survey.points[2:]))
     found = one(survey_findings((without,), basalt.rig.wheelbase_m, "in"), "S108")

@@ -69,7 +69,7 @@ def drawn_headlines(
         np.array([thrust_share(s.thrust_school, load_share(r, end)) for r in rigs]),
         np.array([r.brake_front_share if end == "front" else 1 - r.brake_front_share for r in rigs]),
     )
-    return headlines(end, layout, project.joints, cases), frame, axle
+    return headlines(end, layout, project.linkage.joints, cases), frame, axle
 
 
 @pytest.mark.parametrize("end", ["rear", "front"])
@@ -164,7 +164,7 @@ def test_the_rigs_own_numbers_against_drawing(basalt: Project) -> None:
 def test_a_loaded_radius_does_not_move_pivots(basalt: Project) -> None:
     """Pivot heights are read from the floor: the contact stays under the same links."""
     lower = with_value(basalt, "rig.rear.loaded_radius_m", 0.45)
-    one, two = (axle_motion(effective_vehicle(p).rig, p.layouts[0], p.joints) for p in (basalt, lower))
+    one, two = (axle_motion(effective_vehicle(p).rig, p.linkage.layouts[0], p.linkage.joints) for p in (basalt, lower))
     assert one.ride.slope == pytest.approx(two.ride.slope, abs=1e-12)
 
 
@@ -185,8 +185,13 @@ def test_a_margins_plus_minus_against_drawing(basalt: Project) -> None:
     """The demand of every part drawn at random over the rig's readings; the capacity's own ± is laid beside it."""
     donor = basalt.donor("rear")
     assert donor is not None
-    drawn = [ladder(r, donor, basalt.rear_plan, basalt.choosing) for r in drawn_rigs(basalt, np.random.default_rng(8))]
-    for rung in ladder(effective_vehicle(basalt).rig, donor, basalt.rear_plan, basalt.choosing, sure=basalt).rungs:
+    drawn = [
+        ladder(r, donor, basalt.swap.rear_plan, basalt.swap.choosing)
+        for r in drawn_rigs(basalt, np.random.default_rng(8))
+    ]
+    for rung in ladder(
+        effective_vehicle(basalt).rig, donor, basalt.swap.rear_plan, basalt.swap.choosing, sure=basalt
+    ).rungs:
         demands = np.array([r.demand for one in drawn for r in one.rungs if r.part == rung.part])
         wanted = rung.margin * math.hypot(rung.capacity.sigma, float(demands.std() / demands.mean()))
         assert rung.sigma == pytest.approx(wanted, rel=0.05), rung.part

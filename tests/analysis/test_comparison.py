@@ -9,7 +9,8 @@ import pytest
 
 from stoutlink.core.advice.comparison import differences
 from stoutlink.core.advice.verdict import gauge_values, target_id
-from stoutlink.core.document.project import OwnTarget, Project
+from stoutlink.core.document.groups import OwnTarget
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetChoice, SetNumber, TakeFromList
 from stoutlink.core.editing.history import Session
 from stoutlink.core.editing.layout_edits import CopyLayout, TakeLayout, UseLayout
@@ -20,7 +21,7 @@ from stoutlink.core.study.study import Study
 def two(basalt: Project) -> Project:
     """The demo with a second rear layout whose upper frame pivots stand 60 mm lower and 50 mm further out."""
     copied = CopyLayout("rear-a", "rear-b", "Lower uppers").apply(basalt)
-    point = copied.layouts[-1].link("upper_left")
+    point = copied.linkage.layouts[-1].link("upper_left")
     assert point is not None
     x, y, z = point.frame_pivot_m
     return MovePivot("rear-b", "upper_left", "frame", (x, y + 0.05, z - 0.06)).apply(copied)
@@ -29,7 +30,7 @@ def two(basalt: Project) -> Project:
 def test_a_copy_is_worked_on_and_held_against_the_original(basalt: Project) -> None:
     noted = SetNumber("layouts.rear-a.links.upper_left.frame_pivot_m.0", 0.9, "35 7/16", "measured").apply(basalt)
     copied = CopyLayout("rear-a", "rear-b", "Second cut").apply(noted)
-    assert (copied.rear_layout, copied.rear_compare) == ("rear-b", "rear-a")
+    assert (copied.linkage.rear_layout, copied.linkage.rear_compare) == ("rear-b", "rear-a")
     note = copied.entry("layouts.rear-b.links.upper_left.frame_pivot_m.0")
     assert note is not None
     assert note.text == "35 7/16"
@@ -43,12 +44,12 @@ def test_a_copy_is_worked_on_and_held_against_the_original(basalt: Project) -> N
 def test_taking_away_never_leaves_a_name_without_its_layout(basalt: Project) -> None:
     project = two(basalt)
     back = TakeLayout("rear-b").apply(project)
-    assert (back.rear_layout, back.rear_compare) == ("rear-a", None)
+    assert (back.linkage.rear_layout, back.linkage.rear_compare) == ("rear-a", None)
     assert not [e for e in back.entries if e.field.startswith("layouts.rear-b.")]
     other = TakeLayout("rear-a").apply(project)
-    assert (other.rear_layout, other.rear_compare) == ("rear-b", None)
+    assert (other.linkage.rear_layout, other.linkage.rear_compare) == ("rear-b", None)
     none = TakeLayout("rear-b").apply(other)
-    assert none.rear_layout is None
+    assert none.linkage.rear_layout is None
     with pytest.raises(ValueOutOfRange):
         UseLayout("gone", None).apply(project)
     with pytest.raises(ValueOutOfRange):
@@ -76,12 +77,12 @@ def test_the_words_name_both_numbers_and_turn_round(basalt: Project) -> None:
 
 def test_a_compared_layout_that_cannot_close_is_said(basalt: Project) -> None:
     project = two(basalt)
-    free = [one.id for one in project.layouts[-1].links if one.role == "upper"]
-    broken = project.layouts[-1]
+    free = [one.id for one in project.linkage.layouts[-1].links if one.role == "upper"]
+    broken = project.linkage.layouts[-1]
     broken = msgspec.structs.replace(
         broken, id="free", name="No uppers", links=tuple(x for x in broken.links if x.id not in free)
     )
-    held = msgspec.structs.replace(project, layouts=(*project.layouts, broken), rear_compare="free")
+    held = with_parts(project, layouts=(*project.linkage.layouts, broken), rear_compare="free")
     found = Study(held).axles["rear"]
     assert found.motion is not None
     assert found.compared is not None
@@ -122,4 +123,4 @@ def test_a_band_of_ones_own_judges_the_number(basalt: Project) -> None:
     assert next(g for g in Study(wide).axles["rear"].gauges if g.id == "drive").standing == "in"
     with pytest.raises(ValueOutOfRange, match="less than the second"):
         PutInList("targets", msgspec.structs.replace(own, high=50.0), "Backwards").apply(basalt)
-    assert TakeFromList("targets", (own.id,), "School").apply(wanted).targets == ()
+    assert TakeFromList("targets", (own.id,), "School").apply(wanted).linkage.targets == ()

@@ -156,7 +156,7 @@ def test_a_stated_cg_height_that_the_bell_housing_does_not_bear_out() -> None:
 
 def test_the_chosen_donor_flows_in(basalt: Project) -> None:
     """Weight, balance point and unsprung mass follow the donor; the weight rating does not."""
-    heavy = next(d for d in basalt.donors if d.id == "vh-38r")
+    heavy = next(d for d in basalt.swap.donors if d.id == "vh-38r")
     before, after = effective_vehicle(basalt).rig, effective_vehicle(ChooseDonor("rear", heavy).apply(basalt)).rig
     now = basalt.donor("rear")
     assert now is not None

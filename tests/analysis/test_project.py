@@ -17,7 +17,7 @@ from stoutlink.core.analysis.swap.donor_in_rig import donor_in_rig
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.document.paths import field_info, get_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.document.weight import WeightBook, WeightItem
 from stoutlink.core.editing.edits import (
@@ -250,8 +250,8 @@ EDITS: list[Edit] = [
 
 @pytest.mark.parametrize("edit", EDITS, ids=lambda e: type(e).__name__)
 def test_every_edit_does_undoes_and_redoes(basalt: Project, edit: Edit) -> None:
-    spare = msgspec.structs.replace(basalt.layouts[0], id="other-rear")
-    basalt = msgspec.structs.replace(basalt, layouts=(*basalt.layouts, spare))
+    spare = msgspec.structs.replace(basalt.linkage.layouts[0], id="other-rear")
+    basalt = with_parts(basalt, layouts=(*basalt.linkage.layouts, spare))
     session = Session(basalt, basalt)
     after = session.do(edit)
     assert after != basalt
@@ -263,11 +263,11 @@ def test_every_edit_does_undoes_and_redoes(basalt: Project, edit: Edit) -> None:
 
 
 def test_importing_donors_replaces_by_id_and_undoes(basalt: Project) -> None:
-    renamed = msgspec.structs.replace(basalt.donors[0], name="Same axle, measured again")
+    renamed = msgspec.structs.replace(basalt.swap.donors[0], name="Same axle, measured again")
     session = Session(basalt)
     after = session.do(ImportDonors((renamed, msgspec.structs.replace(renamed, id="other"))))
-    assert [d.name for d in after.donors if d.id == renamed.id] == ["Same axle, measured again"]
-    assert len(after.donors) == len(basalt.donors) + 1
+    assert [d.name for d in after.swap.donors if d.id == renamed.id] == ["Same axle, measured again"]
+    assert len(after.swap.donors) == len(basalt.swap.donors) + 1
     assert session.undo() is basalt
 
 

@@ -192,7 +192,9 @@ def test_a_photo_goes_to_what_it_was_taken_for_or_nowhere(
     sheet.card.pick(second.step.key)
     gate.set()
     qtbot.waitUntil(lambda: "lies beside the project" in window._said.toolTip(), timeout=10_000)
-    works = {s.id: s.photos for c in window.workspace.project.cards if c.id == sheet.card.assembly for s in c.steps}
+    works = {
+        s.id: s.photos for c in window.workspace.project.bench.cards if c.id == sheet.card.assembly for s in c.steps
+    }
     assert [key for key, names in works.items() if names] == [first.step.key]
     gate.clear()
     sheet.card.photos.add(photo)

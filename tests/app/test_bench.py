@@ -40,7 +40,7 @@ def typed(qtbot: QtBot, window: MainWindow, path: str, words: str) -> None:
 
 
 def setup_of(window: MainWindow) -> GearSetup:
-    return window.workspace.project.gears[0]
+    return window.workspace.project.bench.gears[0]
 
 
 def painted(qtbot: QtBot, tooth: Tooth, place: float, height: float) -> None:
@@ -100,7 +100,7 @@ def test_a_set_is_begun_typed_painted_and_moved(qtbot: QtBot, window: MainWindow
     press(qtbot, window, "other_shims")
     assert setup_of(window).attempts[1].pinion_m == setup_of(window).attempts[0].pinion_m
     press(qtbot, window, "end_gears")
-    assert window.workspace.project.gears == ()
+    assert window.workspace.project.bench.gears == ()
 
 
 def test_a_patch_is_moved_by_keys_sized_by_its_rim_and_one_drag_is_one_step_back(

@@ -87,7 +87,7 @@ def test_a_card_is_worked_through_by_buttons_and_keys(qtbot: QtBot, window: Main
     assert donor is not None
     assert donor.weight_kg == reading.values[0], "what was weighed is what the axle weighs"
     window.workspace.undo()
-    assert window.workspace.project.cards[0].step("weighed") is None
+    assert window.workspace.project.bench.cards[0].step("weighed") is None
     donor = window.workspace.project.donor("rear")
     assert donor is not None
     assert donor.weight_kg != reading.values[0]
@@ -141,7 +141,7 @@ def test_stop_here_and_go_on(qtbot: QtBot, window: MainWindow) -> None:
     sheet = bench(window, "card")
     sheet.card.pick("shafts_out")
     press(qtbot, window, "stop_here")
-    stop = window.workspace.project.cards[0].stops[0]
+    stop = window.workspace.project.bench.cards[0].stops[0]
     assert stop.step == "shafts_out"
     typed(qtbot, sheet, f"cards.rear.stops.{stop.id}.exposed", "left tube")
     window.show_step("rig")
@@ -151,7 +151,7 @@ def test_stop_here_and_go_on(qtbot: QtBot, window: MainWindow) -> None:
     sheet.refresh(window.theme)
     assert sheet.card.now.text().endswith("Shafts out"), "it opens where it was left"
     press(qtbot, window, "go_on")
-    assert window.workspace.project.cards[0].stop is None
+    assert window.workspace.project.bench.cards[0].stop is None
     assert "left tube" not in sheet.card.more.text()
 
 
@@ -218,18 +218,18 @@ def test_parts_are_listed_marked_taken_out_and_put_back(qtbot: QtBot, window: Ma
     sheet = bench(window, "parts")
     heard = said(window)
     press(qtbot, window, "propose_parts")
-    parts = window.workspace.project.cards[0].parts
+    parts = window.workspace.project.bench.cards[0].parts
     assert any(p.id == "cap-left" for p in parts)
     for name in ("cap-left", "cap-right"):
         click(qtbot, sheet.parts.picture, f"part {name}")
         press(qtbot, window, "part_mark")
         press(qtbot, window, "part_out")
-    left, right = (next(p for p in window.workspace.project.cards[0].parts if p.id == f"cap-{s}") for s in ("left", "right"))  # fmt: skip
+    left, right = (next(p for p in window.workspace.project.bench.cards[0].parts if p.id == f"cap-{s}") for s in ("left", "right"))  # fmt: skip
     assert (left.order, right.order, left.state) == (1, 2, "out")
     assert left.mark != right.mark
     typed(qtbot, sheet, "cards.rear.parts.cap-right.mark.count", "1")
     assert "stands on “Left bearing cap” already" in heard[-1]
-    assert next(p for p in window.workspace.project.cards[0].parts if p.id == "cap-right").mark == right.mark
+    assert next(p for p in window.workspace.project.bench.cards[0].parts if p.id == "cap-right").mark == right.mark
     click(qtbot, sheet.parts.picture, "part cap-left")
     press(qtbot, window, "part_back")
     assert any("Right bearing cap came out after it" in words for words in heard)
@@ -285,16 +285,16 @@ def test_a_gate_is_signed_or_let_through_only_with_a_name_and_a_reason(qtbot: Qt
     sheet = bench(window, "drive")
     heard = said(window)
     click(qtbot, sheet.drive.picture, "gate again")
-    press(qtbot, window, "let_through") if not window.workspace.project.first_drive.again_m else None
+    press(qtbot, window, "let_through") if not window.workspace.project.bench.first_drive.again_m else None
     typed(qtbot, sheet, "first_drive.again_m", "50")
     click(qtbot, sheet.drive.picture, "gate again")
     monkeypatch.setattr(dialogs, "ask_text", lambda *_: None)
     press(qtbot, window, "sign_gate")
     assert "wants a name" in heard[-1]
-    assert not window.workspace.project.first_drive.gates
+    assert not window.workspace.project.bench.first_drive.gates
     monkeypatch.setattr(dialogs, "ask_text", lambda *_: "Ida")
     press(qtbot, window, "sign_gate")
-    assert window.workspace.project.first_drive.gates[0].by == "Ida"
+    assert window.workspace.project.bench.first_drive.gates[0].by == "Ida"
     click(qtbot, sheet.drive.picture, "gate bled")
     monkeypatch.setattr(dialogs, "ask_text", lambda *_: "  ")
     press(qtbot, window, "let_through")
@@ -318,7 +318,7 @@ def test_what_is_left_undone_is_added_and_finished(qtbot: QtBot, window: MainWin
     assert len(window.workspace.study.undone) == before + 1
     press(qtbot, window, "close_loose")
     assert len(window.workspace.study.undone) == before
-    assert window.workspace.project.loose_ends[0].closed, "it stays in the list"
+    assert window.workspace.project.bench.loose_ends[0].closed, "it stays in the list"
 
 
 def test_nothing_chosen_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None:

@@ -41,7 +41,7 @@ def test_before_the_swap_by_hand(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
     assert donor.pair is not None
-    pair = basalt.rear_plan.gears_for(donor) or donor.pair
+    pair = basalt.swap.rear_plan.gears_for(donor) or donor.pair
     assert new["rear_ratio"].value == pytest.approx(pair.ratio * donor.hub_ratio)
     # the old axles go, the chosen ones come: weight changes by just what is known of both
     gained = Study(basalt).true.swapped

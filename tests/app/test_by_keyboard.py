@@ -82,7 +82,7 @@ def test_from_new_to_a_saved_swap(qtbot: QtBot, window: MainWindow, answers: Ans
         assert editor.hasFocus(), n
         qtbot.keyClicks(editor, text)
         qtbot.keyClick(editor, Qt.Key.Key_Enter)
-    stations = [p.station[0].value_m for p in window.workspace.project.surveys[-1].points]
+    stations = [p.station[0].value_m for p in window.workspace.project.tape.surveys[-1].points]
     assert stations == pytest.approx([12 * INCH, 40 * INCH, 70 * INCH])
     # saved, opened again, and all of it taken back
     answers.path, answers.text = tmp_path / "keys", "By keys"

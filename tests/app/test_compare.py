@@ -30,11 +30,11 @@ def choose(window: MainWindow, name: str, wanted: object) -> None:
 
 def test_trying_something_on_a_copy(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
     window.show_step("layout")
-    first = window.workspace.project.rear_layout
+    first = window.workspace.project.linkage.rear_layout
     press(qtbot, window, "copy_layout")
-    copy = window.workspace.project.rear_layout
+    copy = window.workspace.project.linkage.rear_layout
     assert copy not in (None, first)
-    assert window.workspace.project.rear_compare == first
+    assert window.workspace.project.linkage.rear_compare == first
     window.workspace.do(MovePivot(str(copy), "upper_left", "frame", (0.85, 0.45, 0.78)))
     words = window.findChild(QLabel, "differences")
     assert words is not None
@@ -51,27 +51,30 @@ def test_trying_something_on_a_copy(qtbot: QtBot, window: MainWindow, answers: A
     window.sheet(LayoutSheet).travel.step(20)
     window.grab()
     choose(window, "layout_choice", first)
-    assert (window.workspace.project.rear_layout, window.workspace.project.rear_compare) == (first, copy)
+    assert (window.workspace.project.linkage.rear_layout, window.workspace.project.linkage.rear_compare) == (
+        first,
+        copy,
+    )
     choose(window, "compare_choice", None)
     assert not words.isVisible()
     assert bar.compared is None
     choose(window, "layout_choice", copy)
     answers.say = "Remove"
     press(qtbot, window, "remove_layout")
-    assert window.workspace.project.rear_layout == first
-    assert [x.id for x in window.workspace.project.layouts if x.id == copy] == []
+    assert window.workspace.project.linkage.rear_layout == first
+    assert [x.id for x in window.workspace.project.linkage.layouts if x.id == copy] == []
     window.undo()
-    assert window.workspace.project.rear_layout == copy
+    assert window.workspace.project.linkage.rear_layout == copy
 
 
 def test_the_last_layout_can_go_and_come_back(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
     window.show_step("layout")
     answers.say = "Remove"
     press(qtbot, window, "remove_layout")
-    assert window.workspace.project.rear_layout is None
+    assert window.workspace.project.linkage.rear_layout is None
     window.grab()
     window.undo()
-    assert window.workspace.project.rear_layout is not None
+    assert window.workspace.project.linkage.rear_layout is not None
 
 
 def test_a_band_of_ones_own_is_set_in_the_verdict(qtbot: QtBot, window: MainWindow) -> None:
@@ -88,7 +91,9 @@ def test_a_band_of_ones_own_is_set_in_the_verdict(qtbot: QtBot, window: MainWind
         line.selectAll()
         qtbot.keyClicks(line, text)
     qtbot.keyClick(high, Qt.Key.Key_Return)
-    assert [(t.id, t.high, t.why) for t in window.workspace.project.targets] == [("rear-hold", 1.2, "soft bushings")]
+    assert [(t.id, t.high, t.why) for t in window.workspace.project.linkage.targets] == [
+        ("rear-hold", 1.2, "soft bushings")
+    ]
     assert bar.gauge is not None
     assert bar.gauge.standing == "out"
     high.setFocus()
@@ -98,5 +103,5 @@ def test_a_band_of_ones_own_is_set_in_the_verdict(qtbot: QtBot, window: MainWind
     assert "tight" in window._said.text()
     window.grab()
     press(qtbot, window, "target_hold_back")
-    assert window.workspace.project.targets == ()
+    assert window.workspace.project.linkage.targets == ()
     assert window.workspace.study.axles["rear"].gauges[4].standing == "in"

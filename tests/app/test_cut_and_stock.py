@@ -91,14 +91,14 @@ def test_bars_are_named_and_cut_up(qtbot: QtBot, window: MainWindow) -> None:
     cut = sheet(window, "stock")
     look = cut.stock
     bare = [p for p in look.plans if not p.bars and not p.offcuts]
-    count = len(window.workspace.project.stock)
+    count = len(window.workspace.project.fabrication.stock)
     for _ in bare:
         press(qtbot, window, "add_bar")
-    assert len(window.workspace.project.stock) == count + len(bare)
+    assert len(window.workspace.project.fabrication.stock) == count + len(bare)
     assert all(p.plan.too_long == () for p in look.plans)
     picture = look.picture
     picture.grab()
-    last = next(b for b in window.workspace.project.stock if not b.offcut)
+    last = next(b for b in window.workspace.project.fabrication.stock if not b.offcut)
     window.workspace.go_to.emit(f"stock.{last.id}.length_m")
     line = focus(window)
     assert isinstance(line, KeptLine)
@@ -111,10 +111,10 @@ def test_bars_are_named_and_cut_up(qtbot: QtBot, window: MainWindow) -> None:
     window.workspace.go_to.emit("sawing.kerf_m")
     assert focus(window).place == "sawing.kerf_m"  # type: ignore[attr-defined]
     press(qtbot, window, "add_offcut")
-    assert window.workspace.project.stock[-1].offcut
-    many = len(window.workspace.project.stock)
+    assert window.workspace.project.fabrication.stock[-1].offcut
+    many = len(window.workspace.project.fabrication.stock)
     press(qtbot, window, "remove_bar")
-    assert len(window.workspace.project.stock) == many - 1
+    assert len(window.workspace.project.fabrication.stock) == many - 1
     assert "left" in cut.as_text()
     window.workspace.session.mark_saved()
 

@@ -22,7 +22,7 @@ from stoutlink.app.steps.donors.sheet import LOOKS, DonorSheet
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.catalogue.donor import DonorAxle
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.swap_edits import ImportDonors
 from tests.app.conftest import Answers
 from tests.swap.test_random_records import random_axle
@@ -91,9 +91,7 @@ def test_every_look_of_both_ends_paints_in_both_themes_and_units_and_can_be_copi
 
 
 def test_every_look_of_nothing_says_what_to_do(window: MainWindow, basalt: Project) -> None:
-    empty = msgspec.structs.replace(
-        basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=()
-    )
+    empty = with_parts(basalt, donors=(), front_donor=None, rear_donor=None, inspections=(), shelf=(), entries=())
     window.workspace.take(empty, None)
     window.sheet(DonorSheet).end_changed()
     for look, *_ in LOOKS:
@@ -108,27 +106,27 @@ def test_measuring_a_new_axle_on_its_picture(qtbot: QtBot, window: MainWindow) -
     assert new is not None
     qtbot.mouseClick(new, Qt.MouseButton.LeftButton)
     assert window.sheet(DonorSheet).shown == "axle"
-    donor = window.workspace.project.donors[-1]
+    donor = window.workspace.project.swap.donors[-1]
     assert (donor.end, donor.width_m, donor.basis) == ("rear", None, "measured")
     for name, text in (("spline_teeth", "33"), ("neck_diameter_m", "1 5/16"), ("ring_teeth", "41")):
         type_into(qtbot, field(window, f"donors.{donor.id}.{name}"), text)
-    now = window.workspace.project.donors[-1]
+    now = window.workspace.project.swap.donors[-1]
     assert now.spline_teeth == 33
     assert now.neck_diameter_m == pytest.approx(1.3125 * 0.0254)
     type_into(qtbot, field(window, f"donors.{donor.id}.spline_teeth"), "33.5")
     assert "whole number" in window._said.text()
-    assert window.workspace.project.donors[-1].spline_teeth == 33
+    assert window.workspace.project.swap.donors[-1].spline_teeth == 33
     box = window.findChild(QComboBox, "donor_locker")
     assert box is not None
     box.setCurrentIndex(box.findData("air"))
     box.activated.emit(box.currentIndex())
-    assert window.workspace.project.donors[-1].locker == "air"
+    assert window.workspace.project.swap.donors[-1].locker == "air"
     window.sheet(DonorSheet).look("ladder")
     assert "Inner shaft" in window.sheet(DonorSheet).as_text()
-    assert window.workspace.project.donors[-1].ring_teeth == 41
+    assert window.workspace.project.swap.donors[-1].ring_teeth == 41
     for _ in range(5):
         window.undo()
-    assert all(d.id != donor.id for d in window.workspace.project.donors)
+    assert all(d.id != donor.id for d in window.workspace.project.swap.donors)
 
 
 def test_gear_teeth_are_typed_as_a_pair(qtbot: QtBot, window: MainWindow) -> None:
@@ -136,11 +134,11 @@ def test_gear_teeth_are_typed_as_a_pair(qtbot: QtBot, window: MainWindow) -> Non
     look = window.sheet(DonorSheet).looks["axle"]
     assert isinstance(look, AxleLook)
     type_into(qtbot, look.texts["ratios"], "41/10 47/10 49/9")
-    donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
+    donor = next(d for d in window.workspace.project.swap.donors if d.id == "gs-31r")
     assert [str(p) for p in donor.ratios] == ["41/10", "47/10", "49/9"]
     type_into(qtbot, look.texts["ratios"], "4.10")
     assert "41/10 43/10" in window._said.text()
-    assert next(d for d in window.workspace.project.donors if d.id == "gs-31r").ratios == donor.ratios
+    assert next(d for d in window.workspace.project.swap.donors if d.id == "gs-31r").ratios == donor.ratios
 
 
 def test_where_a_number_is_from_is_seen_and_said(qtbot: QtBot, window: MainWindow) -> None:
@@ -159,11 +157,11 @@ def test_an_upgrade_is_planned_from_the_ladder(qtbot: QtBot, window: MainWindow)
     up(window, "ladder", "gs-32r")
     qtbot.mouseClick(window.sheet(DonorSheet).choose, Qt.MouseButton.LeftButton)
     click(qtbot, window, "ladder_picture", "step_1")
-    assert window.workspace.project.rear_plan.upgrades == ("shafts",)
+    assert window.workspace.project.swap.rear_plan.upgrades == ("shafts",)
     assert any(x.id == "shafts" for x in _cost(window).columns[0].cost.lines)
     window.sheet(DonorSheet).look("ladder")
     click(qtbot, window, "ladder_picture", "no_upgrades")
-    assert not window.workspace.project.rear_plan.upgrades
+    assert not window.workspace.project.swap.rear_plan.upgrades
 
 
 def _cost(window: MainWindow) -> CostLook:
@@ -177,10 +175,10 @@ def test_gears_are_planned_from_the_fan_and_both_ends_follow(qtbot: QtBot, windo
     up(window, "gears", "vh-36r")
     assert any(f.code == "K121" for f in window.workspace.study.open)
     click(qtbot, window, "gear_picture", "set_47/10")
-    assert str(window.workspace.project.rear_plan.gears) == "47/10"
+    assert str(window.workspace.project.swap.rear_plan.gears) == "47/10"
     assert not any(f.code == "K121" for f in window.workspace.study.open)
     click(qtbot, window, "gear_picture", "set_49/9")
-    assert window.workspace.project.rear_plan.gears is None
+    assert window.workspace.project.swap.rear_plan.gears is None
 
 
 def test_a_locker_is_looked_at_and_planned_by_keyboard(qtbot: QtBot, window: MainWindow) -> None:
@@ -194,14 +192,14 @@ def test_a_locker_is_looked_at_and_planned_by_keyboard(qtbot: QtBot, window: Mai
     for _ in range(1 + next(i for i, h in enumerate(acting) if h.name == "plan_locker")):
         qtbot.keyClick(shown, Qt.Key.Key_Down)
     qtbot.keyClick(shown, Qt.Key.Key_Return)
-    assert window.workspace.project.front_plan.locker == "air"
+    assert window.workspace.project.swap.front_plan.locker == "air"
     assert any(f.code == "K152" for f in window.workspace.study.open)
 
 
 def test_narrowing_is_typed_on_the_drawing(qtbot: QtBot, window: MainWindow) -> None:
     up(window, "fit", "vh-36r")
     type_into(qtbot, field(window, "rear_plan.width_m"), "64 1/2")
-    assert window.workspace.project.rear_plan.width_m == pytest.approx(64.5 * 0.0254)
+    assert window.workspace.project.swap.rear_plan.width_m == pytest.approx(64.5 * 0.0254)
     assert any(f.code == "K119" and "welded" in f.why for f in window.workspace.study.open)
     window.grab()
 
@@ -216,7 +214,7 @@ def test_the_matrix_tells_and_the_shelf_is_changed(qtbot: QtBot, window: MainWin
     add = window.findChild(QPushButton, "add_shelf_part")
     assert add is not None
     qtbot.mouseClick(add, Qt.MouseButton.LeftButton)
-    part = window.workspace.project.shelf[-1]
+    part = window.workspace.project.swap.shelf[-1]
     window.grab()
     type_into(qtbot, field(window, f"shelf.{part.id}.spline_teeth"), "36")
     assert look.found is not None
@@ -230,10 +228,10 @@ def test_the_matrix_tells_and_the_shelf_is_changed(qtbot: QtBot, window: MainWin
     type_into(qtbot, teeth, "4.10")
     assert "41/10" in window._said.text()
     type_into(qtbot, teeth, "49/9")
-    assert str(window.workspace.project.shelf[-1].gears) == "49/9"
+    assert str(window.workspace.project.swap.shelf[-1].gears) == "49/9"
     for _ in range(4):
         window.undo()
-    assert part.id not in [s.id for s in window.workspace.project.shelf]
+    assert part.id not in [s.id for s in window.workspace.project.swap.shelf]
 
 
 def test_what_the_vehicle_brings_is_typed_in_the_matrix(qtbot: QtBot, window: MainWindow) -> None:
@@ -294,7 +292,7 @@ def test_a_line_of_ones_own_and_a_credit(qtbot: QtBot, window: MainWindow, answe
     assert after.hours == pytest.approx(before.hours + 2)
     answers.text = "no colon 60"
     _own_line(window)
-    assert [one.title for one in window.workspace.project.own_costs] == [
+    assert [one.title for one in window.workspace.project.swap.own_costs] == [
         "Freight for the axle",
         "Old axle sold",
         "Trailer",
@@ -302,7 +300,7 @@ def test_a_line_of_ones_own_and_a_credit(qtbot: QtBot, window: MainWindow, answe
     assert "no colon 60" in window._said.text()
     answers.text = ""
     click(qtbot, window, "cost_lines", "line_own-2_both")
-    assert [one.title for one in window.workspace.project.own_costs] == ["Freight for the axle", "Trailer"]
+    assert [one.title for one in window.workspace.project.swap.own_costs] == ["Freight for the axle", "Trailer"]
 
 
 def test_what_is_planned_counts_into_the_cost(qtbot: QtBot, window: MainWindow) -> None:
@@ -327,7 +325,7 @@ def test_what_is_planned_counts_into_the_cost(qtbot: QtBot, window: MainWindow) 
     assert {("disc_conversion", "rear"), ("tyres", "both")} <= ids()
     choose("plan_front", "front_keep_gears")
     assert ("gear_set", "front") not in ids()
-    assert window.workspace.project.front_plan.keep_gears
+    assert window.workspace.project.swap.front_plan.keep_gears
     choose("also_buy", "buy_tyres")
     assert ("tyres", "both") not in ids()
 
@@ -354,23 +352,25 @@ def test_a_pair_is_picked_and_taken(qtbot: QtBot, window: MainWindow) -> None:
     project = window.workspace.project
     assert chosen.front is not None
     assert chosen.rear is not None
-    assert (project.front_donor, project.rear_donor) == (chosen.front.id, chosen.rear.id)
+    assert (project.swap.front_donor, project.swap.rear_donor) == (chosen.front.id, chosen.rear.id)
     assert not any(f.code == "K121" for f in window.workspace.study.open)
     assert chosen.numbers["strength"] < 0.9
     type_into(qtbot, field(window, "choosing.least_margin"), "0.9")
     assert look.found.best[0].numbers["strength"] >= 0.9
     window.undo()
     window.undo()
-    assert window.workspace.project.front_donor == "gs-30f"
+    assert window.workspace.project.swap.front_donor == "gs-30f"
 
 
 def test_many_axles_are_ranked_beside_the_window(qtbot: QtBot, window: MainWindow, basalt: Project) -> None:
     many = [
-        msgspec.structs.replace(d, id=f"{d.id}-{n}", name=f"{d.name} {n}") for n in range(14) for d in basalt.donors
+        msgspec.structs.replace(d, id=f"{d.id}-{n}", name=f"{d.name} {n}")
+        for n in range(14)
+        for d in basalt.swap.donors
     ]
     window.workspace.do(ImportDonors(tuple(many)))
-    fronts = sum(d.end == "front" for d in window.workspace.project.donors)
-    assert fronts * (len(window.workspace.project.donors) - fronts) > AT_ONCE
+    fronts = sum(d.end == "front" for d in window.workspace.project.swap.donors)
+    assert fronts * (len(window.workspace.project.swap.donors) - fronts) > AT_ONCE
     up(window, "pick")
     look = window.sheet(DonorSheet).looks["pick"]
     assert isinstance(look, PickLook)
@@ -402,7 +402,7 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
         button = window.findChild(QPushButton, f"look_{look}_{state}")
         assert button is not None
         button.click()
-    sheet = next(i for i in window.workspace.project.inspections if i.id == "vh-36r")
+    sheet = next(i for i in window.workspace.project.swap.inspections if i.id == "vh-36r")
     assert {c.id: c.state for c in sheet.checks} == {"oil": "good", "seals": "worn", "tubes": "good"}
     assert any(x.id == "repair" and x.end == "rear" for x in _cost(window).columns[0].cost.lines)
     window.sheet(DonorSheet).look("inspect")
@@ -416,7 +416,7 @@ def test_an_inspection_leads_to_a_word_and_into_the_cost(qtbot: QtBot, window: M
     cost = window.findChild(QLineEdit, "look_seals_cost")
     assert cost is not None
     type_into(qtbot, cost, "77")
-    assert next(i for i in window.workspace.project.inspections if i.id == "vh-36r").check("seals").cost == 77.0  # type: ignore[union-attr]
+    assert next(i for i in window.workspace.project.swap.inspections if i.id == "vh-36r").check("seals").cost == 77.0  # type: ignore[union-attr]
     type_into(qtbot, cost, "much")
     assert "much" in window._said.text()
     type_into(qtbot, field(window, "inspections.vh-36r.pinion_turns"), "60")
@@ -432,10 +432,10 @@ def test_a_record_is_found_removed_and_brought_back(window: MainWindow, answers:
     window.sheet(DonorSheet).look_at("vh-36r")
     answers.say = "Remove"
     window.sheet(DonorSheet)._remove()
-    assert window.workspace.project.rear_donor is None
-    assert all(d.id != "vh-36r" for d in window.workspace.project.donors)
+    assert window.workspace.project.swap.rear_donor is None
+    assert all(d.id != "vh-36r" for d in window.workspace.project.swap.donors)
     window.undo()
-    assert window.workspace.project.rear_donor == "vh-36r"
+    assert window.workspace.project.swap.rear_donor == "vh-36r"
 
 
 @pytest.mark.parametrize(
@@ -454,7 +454,7 @@ def test_a_table_with_known_axles_asks_what_to_do(
     claim.write_text("id,name,end,width_m,price,basis\ngs-31r,Theirs,rear,1.70,99,claim\n", encoding="utf-8")
     answers.say = say
     window.files.take(claim)
-    donor = next(d for d in window.workspace.project.donors if d.id == "gs-31r")
+    donor = next(d for d in window.workspace.project.swap.donors if d.id == "gs-31r")
     assert donor.width_m == pytest.approx(width)
     assert donor.price == pytest.approx(price)
     assert "already" in answers.asked[-1]
@@ -464,7 +464,7 @@ def test_any_record_can_be_looked_at(window: MainWindow, basalt: Project) -> Non
     for seed in range(2):
         rng = random.Random(100 + seed)
         donors = tuple(random_axle(rng, n, end) for end in ("front", "rear") for n in range(3))
-        project = msgspec.structs.replace(
+        project = with_parts(
             basalt, donors=donors, front_donor="front-0", rear_donor="rear-0", entries=(), inspections=()
         )
         window.workspace.take(project, None)

@@ -328,7 +328,7 @@ def test_both_axles_and_what_stands_still_are_there(qtbot: QtBot, window: MainWi
     assert {t.end for t in things} == {"", "rear", "front"}
     assert sum(t.role == "tyre" for t in things) == 4
     project = window.workspace.project
-    for solid in project.solids:
+    for solid in project.tape.solids:
         assert any(t.subject == f"solids.{solid.id}" for t in things)
     for end in ("rear", "front"):
         layout = project.layout(end)

@@ -26,7 +26,7 @@ from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.core.analysis.bench.fasteners import BoltLine
 from stoutlink.core.document.log import HILL_WORDS
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.springing import Driveshaft, SlipShaft
 from stoutlink.core.document.swap import PartKind, ShelfPart
 from stoutlink.core.editing.edits import SetChoice
@@ -39,11 +39,11 @@ OTHER_HANDS = {
     # menus
     "Settings.units": "View menu", "Settings.thrust_school": "Schools menu", "Settings.height_school": "Schools menu", "Settings.anti_target": "Schools menu",
     "Settings.roll_centre_target": "Schools menu", "Choosing.buys": "Cost, Also buy", "AxlePlan.keep_gears": "Cost, axle menu", "AxlePlan.in_place": "Cost, axle menu", "AxlePlan.bought": "Cost, axle menu",
-    "AxlePlan.extras": "Cost, axle menu", "AxlePlan.fitted": "Match, where a part goes", "Project.load_cases": "Cases, add", "LoadCase.items": "Cases, add an item", "LoadCase.fill_x_m": "Cases, up to the rating",
+    "AxlePlan.extras": "Cost, axle menu", "AxlePlan.fitted": "Match, where a part goes", "Linkage.load_cases": "Cases, add", "LoadCase.items": "Cases, add an item", "LoadCase.fill_x_m": "Cases, up to the rating",
     "LoadCase.fill_z_m": "Cases, up to the rating",
     # boxes and buttons of a look
     "Rig.road_legal": "Drivetrain, box", "WheelEnd.track_from": "Fit-up, box", "Drivetrain.coupling": "Drivetrain, box", "Drivetrain.transfer_case": "Drivetrain, box",
-    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Project.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Project.stock": "Stock, add", "Project.copes": "Copes, add", "Project.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Project.gears": "Gears, begin", "GearSetup.stacks": "Gears, add a shim", "GearSetup.attempts": "Gears, shims in", "GearSetup.trainer": "Gears, practise", "GearAttempt.readings": "Gears, read", **{f"GearReading.{n}": "Gears, line and flanks" for n in ("backlash_m", "drive", "coast", "when")}, **{f"Patch.{n}": "Gears, a flank" for n in ("place", "height", "long", "tall")}, "Project.welding": "Welds, begin", "WeldPlan.seams": "Welds, add", "WeldPlan.left_out": "Welds, leave out", "WeldPlan.ticks": "Welds, ticks", **{f"BeadTick.{n}": "Welds, ticks" for n in ("bead", "state", "when", "who")}, "Project.made_parts": "Parts, add", "MadePart.end": "Parts, add", "Project.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
+    "Drivetrain.output_side": "Drivetrain, box", "Drivetrain.front_axle": "Drivetrain, box", "Swap.made": "Made, begin", "Link.stage": "Links, bench", "Link.readings": "Links, read a length", "Fabrication.stock": "Stock, add", "Fabrication.copes": "Copes, add", "Fabrication.stations": "Stations, begin", "Stations.readings": "Stations, a cell", "Stations.straight": "Stations, an end", **{f"StraightReading.{n}": "Stations, an end" for n in ("side", "stage", "miss_m", "clock", "when")}, **{f"StationReading.{n}": "Stations, a cell" for n in ("of", "stage", "value_m", "sigma_m", "when")}, "Bench.gears": "Gears, begin", "GearSetup.stacks": "Gears, add a shim", "GearSetup.attempts": "Gears, shims in", "GearSetup.trainer": "Gears, practise", "GearAttempt.readings": "Gears, read", **{f"GearReading.{n}": "Gears, line and flanks" for n in ("backlash_m", "drive", "coast", "when")}, **{f"Patch.{n}": "Gears, a flank" for n in ("place", "height", "long", "tall")}, "Fabrication.welding": "Welds, begin", "WeldPlan.seams": "Welds, add", "WeldPlan.left_out": "Welds, leave out", "WeldPlan.ticks": "Welds, ticks", **{f"BeadTick.{n}": "Welds, ticks" for n in ("bead", "state", "when", "who")}, "Fabrication.made_parts": "Parts, add", "MadePart.end": "Parts, add", "Fabrication.cut_parts": "Parts, mark as cut", "CutPart.when": "Parts, mark as cut", "CutPart.sizes": "Parts, mark as cut", "KeptSize.key": "Parts, mark as cut", "KeptSize.value_m": "Parts, mark as cut", "LinkReading.value_m": "Links, read a length", "LinkReading.sigma_m": "Links, read a length", "LinkReading.stage": "Links, bench", "MadeAxle.housing": "Made, boxes", "MadeAxle.gears": "Made, boxes", "MadeAxle.shafts": "Made, boxes", "MadeAxle.outers": "Made, boxes", "Drivetrain.torque_curve": "Drivetrain, + point", "WeightBook.mass_from": "Weight, box", "WeightBook.along_from": "Weight, box",
     "WeightBook.height_from": "Weight, box", "Tilt.raised": "Weight, box", "AxlePlan.gears": "Gears, a ray", "AxlePlan.centre_pinion": "Fit-up, box", "AxlePlan.shaved": "Fit-up, box",
     "AxlePlan.upgrades": "Ladder, a step", "Datum.direction": "Tape, box", "Datum.stood": "Tape, box", "Bracket.hole": "Holes, map and buttons", "Link.length_locked": "Pivots, lock",
     "Layout.mirrored": "Layout, mirror", "CarrySpring.kind": "Springs, coils or coilovers",
@@ -52,27 +52,27 @@ OTHER_HANDS = {
     "WeightItem.weighed": "Weight, items", "WeightBook.items": "Weight, items", "Reading.value_m": "Tape, strip", "Reading.text": "Tape, strip", "SurveyPoint.side": "Tape, strip",
     "SurveyPoint.kind": "Tape, drawer", "SurveyPoint.across": "Tape, drawer", "SurveyPoint.station_edge": "Tape, drawer", "SurveyPoint.height_edge": "Tape, drawer",
     "SurveyPoint.side_edge": "Tape, drawer", "BoxSolid.kind": "Tape, drawer", "TubeSolid.kind": "Tape, drawer", "OutlineSolid.kind": "Tape, drawer", "TubeSolid.path_m": "Tape, drawer",
-    **{f"PlanePicture.{n}": "Photo, put in" for n in ("photo", "wide_px", "high_px")}, "PictureMark.pixel": "Photo, a mark", "Traced.kind": "Photo, hands", "Traced.pixels": "Photo, hands", "Project.photos": "Photo, put in",
+    **{f"PlanePicture.{n}": "Photo, put in" for n in ("photo", "wide_px", "high_px")}, "PictureMark.pixel": "Photo, a mark", "Traced.kind": "Photo, hands", "Traced.pixels": "Photo, hands", "Tape.photos": "Photo, put in",
     "OutlineSolid.outline_m": "Tape, from a drawing file", "OutlineSolid.view": "Tape, from a drawing file", "ToothPair.ring": "Axle, gear sets", "ToothPair.pinion": "Axle, gear sets",
-    "Inspection.when": "Inspect", "InspectionCheck.state": "Inspect, signs", "InspectionCheck.note": "Inspect", "InspectionCheck.cost": "Inspect", "Project.inspections": "Inspect",
-    "Price.hours": "Cost, a line", "Project.prices": "Cost, a line", "Project.own_costs": "Cost, Own line", "Project.shelf": "Match, add", "Project.seen": "Seen, add",
+    "Inspection.when": "Inspect", "InspectionCheck.state": "Inspect, signs", "InspectionCheck.note": "Inspect", "InspectionCheck.cost": "Inspect", "Swap.inspections": "Inspect",
+    "Price.hours": "Cost, a line", "Swap.prices": "Cost, a line", "Swap.own_costs": "Cost, Own line", "Swap.shelf": "Match, add", "Swap.seen": "Seen, add",
     # whole things put in and taken out
-    "Project.front_donor": "Donors, choose", "Project.rear_donor": "Donors, choose", "Layout.end": "Layout, start", "Layout.kind": "Layout, start", "Link.role": "Layout, start",
+    "Swap.front_donor": "Donors, choose", "Swap.rear_donor": "Donors, choose", "Layout.end": "Layout, start", "Layout.kind": "Layout, start", "Link.role": "Layout, start",
     "Link.side": "Layout, start", "Layout.links": "Layout, start", "Bracket.link": "Holes, row here", "Bracket.end": "Holes, row here", "Layout.brackets": "Holes, row here",
     "Layout.anchors": "Layout, a pivot put on a rail", "Layout.leaf": "Layout, start", "Layout.steering": "Steering, add", "Layout.shock": "Springs, add", "Layout.spring": "Springs, add",
     "Layout.air": "Springs, add", "Layout.anti_roll_bar": "Springs, add", "Layout.driveshaft": "Driveline, describe", "Driveshaft.carrier_m": "Driveline, place", "Driveshaft.in_hand": "Driveline, one at hand", "Layout.lines": "Lines, add",
     "CarrySpring.frame_m": "Springs, coils", "CarrySpring.axle_m": "Springs, coils", "Steering.pitman_holes": "Steering, holes in the arms", "Steering.knuckle_holes": "Steering, holes in the arms",
     "Steering.tie_rod": "Steering, add a tie rod",
-    "SpringOffer.rate_n_per_m": "Springs, list", "SpringOffer.free_m": "Springs, list", "SpringOffer.solid_m": "Springs, list", "SpringOffer.inside_m": "Springs, list", "Project.springs": "Springs, list",
-    "Project.targets": "Verdict, a band", "OwnTarget.low": "Verdict, a band", "OwnTarget.high": "Verdict, a band", "OwnTarget.why": "Verdict, a band", "Project.searches": "Find",
-    "Project.front_layout": "Layout, the list", "Project.rear_layout": "Layout, the list", "Project.front_compare": "Layout, compare", "Project.rear_compare": "Layout, compare",
+    "SpringOffer.rate_n_per_m": "Springs, list", "SpringOffer.free_m": "Springs, list", "SpringOffer.solid_m": "Springs, list", "SpringOffer.inside_m": "Springs, list", "Linkage.springs": "Springs, list",
+    "Linkage.targets": "Verdict, a band", "OwnTarget.low": "Verdict, a band", "OwnTarget.high": "Verdict, a band", "OwnTarget.why": "Verdict, a band", "Linkage.searches": "Find",
+    "Linkage.front_layout": "Layout, the list", "Linkage.rear_layout": "Layout, the list", "Linkage.front_compare": "Layout, compare", "Linkage.rear_compare": "Layout, compare",
     "Project.accepted": "Knock-ons, accept", "Accepted.code": "Knock-ons, accept", "Accepted.when": "Knock-ons, accept", "Accepted.why": "Knock-ons, accept",
     # the bench: buttons, pictures, lines
-    "Project.cards": "Card, begin", "BenchCard.steps": "Card, begin", "BenchCard.stops": "Card, stop here", "BenchCard.parts": "Parts, list", "Stop.step": "Card, stop here", "Stop.by": "Card, stop here", "Stop.when": "Card, stop here",
+    "Bench.cards": "Card, begin", "BenchCard.steps": "Card, begin", "BenchCard.stops": "Card, stop here", "BenchCard.parts": "Parts, list", "Stop.step": "Card, stop here", "Stop.by": "Card, stop here", "Stop.when": "Card, stop here",
     "Stop.resumed": "Card, go on", **{f"StepWork.{n}": "Card, buttons" for n in ("kind", "state", "by", "when", "at")}, "StepWork.readings": "Card, the line", "StepWork.photos": "Card, photo",
     **{f"BenchReading.{n}": "Card, the line" for n in ("values", "sigma", "when", "by", "tool", "at")}, "MarkedPart.mark": "Parts, mark it", "MarkedPart.history": "Parts, to the other axle",
-    "Project.fasteners": "Bolts, put down", "Fastener.tight": "Bolts, all tight", "Fastener.undone": "Bolts, loosened", "Fastener.void": "Bolts, loosened", **{f"Tightened.{n}": "Bolts, put down" for n in ("count", "torque_nm", "wrench", "when", "by", "driven_m")},
-    "Project.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Project.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
+    "Bench.fasteners": "Bolts, put down", "Fastener.tight": "Bolts, all tight", "Fastener.undone": "Bolts, loosened", "Fastener.void": "Bolts, loosened", **{f"Tightened.{n}": "Bolts, put down" for n in ("count", "torque_nm", "wrench", "when", "by", "driven_m")},
+    "Bench.cases": "Fit, measure", "CaseFit.holes": "Fit, add hole", "BrakeSystem.fittings": "Brakes, add joint", "Bench.loose_ends": "First drive, add", **{f"LooseEnd.{n}": "First drive, add and finish" for n in ("when", "by", "closed", "closed_by")},
     "FirstDrive.gates": "First drive, sign", "FirstDrive.released": "First drive, release", **{f"DriveGate.{n}": "First drive, sign" for n in ("by", "when", "reason")},
     # the log
     "AsBuilt.readings": "As built, the line", **{f"BuiltReading.{n}": "As built, boxes and line" for n in ("end", "of", "a", "b", "value", "sigma", "when")},
@@ -115,16 +115,16 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
         take(window.sheet(RigSheet))
     window.show_step("tape")
     tape = window.sheet(TapeSheet)
-    for survey in project.surveys:
+    for survey in project.tape.surveys:
         tape.show_survey(survey.id)
         for point in survey.points[:2]:
             tape._picked(point.id)
             take(tape)
-    for solid in project.solids:
+    for solid in project.tape.solids:
         tape.pick_solid(solid.id)
         take(tape)
     tape.look("photo")
-    for picture in project.photos:
+    for picture in project.tape.photos:
         tape.photo.show_path(f"photos.{picture.id}")
         take(tape)
         for where in (*(f"marks.{m.id}" for m in picture.marks[:1]), *(f"traced.{t.id}" for t in picture.traced)):
@@ -137,7 +137,7 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
             window.sheet(DonorSheet).look(key)
             take(window.sheet(DonorSheet))
         match = window.sheet(DonorSheet).looks["match"]
-        for part in ("vehicle", *(s.id for s in project.shelf)):
+        for part in ("vehicle", *(s.id for s in project.swap.shelf)):
             match.part = part  # type: ignore[attr-defined]
             match.prepare()
             take(match)
@@ -181,11 +181,11 @@ def _walk(window: MainWindow, project: Project) -> set[str]:
         cut.look("plate")
         take(cut)
         cut.look("copes")
-        for cope in project.copes:
+        for cope in project.fabrication.copes:
             cut.copes.pick(cope.id)
             take(cut)
         cut.look("stock")
-        for bar in project.stock:
+        for bar in project.fabrication.stock:
             cut.stock.pick(bar.id)
             take(cut)
     window.show_step("bench")
@@ -213,7 +213,7 @@ def _listed(window: MainWindow, project: Project, take: Callable[[QWidget], None
     today = window.workspace.today()
     study.day_sheet(today)
     view.look("parts_list")
-    for key in ("gear_set-rear", *(o.id for o in project.own_costs)):
+    for key in ("gear_set-rear", *(o.id for o in project.swap.own_costs)):
         view.parts.open_line(key)
         for group in ("order", "money", "own", "whole"):
             view.parts.show_group(group)
@@ -255,7 +255,7 @@ def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, tak
         sheet.gears.show_group(group)
         take(sheet)
     sheet.look("card")
-    for card in project.cards:
+    for card in project.bench.cards:
         sheet.card.open_card(card.id)
         for group in ("stop", "who"):
             sheet.card.show_group(group)
@@ -289,7 +289,7 @@ def _bench(sheet: BenchSheet, bolts: tuple[BoltLine, ...], project: Project, tak
     for group in ("drive", "loose"):
         sheet.drive.show_group(group)
         take(sheet)
-    for gate in project.first_drive.gates:
+    for gate in project.bench.first_drive.gates:
         sheet.drive.pick(gate.id)
         take(sheet)
 
@@ -300,20 +300,20 @@ def test_every_value_has_a_field(qtbot: QtBot, window: MainWindow) -> None:
     fields: set[str] = set()
     for name in ("basalt", "tamarack"):
         project = read_project(demo_file(f"{name}.stoutlink"))
-        rear = next(d for d in project.donors if d.end == "rear")
+        rear = next(d for d in project.swap.donors if d.end == "rear")
         kinds = (ShelfPart(id=f"any-{kind}", name=kind, kind=kind) for kind in get_args(PartKind))
-        project = msgspec.structs.replace(project, rear_donor=project.rear_donor or rear.id, shelf=tuple(kinds))
+        project = with_parts(project, rear_donor=project.swap.rear_donor or rear.id, shelf=tuple(kinds))
         if name == "tamarack":  # a shaft to be made in front, one at hand behind
             hand = SlipShaft(spline_m=0.1, shown_at="taped")
             shafts = {"front": Driveshaft(), "rear": Driveshaft(in_hand=hand)}
-            project = msgspec.structs.replace(
+            project = with_parts(
                 project,
-                layouts=tuple(msgspec.structs.replace(x, driveshaft=shafts[x.end]) for x in project.layouts),
+                layouts=tuple(msgspec.structs.replace(x, driveshaft=shafts[x.end]) for x in project.linkage.layouts),
             )
-        first = project.layouts[0]
+        first = project.linkage.layouts[0]
         links = tuple(msgspec.structs.replace(x, stage="cut", made_m=1.0) for x in first.links)
-        layouts = (msgspec.structs.replace(first, links=links), *project.layouts[1:])
-        window.workspace.take(msgspec.structs.replace(project, layouts=layouts), None)
+        layouts = (msgspec.structs.replace(first, links=links), *project.linkage.layouts[1:])
+        window.workspace.take(with_parts(project, layouts=layouts), None)
         project = window.workspace.project
         qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60_000)
         table = {path: f"{struct}.{field}" for (struct, field), path, *_ in places(project)}

@@ -68,9 +68,9 @@ def test_long_names_everywhere(window: MainWindow) -> None:
     long = "Wide-track heavy duty something with a name nobody would ever type in full " * 2
     w = window.workspace
     w.do(SetChoice("rig.name", long[:120]))
-    point = msgspec.structs.replace(w.project.surveys[0].points[6], name=long[:80])
+    point = msgspec.structs.replace(w.project.tape.surveys[0].points[6], name=long[:80])
     w.do(PutInList("surveys.as-built.points", point, "Name it"))
-    w.do(PutInList("solids", msgspec.structs.replace(w.project.solids[0], name=long[:120]), "Name it"))
+    w.do(PutInList("solids", msgspec.structs.replace(w.project.tape.solids[0], name=long[:120]), "Name it"))
     w.do(
         PutInList(
             "rig.weight.items", msgspec.structs.replace(w.project.rig.weight.items[0], name=long[:120]), "Name it"

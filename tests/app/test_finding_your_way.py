@@ -37,7 +37,7 @@ def test_the_route_shows_how_tape_stands(window: MainWindow) -> None:
     assert (station.state, station.word) == ("open", "1 open")
     window.workspace.do(TakeFromList("surveys.as-built.points", ("p8",), "Remove it"))
     assert station.state == "settled"
-    for survey in window.workspace.project.surveys:
+    for survey in window.workspace.project.tape.surveys:
         window.workspace.do(TakeFromList("surveys", (survey.id,), "Remove"))
     assert station.word == "not measured"
     window.workspace.undo()
@@ -59,10 +59,10 @@ def test_steps_have_their_keys(qtbot: QtBot, window: MainWindow) -> None:
 
 
 def test_a_survey_dropped_on_the_window_is_taken_in(window: MainWindow, tmp_path: Path) -> None:
-    survey = window.workspace.project.surveys[0]
+    survey = window.workspace.project.tape.surveys[0]
     (tmp_path / "frame.csv").write_text(write_survey(survey, "in"))
     drop(window, tmp_path / "frame.csv")
-    assert window.workspace.project.surveys[-1].points == survey.points
+    assert window.workspace.project.tape.surveys[-1].points == survey.points
     assert window.step == "tape"
     assert window.workspace.session.undo_label == "Import As it stands"
 
@@ -76,7 +76,7 @@ def test_things_of_the_step_in_hand_stand_first_and_all_can_be_reached(window: M
         return heading.text()
 
     window.show_step("tape")
-    assert first() == window.workspace.project.surveys[0].name
+    assert first() == window.workspace.project.tape.surveys[0].name
     window.show_step("donors")
     assert first() == "Front: 30-spline middle front"
     for i in range(40):

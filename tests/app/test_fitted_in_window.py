@@ -11,13 +11,13 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.donors.ladder_look import LadderLook
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.sheet import DonorSheet
-from tests.swap.test_fitted_sets import GEARS, SHAFTS, with_parts
+from tests.swap.test_fitted_sets import GEARS, SHAFTS, with_shelf
 
 
 def test_a_swap_between_two_axles_in_the_window(qtbot: QtBot, window: MainWindow) -> None:
     """Shafts and side gears go into the rear; its own shafts go onto the shelf, get their value, and go to the front."""
     w = window.workspace
-    w.take(with_parts((SHAFTS, GEARS)), None)
+    w.take(with_shelf((SHAFTS, GEARS)), None)
     window.show_step("donors")
     sheet = window.sheet(DonorSheet)
     sheet.look("match")
@@ -28,20 +28,20 @@ def test_a_swap_between_two_axles_in_the_window(qtbot: QtBot, window: MainWindow
         assert look.goes.isVisible()
         look.goes.setCurrentIndex(look.goes.findData("rear"))
         look.goes.activated.emit(look.goes.currentIndex())
-    assert set(w.project.rear_plan.fitted) == {"shafts", "gears"}
+    assert set(w.project.swap.rear_plan.fitted) == {"shafts", "gears"}
     assert "✓ 35-tooth shafts in 35-tooth side gears" in look.as_text()
     look.pick("shafts")
     assert look.freed.isVisible()
     qtbot.mouseClick(look.freed, Qt.MouseButton.LeftButton)
-    out = w.project.shelf[-1]
+    out = w.project.swap.shelf[-1]
     assert (out.kind, out.spline_teeth) == ("inner_shaft", 30)
     assert look.part == out.id
     look.goes.setCurrentIndex(look.goes.findData("front"))
     look.goes.activated.emit(look.goes.currentIndex())
-    assert w.project.front_plan.fitted == (out.id,)
+    assert w.project.swap.front_plan.fitted == (out.id,)
     assert f"✓ {out.name} in its own side gears" in look.as_text()
     w.undo()
-    assert not w.project.front_plan.fitted
+    assert not w.project.swap.front_plan.fitted
     w.session.mark_saved()
 
 
@@ -55,7 +55,7 @@ def test_two_ladders_in_one_picture(window: MainWindow) -> None:
     look = sheet.looks["ladder"]
     assert isinstance(look, LadderLook)
     assert look.donor is not None
-    held = next(d for d in w.project.donors if d.end == "rear" and d.id != look.donor.id)
+    held = next(d for d in w.project.swap.donors if d.end == "rear" and d.id != look.donor.id)
     look.hold(held.id)
     look.picture.grab()  # painted
     ladder = w.study.ladder(held)

@@ -27,7 +27,7 @@ def new(qtbot: QtBot, window: MainWindow) -> MainWindow:
 
 def axle(window: MainWindow) -> DonorAxle:
     """The newest axle of the project."""
-    return window.workspace.project.donors[-1]
+    return window.workspace.project.swap.donors[-1]
 
 
 def teeth(qtbot: QtBot, window: MainWindow, name: str, text: str) -> TeethField:

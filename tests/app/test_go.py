@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 
-import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton, QWidget
@@ -20,6 +19,7 @@ from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.codes import codes
 from stoutlink.core.document.paths import with_value
+from stoutlink.core.document.project import with_parts
 from tests.app.conftest import Answers
 from tests.app.test_by_keyboard import focus
 from tests.app.test_window import child
@@ -160,7 +160,7 @@ def test_the_line_of_counts_filters(qtbot: QtBot, window: MainWindow) -> None:
         assert {key[0] for key in panel._cards} == listed
     panel.show_only("danger")
     quiet = with_value(window.workspace.project, "rear_layout", None)
-    quiet = msgspec.structs.replace(quiet, front_layout=None, front_donor=None, rear_donor=None)
+    quiet = with_parts(quiet, front_layout=None, front_donor=None, rear_donor=None)
     window.take(quiet, None)
     assert panel.only is None  # nothing of it is left: everything is shown again
     assert not panel.filters["danger"].isEnabled()

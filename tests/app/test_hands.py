@@ -109,7 +109,7 @@ def test_alt_drags_freely(qtbot: QtBot, window: MainWindow) -> None:
     qtbot.mousePress(views, Qt.MouseButton.LeftButton, pos=start.toPoint())
     qtbot.mouseMove(views, (start + QPointF(37, 11)).toPoint())
     qtbot.mouseRelease(views, Qt.MouseButton.LeftButton, pos=(start + QPointF(37, 11)).toPoint())
-    link = window.workspace.project.layouts[0].link("lower_left")
+    link = window.workspace.project.linkage.layouts[0].link("lower_left")
     assert link is not None
     sixteenths = link.frame_pivot_m[0] / 0.0254 * 16
     assert abs(sixteenths - round(sixteenths)) > 1e-6
@@ -214,9 +214,9 @@ def _drop(window: MainWindow, path: Path) -> None:
 def test_files_dropped_on_the_window(window: MainWindow) -> None:
     _drop(window, demo_file("starter.stoutlink"))
     assert window.workspace.project.name == "New project"
-    assert window.workspace.project.donors == ()
+    assert window.workspace.project.swap.donors == ()
     _drop(window, demo_file("donors.csv"))
-    assert len(window.workspace.project.donors) == 26
+    assert len(window.workspace.project.swap.donors) == 26
 
 
 def test_going_to_a_finding_turns_to_its_axle(window: MainWindow) -> None:

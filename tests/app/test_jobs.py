@@ -78,13 +78,13 @@ class Hand:
         self.w.set_end(end)
         self.donors("axle")
         self.press("new_donor")
-        name = self.w.project.donors[-1].id
+        name = self.w.project.swap.donors[-1].id
         for key, text in texts.items():
             self.type(f"donors.{name}.{key}", text)
         return name
 
     def record(self, name: str) -> DonorAxle:
-        return next(d for d in self.w.project.donors if d.id == name)
+        return next(d for d in self.w.project.swap.donors if d.id == name)
 
     def under(self, name: str) -> None:
         self.w.set_end(self.record(name).end)
@@ -94,10 +94,10 @@ class Hand:
     def layout(self, kind: str) -> LayoutSheet:
         self.window.show_step("layout")
         sheet = self.window.sheet(LayoutSheet)
-        before = len(self.w.project.layouts)
+        before = len(self.w.project.linkage.layouts)
         sheet.look("start")
         sheet.looks["start"].start(kind)  # type: ignore[attr-defined]
-        self.qtbot.waitUntil(lambda: len(self.w.project.layouts) > before, timeout=20000)
+        self.qtbot.waitUntil(lambda: len(self.w.project.linkage.layouts) > before, timeout=20000)
         return sheet
 
     def codes(self) -> set[str]:
@@ -117,7 +117,7 @@ def test_from_leaves_to_triangulated_links_on_a_narrow_frame(hand: Hand) -> None
     hand.rig()
     hand.layout("leaf")
     hand.layout("double_triangulated_four_link")
-    assert [x.kind for x in hand.w.project.layouts] == ["leaf", "double_triangulated_four_link"]
+    assert [x.kind for x in hand.w.project.linkage.layouts] == ["leaf", "double_triangulated_four_link"]
     layout = hand.w.project.layout("rear")
     assert layout is not None
     typed = {  # inches: station, side, height; the left ones, the right ones follow
@@ -161,18 +161,18 @@ def test_three_link_options_and_why_two_are_rejected(hand: Hand) -> None:
     sheet.look("options")
     look = sheet.looks["options"]
     assert isinstance(look, OptionLook)
-    hand.qtbot.waitUntil(lambda: hand.w.project.layouts[0].name in look.as_text(), timeout=60000)
+    hand.qtbot.waitUntil(lambda: hand.w.project.linkage.layouts[0].name in look.as_text(), timeout=60000)
     text = look.as_text()
-    for layout in hand.w.project.layouts:
+    for layout in hand.w.project.linkage.layouts:
         assert layout.name in text
-    for layout in hand.w.project.layouts[:2]:
+    for layout in hand.w.project.linkage.layouts[:2]:
         look.pick(layout.id)
         line = hand.window.findChild(QLineEdit, "option_rejected")
         assert line is not None
         line.setFocus()
         hand.qtbot.keyClicks(line, f"no room for {layout.id}")
         hand.qtbot.keyClick(line, Qt.Key.Key_Return)
-    assert [x.rejected for x in hand.w.project.layouts] == ["no room for rear-1", "no room for rear-2", ""]
+    assert [x.rejected for x in hand.w.project.linkage.layouts] == ["no room for rear-1", "no room for rear-2", ""]
     hand.qtbot.waitUntil(lambda: look.as_text().count("no room for rear-") == 2, timeout=60000)
     hand.done()
 
@@ -197,7 +197,7 @@ def test_a_budget_rear_axle_with_discs(hand: Hand) -> None:
     look = sheet.looks["match"]
     assert isinstance(look, MatchLook)
     hand.press("add_shelf_part")
-    part = hand.w.project.shelf[-1].id
+    part = hand.w.project.swap.shelf[-1].id
     hand.choose(f"choice_shelf.{part}.kind", "brakes")
     texts = {"rotor_m": "12", "piston_m": "2", "piston_count": "1", "bolt_count": "6", "bolt_circle_m": "5 1/2", "weight_kg": "70 lb", "price": "210"}  # fmt: skip
     for key, text in texts.items():
@@ -205,11 +205,11 @@ def test_a_budget_rear_axle_with_discs(hand: Hand) -> None:
     hand.choose(f"choice_shelf.{part}.brake", "disc")
     hand.choose(f"choice_shelf.{part}.parking_brake", "in_hat_cable")
     hand.choose("shelf_part_goes", "rear")
-    assert hand.w.project.rear_plan.fitted == (part,)
+    assert hand.w.project.swap.rear_plan.fitted == (part,)
     assert "✓ Part from the shelf over the studs" in look.as_text()
     assert "K171" in hand.codes()
     hand.press("freed_to_shelf")
-    assert hand.w.project.shelf[-1].brake == "drum"
+    assert hand.w.project.swap.shelf[-1].brake == "drum"
     cost = hand.donors("cost").looks["cost"]
     assert isinstance(cost, CostLook)
     lines = {x.id: x for x in cost.columns[0].cost.lines}
@@ -303,7 +303,7 @@ def test_a_donor_off_a_work_truck_made_into_one_with_another(hand: Hand) -> None
     hand.press("begin_made")
     look = sheet.looks["made"]
     assert isinstance(look, MadeLook)
-    new = hand.w.project.made[0].id
+    new = hand.w.project.swap.made[0].id
     assert look.donor is not None
     assert look.donor.id == new
     hand.choose("made_outers", other)
@@ -327,7 +327,7 @@ def test_a_donor_off_a_work_truck_made_into_one_with_another(hand: Hand) -> None
     assert "measure\twidth" not in hand.donors("made").as_text()
     for _ in range(3):
         hand.w.undo()
-    assert hand.record(new).bolt_count == 8 or hand.w.project.rear_donor == truck
+    assert hand.record(new).bolt_count == 8 or hand.w.project.swap.rear_donor == truck
     hand.done()
 
 
@@ -337,7 +337,7 @@ def test_a_perch_transfer_with_eyes_dragged_to_the_hangers(hand: Hand) -> None:
     name = hand.axle("rear", tube_od_m="3", ring_teeth="41/8", width_m="62")
     hand.under(name)
     sheet = hand.layout("leaf")
-    at = f"layouts.{hand.w.project.layouts[0].id}.leaf"
+    at = f"layouts.{hand.w.project.linkage.layouts[0].id}.leaf"
     sheet.look("leaf")
     for key, text in {"leaves.0.count": "4", "leaves.0.thickness_m": "0.25", "pad_m": "0.375", "block_m": "1", "front_m": "25", "rear_m": "27", "clamp_m": "0"}.items():  # fmt: skip
         hand.type(f"{at}.{key}", text)

@@ -210,11 +210,11 @@ def test_find_runs_beside_the_window_and_an_answer_is_taken(qtbot: QtBot, window
     click(qtbot, look.list, "answer 0")
     assert any(s.role == "compared" for s in look.overlay("side"))
     first = look.found.answers[0]
-    count = len(window.workspace.project.layouts)
+    count = len(window.workspace.project.linkage.layouts)
     click(qtbot, look.list, "take 0")
     project = window.workspace.project
-    assert len(project.layouts) == count + 1
-    assert project.rear_compare == "rear-a"
+    assert len(project.linkage.layouts) == count + 1
+    assert project.linkage.rear_compare == "rear-a"
     assert rear(window).links == first.layout.links
     gauge = next(g for g in window.workspace.study.axles["rear"].gauges if g.id == "drive")
     assert gauge.value == pytest.approx(first.values["drive"])
@@ -254,17 +254,17 @@ def test_starting_from_a_kind_and_switching(qtbot: QtBot, window: MainWindow) ->
     assert isinstance(look, StartLook)
     click(qtbot, look.picture, "start three_link_panhard")
     qtbot.waitUntil(lambda: rear(window).kind == "three_link_panhard", timeout=20000)
-    assert window.workspace.project.rear_compare == "rear-a"
+    assert window.workspace.project.linkage.rear_compare == "rear-a"
     assert len(rear(window).links) == 4
     window.sheet(LayoutSheet).look("start")
     switch = window.findChild(QCheckBox, "switch_kind")
     assert switch is not None
     switch.setChecked(True)
-    count = len(window.workspace.project.layouts)
+    count = len(window.workspace.project.linkage.layouts)
     lowers = [x for x in rear(window).links if x.role == "lower"]
     click(qtbot, look.picture, "start parallel_four_link_panhard")
     qtbot.waitUntil(lambda: rear(window).kind == "parallel_four_link_panhard", timeout=20000)
-    assert len(window.workspace.project.layouts) == count
+    assert len(window.workspace.project.linkage.layouts) == count
     assert [x for x in rear(window).links if x.role == "lower"] == lowers
 
 

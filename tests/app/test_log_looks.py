@@ -18,7 +18,7 @@ from stoutlink.app.steps.log.sheet import LOOKS, LogSheet
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.core.analysis.log.hill import HillFound
 from stoutlink.core.document.log import Hill, Log, Trial
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
@@ -107,7 +107,7 @@ def test_a_reading_is_typed_from_what_is_proposed(log: LogSheet, window: MainWin
 def test_the_axle_as_built_becomes_a_layout(log: LogSheet, window: MainWindow) -> None:
     log.built.take.click()
     project = window.workspace.project
-    assert project.rear_compare == "rear-a-built"
+    assert project.linkage.rear_compare == "rear-a-built"
     assert window.workspace.study.compared("rear") is not None
 
 
@@ -175,7 +175,7 @@ def test_two_runs_stand_beside_each_other(log: LogSheet) -> None:
 def test_a_band_of_ones_own_is_offered_and_taken(log: LogSheet, window: MainWindow) -> None:
     log.look("runs")
     click(log.runs.picture, "band rear-drive")
-    target = next(t for t in window.workspace.project.targets if t.id == "rear-drive")
+    target = next(t for t in window.workspace.project.linkage.targets if t.id == "rear-drive")
     assert target.low < target.high
     gauge = next(g for g in window.workspace.study.gauges("rear") if g.id == "drive")
     assert gauge.own
@@ -303,9 +303,9 @@ def test_go_leads_to_the_reading_and_the_care(log: LogSheet, window: MainWindow)
     window.go_to_finding(finding)
     assert log.shown == "as_built"
     assert log.built.key
-    project = msgspec.structs.replace(
+    project = with_parts(
         window.workspace.project,
-        first_drive=msgspec.structs.replace(window.workspace.project.first_drive, driven_m=9e5),
+        first_drive=msgspec.structs.replace(window.workspace.project.bench.first_drive, driven_m=9e5),
     )
     window.workspace.take(project, None)
     due = next(f for f in window.workspace.study.findings_so_far if f.code == "V104")

@@ -26,7 +26,7 @@ from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.places import Place
 from stoutlink.core.document.paths import first_difference, with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing.edits import ChooseDonor, PutInList, ReplaceList, SetChoice, SetNumber
 from stoutlink.core.quantity.constants import INCH
@@ -256,9 +256,9 @@ def test_rows_of_a_spreadsheet_are_pasted_into_the_tape(qtbot: QtBot, window: Ma
 
 def test_pasting_keeps_the_notes_on_the_stations_that_stay(basalt: Project) -> None:
     path = "surveys.as-built.points"
-    points = next(s for s in basalt.surveys if s.id == "as-built").points
+    points = next(s for s in basalt.tape.surveys if s.id == "as-built").points
     noted = SetNumber(f"{path}.{points[0].id}.diameter_m", 0.05, "2 in").apply(basalt)
-    points = next(s for s in noted.surveys if s.id == "as-built").points
+    points = next(s for s in noted.tape.surveys if s.id == "as-built").points
     more = ReplaceList(path, (*points, SurveyPoint(id="new")), "Paste").apply(noted)
     assert more.entry(f"{path}.{points[0].id}.diameter_m") is not None
     fewer = ReplaceList(path, points[1:], "Take").apply(noted)
@@ -352,9 +352,9 @@ def test_a_screen_reader_finds_the_places_of_a_picture(qtbot: QtBot, window: Mai
     shown = [p for p in picture.findChildren(Place) if p.isVisibleTo(picture)]
     assert [p.accessibleName() for p in shown] == [h.name for h in picture.hits]
     assert all(p.accessibleDescription() for p in shown)
-    before = len(window.workspace.project.layouts)
+    before = len(window.workspace.project.linkage.layouts)
     next(p for p in shown if p.accessibleName() == "start three_link_panhard").click()
-    qtbot.waitUntil(lambda: len(window.workspace.project.layouts) == before + 1, timeout=20000)
+    qtbot.waitUntil(lambda: len(window.workspace.project.linkage.layouts) == before + 1, timeout=20000)
 
 
 # Menus where the mouse is
@@ -395,7 +395,7 @@ def test_cards_gauges_candidates_and_drawings_have_menus(qtbot: QtBot, window: M
     other = next(i for i in range(sheet.list.count()) if sheet._item(i).donor.id != "vh-36r")
     sheet.list.customContextMenuRequested.emit(sheet.list.visualItemRect(sheet.list.item(other)).center())
     entries(window)["Put it under the rear"]()
-    assert window.workspace.project.rear_donor == sheet._item(other).donor.id
+    assert window.workspace.project.swap.rear_donor == sheet._item(other).donor.id
     window.show_step("layout")
     ask_for_menu(window.sheet(LayoutSheet).views)
     assert {"Fit the drawing", "Print…", "Copy the layout look as text"} <= set(entries(window))
@@ -406,7 +406,7 @@ def test_several_files_dropped_are_taken_and_what_cannot_be_is_named(
 ) -> None:
     for name in ("one", "two"):
         write_project(
-            msgspec.structs.replace(basalt, name=name, donors=(), front_donor=None, rear_donor=None),
+            with_parts(basalt, name=name, donors=(), front_donor=None, rear_donor=None),
             tmp_path / f"{name}.stoutlink",
         )
     (tmp_path / "notes.txt").write_text("hello")
@@ -419,7 +419,7 @@ def test_several_files_dropped_are_taken_and_what_cannot_be_is_named(
         )
     )
     assert window.workspace.project.name == "one"
-    assert len(window.workspace.project.donors) >= 26
+    assert len(window.workspace.project.swap.donors) >= 26
     said = window._said.text()
     assert "2 of 4 files taken" in said
     assert "notes.txt" in said

@@ -27,7 +27,7 @@ def tank(tmp_path: Path) -> Path:
 
 
 def taken(window: MainWindow) -> MeshSolid:
-    solid = window.workspace.project.solids[-1]
+    solid = window.workspace.project.tape.solids[-1]
     assert isinstance(solid, MeshSolid)
     return solid
 

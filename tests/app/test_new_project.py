@@ -114,8 +114,8 @@ def test_donors_are_offered_and_judged_once_the_rig_is_entered(qtbot: QtBot, new
         assert sheet.start.isVisible()
     sheet.look("axle")
     qtbot.mouseClick(sheet.start.examples, Qt.MouseButton.LeftButton)
-    assert len(new.workspace.project.donors) == 26
-    assert all(d.example for d in new.workspace.project.donors)
+    assert len(new.workspace.project.swap.donors) == 26
+    assert all(d.example for d in new.workspace.project.swap.donors)
     sheet.look(look)
     takes = sheet.looks[look].takes
     assert sheet.needs.isVisible() == bool(takes)
@@ -133,22 +133,22 @@ def test_examples_are_cleared_in_one_go_and_own_records_stay(qtbot: QtBot, new: 
     sheet = new.sheet(DonorSheet)
     new.show_step("donors")
     qtbot.mouseClick(sheet.start.own, Qt.MouseButton.LeftButton)
-    own = new.workspace.project.donors[0]
+    own = new.workspace.project.swap.donors[0]
     assert not own.example
     new.actions_by_id["bring_examples"].trigger()
-    assert len(new.workspace.project.donors) == 27
-    kept = next(d for d in new.workspace.project.donors if d.example and d.end == "rear")
+    assert len(new.workspace.project.swap.donors) == 27
+    kept = next(d for d in new.workspace.project.swap.donors if d.example and d.end == "rear")
     sheet.look_at(kept.id)
     assert sheet.example.isVisible()
     qtbot.mouseClick(sheet.example, Qt.MouseButton.LeftButton)
     assert not sheet.example.isVisible()
-    chosen = next(d for d in new.workspace.project.donors if d.example and d.end == "rear")
+    chosen = next(d for d in new.workspace.project.swap.donors if d.example and d.end == "rear")
     sheet.look_at(chosen.id)
     sheet._choose()
     new.actions_by_id["drop_examples"].trigger()
-    assert {d.id for d in new.workspace.project.donors} == {own.id, kept.id, chosen.id}
+    assert {d.id for d in new.workspace.project.swap.donors} == {own.id, kept.id, chosen.id}
     new.workspace.undo()
-    assert len(new.workspace.project.donors) == 27
+    assert len(new.workspace.project.swap.donors) == 27
     new.workspace.redo()
     new.actions_by_id["drop_examples"].trigger()
     assert "no examples" in new._said.text()

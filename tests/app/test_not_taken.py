@@ -203,7 +203,7 @@ def test_the_tape_keeps_it_too(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("tape")
     strip = window.sheet(TapeSheet).strip
     strip.go(1, 1)
-    before = window.workspace.project.surveys
+    before = window.workspace.project.tape.surveys
     strip.editor.selectAll()
     qtbot.keyClicks(strip.editor, "34,5,6")
     window.setFocus()
@@ -215,10 +215,10 @@ def test_the_tape_keeps_it_too(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("rig")
     window.show_step("tape")
     assert strip.editor.text() == "34,5,6"
-    assert window.workspace.project.surveys == before
-    window.sheet(TapeSheet).show_survey(window.workspace.project.surveys[1].id)
+    assert window.workspace.project.tape.surveys == before
+    window.sheet(TapeSheet).show_survey(window.workspace.project.tape.surveys[1].id)
     assert strip.editor.text() != "34,5,6"
-    window.sheet(TapeSheet).show_survey(window.workspace.project.surveys[0].id)
+    window.sheet(TapeSheet).show_survey(window.workspace.project.tape.surveys[0].id)
     strip.go(1, 1)
     assert strip.editor.text() == "34,5,6"
     qtbot.keyClick(strip.editor, Qt.Key.Key_Escape)

@@ -65,14 +65,14 @@ def test_a_part_is_picked_typed_on_and_marked_as_cut(qtbot: QtBot, window: MainW
     assert look.part.id == "rear-a-lower-frame-tab"
     window.undo()
     press(qtbot, window, "part_cut")
-    assert "rear-a-lower-frame-tab" in {c.id for c in window.workspace.project.cut_parts}
+    assert "rear-a-lower-frame-tab" in {c.id for c in window.workspace.project.fabrication.cut_parts}
     assert "nothing has changed since" in look.as_text()
     assert edge.path is not None
     window.workspace.do(SetNumber(edge.path, 0.04))
     assert "1.57″ now. Make it anew" in look.as_text()
     assert any(f.code == "C226" and "Lower, frame" in f.sentence for f in window.workspace.study.open_so_far)
     press(qtbot, window, "part_cut")
-    assert "rear-a-lower-frame-tab" not in {c.id for c in window.workspace.project.cut_parts}
+    assert "rear-a-lower-frame-tab" not in {c.id for c in window.workspace.project.fabrication.cut_parts}
     assert not look.grab().isNull()
     window.workspace.session.mark_saved()
 
@@ -111,7 +111,7 @@ def test_a_cope_is_added_and_one_that_cannot_be_says_so(
     assert "There is no such cut" in window._said.text()
     assert not look.grab().isNull()
     press(qtbot, window, "remove_cope")
-    assert one.id not in {c.id for c in window.workspace.project.copes}
+    assert one.id not in {c.id for c in window.workspace.project.fabrication.copes}
     window.workspace.session.mark_saved()
 
 
@@ -342,7 +342,7 @@ def test_a_part_of_ones_own_is_added_typed_moved_and_removed(
     qtbot: QtBot, window: MainWindow, answers: Answers
 ) -> None:
     look = up(window, "parts").parts
-    before = len(window.workspace.project.made_parts)
+    before = len(window.workspace.project.fabrication.made_parts)
     menu = look.add.menu()
     assert menu is not None
     assert len(menu.actions()) == 13
@@ -375,4 +375,4 @@ def test_a_part_of_ones_own_is_added_typed_moved_and_removed(
     assert look.own is not None
     assert window.sheet(CutSheet).show_field(f"{path}.thick_m")
     press(qtbot, window, "remove_part")
-    assert len(window.workspace.project.made_parts) == before
+    assert len(window.workspace.project.fabrication.made_parts) == before

@@ -22,7 +22,7 @@ from stoutlink.core.advice.plan_words import end_words
 from stoutlink.core.analysis.plan.parts_list import PartLine
 from stoutlink.core.document.build_plan import TaskChange
 from stoutlink.core.document.price_text import money_words
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.storage.files import write_project
 from tests.app.conftest import Answers
@@ -236,7 +236,7 @@ def test_two_builds_are_held_side_by_side(
     qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path, basalt: Project
 ) -> None:
     look = parts(qtbot, window)
-    other = msgspec.structs.replace(basalt, rear_plan=msgspec.structs.replace(basalt.rear_plan, shaved=True))
+    other = with_parts(basalt, rear_plan=msgspec.structs.replace(basalt.swap.rear_plan, shaved=True))
     write_project(other, tmp_path / "dearer.stoutlink")
     answers.path = tmp_path / "dearer.stoutlink"
     press(qtbot, window, "two_builds")

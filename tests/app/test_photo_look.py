@@ -85,10 +85,10 @@ def test_from_a_phone_to_a_pivot(qtbot: QtBot, window: MainWindow, answers: Answ
     sheet = window.sheet(TapeSheet)
     sheet.look("photo")
     look, w = sheet.photo, window.workspace
-    before = len(w.project.photos)
+    before = len(w.project.tape.photos)
     answers.path = shot(tmp_path)
     look.add.click()
-    qtbot.waitUntil(lambda: len(w.project.photos) == before + 1, timeout=10_000)
+    qtbot.waitUntil(lambda: len(w.project.tape.photos) == before + 1, timeout=10_000)
     qtbot.waitUntil(sheet.ready, timeout=10_000)
     picture = look.picture
     assert picture is not None
@@ -139,28 +139,28 @@ def test_from_a_phone_to_a_pivot(qtbot: QtBot, window: MainWindow, answers: Answ
 
 def test_marks_are_picked_dragged_nudged_and_taken_away(qtbot: QtBot, window: MainWindow, look: PhotoLook) -> None:
     w, canvas = window.workspace, look.canvas
-    start = w.project.photos[0]
+    start = w.project.tape.photos[0]
     at = canvas.at(start.marks[1].pixel).toPoint()
     qtbot.mousePress(canvas, LEFT, pos=at)
     for k in (4, 8, 12):
         qtbot.mouseMove(canvas, at + QPoint(k, 0))
     qtbot.mouseRelease(canvas, LEFT, pos=at + QPoint(12, 0))
     assert look.picked == Spot("mark", "m2")
-    moved = w.project.photos[0].marks[1].pixel
+    moved = w.project.tape.photos[0].marks[1].pixel
     assert moved[0] - start.marks[1].pixel[0] == pytest.approx(12.0 / canvas._scale, abs=2.0 / canvas._scale)
     assert "link bracket" in look.more.text()
     qtbot.keyClick(canvas, Qt.Key.Key_Right)
     qtbot.keyClick(canvas, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-    nudged = w.project.photos[0].marks[1].pixel
+    nudged = w.project.tape.photos[0].marks[1].pixel
     assert (nudged[0] - moved[0], nudged[1] - moved[1]) == pytest.approx((1.0, -10.0))
     qtbot.keyClick(canvas, Qt.Key.Key_Period)
     assert look.picked == Spot("mark", "m3")
     qtbot.keyClick(canvas, Qt.Key.Key_Delete)
-    assert [m.id for m in w.project.photos[0].marks] == ["m1", "m2", "m4", "m5", "m6"]
+    assert [m.id for m in w.project.tape.photos[0].marks] == ["m1", "m2", "m4", "m5", "m6"]
     window.undo()
     for _ in range(3):
         window.undo()
-    assert w.project.photos[0] == start  # a drag is one step
+    assert w.project.tape.photos[0] == start  # a drag is one step
 
 
 def test_a_line_and_an_outline_are_drawn(qtbot: QtBot, window: MainWindow, look: PhotoLook) -> None:
@@ -171,34 +171,34 @@ def test_a_line_and_an_outline_are_drawn(qtbot: QtBot, window: MainWindow, look:
     qtbot.keyClick(canvas, Qt.Key.Key_Backspace)
     click(qtbot, look, (820.0, 420.0))
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
-    line = w.project.photos[0].traced[-1]
+    line = w.project.tape.photos[0].traced[-1]
     assert (line.kind, len(line.pixels)) == ("line", 3)
     assert line.pixels[-1] == pytest.approx((820.0, 420.0), abs=2.0)
     look.take_hand("outline")
     corners = ((400.0, 200.0), (500.0, 200.0), (500.0, 300.0))
     for px in (*corners, corners[0]):  # on the first corner it closes
         click(qtbot, look, px)
-    outline = w.project.photos[0].traced[-1]
+    outline = w.project.tape.photos[0].traced[-1]
     assert (outline.kind, len(outline.pixels)) == ("outline", 3)
     click(qtbot, look, (900.0, 300.0))
     assert canvas.pending
     qtbot.keyClick(canvas, Qt.Key.Key_Escape)
     assert not canvas.pending
-    n = len(w.project.photos[0].traced)
+    n = len(w.project.tape.photos[0].traced)
     look.take_hand("")
     click(qtbot, look, (1200.0, 900.0))
-    assert len(w.project.photos[0].traced) == n  # looking sets nothing
+    assert len(w.project.tape.photos[0].traced) == n  # looking sets nothing
 
 
 def test_a_mark_is_set_by_keys_alone(qtbot: QtBot, window: MainWindow, look: PhotoLook) -> None:
     look.take_hand("mark")
     look.canvas.setFocus()
     qtbot.keyClick(look.canvas, Qt.Key.Key_Space)
-    mark = window.workspace.project.photos[0].marks[-1]
+    mark = window.workspace.project.tape.photos[0].marks[-1]
     middle = look.canvas.back(QPointF(0.5 * look.canvas.width(), 0.5 * look.canvas.height()))
     assert mark.pixel == pytest.approx(middle)
     qtbot.keyClick(look.canvas, Qt.Key.Key_Left)
-    assert window.workspace.project.photos[0].marks[-1].pixel[0] == pytest.approx(middle[0] - 1.0)
+    assert window.workspace.project.tape.photos[0].marks[-1].pixel[0] == pytest.approx(middle[0] - 1.0)
 
 
 def test_what_is_traced_goes_to_the_tape_and_in_the_way(qtbot: QtBot, window: MainWindow, look: PhotoLook) -> None:
@@ -210,13 +210,13 @@ def test_what_is_traced_goes_to_the_tape_and_in_the_way(qtbot: QtBot, window: Ma
     assert sheet.survey_id == "photo-right-rail"
     survey = w.project.survey("photo-right-rail")
     assert survey is not None
-    assert len(survey.points) == len(w.project.photos[0].traced[2].pixels)
+    assert len(survey.points) == len(w.project.tape.photos[0].traced[2].pixels)
     sheet.look("photo")
     look.pick(Spot("traced", "t2"))
     assert [b.isEnabled() for b in look.gives.values()] == [False, False, True]
     look.gives["to_solids"].click()
-    assert sheet.drawer.solid() is w.project.solids[-1]
-    assert w.project.solids[-1].name == "Tank, right side"
+    assert sheet.drawer.solid() is w.project.tape.solids[-1]
+    assert w.project.tape.solids[-1].name == "Tank, right side"
 
 
 def test_a_mark_stands_on_what_is_known(window: MainWindow, look: PhotoLook) -> None:
@@ -294,7 +294,7 @@ def test_the_photo_lies_under_the_views(qtbot: QtBot, window: MainWindow, look: 
 def test_a_missing_photo_is_said_and_what_was_traced_stays(
     qtbot: QtBot, window: MainWindow, look: PhotoLook, tmp_path: Path
 ) -> None:
-    name = window.workspace.project.photos[0].photo
+    name = window.workspace.project.tape.photos[0].photo
     (tmp_path / "rig.photos" / name).unlink()
     look.refresh(window.theme)
     assert "missing" in look.canvas.shown.waiting
@@ -306,7 +306,7 @@ def test_saving_elsewhere_takes_photos_along(qtbot: QtBot, window: MainWindow, l
     (tmp_path / "other").mkdir()
     there = tmp_path / "other" / "copy.stoutlink"
     window.workspace.save(there)
-    name = window.workspace.project.photos[0].photo
+    name = window.workspace.project.tape.photos[0].photo
     qtbot.waitUntil(lambda: find_photo(there, name) is not None, timeout=10_000)
 
 

@@ -22,6 +22,7 @@ from stoutlink.app.steps.rig.sheet import RigSheet
 from stoutlink.app.steps.rig.train_board import TrainBoard
 from stoutlink.app.steps.rig.weight_board import WeightBoard
 from stoutlink.app.steps.tape.sheet import TapeSheet
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.document.survey import OutlineSolid, Reading, SurveyPoint
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.storage.files import read_project
@@ -331,13 +332,13 @@ def test_solids_are_added_placed_checked_and_removed(qtbot: QtBot, window: MainW
     window.sheet(TapeSheet).add_solid("exhaust")
     new = window.sheet(TapeSheet).drawer.solid()
     assert new is not None
-    link = window.workspace.project.layouts[0].links[0]
+    link = window.workspace.project.linkage.layouts[0].links[0]
     for i in range(3):
         type_into(qtbot, field(window, f"solid_path_0_{i}"), f"{link.frame_pivot_m[i] * 1000} mm")
         type_into(qtbot, field(window, f"solid_path_1_{i}"), f"{link.axle_pivot_m[i] * 1000 + 1} mm")
     assert any(f.code == "K210" and "Left upper" in f.sentence for f in window.workspace.study.findings)
     press(window, "remove_solid")
-    assert all(s.id != new.id for s in window.workspace.project.solids)
+    assert all(s.id != new.id for s in window.workspace.project.tape.solids)
     tank = window.sheet(TapeSheet).view.frames()["plan"].at((-9 * INCH, 0.0))
     qtbot.mouseClick(window.sheet(TapeSheet).view, Qt.MouseButton.LeftButton, pos=tank.toPoint())
     assert window.sheet(TapeSheet).drawer.solid_id == "tank"
@@ -352,19 +353,19 @@ def test_tables_and_drawings_go_in_and_out(window: MainWindow, answers: Answers,
     answers.say = "Take the others"
     window.files.take(tmp_path / "in.csv")
     assert "Line" in answers.asked[-1]
-    surveys = window.workspace.project.surveys
+    surveys = window.workspace.project.tape.surveys
     assert surveys[-1].points == surveys[0].points
     assert surveys[-1].datum == surveys[0].datum
     answers.say = "Cancel"
     window.files.take(tmp_path / "in.csv")
-    assert window.workspace.project.surveys == surveys
+    assert window.workspace.project.tape.surveys == surveys
     drawing = new_drawing()
     drawing.header["$INSUNITS"] = 4
     drawing.modelspace().add_lwpolyline([(0, 600), (400, 600), (400, 700)], close=True)
     drawing.saveas(tmp_path / "plate.dxf")
     answers.say = "Side"
     window.files.take(tmp_path / "plate.dxf")
-    solid = window.workspace.project.solids[-1]
+    solid = window.workspace.project.tape.solids[-1]
     assert isinstance(solid, OutlineSolid)
     assert solid.outline_m[1] == pytest.approx((0.4, 0.6))
     window.files.take(tmp_path / "none.dxf")
@@ -378,9 +379,9 @@ def test_outlines_that_do_not_fit_are_counted(window: MainWindow, answers: Answe
         at = 99000 if i == 5 else 200 * i  # one lies far outside of what a vehicle has
         drawing.modelspace().add_lwpolyline([(at, 0), (at + 150, 0), (at, 90 + i)], close=True)
     drawing.saveas(tmp_path / "many.dxf")
-    before, answers.say = len(window.workspace.project.solids), "Rear"
+    before, answers.say = len(window.workspace.project.tape.solids), "Rear"
     window.files.take(tmp_path / "many.dxf")
-    assert len(window.workspace.project.solids) - before == 40
+    assert len(window.workspace.project.tape.solids) - before == 40
     assert "40 outlines taken" in said(window)
     assert "3 left out" in said(window)
 
@@ -409,7 +410,7 @@ def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot:
     survey = tape.sheet(TapeSheet).strip.survey()
     assert survey is not None
     base = tape.workspace.project
-    reading = msgspec.convert({"value_m": 0.6}, type(base.surveys[0].points[0].height[0]))
+    reading = msgspec.convert({"value_m": 0.6}, type(base.tape.surveys[0].points[0].height[0]))
     many = tuple(
         SurveyPoint(
             id=f"q{i}",
@@ -419,8 +420,8 @@ def test_five_hundred_stations_are_taken_and_only_what_is_seen_is_painted(qtbot:
         )
         for i in range(500)
     )
-    surveys = (*base.surveys[:-1], msgspec.structs.replace(survey, points=many))
-    tape.workspace.take(msgspec.structs.replace(base, surveys=surveys), None)
+    surveys = (*base.tape.surveys[:-1], msgspec.structs.replace(survey, points=many))
+    tape.workspace.take(with_parts(base, surveys=surveys), None)
     tape.sheet(TapeSheet).show_survey(survey.id)
     tape.sheet(TapeSheet).strip.go(500, 0)
     keys(qtbot, tape, "99↵24↵")
@@ -440,7 +441,7 @@ def test_the_empty_state_says_what_to_do(qtbot: QtBot, window: MainWindow) -> No
     assert "no survey yet" in said(window)
     window.sheet(TapeSheet).strip.editor.setFocus()
     keys(qtbot, window, "12↵22↵")  # typing starts the survey
-    assert [s.name for s in window.workspace.project.surveys] == ["Survey 1"]
+    assert [s.name for s in window.workspace.project.tape.surveys] == ["Survey 1"]
     assert points(window)[0].height[0].value_m == pytest.approx(22 * INCH)
 
 
@@ -573,7 +574,7 @@ def test_a_survey_is_named_and_copied(window: MainWindow, answers: Answers) -> N
     window.show_step("tape")
     answers.text = "Before stripping"
     press(window, "name_survey")
-    assert window.workspace.project.surveys[0].name == "Before stripping"
+    assert window.workspace.project.tape.surveys[0].name == "Before stripping"
     window.actions_by_id["copy_survey"].trigger()
     board = QGuiApplication.clipboard()
     assert board is not None

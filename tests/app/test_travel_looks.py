@@ -150,15 +150,15 @@ def test_springs_of_every_kind_and_a_list(qtbot: QtBot, window: MainWindow, answ
     table.write_text("name,rate_lb_per_in,free_in\nOne,150,14\nTwo,nothing,14\n")
     answers.path = table
     press(qtbot, window, "import_springs")
-    assert [s.name for s in window.workspace.project.springs] == ["One"]
+    assert [s.name for s in window.workspace.project.linkage.springs] == ["One"]
     assert any("Line 3" in one for one in answers.asked)
     again(qtbot, sheet)
     window.files.take(demo_file("springs.csv"))  # as when it is dropped on the window
-    assert len(window.workspace.project.springs) == 11
+    assert len(window.workspace.project.linkage.springs) == 11
     table.write_text("rate,free\n1,2\n")
     take_springs(window, table)
     assert "one column" in window._said.toolTip()
-    assert len(window.workspace.project.springs) == 11
+    assert len(window.workspace.project.linkage.springs) == 11
 
 
 def test_a_shaft_in_two_pieces_and_its_sheet(

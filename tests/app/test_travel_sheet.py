@@ -7,7 +7,6 @@ import io
 import math
 from pathlib import Path
 
-import msgspec
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QGuiApplication
@@ -23,6 +22,7 @@ from stoutlink.app.steps.travel.sheet import LOOKS, TravelSheet
 from stoutlink.app.steps.travel.spring_look import SpringLook
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.analysis.cycle.travel_map import BEYOND, TOUCHES, UNREACHED
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.document.springing import Driveshaft
 from stoutlink.core.editing.edits import MovePivot, SetChoice, SetNumber
 from stoutlink.core.storage.files import read_project
@@ -263,7 +263,7 @@ def test_every_look_on_both_ends_and_projects(qtbot: QtBot, window: MainWindow, 
 
 
 def test_nothing_there_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None:
-    bare = msgspec.structs.replace(
+    bare = with_parts(
         window.workspace.project, layouts=(), front_layout=None, rear_layout=None, front_compare=None, rear_compare=None
     )
     window.workspace.take(bare, None)

@@ -41,7 +41,7 @@ def test_the_first_of_a_pair_waits_for_the_second(
     qtbot: QtBot, window: MainWindow, first: tuple[str, str], second: tuple[str, str]
 ) -> None:
     w = window.workspace
-    solid = next((s.id for s in w.project.solids if s.id == "sump"), None)
+    solid = next((s.id for s in w.project.tape.solids if s.id == "sump"), None)
     assert solid is not None or not first[0].startswith("solids")
     one, two = (line(qtbot, w, path) for path, _ in (first, second))
     before = w.project

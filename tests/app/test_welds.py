@@ -77,7 +77,7 @@ def test_beads_are_ticked_off_while_the_tube_cools(qtbot: QtBot, window: MainWin
         laid += 1
         now += datetime.timedelta(seconds=60)
     last = START + datetime.timedelta(seconds=60 * (laid - 1))
-    plan = window.workspace.project.welding[0]
+    plan = window.workspace.project.fabrication.welding[0]
     assert [t.state for t in plan.ticks] == ["welded"] * laid
     assert plan.ticks[1].when == "2026-05-04T09:01:00"
     assert look.sheet is not None
@@ -101,7 +101,7 @@ def test_beads_are_ticked_off_while_the_tube_cools(qtbot: QtBot, window: MainWin
     worked_out(qtbot, look)
     assert look.sheet.laid == laid
     look.tick_all("inspected")
-    assert {t.state for t in window.workspace.project.welding[0].ticks[laid:]} == {"inspected"}
+    assert {t.state for t in window.workspace.project.fabrication.welding[0].ticks[laid:]} == {"inspected"}
 
 
 def test_the_order_is_played_by_hand_and_by_itself(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
@@ -130,7 +130,7 @@ def test_seams_of_ones_own_are_added_typed_and_removed(qtbot: QtBot, window: Mai
     assert menu is not None
     next(a for a in menu.actions() if a.text() == "Truss").trigger()
     worked_out(qtbot, look)
-    seam = window.workspace.project.welding[0].seams[0]
+    seam = window.workspace.project.fabrication.welding[0].seams[0]
     assert seam.kind == "truss"
     path = f"welding.rear.seams.{seam.id}"
     typed(qtbot, look, f"{path}.length_m", "24")
@@ -140,18 +140,18 @@ def test_seams_of_ones_own_are_added_typed_and_removed(qtbot: QtBot, window: Mai
     assert any("cover" in line for line in look.as_text().splitlines())
     typed(qtbot, look, f"{path}.around_rad", "180")
     worked_out(qtbot, look)
-    assert window.workspace.project.welding[0].seams[0].around_rad == pytest.approx(math.pi)
+    assert window.workspace.project.fabrication.welding[0].seams[0].around_rad == pytest.approx(math.pi)
     assert window.sheet(CutSheet).show_field(f"{path}.leg_m")
     press(qtbot, window, "leave_seam")
     worked_out(qtbot, look)
-    assert window.workspace.project.welding[0].seams == ()
+    assert window.workspace.project.fabrication.welding[0].seams == ()
     hit = look.picture.named("bead 1")
     assert hit is not None
     qtbot.mouseClick(look.picture, Qt.MouseButton.LeftButton, pos=hit.box.center().toPoint())
     assert look.leave.text() == "Leave seam out"
     press(qtbot, window, "leave_seam")
     worked_out(qtbot, look)
-    assert len(window.workspace.project.welding[0].left_out) == 1
+    assert len(window.workspace.project.fabrication.welding[0].left_out) == 1
     assert "Not welded here" in look.as_text()
     press(qtbot, window, "seams_again")
     assert not get_value(window.workspace.project, "welding.rear.left_out")
@@ -185,10 +185,10 @@ def test_what_is_missing_is_said_and_readings_become_the_factor(
     assert menu is not None
     menu.actions()[0].trigger()
     worked_out(qtbot, look)
-    assert {t.state for t in window.workspace.project.welding[0].ticks} == {"fitted"}
+    assert {t.state for t in window.workspace.project.fabrication.welding[0].ticks} == {"fitted"}
     menu.actions()[1].trigger()
     worked_out(qtbot, look)
-    stations = [msgspec.structs.replace(s, straight=()) for s in window.workspace.project.stations]
+    stations = [msgspec.structs.replace(s, straight=()) for s in window.workspace.project.fabrication.stations]
     window.workspace.do(ReplaceList("stations", tuple(stations), "Not read"))
     finding = next(f for f in window.workspace.study.open_so_far if f.code == "C233")
     up(window, "stock")
@@ -215,7 +215,7 @@ def test_what_is_missing_is_said_and_readings_become_the_factor(
             window.workspace.do(ReadStraight("rear", one))
     worked_out(qtbot, look)
     press(qtbot, window, "take_factor")
-    assert window.workspace.project.welding[0].factor == pytest.approx(0.08)
+    assert window.workspace.project.fabrication.welding[0].factor == pytest.approx(0.08)
     entry = window.workspace.project.entry("welding.rear.factor")
     assert entry is not None
     assert entry.basis == "measured"

@@ -20,6 +20,7 @@ from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.finding import Finding
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.document.springing import CarrySpring
 from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.editing.layout_edits import CopyLayout, UseLayout
@@ -82,7 +83,7 @@ def test_a_spring_that_stands_nowhere_yet_can_be_picked(window: MainWindow) -> N
     layout = w.project.layout("rear")
     assert layout is not None
     bare = msgspec.structs.replace(layout, spring=CarrySpring(kind="coil", rate_n_per_m=30_000.0))
-    w.take(msgspec.structs.replace(w.project, layouts=tuple(bare if x.id == bare.id else x for x in w.project.layouts)), None)  # fmt: skip
+    w.take(with_parts(w.project, layouts=tuple(bare if x.id == bare.id else x for x in w.project.linkage.layouts)), None)  # fmt: skip
     window.project_taken()
     for pivot in (("@spring", "frame"), ("@spring", "axle"), ("upper_left", "frame")):
         sheet.views.select(pivot)
@@ -131,7 +132,7 @@ def test_a_cell_of_an_axle_that_is_gone_paints(window: MainWindow) -> None:
     window.workspace.do(SetChoice("rear_donor", None))
     look._look(cell)
     window.grab()
-    assert window.workspace.project.rear_donor is None
+    assert window.workspace.project.swap.rear_donor is None
 
 
 def test_one_fault_in_painting_does_not_stop_the_next(window: MainWindow, qtbot: QtBot, qtlog: Any) -> None:

@@ -161,15 +161,15 @@ def test_any_upgrade_is_planned_from_the_ladder(qtbot: QtBot, window: MainWindow
     menu.aboutToShow.emit()
     names = {a.objectName(): a for a in menu.actions()}
     assert {"upgrade_truss", "upgrade_cover"} <= set(names)
-    was = window.workspace.project.rear_plan.upgrades
+    was = window.workspace.project.swap.rear_plan.upgrades
     new = next(n for n in ("truss", "cover", "flange_bolts") if n not in was)
     names[f"upgrade_{new}"].trigger()
-    assert new in window.workspace.project.rear_plan.upgrades
+    assert new in window.workspace.project.swap.rear_plan.upgrades
     project = window.workspace.project
     cost = window.workspace.study.cost(project.donor("front"), project.donor("rear"), None)
     assert any(line.end == "rear" and new in line.id for line in cost.lines), [x.id for x in cost.lines]
     window.workspace.undo()
-    assert window.workspace.project.rear_plan.upgrades == was
+    assert window.workspace.project.swap.rear_plan.upgrades == was
 
 
 def test_a_link_at_hand_is_typed_on_its_card_and_leaves_the_list(qtbot: QtBot, window: MainWindow) -> None:
@@ -196,7 +196,7 @@ def test_layouts_stand_beside_each_other_and_one_is_rejected(qtbot: QtBot, windo
     other = sheet.findChild(QPushButton, "other_end")
     assert other is not None
     qtbot.mouseClick(other, Qt.MouseButton.LeftButton)
-    fronts = [x for x in w.project.layouts if x.end == "front"]
+    fronts = [x for x in w.project.linkage.layouts if x.end == "front"]
     assert len(fronts) == 2
     assert any(x.leaf is not None for x in fronts)
     w.set_end("front")
@@ -209,7 +209,7 @@ def test_layouts_stand_beside_each_other_and_one_is_rejected(qtbot: QtBot, windo
     look.why.setFocus()  # type: ignore[attr-defined]
     qtbot.keyClicks(look.why, "too stiff to flex")  # type: ignore[attr-defined]
     qtbot.keyClick(look.why, Qt.Key.Key_Return)  # type: ignore[attr-defined]
-    picked = next(x for x in w.project.layouts if x.id == look.picked)  # type: ignore[attr-defined]
+    picked = next(x for x in w.project.linkage.layouts if x.id == look.picked)  # type: ignore[attr-defined]
     assert picked.rejected == "too stiff to flex"
 
 
@@ -225,7 +225,7 @@ def test_a_load_case_is_put_together_in_the_window(qtbot: QtBot, window: MainWin
     qtbot.mouseClick(board.add, Qt.MouseButton.LeftButton)
     qtbot.mouseClick(board.add_item, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: w.cycling.known and len(board.found) == 5, timeout=WAIT_MS)
-    case = w.project.load_cases[-1]
+    case = w.project.linkage.load_cases[-1]
     assert board.found[-1].why == "Type the weight and place of Load."
     at = f"load_cases.{case.id}.items.{case.items[0].id}"
     _type(qtbot, board, f"{at}.mass_kg", "400")
@@ -244,9 +244,9 @@ def test_a_load_case_is_put_together_in_the_window(qtbot: QtBot, window: MainWin
     assert rows["Weight"][-1] == f"{found.mass / 0.45359237:.0f} lb"
     assert "Laden" in board.as_text()
     qtbot.mouseClick(board.take, Qt.MouseButton.LeftButton)
-    assert len(w.project.load_cases) == 3
+    assert len(w.project.linkage.load_cases) == 3
     w.undo()
-    assert [one.id for one in w.project.load_cases][-1] == case.id
+    assert [one.id for one in w.project.linkage.load_cases][-1] == case.id
 
 
 def test_a_width_is_added_in_the_window(qtbot: QtBot, window: MainWindow) -> None:
@@ -271,14 +271,14 @@ def test_a_width_is_added_in_the_window(qtbot: QtBot, window: MainWindow) -> Non
 
 def test_what_was_seen_is_kept_with_the_choice(qtbot: QtBot, window: MainWindow) -> None:
     w = window.workspace
-    before = len(w.project.seen)
+    before = len(w.project.swap.seen)
     window.show_step("donors")
     sheet = window.sheet(DonorSheet)
     sheet.look("seen")
     look = sheet.looks["seen"]
     assert isinstance(look, SeenLook)
     qtbot.mouseClick(look.add, Qt.MouseButton.LeftButton)
-    assert len(w.project.seen) == before + 1
+    assert len(w.project.swap.seen) == before + 1
     typed = {
         "name": "Rear from a work truck",
         "source": "yard by the river",
@@ -291,11 +291,11 @@ def test_what_was_seen_is_kept_with_the_choice(qtbot: QtBot, window: MainWindow)
         look.fields[key].selectAll()
         qtbot.keyClicks(look.fields[key], words)
         qtbot.keyClick(look.fields[key], Qt.Key.Key_Return)
-    one = w.project.seen[-1]
+    one = w.project.swap.seen[-1]
     _type(qtbot, look, f"seen.{one.id}.price", "640")
-    w.do(SetChoice(f"seen.{one.id}.axle", w.project.rear_donor, "axle record"))
+    w.do(SetChoice(f"seen.{one.id}.axle", w.project.swap.rear_donor, "axle record"))
     w.do(SetChoice(f"seen.{one.id}.outcome", "bought", "outcome"))
-    one = w.project.seen[-1]
+    one = w.project.swap.seen[-1]
     assert {key: getattr(one, key) for key in typed} == typed
     text = look.as_text()
     line = next(x for x in text.splitlines() if x.startswith("Rear from a work truck, yard by the river, "))
@@ -309,6 +309,6 @@ def test_what_was_seen_is_kept_with_the_choice(qtbot: QtBot, window: MainWindow)
     data = {row["id"]: row for row in results(w.study)["seen"]}[one.id]
     assert (data["seller_says"], data["outcome"], data["asked"]) == ("never towed", "bought", 640.0)
     qtbot.mouseClick(look.take, Qt.MouseButton.LeftButton)
-    assert len(w.project.seen) == before
+    assert len(w.project.swap.seen) == before
     w.undo()
-    assert w.project.seen[-1] == one
+    assert w.project.swap.seen[-1] == one

@@ -90,7 +90,7 @@ def test_drag_moves_the_pivot_its_mirror_and_the_numbers_in_one_step(
     sixteenths = after[moved[1]] / 0.0254 * 16
     other_pivots = [
         p[moved[1]]
-        for link in window.workspace.project.layouts[0].links
+        for link in window.workspace.project.linkage.layouts[0].links
         for p in (link.frame_pivot_m, link.axle_pivot_m)
     ]
     assert abs(sixteenths - round(sixteenths)) < 1e-6 or after[moved[1]] in other_pivots
@@ -153,7 +153,7 @@ def test_an_untouched_field_is_never_rewritten(qtbot: QtBot, window: MainWindow)
 def test_unmirrored_pivots_move_alone(qtbot: QtBot, window: MainWindow) -> None:
     window.show_step("layout")
     qtbot.mouseClick(window.sheet(LayoutSheet).mirrored, Qt.MouseButton.LeftButton)
-    assert not window.workspace.project.layouts[0].mirrored
+    assert not window.workspace.project.linkage.layouts[0].mirrored
     right = get_value(window.workspace.project, PATH.replace("left", "right"))
     drag(qtbot, window, ("upper_left", "frame"), "plan", QPointF(15, -20))
     assert get_value(window.workspace.project, PATH.replace("left", "right")) == right
@@ -176,12 +176,12 @@ def test_choosing_a_donor_changes_knock_ons(qtbot: QtBot, window: MainWindow) ->
     window.sheet(DonorSheet).look("ladder")
     assert "32-spline" in window.sheet(DonorSheet).as_text()
     qtbot.mouseClick(window.sheet(DonorSheet).choose, Qt.MouseButton.LeftButton)
-    assert window.workspace.project.rear_donor == "gs-32r"
+    assert window.workspace.project.swap.rear_donor == "gs-32r"
     assert {f.key for f in window.workspace.study.open} != keys
     assert not any(f.code == "K121" for f in window.workspace.study.open)
     assert "▲" in window.sheet(DonorSheet).caution.text() or "⚠" in window.sheet(DonorSheet).caution.text()
     window.undo()
-    assert window.workspace.project.rear_donor == "vh-36r"
+    assert window.workspace.project.swap.rear_donor == "vh-36r"
 
 
 def test_accepting_a_knock_on_is_kept_and_undone(qtbot: QtBot, window: MainWindow) -> None:
@@ -309,7 +309,7 @@ def test_donor_catalogue_in_and_out(window: MainWindow, answers: Answers, tmp_pa
     (tmp_path / "d.csv").write_text(text, encoding="utf-8")
     answers.say = "Merge"
     window.actions_by_id["import_donors"].trigger()
-    assert any(d.id == "new-one" for d in window.workspace.project.donors)
+    assert any(d.id == "new-one" for d in window.workspace.project.swap.donors)
     assert "spline_teeth" in answers.asked[-1]
 
 

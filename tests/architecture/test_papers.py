@@ -6,12 +6,11 @@ import subprocess
 from pathlib import Path
 from typing import Any
 
-import msgspec
 import pytest
 
 from stoutlink.core.codes import codes
 from stoutlink.core.document.bench import CaseFit, CaseHole
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.reports.bench_results import bench_json
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.donor_table import COLUMNS
@@ -66,7 +65,7 @@ def test_every_key_of_the_results_is_in_the_paper(basalt: Project) -> None:
 def test_every_key_of_the_bench_is_in_the_paper(basalt: Project) -> None:
     paper = _paper("docs/command-line.md")
     fit = CaseFit(id="rear", left_cap_m=0.09, left_open_m=0.1, holes=(CaseHole(id="h"),))
-    project = msgspec.structs.replace(basalt, cases=(fit,))
+    project = with_parts(basalt, cases=(fit,))
     assert [key for key in sorted(_keys(bench_json(Study(project)))) if f"`{key}`" not in paper and f"`{key}[]`" not in paper] == []  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from typing import Any
 import msgspec
 
 from stoutlink.core.document.bench import BenchReading, StepWork
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.bench_edits import MarkStep, TakeReading
 from stoutlink.core.study.study import Study
 
@@ -16,18 +16,19 @@ IN = 0.0254
 
 def bare(project: Project) -> Project:
     """Nothing written at the bench, no welds planned."""
-    return msgspec.structs.replace(
-        project, cards=(), fasteners=(), cases=(), loose_ends=(), gears=(), welding=(), first_drive=type(project.first_drive)()
+    return with_parts(
+        project, cards=(), fasteners=(), cases=(), loose_ends=(), gears=(), welding=(), first_drive=type(project.bench.first_drive)()
     )  # fmt: skip
 
 
 def rear(project: Project, **changes: Any) -> Project:
     """The demo with another record of its rear axle; ``locker`` is planned as well."""
     donors = tuple(
-        msgspec.structs.replace(d, **changes) if d.id == project.rear_donor else d for d in bare(project).donors
+        msgspec.structs.replace(d, **changes) if d.id == project.swap.rear_donor else d
+        for d in bare(project).swap.donors
     )
-    plan = msgspec.structs.replace(project.rear_plan, locker=changes.get("locker"), gears=None, keep_gears=True)
-    return msgspec.structs.replace(bare(project), donors=donors, rear_plan=plan)
+    plan = msgspec.structs.replace(project.swap.rear_plan, locker=changes.get("locker"), gears=None, keep_gears=True)
+    return with_parts(bare(project), donors=donors, rear_plan=plan)
 
 
 def keys(project: Project, assembly: str = "rear") -> list[str]:
@@ -66,5 +67,5 @@ def limits(project: Project, step: str, kind: Any, low: float | None, high: floa
     old = card.step(step) or StepWork(id=step, kind=kind)
     new = msgspec.structs.replace(old, kind=kind, low=low, high=high, spread=spread, source="paper")
     steps = (*(s for s in card.steps if s.id != step), new)
-    cards = tuple(msgspec.structs.replace(c, steps=steps) if c.id == assembly else c for c in project.cards)
-    return msgspec.structs.replace(project, cards=cards)
+    cards = tuple(msgspec.structs.replace(c, steps=steps) if c.id == assembly else c for c in project.bench.cards)
+    return with_parts(project, cards=cards)

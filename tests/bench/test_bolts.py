@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import math
 
-import msgspec
 import pytest
 
 from stoutlink.core.advice.bench_words import bolt_words
 from stoutlink.core.analysis.bench.fasteners import BoltLine, bolt_lines, places_of
 from stoutlink.core.document.bench import Fastener, FirstDrive, Tightened
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.bench_edits import Loosen, Tighten
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
@@ -66,19 +65,21 @@ def test_no_estimate_where_the_formula_says_nothing(basalt: Project) -> None:
 
 
 def test_tight_is_counted_and_a_second_round_answers_the_distance(basalt: Project) -> None:
-    p = msgspec.structs.replace(bare(basalt), first_drive=FirstDrive(again_m=80e3))
+    p = with_parts(bare(basalt), first_drive=FirstDrive(again_m=80e3))
     f = Fastener(id="own-1", name="Plate", count=4, target_nm=100.0)
     p = Tighten(f, Tightened(count=2, torque_nm=100.0)).apply(p)
     assert (line(p, "own-1").standing, line(p, "own-1").done) == ("part", 2)
     p = Tighten(f, Tightened(count=2, torque_nm=101.0)).apply(p)
     assert line(p, "own-1").standing == "done"
-    driven = msgspec.structs.replace(p, first_drive=FirstDrive(again_m=80e3, driven_m=79.9e3))
+    driven = with_parts(p, first_drive=FirstDrive(again_m=80e3, driven_m=79.9e3))
     assert line(driven, "own-1").standing == "done"
-    driven = msgspec.structs.replace(p, first_drive=FirstDrive(again_m=80e3, driven_m=80e3))
+    driven = with_parts(p, first_drive=FirstDrive(again_m=80e3, driven_m=80e3))
     assert line(driven, "own-1").standing == "again"
     again = Tighten(f, Tightened(count=4, torque_nm=100.0, driven_m=80e3)).apply(driven)
     assert line(again, "own-1").standing == "done"
-    assert [t.count for t in next(x for x in again.fasteners if x.id == "own-1").tight] == [2, 2, 4], "nothing is lost"
+    assert [t.count for t in next(x for x in again.bench.fasteners if x.id == "own-1").tight] == [2, 2, 4], (
+        "nothing is lost"
+    )
 
 
 def test_loosened_bolts_are_open_and_what_was_put_down_stays(basalt: Project) -> None:

@@ -10,7 +10,7 @@ import pytest
 from stoutlink.core.advice.bench_words import brake_words
 from stoutlink.core.analysis.bench.brake_sheet import BrakeSheet, brake_sheet, counted, fitting_found
 from stoutlink.core.document.brakes import BrakeSystem, Fitting, WheelBrake
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.constants import INCH
@@ -167,7 +167,7 @@ def test_joints_open_the_gate_of_the_brake_card(basalt: Project) -> None:
         assert line is not None
         return line.standing
 
-    none = msgspec.structs.replace(basalt, brakes=BrakeSystem())
+    none = with_parts(basalt, brakes=BrakeSystem())
     assert stands(none) == "open", "no joint known is not every joint known"
     good = Fitting(id="a", name="A", thread="M10x1", other_thread="M10x1", gender="male", flare="bubble", other_flare="bubble", condition="good")  # fmt: skip
     p = PutInList("brakes.fittings", good, "add").apply(none)
@@ -177,7 +177,7 @@ def test_joints_open_the_gate_of_the_brake_card(basalt: Project) -> None:
 
 def test_a_radius_within_the_piston_is_refused(basalt: Project) -> None:
     wide = msgspec.structs.replace(SYSTEM, front=msgspec.structs.replace(FRONT, piston_m=0.07))
-    p = msgspec.structs.replace(basalt, brakes=wide)
+    p = with_parts(basalt, brakes=wide)
     with pytest.raises(StoutError) as why:
         SetNumber("brakes.front.effective_m", 0.035).apply(p)
     assert why.value.code == "D176"

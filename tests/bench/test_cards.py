@@ -10,7 +10,7 @@ from stoutlink.core.analysis.bench.card import judge
 from stoutlink.core.analysis.bench.card_step import CardStep
 from stoutlink.core.document.bench import BenchCard, BenchReading, Stop
 from stoutlink.core.document.gear_setup import GearAttempt, GearReading, GearSetup
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import ShelfPart
 from stoutlink.core.editing.bench_edits import MarkStep, TakeReading
 from stoutlink.core.editing.edits import PutInList, SetChoice
@@ -31,14 +31,14 @@ def test_a_card_has_only_the_steps_its_axle_has(basalt: Project) -> None:
     assert "works" in keys(rear(basalt, locker="selectable"))
     # the gears are on the card when they are set up, not otherwise
     assert "final" not in keys(open_)
-    ours = msgspec.structs.replace(open_, gears=(GearSetup(id="rear"),))
+    ours = with_parts(open_, gears=(GearSetup(id="rear"),))
     assert keys(ours).index("drag") < keys(ours).index("preload") < keys(ours).index("sleeve") < keys(ours).index("final")  # fmt: skip
-    played = msgspec.structs.replace(open_, gears=(GearSetup(id="rear", trainer=3),))
+    played = with_parts(open_, gears=(GearSetup(id="rear", trainer=3),))
     assert "final" not in keys(played), "a game is no axle"
     # a new carrier opens the gears too; a drop-in one does not
-    carrier = msgspec.structs.replace(open_, rear_plan=msgspec.structs.replace(open_.rear_plan, locker="air"))
+    carrier = with_parts(open_, rear_plan=msgspec.structs.replace(open_.swap.rear_plan, locker="air"))
     assert "final" in keys(carrier)
-    lunch = msgspec.structs.replace(open_, rear_plan=msgspec.structs.replace(open_.rear_plan, locker="drop_in"))
+    lunch = with_parts(open_, rear_plan=msgspec.structs.replace(open_.swap.rear_plan, locker="drop_in"))
     assert "final" not in keys(lunch)
 
 
@@ -50,17 +50,17 @@ def test_a_solid_spacer_is_not_crushed_and_adapters_have_a_step(basalt: Project)
         assert line is not None
         return line.step.title
 
-    crushed = msgspec.structs.replace(rear(basalt, locker="open"), gears=(GearSetup(id="rear"),))
-    solid = msgspec.structs.replace(crushed, gears=(GearSetup(id="rear", spacer="solid"),))
+    crushed = with_parts(rear(basalt, locker="open"), gears=(GearSetup(id="rear"),))
+    solid = with_parts(crushed, gears=(GearSetup(id="rear", spacer="solid"),))
     assert "crushed last" in title(crushed, "sleeve")
     assert "solid spacer" in title(solid, "sleeve")
     assert "trial sleeve" in title(crushed, "drag")
     assert "its spacer" in title(solid, "drag")
     part = ShelfPart(id="ad", name="Adapters", kind="adapter")
-    p = msgspec.structs.replace(crushed, shelf=(part,))
+    p = with_parts(crushed, shelf=(part,))
     assert "adapters" not in keys(p)
-    plan = msgspec.structs.replace(p.rear_plan, fitted=("ad",))
-    assert "adapters" in keys(msgspec.structs.replace(p, rear_plan=plan))
+    plan = msgspec.structs.replace(p.swap.rear_plan, fitted=("ad",))
+    assert "adapters" in keys(with_parts(p, rear_plan=plan))
 
 
 def test_what_hangs_on_the_ends_makes_steps(basalt: Project) -> None:
@@ -139,7 +139,7 @@ def test_no_axle_is_closed_with_its_test_open(basalt: Project) -> None:
 
 def _with_gears(project: Project, *attempts: GearAttempt) -> Project:
     setup = GearSetup(id="rear", low_m=1e-4, high_m=2e-4, attempts=attempts)
-    p = msgspec.structs.replace(rear(project, locker="open"), gears=(setup,))
+    p = with_parts(rear(project, locker="open"), gears=(setup,))
     p = done(p, "shafts_out", "welded", "ring_face")
     for key, kind in (("drag", "small_torque"), ("preload", "fine_length"), ("sleeve", "small_torque")):
         p = limits(p, key, kind, 0.0, 5.0)
@@ -156,7 +156,7 @@ def test_a_change_of_depth_reopens_all_that_follows_and_one_of_the_ring_only_its
     deep = msgspec.structs.replace(one, id="attempt-2", pinion_m=1.1e-3, readings=())
     same = msgspec.structs.replace(one, id="attempt-2", readings=())
     card = {
-        name: Study(msgspec.structs.replace(p, gears=(msgspec.structs.replace(p.gears[0], attempts=(one, two)),)))
+        name: Study(with_parts(p, gears=(msgspec.structs.replace(p.bench.gears[0], attempts=(one, two)),)))
         for name, two in (("ring", ring), ("deep", deep), ("same", same))
     }
 
@@ -176,7 +176,7 @@ def test_a_change_of_depth_reopens_all_that_follows_and_one_of_the_ring_only_its
 
 
 def test_limits_come_before_parts_move(basalt: Project) -> None:
-    p = msgspec.structs.replace(rear(basalt, locker="open"), gears=(GearSetup(id="rear", low_m=1e-4, high_m=2e-4),))
+    p = with_parts(rear(basalt, locker="open"), gears=(GearSetup(id="rear", low_m=1e-4, high_m=2e-4),))
     p = done(p, "shafts_out", "welded")
     assert standing(p, "limits") == "open"
     for key, kind in (("drag", "small_torque"), ("preload", "fine_length")):
@@ -221,11 +221,11 @@ def test_a_window_turned_round_is_refused(basalt: Project) -> None:
 
 
 def test_ratio_and_weight_read_at_the_bench_reach_the_axle(basalt: Project) -> None:
-    axle = basalt.rear_donor
+    axle = basalt.swap.rear_donor
     assert axle is not None
     reading = BenchReading(values=(4.375,))
     p = TakeReading("rear", "ratio", "ratio", reading, "ratio", axle).apply(bare(basalt))
-    assert next(i for i in p.inspections if i.id == axle).pinion_turns == 4.375
+    assert next(i for i in p.swap.inspections if i.id == axle).pinion_turns == 4.375
     before = Study(p).true.swapped
     p = TakeReading("rear", "weighed", "mass", BenchReading(values=(333.0,), sigma=1.0), "weight", axle).apply(p)
     donor = p.donor("rear")
@@ -243,7 +243,7 @@ def test_ratio_and_weight_read_at_the_bench_reach_the_axle(basalt: Project) -> N
 
 def test_where_it_was_left_stands_first_until_it_is_taken_up(basalt: Project) -> None:
     stop = Stop(id="s", step="shafts_out", hand="left shaft", exposed="tube", ordered="seals", by="Ida", when="1 May")
-    p = msgspec.structs.replace(bare(basalt), cards=(BenchCard(id="rear", stops=(stop,)),))
+    p = with_parts(bare(basalt), cards=(BenchCard(id="rear", stops=(stop,)),))
     card = Study(p).bench_card("rear")
     assert card is not None
     words = list(card_words(card, "in"))[1]
@@ -251,7 +251,7 @@ def test_where_it_was_left_stands_first_until_it_is_taken_up(basalt: Project) ->
         assert part in words
     assert any(u.words == "Left open: tube" for u in Study(p).undone)
     taken = msgspec.structs.replace(stop, resumed="2 May")
-    p = msgspec.structs.replace(p, cards=(BenchCard(id="rear", stops=(taken,)),))
+    p = with_parts(p, cards=(BenchCard(id="rear", stops=(taken,)),))
     card = Study(p).bench_card("rear")
     assert card is not None
     assert card.stop is None
@@ -270,7 +270,7 @@ def test_words_of_a_step_are_its_own(basalt: Project) -> None:
 
 
 def test_cards_of_a_project_without_axles_are_none(basalt: Project) -> None:
-    p = msgspec.structs.replace(bare(basalt), front_donor=None, rear_donor=None, front_layout=None, rear_layout=None)
+    p = with_parts(bare(basalt), front_donor=None, rear_donor=None, front_layout=None, rear_layout=None)
     study = Study(p)
     assert study.assemblies == ()
     assert study.bench_card("rear") is None

@@ -8,7 +8,7 @@ import pytest
 from stoutlink.core.advice.bench_words import drive_words, gate_words
 from stoutlink.core.analysis.bench.first_drive import DriveSheet, Gate
 from stoutlink.core.document.bench import DriveGate, Fastener, FirstDrive, LooseEnd, Tightened
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.bench_edits import Loosen, MarkStep, SignGate, Tighten
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.study.route_state import bench_state
@@ -66,7 +66,7 @@ def test_a_signature_lapses_when_its_gate_opens_again(basalt: Project) -> None:
 )  # fmt: skip
 def test_only_a_reason_with_a_name_lets_through(basalt: Project, by: str, reason: str, standing: str) -> None:
     first = FirstDrive(gates=(DriveGate(id="torques", by=by, reason=reason),))
-    assert gate(msgspec.structs.replace(bare(basalt), first_drive=first), "torques").standing == standing
+    assert gate(with_parts(bare(basalt), first_drive=first), "torques").standing == standing
 
 
 def test_it_may_be_driven_only_when_no_gate_is_open(basalt: Project) -> None:
@@ -126,14 +126,14 @@ def test_the_distance_of_the_first_retorque_is_typed(basalt: Project) -> None:
 
 
 def test_the_route_tells_the_bench(basalt: Project) -> None:
-    p = msgspec.structs.replace(bare(basalt), brakes=type(basalt.brakes)())
+    p = with_parts(bare(basalt), brakes=type(basalt.bench.brakes)())
     assert bench_state(Study(p)) == ("untouched", "not begun")
     p = done(p, "drained")
     assert bench_state(Study(p))[0] == "work"
     gates = tuple(DriveGate(id=g.key, by="Ida", reason="x") for g in drive(p).gates)
-    p = msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates, released="1 May"))
+    p = with_parts(p, first_drive=FirstDrive(gates=gates, released="1 May"))
     assert bench_state(Study(p))[0] == "settled"
-    p = msgspec.structs.replace(p, first_drive=FirstDrive(gates=gates[1:], released="1 May"))
+    p = with_parts(p, first_drive=FirstDrive(gates=gates[1:], released="1 May"))
     assert bench_state(Study(p))[0] == "open"
 
 

@@ -285,4 +285,4 @@ def test_it_is_kept_in_the_project_and_a_window_upside_down_is_refused() -> None
     with pytest.raises(StoutError, match="first must be less") as why:
         SetNumber("gears.rear.high_m", 0.1 * MM).apply(project)
     assert why.value.code == "D170"
-    assert json.loads(msgspec.json.encode(project.gears))[0]["attempts"][0]["pinion_m"] == 0.8 * MM
+    assert json.loads(msgspec.json.encode(project.bench.gears))[0]["attempts"][0]["pinion_m"] == 0.8 * MM

@@ -79,7 +79,7 @@ def test_a_free_mark_is_one_nobody_carries(basalt: Project) -> None:
     assert free_mark(()) == Mark(count=1)
     assert free_mark((MarkedPart(id="a", name="a", mark=Mark(count=1)),)) == Mark(count=2)
     p = _with(basalt, one=free_mark(()))
-    assert mark_words(free_mark(p.cards[0].parts)) == "2 punch marks"
+    assert mark_words(free_mark(p.bench.cards[0].parts)) == "2 punch marks"
 
 
 def test_a_part_goes_to_the_other_axle_with_its_pair_and_history(basalt: Project) -> None:

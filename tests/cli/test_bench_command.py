@@ -6,14 +6,13 @@ import csv
 import json
 from pathlib import Path
 
-import msgspec
 import pytest
 from pypdf import PdfReader
 
 from stoutlink.cli.main import main
 from stoutlink.core.advice.bench_words import bolt_words, line_words
 from stoutlink.core.document.bench import Fastener
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.storage.files import write_project
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -46,7 +45,7 @@ def test_due_says_what_is_due_and_answers_with_its_code(basalt: Project, tmp_pat
     said = capsys.readouterr().out
     assert "Flange bolts torqued and locked" in said
     assert "Front axle: left at “Shafts out”" in said
-    none = msgspec.structs.replace(bare(basalt), front_donor=None, rear_donor=None)
+    none = with_parts(bare(basalt), front_donor=None, rear_donor=None)
     write_project(none, tmp_path / "x.stoutlink")
     assert main(["bench", str(tmp_path / "x.stoutlink"), "--due"]) == 0
     assert capsys.readouterr().out.strip() == "Nothing is due."
@@ -87,7 +86,7 @@ def test_the_table_and_the_paper_open_again(
 
 
 def test_a_cell_that_a_spreadsheet_would_run_leaves_as_text(basalt: Project, tmp_path: Path) -> None:
-    p = msgspec.structs.replace(bare(basalt), fasteners=(Fastener(id="own-1", name='=HYPERLINK("x")'),))
+    p = with_parts(bare(basalt), fasteners=(Fastener(id="own-1", name='=HYPERLINK("x")'),))
     write_project(p, tmp_path / "x.stoutlink")
     assert main(["bench", str(tmp_path / "x.stoutlink"), "--csv", str(tmp_path / "b.csv")]) == 0
     cells = [c for row in csv.reader((tmp_path / "b.csv").read_text(encoding="utf-8").splitlines()) for c in row]

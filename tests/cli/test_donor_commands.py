@@ -27,11 +27,11 @@ def test_the_catalogue_goes_out_and_comes_in_the_same(
     table = tmp_path / "d.csv"
     assert main(["export", str(project), "--donors", str(table)]) == 0
     before = read_project(project)
-    assert read_donor_file(table).axles == before.donors
+    assert read_donor_file(table).axles == before.swap.donors
     assert read_donor_file(table).marks["gs-30f", "width_m"] == "measured"
     assert main(["import", str(project), "--donors", str(table)]) == 0
     after = read_project(project)
-    assert after.donors == before.donors
+    assert after.swap.donors == before.swap.donors
     assert {e.field for e in after.entries} == {e.field for e in before.entries}
     assert "axles taken in, 0 rows left out" in capsys.readouterr().out
 
@@ -62,8 +62,8 @@ def test_bad_rows_are_named_and_the_others_taken(
         "stands twice",
     ):
         assert words in said
-    assert {"good", "open"} <= {d.id for d in read_project(project).donors}
-    assert not any(d.id in ("tight", "half", "word", "up") for d in read_project(project).donors)
+    assert {"good", "open"} <= {d.id for d in read_project(project).swap.donors}
+    assert not any(d.id in ("tight", "half", "word", "up") for d in read_project(project).swap.donors)
 
 
 def test_ranking_as_data_and_as_text(project: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -110,7 +110,7 @@ def test_a_ranking_speaks_the_projects_unit_and_the_axles_names(
     first = capsys.readouterr().out.splitlines()[1]
     main(["rank", str(path), "--top", "2", "--json"])
     best = json.loads(capsys.readouterr().out)["pairs"][0]
-    names = {d.id: d.name for d in project.donors}
+    names = {d.id: d.name for d in project.swap.donors}
     assert f"{names[best['front']]} + {names[best['rear']]}" in first
     number = best["weight_kg"] / (0.45359237 if units == "in" else 1.0)
     assert f"weight {number:.0f} {weight}" in first

@@ -10,7 +10,7 @@ import pytest
 
 from stoutlink.cli.main import main
 from stoutlink.core.analysis.search.defaults import default_search
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.study.study import Study
 
@@ -23,7 +23,7 @@ def wide(tmp_path: Path, basalt: Project) -> Path:
     search = default_search(basalt, layout)
     bands = tuple(msgspec.structs.replace(one, low=-1e3, high=1e3) for one in search.wants)
     search = msgspec.structs.replace(search, wants=bands)
-    project = msgspec.structs.replace(basalt, searches=(search,))
+    project = with_parts(basalt, searches=(search,))
     path = tmp_path / "wide.stoutlink"
     write_project(project, path)
     return path
@@ -49,11 +49,11 @@ def test_find_takes_its_answers_in_as_layouts_of_their_own(capsys: pytest.Captur
     before = read_project(wide)
     assert main(["find", str(wide), "--take"]) == 0
     after = read_project(wide)
-    new = after.layouts[len(before.layouts) :]
+    new = after.linkage.layouts[len(before.linkage.layouts) :]
     assert f"{len(new)} layouts taken in" in capsys.readouterr().err
     assert len(new) > 0
-    assert len({one.id for one in after.layouts}) == len(after.layouts)
-    assert after.rear_layout == before.rear_layout
+    assert len({one.id for one in after.linkage.layouts}) == len(after.linkage.layouts)
+    assert after.linkage.rear_layout == before.linkage.rear_layout
     for i, one in enumerate(new):
         assert one.name.endswith(f"found {i + 1}")
         assert one.end == "rear"
@@ -61,7 +61,7 @@ def test_find_takes_its_answers_in_as_layouts_of_their_own(capsys: pytest.Captur
 
 def test_find_without_links_names_the_file(capsys: pytest.CaptureFixture[str], tmp_path: Path, basalt: Project) -> None:
     path = tmp_path / "bare.stoutlink"
-    write_project(msgspec.structs.replace(basalt, layouts=(), rear_layout=None, front_layout=None), path)
+    write_project(with_parts(basalt, layouts=(), rear_layout=None, front_layout=None), path)
     assert main(["find", str(path)]) == 2
     said = capsys.readouterr().err
     assert "F134" in said

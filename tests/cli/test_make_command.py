@@ -26,10 +26,10 @@ def test_an_axle_is_made_and_written(file: Path, capsys: pytest.CaptureFixture[s
     said = json.loads(capsys.readouterr().out)
     assert said["parts"] == {"housing": "vh-36r", "gears": "vh-36r", "shafts": "vh-36r", "outers": "gs-31r"}
     after = read_project(file)
-    made = next(d for d in after.donors if d.id == said["axle"])
+    made = next(d for d in after.swap.donors if d.id == said["axle"])
     assert made.name == "Wide with light ends"
-    assert len(after.donors) == len(before.donors) + 1
-    ends = next(d for d in after.donors if d.id == "gs-31r")
+    assert len(after.swap.donors) == len(before.swap.donors) + 1
+    ends = next(d for d in after.swap.donors if d.id == "gs-31r")
     assert (made.bolt_count, made.bolt_circle_m) == (ends.bolt_count, ends.bolt_circle_m)
     found = made_of(after, made)
     assert found is not None

@@ -12,7 +12,7 @@ import pytest
 from pypdf import PdfReader
 
 from stoutlink.cli.main import main
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.quantity.money import cents
 from stoutlink.core.reports.parts_results import parts_json
 from stoutlink.core.reports.plan_results import day_json
@@ -39,7 +39,7 @@ def test_json_is_what_the_core_says(basalt: Project, file: str, capsys: pytest.C
     assert data == json.loads(json.dumps(parts_json(Study(basalt).parts_list(TODAY), "cr")))
     main(["analyze", file, "--json"])
     cost = json.loads(said(capsys))["cost_to_ready"]
-    assert cents(cost["total"] + cost["tools"] - cost["hours"] * basalt.choosing.hour_price) == cents(
+    assert cents(cost["total"] + cost["tools"] - cost["hours"] * basalt.swap.choosing.hour_price) == cents(
         data["axles_ready"]
     )
     amounts = {k: x["amount"] for x in cost["lines"] for k in (x["id"], f"{x['id']}-{x['end']}")}
@@ -117,7 +117,7 @@ def test_what_is_no_table_is_refused_and_nothing_written(
 def test_two_builds_side_by_side(
     basalt: Project, file: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    other = msgspec.structs.replace(basalt, rear_plan=msgspec.structs.replace(basalt.rear_plan, shaved=True))
+    other = with_parts(basalt, rear_plan=msgspec.structs.replace(basalt.swap.rear_plan, shaved=True))
     write_project(other, tmp_path / "y.stoutlink")
     assert main(["parts-list", file, "--against", str(tmp_path / "y.stoutlink"), "--json", *DAY]) == 0
     data = json.loads(said(capsys))

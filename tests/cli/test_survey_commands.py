@@ -23,7 +23,7 @@ def test_a_survey_goes_out_and_in_again(rig: Path, tmp_path: Path, capsys: pytes
     assert main(["export", str(rig), "--survey", "as-built", str(out)]) == 0
     assert "17 stations written" in capsys.readouterr().out
     assert main(["import", str(rig), "--survey", str(out)]) == 0
-    surveys = read_project(rig).surveys
+    surveys = read_project(rig).tape.surveys
     assert [s.id for s in surveys] == ["as-built", "stripped", "survey-1"]
     assert surveys[2].points == surveys[0].points
     assert surveys[2].datum == surveys[0].datum
@@ -36,7 +36,7 @@ def test_bad_rows_are_named_and_the_others_taken(rig: Path, tmp_path: Path, caps
     told = capsys.readouterr()
     assert "Line 3, column station_in" in told.err
     assert "1 stations taken in as survey-1, 1 rows left out" in told.out
-    assert len(read_project(rig).surveys[-1].points) == 1
+    assert len(read_project(rig).tape.surveys[-1].points) == 1
 
 
 @pytest.mark.parametrize(

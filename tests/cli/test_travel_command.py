@@ -7,14 +7,13 @@ import json
 import math
 from pathlib import Path
 
-import msgspec
 import numpy as np
 import pytest
 
 from stoutlink.cli.main import main
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.storage.files import write_project
 from stoutlink.core.study.study import Study
 from stoutlink.demo import demo_file
@@ -64,6 +63,6 @@ def test_words_and_no_layout(capsys: pytest.CaptureFixture[str], tmp_path: Path,
     assert said[0].startswith("rear axle")
     assert any(line.startswith("clears: ") for line in said)
     bare = tmp_path / "bare.stoutlink"
-    write_project(msgspec.structs.replace(basalt, rear_layout=None, rear_compare=None), bare)
+    write_project(with_parts(basalt, rear_layout=None, rear_compare=None), bare)
     assert main(["travel", str(bare)]) == 2
     assert "no rear layout" in capsys.readouterr().err

@@ -11,7 +11,7 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import travel_map
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.springing import AirSpring, BagOutside
 from stoutlink.core.study.study import Study
 
@@ -30,7 +30,7 @@ def bags(project: Project, **more: object) -> Project:
         **more,  # type: ignore[arg-type]
     )
     after = msgspec.structs.replace(layout, air=air, spring=None)
-    return msgspec.structs.replace(project, layouts=tuple(after if x.id == layout.id else x for x in project.layouts))
+    return with_parts(project, layouts=tuple(after if x.id == layout.id else x for x in project.linkage.layouts))
 
 
 def _travel(project: Project, *, touch: bool = False) -> AxleTravel:

@@ -81,14 +81,14 @@ def test_best_holes_are_what_they_are_said_to_be(basalt: Project) -> None:
     assert front is not None
     assert front.steering is not None
     assert steering_holes(front) == 9
-    found = best_holes(rig, front, basalt.joints, front.droop_m, front.bump_m)
+    found = best_holes(rig, front, basalt.linkage.joints, front.droop_m, front.bump_m)
     sizes = [abs(c.largest) for c in found]
     assert sizes == sorted(sizes)
     for pick in (found[0], found[-1]):
         fitted = FitSteeringHoles("front-a", pick.pitman, pick.knuckle, pick.brackets).apply(basalt)
         layout = fitted.layout("front")
         assert layout is not None
-        motion = axle_motion(rig, layout, basalt.joints, layout.droop_m, layout.bump_m)
+        motion = axle_motion(rig, layout, basalt.linkage.joints, layout.droop_m, layout.bump_m)
         steer = bump_steer(motion)
         assert steer is not None
         assert steer.largest == pytest.approx(pick.largest, rel=0.02)
@@ -107,7 +107,7 @@ def test_best_holes_are_what_they_are_said_to_be(basalt: Project) -> None:
     assert steering_holes(more) == 8 * 8 * 12 * 12
     huge = msgspec.structs.replace(more, brackets=(*more.brackets, *more.brackets))
     with pytest.raises(ValueOutOfRange, match="more than the 20,000"):
-        best_holes(rig, huge, basalt.joints, huge.droop_m, huge.bump_m)
+        best_holes(rig, huge, basalt.linkage.joints, huge.droop_m, huge.bump_m)
     bare = SetChoice("layouts.front-a.steering", None).apply(basalt)
     with pytest.raises(ValueOutOfRange, match="no steering"):
         FitSteeringHoles("front-a", 1, 1).apply(bare)

@@ -18,7 +18,7 @@ from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.cycle.travel import axle_travel
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.springing import AntiRollBar
 from stoutlink.core.document.survey import BoxSolid, TubeSolid
 from stoutlink.core.editing.edits import PutInList
@@ -82,7 +82,7 @@ def test_rails_have_width_and_height(basalt: Project) -> None:
     assert body.rail_height_m is not None
     assert body.rail_width_m is not None
     left, _ = bodies.rails(basalt, rig, 0.0127)
-    points = tuple(p for s in basalt.surveys for p in place_survey(s, rig.wheelbase_m))
+    points = tuple(p for s in basalt.tape.surveys for p in place_survey(s, rig.wheelbase_m))
     run = [p for p in rail_run(points, 1.0) if p.z is not None]
     middle = run[len(run) // 2]
     at = np.array([middle.x, max(middle.sides), middle.z])
@@ -169,22 +169,16 @@ def test_two_things_in_one_place_are_named(basalt: Project) -> None:
         high = (low[0] + size, low[1] + size, low[2] + size)
         return BoxSolid(id=name, name=name, kind=kind, low_m=low, high_m=high)  # type: ignore[arg-type]
 
-    bare = msgspec.structs.replace(basalt, solids=())
-    two = msgspec.structs.replace(
-        bare, solids=(box("a", "room_kept", (0, 0, 1.0)), box("b", "room_kept", (0.16, 0.0, 1.0)))
-    )
+    bare = with_parts(basalt, solids=())
+    two = with_parts(bare, solids=(box("a", "room_kept", (0, 0, 1.0)), box("b", "room_kept", (0.16, 0.0, 1.0))))
     (found,) = overlaps(two)
     assert found.depth == pytest.approx(0.04, abs=1e-6)
     said = next(f for f in Study(two).findings_so_far if f.code == "S113")
     assert "1.6″ into each other (room kept twice)" in said.sentence
-    near = msgspec.structs.replace(
-        bare, solids=(box("a", "fuel_tank", (0, 0, 1.0)), box("b", "floor", (0.195, 0.0, 1.0)))
-    )
+    near = with_parts(bare, solids=(box("a", "fuel_tank", (0, 0, 1.0)), box("b", "floor", (0.195, 0.0, 1.0))))
     assert overlaps(near) == ()
-    joined = msgspec.structs.replace(
-        bare, solids=(box("a", "engine_sump", (0, 0, 1.0)), box("b", "exhaust", (0.1, 0.0, 1.0)))
-    )
+    joined = with_parts(bare, solids=(box("a", "engine_sump", (0, 0, 1.0)), box("b", "exhaust", (0.1, 0.0, 1.0))))
     assert overlaps(joined) == ()
     pipe = TubeSolid(id="p", name="p", kind="exhaust", path_m=((-1.0, 0.1, 1.1), (1.0, 0.1, 1.1)), diameter_m=0.06)
-    through = msgspec.structs.replace(bare, solids=(box("a", "fuel_tank", (0, 0, 1.0)), pipe))
+    through = with_parts(bare, solids=(box("a", "fuel_tank", (0, 0, 1.0)), pipe))
     assert overlaps(through)[0].depth == pytest.approx(0.13, abs=1e-3)

@@ -22,7 +22,7 @@ from stoutlink.core.analysis.linkage.from_bump import from_bump
 from stoutlink.core.analysis.survey.rail_at import rail_at
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.errors import GeometryError
 from stoutlink.core.storage.files import read_project, write_project
 from stoutlink.core.study.study import Study
@@ -247,7 +247,7 @@ def test_sheet_and_pivots_on_the_command_line(
     write_project(read_project(demo_file("tamarack.stoutlink")), leaves)
     assert main(["from-bump", str(leaves), "--end", "rear", "--up", "60"]) == 2
     assert "no rear layout of links" in capsys.readouterr().err
-    none = msgspec.structs.replace(basalt, layouts=(), front_layout=None, rear_layout=None)
+    none = with_parts(basalt, layouts=(), front_layout=None, rear_layout=None)
     write_project(none, leaves)
     assert main(["options", str(leaves)]) == 2
     assert "nothing to compare" in capsys.readouterr().err  # F147

@@ -17,7 +17,7 @@ from stoutlink.core.analysis.cycle.axle_springs import Axles
 from stoutlink.core.analysis.cycle.laden import AS_IT_STANDS, Laden, laden, levelled
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.springing import AirSpring
 from stoutlink.core.document.weight import LoadCase, LoadItem
 from stoutlink.core.editing.edits import PutInList, SetNumber
@@ -185,7 +185,7 @@ def _air(project: Project) -> Project:
     assert layout.shock is not None
     air = AirSpring(frame_m=layout.shock.frame_m, axle_m=layout.shock.axle_m, diameter_m=0.15, volume_m3=0.004)
     after = msgspec.structs.replace(layout, air=air, spring=None)
-    return msgspec.structs.replace(project, layouts=tuple(after if x.id == layout.id else x for x in project.layouts))
+    return with_parts(project, layouts=tuple(after if x.id == layout.id else x for x in project.linkage.layouts))
 
 
 def test_air_that_lifts_it_again(basalt: Project) -> None:

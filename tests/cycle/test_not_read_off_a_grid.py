@@ -177,7 +177,7 @@ def test_caster_of_both_sides_with_the_kingpin_leaning_in(basalt: Project) -> No
     assert layout is not None
     assert layout.steering is not None
     assert layout.caster_rad is not None
-    t = pose_at(rig, layout, basalt.joints, 0.02, math.radians(8))
+    t = pose_at(rig, layout, basalt.linkage.joints, 0.02, math.radians(8))
     turn = Rotation.from_euler("ZXY", [t.poses.yaw[0], t.poses.roll[0], t.poses.pitch[0]])
     assert t.caster is not None
     for side, found in ((1.0, t.caster[0]), (-1.0, t.caster[1])):
@@ -187,7 +187,7 @@ def test_caster_of_both_sides_with_the_kingpin_leaning_in(basalt: Project) -> No
     # by hand, small angles: inclination times twice (caster·roll − yaw)
     apart = 2 * layout.steering.kingpin_in_rad * (layout.caster_rad * math.sin(math.radians(8)) - yaw)
     assert float(t.caster[0][0] - t.caster[1][0]) == pytest.approx(apart, rel=0.05)
-    level = pose_at(rig, layout, basalt.joints, 0.0, 0.0)
+    level = pose_at(rig, layout, basalt.linkage.joints, 0.0, 0.0)
     assert level.caster is not None
     assert [float(c[0]) for c in level.caster] == pytest.approx([layout.caster_rad] * 2)
 
@@ -200,7 +200,7 @@ def test_roll_steer_is_the_slope_of_the_yaw_beside_it(basalt: Project, heave: fl
         layout = basalt.layout(end)
         assert layout is not None
         at, h = math.radians(roll), 1e-5
-        low, high = (pose_at(rig, layout, basalt.joints, heave, at + d) for d in (-h, h))
+        low, high = (pose_at(rig, layout, basalt.linkage.joints, heave, at + d) for d in (-h, h))
         slope = float(high.poses.yaw[0] - low.poses.yaw[0]) / (2 * h)
-        found = pose_at(rig, layout, basalt.joints, heave, at)
+        found = pose_at(rig, layout, basalt.linkage.joints, heave, at)
         assert float(found.roll.steer[0]) == pytest.approx(slope, abs=1e-6)

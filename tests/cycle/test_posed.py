@@ -3,11 +3,11 @@ travel says."""
 
 from __future__ import annotations
 
-import msgspec
 import numpy as np
 import pytest
 
 from stoutlink.core.analysis.cycle.posed import in_travel, near_pairs, nearest, standing
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.geometry.convex import Box, Drum, Piece, apart, nearest_points
 from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
@@ -70,14 +70,14 @@ def test_a_point_goes_there_and_back(study: Study) -> None:
         pytest.skip("on leaves")
     posed = standing(study.project, study.true.rig, "rear", None, motion.heave.poses, 3)
     assert posed is not None
-    point = study.project.layouts[0].links[0].axle_pivot_m
+    point = study.project.linkage.layouts[0].links[0].axle_pivot_m
     assert posed.back(posed.carry(point)) == pytest.approx(point, abs=1e-12)
     assert np.linalg.norm(posed.carry(point) - point) > 0.02
 
 
 def test_an_end_without_a_layout_has_tyres_and_housing() -> None:
     project = read_project(demo_file("basalt.stoutlink"))
-    bare = msgspec.structs.replace(project, layouts=(), rear_layout=None, front_layout=None)
+    bare = with_parts(project, layouts=(), rear_layout=None, front_layout=None)
     posed = standing(bare, Study(bare).true.rig, "rear", None)
     assert posed is not None
     assert {m.kind for m in posed.movers.all} == {"axle", "tyre"}

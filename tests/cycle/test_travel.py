@@ -289,7 +289,7 @@ def test_curves_agree_with_the_layouts_own_numbers(front: tuple[Project, AxleTra
     project, found = front
     s = project.settings
     m = axle_motion(
-        effective_vehicle(project).rig, found.layout, project.joints, found.layout.droop_m, found.layout.bump_m
+        effective_vehicle(project).rig, found.layout, project.linkage.joints, found.layout.droop_m, found.layout.bump_m
     )
     i, j = found.grid.ride
     drive, pinion, bump = (found.curve(n) for n in ("drive", "pinion_up", "right_wheel"))
@@ -351,7 +351,7 @@ def test_behaviour_of_both(front: tuple[Project, AxleTravel]) -> None:
     assert found.back_over_sprung is not None
     assert found.back_over_flat is not None
     assert found.back_over_sprung < found.back_over
-    assert sum(found.loads) == pytest.approx(rig_.mass_kg * 9.80665 * math.cos(project.choosing.grade_rad))
+    assert sum(found.loads) == pytest.approx(rig_.mass_kg * 9.80665 * math.cos(project.swap.choosing.grade_rad))
     assert found.ramp is not None
     assert rear is not None
     moment = min(

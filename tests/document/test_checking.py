@@ -94,9 +94,9 @@ def test_every_number_of_the_rig_and_its_solids_has_title_range_and_help(basalt:
 
 def test_paths_share_what_did_not_change(basalt: Project) -> None:
     after = with_value(basalt, "surveys.as-built.points.p8.height.0.value_m", 0.6)
-    assert after.surveys[0].points[7].height[0].value_m == 0.6
-    assert after.surveys[0].points[6] is basalt.surveys[0].points[6]
-    assert after.surveys[1] is basalt.surveys[1]
+    assert after.tape.surveys[0].points[7].height[0].value_m == 0.6
+    assert after.tape.surveys[0].points[6] is basalt.tape.surveys[0].points[6]
+    assert after.tape.surveys[1] is basalt.tape.surveys[1]
     assert after.rig is basalt.rig
     for gone in ("surveys.nowhere.name", "rig.front.colour", "rig.drivetrain.gear_ratios.9", "layouts.0.name"):
         with pytest.raises(KeyError):

@@ -225,7 +225,7 @@ def test_an_empty_project_says_nothing_but_what_it_needs(empty: Project) -> None
     study = Study(empty)
     assert [f.code for f in study.findings] == ["R130"]
     assert study.findings[0].subject == "rig.wheelbase_m"
-    assert (empty.layouts, empty.donors, empty.surveys, empty.solids) == ((), (), (), ())
+    assert (empty.linkage.layouts, empty.swap.donors, empty.tape.surveys, empty.tape.solids) == ((), (), (), ())
     assert study.axles["rear"].gauges == ()
     assert study.cuts == ()
     with pytest.raises(StoutError):

@@ -84,7 +84,7 @@ def test_everything_is_there_by_name_and_in_its_place(
     for name, mesh in plain.items():
         assert mesh.is_watertight, name
         assert mesh.volume > 0, name
-    for solid in project.solids:
+    for solid in project.tape.solids:
         if isinstance(solid, BoxSolid):
             low, high = plain[clean(f"Rig {solid.name}")].bounds
             assert low == pytest.approx(1000 * np.array(solid.low_m), abs=0.01)

@@ -100,7 +100,7 @@ def test_a_spline_has_its_teeth(basalt: Project) -> None:
 
 
 def test_a_donor_is_as_wide_as_its_record(basalt: Project) -> None:
-    for donor in basalt.donors:
+    for donor in basalt.swap.donors:
         tube = next(
             s
             for s in axle_front(donor, basalt.rig.end(donor.end).loaded)

@@ -90,7 +90,7 @@ def test_solids_in_every_view(view: ViewName) -> None:
 def test_the_layout_stands_on_everything_that_was_measured(basalt: Project) -> None:
     shapes = surveyed_shapes(basalt, "side")
     assert sum(isinstance(s, Line) and s.role == "rail" for s in shapes) == 2
-    assert sum(isinstance(s, Line) and s.role in ("solid", "room") for s in shapes) >= len(basalt.solids)
+    assert sum(isinstance(s, Line) and s.role in ("solid", "room") for s in shapes) >= len(basalt.tape.solids)
 
 
 def test_a_tube_is_as_wide_as_it_says_and_filled(qapp: QApplication) -> None:

@@ -14,10 +14,12 @@ from stoutlink.core import editing
 from stoutlink.core.analysis.log.runs import then
 from stoutlink.core.document import checking
 from stoutlink.core.document.bench import BenchReading, DriveGate, Fastener, Tightened
+from stoutlink.core.document.groups import OwnTarget
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.log import BuiltReading, CareDone
-from stoutlink.core.document.project import OwnTarget, Project
+from stoutlink.core.document.paths import parts_of
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.stations import StationReading, StraightReading
 from stoutlink.core.document.survey import Reading, SurveyPoint
 from stoutlink.core.editing import (
@@ -49,8 +51,8 @@ def one_of_each(p: Project) -> list[Edit]:
     rear, front = p.layout("rear"), p.layout("front")
     assert rear is not None
     assert front is not None
-    heavy = next(d for d in p.donors if d.end == "rear" and d.id != p.rear_donor)
-    other = next(d for d in p.donors if d.end == "front" and d.id != p.front_donor)
+    heavy = next(d for d in p.swap.donors if d.end == "rear" and d.id != p.swap.rear_donor)
+    other = next(d for d in p.swap.donors if d.end == "front" and d.id != p.swap.front_donor)
     station = SurveyPoint(id="new", station=(Reading(value_m=1.0),))
     path = "layouts.rear-a.links.upper_left.tube_od_m"
     return [
@@ -62,7 +64,7 @@ def one_of_each(p: Project) -> list[Edit]:
         edits.PutInList("donors", msgspec.structs.replace(heavy, notes="looked at"), "Note"),
         edits.TakeFromList("rig.weight.items", ("crew",), "Take"),
         edits.ReplaceList("rig.drivetrain.gear_ratios", (3.0, 1.7, 1.0), "Gears"),
-        edits.ReplaceList("springs", p.springs[:3], "Springs"),
+        edits.ReplaceList("springs", p.linkage.springs[:3], "Springs"),
         edits.SetChoice("settings.units", "mm"),
         edits.SetChoice("choosing.currency", "fr", "currency"),
         edits.SetChoice("rig.name", "Another name"),
@@ -73,8 +75,8 @@ def one_of_each(p: Project) -> list[Edit]:
         edits.AcceptKnockOn(("A101 x",), "today", "it is meant"),
         layout_edits.CopyLayout("rear-a", "rear-b", "Second"),
         layout_edits.TakeLayout("front-a"),
-        layout_edits.UseLayout("rear-a", "rear-a" if p.rear_compare else None)
-        if p.rear_compare
+        layout_edits.UseLayout("rear-a", "rear-a" if p.linkage.rear_compare else None)
+        if p.linkage.rear_compare
         else layout_edits.UseLayout("rear-a", "rear-z"),
         layout_edits.PutLayout(msgspec.structs.replace(rear, id="rear-n", name="New"), (), "Start"),
         layout_edits.OwnJoint("rear-a", "upper_left", "axle", "Ours"),
@@ -83,18 +85,20 @@ def one_of_each(p: Project) -> list[Edit]:
         layout_edits.FollowRails("rear-a", (("upper_left", UPPER),)),
         layout_edits.LockLength("rear-a", "lower_left", True),
         layout_edits.SetTube("rear-a", "lower_left", 2.5 * INCH, 0.5 * INCH),
-        spring_edits.TakeOffer("rear-a", p.springs[0].id),
+        spring_edits.TakeOffer("rear-a", p.linkage.springs[0].id),
         steering_edits.FitSteeringHoles("front-a", 1, 1),
         swap_edits.ImportDonors((msgspec.structs.replace(other, id="come-in", name="Come in"),)),
         swap_edits.TakeDonor(heavy.id),
         swap_edits.TakeExamples(),
-        swap_edits.FitPart(p.shelf[0].id, None if p.shelf[0].id in p.rear_plan.fitted else "rear"),
+        swap_edits.FitPart(p.swap.shelf[0].id, None if p.swap.shelf[0].id in p.swap.rear_plan.fitted else "rear"),
         swap_edits.ChoosePair(other, heavy),
         swap_edits.StartMade("made-1", heavy.id),
         weld_edits.TickBeads("rear", ("bead-1",), "welded", "2026-11-23T10:00:00", "H. K."),
-        weld_edits.TakeTickBack("rear", p.welding[0].ticks[-1].bead),
-        bench_edits.TakeReading("rear", "ratio", "ratio", BenchReading(values=(4.1,)), "ratio", str(p.rear_donor)),
-        bench_edits.TakeReading("rear", "weighed", "mass", BenchReading(values=(250.0,)), "weight", str(p.rear_donor)),
+        weld_edits.TakeTickBack("rear", p.fabrication.welding[0].ticks[-1].bead),
+        bench_edits.TakeReading("rear", "ratio", "ratio", BenchReading(values=(4.1,)), "ratio", str(p.swap.rear_donor)),
+        bench_edits.TakeReading(
+            "rear", "weighed", "mass", BenchReading(values=(250.0,)), "weight", str(p.swap.rear_donor)
+        ),
         bench_edits.MarkStep("steering", "box", "number", "done", "2026-11-29", "Ida"),
         bench_edits.AddLimits("rear", "bearings", "fine_length"),
         bench_edits.AddPhoto("rear", "drained", "number", "0" * 64 + ".jpg"),
@@ -123,17 +127,21 @@ def one_of_each(p: Project) -> list[Edit]:
         plan_edits.CloseDay("2026-09-22", "Left as it is.", "Ida"),
         link_edits.ReadStraight("rear", StraightReading(side="left", stage="tacked", miss_m=0.001, clock=4.5)),
         link_edits.ReadStation("rear", StationReading(of="span", stage="tacked", value_m=1.37)),
-        *(link_edits.TakeStationBack(x.id, x.readings[-1].of, x.readings[-1].stage) for x in p.stations if x.readings),
+        *(
+            link_edits.TakeStationBack(x.id, x.readings[-1].of, x.readings[-1].stage)
+            for x in p.fabrication.stations
+            if x.readings
+        ),
         link_edits.ReadLength("rear-a", "upper_right", LinkReading(value_m=0.9, sigma_m=0.001)),
         link_edits.SetLinkStage("rear-a", "lower_right", "cut", 1.05),
         *(link_edits.TakeReadingBack(rear.id, x.id) for x in rear.links if x.readings),
         *(
-            swap_edits.MakeOf(m.id, "gears", next(d.id for d in p.donors if d.end == "rear" and d.id != m.gears))
-            for m in p.made[:1]
+            swap_edits.MakeOf(m.id, "gears", next(d.id for d in p.swap.donors if d.end == "rear" and d.id != m.gears))
+            for m in p.swap.made[:1]
         ),
         *(
             layout_edits.MoveLeaf(x.id, "front_eye", (x.leaf.front_m - 0.03, 0.55, x.leaf.front_eye_z_m))
-            for x in p.layouts
+            for x in p.linkage.layouts
             if x.leaf and x.end == "rear"
         ),
     ]
@@ -155,8 +163,8 @@ def unshared(before: Any, after: Any, path: str = "") -> Iterator[str]:
     if type(before) is type(after) and before == after:
         yield path
     elif isinstance(before, msgspec.Struct) and type(before) is type(after):
-        for name in before.__struct_fields__:
-            yield from unshared(getattr(before, name), getattr(after, name), f"{path}.{name}")
+        for (name, old), (_, new) in zip(parts_of(before), parts_of(after), strict=True):
+            yield from unshared(old, new, f"{path}.{name}")
     elif isinstance(before, tuple) and isinstance(after, tuple):
         known = {_name(one, i): one for i, one in enumerate(before)}
         for i, one in enumerate(after):
@@ -173,14 +181,14 @@ def _name(one: Any, i: int) -> Any:
 def rig(basalt: Project) -> Project:
     """The demo with a second rear layout to hold against, one of leaves, and an axle made of several."""
     copied = layout_edits.CopyLayout("rear-a", "rear-z", "Held").apply(basalt)
-    copied = msgspec.structs.replace(copied, stations=())
+    copied = with_parts(copied, stations=())
     copied = link_edits.ReadStation("rear", StationReading(of="span", stage="before", value_m=1.37)).apply(copied)
     copied = link_edits.ReadLength("rear-a", "lower_left", LinkReading(value_m=1.04)).apply(copied)
-    copied = swap_edits.StartMade("made-0", next(d.id for d in basalt.donors if d.end == "rear")).apply(copied)
+    copied = swap_edits.StartMade("made-0", next(d.id for d in basalt.swap.donors if d.end == "rear")).apply(copied)
     leaves = read_project(demo_file("tamarack.stoutlink")).layout("rear")
     assert leaves is not None
     copied = layout_edits.PutLayout(msgspec.structs.replace(leaves, id="rear-l"), (), "Start").apply(copied)
-    return msgspec.structs.replace(copied, rear_layout="rear-a", rear_compare=None)
+    return with_parts(copied, rear_layout="rear-a", rear_compare=None)
 
 
 def test_no_class_of_edit_is_left_out(rig: Project) -> None:
@@ -237,4 +245,4 @@ def test_a_drag_checks_one_layout_however_large_the_catalogue_is(rig: Project, m
     edits.MovePivot("rear-a", "upper_left", "frame", UPPER).apply(rig)
     assert looked == ["rear-a"]
     checking.check_project(rig)
-    assert len(looked) == 1 + len(rig.layouts) + len(rig.donors)
+    assert len(looked) == 1 + len(rig.linkage.layouts) + len(rig.swap.donors)

@@ -17,7 +17,7 @@ POINTS = "surveys.as-built.points"
 
 
 def order(project: Project) -> list[str]:
-    return [p.id for p in project.surveys[0].points]
+    return [p.id for p in project.tape.surveys[0].points]
 
 
 def test_new_things_go_to_the_end_behind_another_or_to_the_front(basalt: Project) -> None:
@@ -29,10 +29,10 @@ def test_new_things_go_to_the_end_behind_another_or_to_the_front(basalt: Project
 
 
 def test_a_known_id_is_replaced_in_its_place(basalt: Project) -> None:
-    changed = msgspec.structs.replace(basalt.surveys[0].points[3], name="here")
+    changed = msgspec.structs.replace(basalt.tape.surveys[0].points[3], name="here")
     after = PutInList(POINTS, changed, "x").apply(basalt)
     assert order(after) == order(basalt)
-    assert after.surveys[0].points[3].name == "here"
+    assert after.tape.surveys[0].points[3].name == "here"
 
 
 def test_edits_of_one_gesture_are_one_step(basalt: Project) -> None:
@@ -108,12 +108,12 @@ def test_a_dragged_pivot_forgets_the_doubt_of_what_was_typed(basalt: Project) ->
 def test_a_list_takes_no_more_than_a_file_may_hold(basalt: Project) -> None:
     """A project with more surveys than the format allows could be saved and never opened again."""
     full = basalt
-    for i in range(24 - len(basalt.surveys)):
+    for i in range(24 - len(basalt.tape.surveys)):
         full = PutInList("surveys", Survey(id=f"more-{i}", name="More"), "x").apply(full)
     with pytest.raises(ValueOutOfRange, match="24"):
         PutInList("surveys", Survey(id="too-many", name="More"), "x").apply(full)
-    again = msgspec.structs.replace(full.surveys[-1], name="Renamed")
-    assert PutInList("surveys", again, "x").apply(full).surveys[-1].name == "Renamed"
+    again = msgspec.structs.replace(full.tape.surveys[-1], name="Renamed")
+    assert PutInList("surveys", again, "x").apply(full).tape.surveys[-1].name == "Renamed"
 
 
 def test_a_refused_reading_says_what_would_do(basalt: Project) -> None:

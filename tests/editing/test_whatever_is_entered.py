@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import pytest
 
-from stoutlink.core.document.paths import field_info, get_value
+from stoutlink.core.document.paths import field_info, get_value, parts_of
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import AcceptKnockOn, Edit, MovePivot, PutInList, SetChoice, SetNumber, SetSource
 from stoutlink.core.editing.layout_edits import CopyLayout
@@ -28,8 +28,8 @@ KSI = 1000 * POUND_FORCE / INCH**2
 def number_fields(value: Any, path: str = "") -> Iterator[str]:
     """Paths of all numbers of a project, empty ones too."""
     if isinstance(value, msgspec.Struct):
-        for name in value.__struct_fields__:
-            yield from number_fields(getattr(value, name), f"{path}.{name}" if path else name)
+        for name, here in parts_of(value):
+            yield from number_fields(here, f"{path}.{name}" if path else name)
     elif isinstance(value, tuple):
         for i, one in enumerate(value[:4]):
             yield from number_fields(one, f"{path}.{getattr(one, 'id', i)}")
@@ -72,7 +72,7 @@ def test_every_number_with_every_value_and_doubt_it_takes(name: str) -> None:
 
 def test_a_strength_and_its_doubt(basalt: Project) -> None:
     """150 ± 10 ksi: half of the ± is 34 MPa, far more in the number's own unit than any length could be."""
-    path = f"donors.{basalt.donors[0].id}.shaft_yield_pa"
+    path = f"donors.{basalt.swap.donors[0].id}.shaft_yield_pa"
     typed = parse_typed("150 ± 10", "stress", "in")
     assert typed.sigma == pytest.approx(5 * KSI)
     after = SetNumber(path, typed.value, typed.text, "measured", "", typed.sigma).apply(basalt)
@@ -91,7 +91,7 @@ def test_a_strength_and_its_doubt(basalt: Project) -> None:
     ["", " ", "x" * 119, "x" * 121, "x" * 5000, "a\nb", "\ud83d", "\x00", "\u202eabc", "=1+1", "“”", "🛻" * 60, "a\tb"],
 )
 def test_any_text(basalt: Project, text: str) -> None:
-    layout = basalt.layouts[0]
+    layout = basalt.linkage.layouts[0]
     for path in ("name", "notes", "rig.name", "rig.front.tyre_text", f"layouts.{layout.id}.name", "choosing.currency"):
         try:
             after = SetChoice(path, text).apply(basalt)

@@ -269,7 +269,7 @@ def readers(folder: Path) -> list[Reader]:
     projects = tuple(demo_file(f"{n}.stoutlink").read_bytes() for n in ("basalt", "tamarack", "starter"))
     plain = {data: json.loads(data) for data in projects}
     basalt = read_project(demo_file("basalt.stoutlink"))
-    survey = write_survey(basalt.surveys[0], "in").encode()
+    survey = write_survey(basalt.tape.surveys[0], "in").encode()
     parts = ",".join(COLUMNS).encode() + b"\n" + b"".join(
         f"line-{n},,Rod {n},2,pieces,,24.0,estimated,12.5,,,,,,,ordered,a seller,note,2026-11-01,10,2026-12-01,2026-12-04,2026-12-20,,,,,\n".encode()
         for n in range(6)

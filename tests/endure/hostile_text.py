@@ -22,8 +22,8 @@ from msgspec import Meta, Struct
 from pypdf import PdfReader
 
 from stoutlink.cli.main import main as command_line
-from stoutlink.core.document.paths import declared
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.paths import declared, parts_of
+from stoutlink.core.document.project import PARTS, Project, part_of, with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.files import write_project
@@ -40,8 +40,8 @@ def with_text(value: Any, hint: Any, text: str) -> Any:
     """A value of a project with ``text`` in every text that takes any, cut to what each takes."""
     if isinstance(value, Struct):
         hints = declared(type(value))
-        changes = {name: with_text(getattr(value, name), hints[name], text) for name in value.__struct_fields__}
-        return msgspec.structs.replace(value, **changes)
+        changes = {name: with_text(here, hints[name], text) for name, here in parts_of(value)}
+        return with_parts(value, **changes) if isinstance(value, Project) else msgspec.structs.replace(value, **changes)
     if isinstance(value, tuple):
         kinds = [k for h in (hint, *get_args(hint)) if get_origin(h) is tuple for k in get_args(h)]
         inner = kinds[0] if kinds else None
@@ -68,13 +68,13 @@ def hostile(project: Project, text: str) -> Project:
     """A project that says ``text`` wherever it says anything, and can be saved; parts that may not say it say what they did."""
     made = with_text(project, Project, text)
     keep = {}
-    for name in Project.__struct_fields__:
+    for name in PARTS:
         try:
-            decode_project(encode_project(msgspec.structs.replace(project, **{name: getattr(made, name)})))
+            decode_project(encode_project(with_parts(project, **{name: part_of(made, name)})))
         except StoutError:
             continue
-        keep[name] = getattr(made, name)
-    return msgspec.structs.replace(project, **keep)
+        keep[name] = part_of(made, name)
+    return with_parts(project, **keep)
 
 
 @dataclass
@@ -181,7 +181,7 @@ def write_everything(project: Project, text: str, folder: Path, out: Written, *,
     write_project(project, other)
     out.texts += 1
     end = next((e for e in ("rear", "front") if made.layout(e) is not None), None)
-    survey = made.surveys[0].id if made.surveys else None
+    survey = made.tape.surveys[0].id if made.tape.surveys else None
     commands = [
         ["export", "--cutlist", "cut.csv", "--donors", "donors.csv", "--parts", "parts", *(("--packet", "packet.pdf") if packed else ())],
         ["travel", "--csv", "travel.csv", "--bump-sheet", "bump.csv"], ["bench", "--csv", "bench.csv", "--pdf", "bench.pdf"],

@@ -45,7 +45,7 @@ def test_a_piece_through_a_box_is_as_deep_as_it_runs() -> None:
 
 def test_links_against_solids(basalt: Project) -> None:
     """A box, a tube and an outline of the same shape say the same; the quick bound never exceeds the distance."""
-    link = basalt.layouts[0].links[0]
+    link = basalt.linkage.layouts[0].links[0]
     a, b = link.frame_pivot_m, link.axle_pivot_m
     middle = tuple((u + v) / 2 for u, v in zip(a, b, strict=True))
     x, y, z = middle
@@ -67,4 +67,4 @@ def test_links_against_solids(basalt: Project) -> None:
     for solid in (box, flat, tube):
         assert apart(link, solid) <= link_gap(link, solid) + 1e-9
     assert segment_to_outline((x, y + 0.3, z), (x, y + 0.3, z + 0.01), flat) == pytest.approx(-0.1, abs=1e-6)
-    assert {g.solid.id for g in too_near(basalt)} <= {s.id for s in basalt.solids}
+    assert {g.solid.id for g in too_near(basalt)} <= {s.id for s in basalt.tape.solids}

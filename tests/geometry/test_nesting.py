@@ -6,14 +6,13 @@ import itertools
 import random
 from pathlib import Path
 
-import msgspec
 import pyogrio
 import pytest
 import shapely
 import shapely.affinity
 
 from stoutlink.core.document.link_work import PlateCutting
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.geometry.nesting import box_of, laid_out, nest
 from stoutlink.core.geometry.pattern import Hole, Pattern, extent, hull_of_discs, points
 from stoutlink.core.reports.part_files import plates_dxf
@@ -83,20 +82,20 @@ def test_a_few_fill_a_plate_as_a_hand_would_lay_them() -> None:
 
 
 def test_both_axles_parts_lie_on_plates_of_their_thickness(basalt: Project, tmp_path: Path) -> None:
-    project = msgspec.structs.replace(basalt, cut_parts=(), plate=PlateCutting(length_m=0.6, width_m=0.4))
+    project = with_parts(basalt, cut_parts=(), plate=PlateCutting(length_m=0.6, width_m=0.4))
     study = Study(project)
     parts = [p for end in ("rear", "front") for p in study.parts(end)]
     plans = study.plate_plan()
     assert sum(len(plan.pieces) for plan in plans) == sum(p.count for p in parts)
     assert [plan.thickness for plan in plans] == sorted({p.thickness for p in parts})
     one = parts[0]
-    cut = msgspec.structs.replace(project, cut_parts=basalt.cut_parts)
+    cut = with_parts(project, cut_parts=basalt.fabrication.cut_parts)
     left = Study(cut).plate_plan()
-    gone = {c.id for c in basalt.cut_parts}
+    gone = {c.id for c in basalt.fabrication.cut_parts}
     assert sum(len(p.pieces) for p in left) == sum(p.count for p in parts if p.id not in gone)
     assert one is not None
     file = tmp_path / "plates.dxf"
-    file.write_bytes(plates_dxf(plans, project.plate, "mm"))
+    file.write_bytes(plates_dxf(plans, project.fabrication.plate, "mm"))
     meta, _, geometry, fields = pyogrio.raw.read(file, columns=["Layer"])
     layers = list(fields[list(meta["fields"]).index("Layer")])
     cuts = [

@@ -61,7 +61,7 @@ def test_version_3_opens_and_keeps_what_it_said(name: str) -> None:
     written = json.loads(encode_project(new))
     _travel_went_to_layouts(written, old)
     _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
-    assert all(not one.brackets and one.leaf is None and one.steering is None for one in new.layouts)
+    assert all(not one.brackets and one.leaf is None and one.steering is None for one in new.linkage.layouts)
 
 
 @pytest.mark.parametrize("version", [5, 6])
@@ -80,7 +80,7 @@ def test_what_was_typed_for_the_travel_of_both_ends_stands_at_each() -> None:
     old["entries"].append({"field": "settings.bump_m", "text": "4 3/8"})
     new = decode_project(json.dumps(old).encode())
     texts = {one.field: one.text for one in new.entries if one.field.endswith("bump_m")}
-    assert texts == {f"layouts.{one.id}.bump_m": "4 3/8" for one in new.layouts}
+    assert texts == {f"layouts.{one.id}.bump_m": "4 3/8" for one in new.linkage.layouts}
 
 
 @pytest.mark.parametrize("name", ["basalt-v4.stoutlink", "starter-v4.stoutlink", "tamarack-v4.stoutlink"])
@@ -92,7 +92,7 @@ def test_version_4_opens_and_keeps_what_it_said(name: str) -> None:
     written = json.loads(encode_project(new))
     _travel_went_to_layouts(written, old)
     _still_there({k: v for k, v in written.items() if k != "version"}, {k: v for k, v in old.items() if k != "version"})
-    assert all(one.anchors == () for one in new.layouts)
+    assert all(one.anchors == () for one in new.linkage.layouts)
 
 
 RENAMED = {"shut_m": "collapsed_m", "open_m": "extended_m"}
@@ -133,7 +133,7 @@ def test_a_version_2_record_keeps_what_was_understood_and_words_for_a_price() ->
     for key in ("c_clips", "floating", "locker", "cut", "pinion_height", "shaft_yield_pa"):
         raw["donors"][0].pop(key, None)
     raw["donors"][0]["price"] = "about 300, brakes extra"
-    donor = decode_project(json.dumps(raw).encode()).donors[0]
+    donor = decode_project(json.dumps(raw).encode()).swap.donors[0]
     assert (donor.c_clips, donor.floating, donor.locker, donor.shaft_yield_pa) == (False, "full", "open", 900e6)
     assert donor.price is None
     assert "Price: about 300, brakes extra" in donor.notes

@@ -7,7 +7,7 @@ import pytest
 
 from stoutlink.core.analysis.survey.rail_anchors import left_behind, rail_place
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.survey import SurveyPoint
 from stoutlink.core.drawing.snapping import snap
 from stoutlink.core.editing.edits import MovePivot, SetNumber
@@ -41,7 +41,7 @@ def put(project: Project, view: str, up_to: tuple[float, float]) -> tuple[Projec
 @pytest.fixture
 def on_rail(basalt: Project) -> Project:
     """The demo with its left upper on the outside and top of the left rail."""
-    place = rail_place(basalt.surveys, basalt.rig, 1.0, 0.95)
+    place = rail_place(basalt.tape.surveys, basalt.rig, 1.0, 0.95)
     assert place is not None
     assert place.half_width is not None
     assert place.half_height is not None
@@ -58,11 +58,11 @@ def test_where_the_rail_is_by_hand(basalt: Project) -> None:
     a, b = sorted(from_survey, key=lambda p: p.x)[:2]
     assert a.z is not None
     assert b.z is not None
-    middle = rail_place(basalt.surveys[:1], basalt.rig, 1.0, 0.5 * (a.x + b.x))
+    middle = rail_place(basalt.tape.surveys[:1], basalt.rig, 1.0, 0.5 * (a.x + b.x))
     assert middle is not None
     left = [next(y for y in p.sides if y > 0) for p in (a, b)]
     assert (middle.y, middle.z) == pytest.approx((0.5 * sum(left), 0.5 * (a.z + b.z)))
-    assert rail_place(basalt.surveys, basalt.rig, 1.0, 11.0) is None
+    assert rail_place(basalt.tape.surveys, basalt.rig, 1.0, 11.0) is None
 
 
 def test_both_faces_of_a_pair_are_kept(on_rail: Project) -> None:
@@ -85,9 +85,9 @@ def test_a_rail_that_moves_says_so_and_can_be_followed(on_rail: Project) -> None
     """Every height of the frame read 20 mm higher: the rail's top goes up by as much, and the pivot with it."""
     surveys = tuple(
         msgspec.structs.replace(survey, points=tuple(_raised(p, 0.020) for p in survey.points))
-        for survey in on_rail.surveys
+        for survey in on_rail.tape.surveys
     )
-    moved = msgspec.structs.replace(on_rail, surveys=surveys)
+    moved = with_parts(on_rail, surveys=surveys)
     study = Study(moved)
     left = study.left_behind("rear")
     assert [one.link.id for one in left] == ["upper_left", "upper_right"]
@@ -110,15 +110,15 @@ def test_a_rail_that_moves_says_so_and_can_be_followed(on_rail: Project) -> None
 @pytest.mark.parametrize(("wider", "word"), [(0.010, "farther out"), (-0.010, "farther in")])
 def test_which_way_the_rail_went(on_rail: Project, wider: float, word: str) -> None:
     body = msgspec.structs.replace(on_rail.rig.body, rail_width_m=(on_rail.rig.body.rail_width_m or 0.05) + 2 * wider)
-    survey = on_rail.surveys[0]
+    survey = on_rail.tape.surveys[0]
     points = tuple(
         msgspec.structs.replace(p, diameter_m=None if p.diameter_m is None else p.diameter_m + 2 * wider)
         for p in survey.points
     )
-    moved = msgspec.structs.replace(
+    moved = with_parts(
         on_rail,
         rig=msgspec.structs.replace(on_rail.rig, body=body),
-        surveys=(msgspec.structs.replace(survey, points=points), *on_rail.surveys[1:]),
+        surveys=(msgspec.structs.replace(survey, points=points), *on_rail.tape.surveys[1:]),
     )
     found = [f for f in Study(moved).axle_findings("rear") if f.code == "G207"]
     assert found
@@ -136,8 +136,8 @@ def test_a_pivot_moved_by_hand_lets_go(on_rail: Project) -> None:
 
 
 def test_a_rail_that_is_not_surveyed_there_any_more(on_rail: Project) -> None:
-    gone = msgspec.structs.replace(on_rail, surveys=())
-    left = left_behind(rear(gone), gone.surveys, gone.rig)
+    gone = with_parts(on_rail, surveys=())
+    left = left_behind(rear(gone), gone.tape.surveys, gone.rig)
     assert {one.wanted for one in left} == {None}
     found = [f for f in Study(gone).axle_findings("rear") if f.code == "G207"]
     assert all("not surveyed there any more" in f.sentence for f in found)

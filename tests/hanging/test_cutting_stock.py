@@ -11,7 +11,7 @@ import msgspec
 import pytest
 
 from stoutlink.core.document.link_work import Sawing, StockBar, TubeCope
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.mechanics.cutting_stock import CuttingPlan, bar_needs, cut_up, left_over
 from stoutlink.core.study.study import Study
 
@@ -151,7 +151,7 @@ def bar(name: str, **changes: Any) -> StockBar:
 
 
 def test_links_of_both_axles_from_the_bars_of_their_tube(basalt: Project) -> None:
-    basalt = msgspec.structs.replace(basalt, stock=())
+    basalt = with_parts(basalt, stock=())
     study = Study(basalt)
     plans = study.stock_plan()
     wanted = {(c.layout.id, c.link.id) for c in study.cuts if not c.there}
@@ -163,7 +163,7 @@ def test_links_of_both_axles_from_the_bars_of_their_tube(basalt: Project) -> Non
         bar("left", od_m=kind.od, wall_m=kind.wall, material=kind.material, length_m=0.85, offcut=True, count=2),
         bar("other", od_m=kind.od, wall_m=kind.wall + 0.001, material=kind.material, length_m=9.0),
     )
-    project = msgspec.structs.replace(basalt, stock=stock, sawing=Sawing(kerf_m=0.003, keep_m=0.2))
+    project = with_parts(basalt, stock=stock, sawing=Sawing(kerf_m=0.003, keep_m=0.2))
     now = Study(project).stock_plan()[0]
     assert {b.id for b in (*now.bars, *now.offcuts)} == {"long", "left"}
     assert now.plan.too_long == ()
@@ -172,18 +172,18 @@ def test_links_of_both_axles_from_the_bars_of_their_tube(basalt: Project) -> Non
     for used in now.plan.bars:
         inside = tuple(lengths[now.pieces[i].layout, now.pieces[i].link] for i in used.pieces)
         assert used.left == pytest.approx(left_over(now.bar_of(used).length_m, inside, 0.003))
-    assert Study(msgspec.structs.replace(project, sawing=Sawing(kerf_m=0.01))).stock_plan()[0].plan != now.plan
+    assert Study(with_parts(project, sawing=Sawing(kerf_m=0.01))).stock_plan()[0].plan != now.plan
 
 
 def test_braces_and_cross_members_come_from_the_bars_too(basalt: Project) -> None:
-    project = msgspec.structs.replace(basalt, copes=(), rear_layout=None, front_layout=None)
+    project = with_parts(basalt, copes=(), rear_layout=None, front_layout=None)
     assert Study(project).stock_plan() == ()
     brace = TubeCope(id="b", name="Cross-member", od_m=0.0445, wall_m=0.003, length_m=0.8, count=2)
     bar = StockBar(id="bar", name="Bar", od_m=0.0445, wall_m=0.003, length_m=2.0)
-    project = msgspec.structs.replace(project, copes=(brace,), stock=(bar,))
+    project = with_parts(project, copes=(brace,), stock=(bar,))
     (plan,) = Study(project).stock_plan()
     assert [p.length for p in plan.pieces] == [0.8, 0.8]
     assert plan.to_buy == {"bar": 1}
     assert plan.pieces[0].name == "Cross-member"
-    bare = msgspec.structs.replace(project, copes=(msgspec.structs.replace(brace, length_m=None),))
+    bare = with_parts(project, copes=(msgspec.structs.replace(brace, length_m=None),))
     assert Study(bare).stock_plan() == ()

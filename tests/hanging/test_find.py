@@ -206,9 +206,9 @@ def test_every_kind_starts_on_the_surveyed_rig(basalt: Project, end: str, kind: 
     assert made.layout.kind == kind
     if kind == "leaf":
         return
-    m = axle_motion(rig_, made.layout, project.joints)
+    m = axle_motion(rig_, made.layout, project.linkage.joints)
     assert m.ride.singular > 0.05
-    for link, solid in itertools.product(made.layout.links, project.solids):
+    for link, solid in itertools.product(made.layout.links, project.tape.solids):
         assert link_gap(link, solid) >= solid.clearance_m - 2e-3, (link.id, solid.id)
     for link in made.layout.links:
         rail = rail_at(project, link.frame_pivot_m[0])
@@ -238,8 +238,8 @@ def test_switching_kind_keeps_what_carries_over(basalt: Project) -> None:
     assert leaf.layout.leaf is not None
     assert leaf.layout.links == ()
     project = PutLayout(made.layout, made.joints, "Switch").apply(basalt)
-    assert project.rear_layout == rear.id
-    assert len(project.layouts) == len(basalt.layouts)
+    assert project.linkage.rear_layout == rear.id
+    assert len(project.linkage.layouts) == len(basalt.linkage.layouts)
 
 
 def test_rails_between_their_points(basalt: Project) -> None:

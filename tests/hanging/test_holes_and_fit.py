@@ -41,7 +41,7 @@ def test_every_combination_is_what_bolting_it_gives(basalt: Project) -> None:
     """A handful of rows of the map against the layout with those holes fitted, analysed afresh."""
     rear, rig = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert rear is not None
-    found = hole_map(rig, rear, basalt.joints, basalt.settings)
+    found = hole_map(rig, rear, basalt.linkage.joints, basalt.settings)
     assert len(found.holes) == combinations(rear) == math.prod(b.holes for b in rear.brackets)
     assert [tuple(h) for h in found.holes] == list(itertools.product(*(range(1, b.holes + 1) for b in rear.brackets)))
     s = basalt.settings
@@ -49,7 +49,9 @@ def test_every_combination_is_what_bolting_it_gives(basalt: Project) -> None:
         fitted = FitHoles(
             rear.id, tuple((b.id, int(h)) for b, h in zip(rear.brackets, found.holes[row], strict=True))
         ).apply(basalt)
-        values = gauge_values(s, axle_motion(rig, fitted.layout("rear"), basalt.joints, rear.droop_m, rear.bump_m))
+        values = gauge_values(
+            s, axle_motion(rig, fitted.layout("rear"), basalt.linkage.joints, rear.droop_m, rear.bump_m)
+        )
         for name in ("drive", "brake", "roll_centre", "steer", "hold"):
             assert found.values[name][row] == pytest.approx(values[name], rel=1e-9), name
         assert found.values["pinion"][row] == pytest.approx(values["pinion"], abs=0.01)
@@ -88,7 +90,7 @@ def test_too_many_and_none(basalt: Project) -> None:
     rear, rig = basalt.layout("rear"), effective_vehicle(basalt).rig
     assert rear is not None
     with pytest.raises(ValueOutOfRange, match="No pivot"):
-        hole_map(rig, msgspec.structs.replace(rear, brackets=()), basalt.joints, basalt.settings)
+        hole_map(rig, msgspec.structs.replace(rear, brackets=()), basalt.linkage.joints, basalt.settings)
     free = msgspec.structs.replace(
         rear,
         mirrored=False,
@@ -99,9 +101,9 @@ def test_too_many_and_none(basalt: Project) -> None:
     )
     assert combinations(free) == 12**8 > MOST
     with pytest.raises(ValueOutOfRange, match="more than the 1,000,000"):
-        hole_map(rig, free, basalt.joints, basalt.settings)
+        hole_map(rig, free, basalt.linkage.joints, basalt.settings)
     big = msgspec.structs.replace(rear, brackets=tuple(msgspec.structs.replace(b, holes=12) for b in rear.brackets))
-    found = hole_map(rig, big, basalt.joints, basalt.settings)
+    found = hole_map(rig, big, basalt.linkage.joints, basalt.settings)
     assert len(found.holes) == 12**4
     assert np.isfinite(found.values["drive"]).all()
     assert np.isnan(found.values["pinion"]).all()
@@ -252,6 +254,6 @@ def test_taking_in_a_layout_drops_notes_that_went_stale(basalt: Project) -> None
     assert PutLayout(other, (), "x").apply(noted).entry(path) is None
     assert PutLayout(rear, (), "x").apply(noted).entry(path) is not None
     beside = PutLayout(msgspec.structs.replace(other, id="new"), (), "x").apply(noted)
-    assert (beside.rear_layout, beside.rear_compare) == ("new", "rear-a")
+    assert (beside.linkage.rear_layout, beside.linkage.rear_compare) == ("new", "rear-a")
     with pytest.raises(ValueOutOfRange, match="names"):
         SetChoice("rear_layout", "gone").apply(noted)

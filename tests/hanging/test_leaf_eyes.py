@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 from stoutlink.core.analysis.linkage.leaf_elsewhere import levelled, reused, seat_load
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.leaf_eyes import LEAF_POINTS, LeafPoint, leaf_point, leaf_with
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.layout_edits import MoveLeaf
 from stoutlink.core.editing.pivots import name_of, pivots_of, place_of
 from stoutlink.core.errors import StoutError
@@ -164,10 +164,10 @@ def test_block_or_rate_that_levels_the_frame(leaves: Project, seat: str, lower: 
     layout = rear(leaves)
     leaf = msgspec.structs.replace(layout.leaf, seat=seat, block_m=0.04)  # type: ignore[type-var]
     changed = msgspec.structs.replace(layout, leaf=leaf)
-    project = msgspec.structs.replace(
+    project = with_parts(
         leaves,
         rig=msgspec.structs.replace(leaves.rig, stance=stance),
-        layouts=tuple(changed if x.id == layout.id else x for x in leaves.layouts),
+        layouts=tuple(changed if x.id == layout.id else x for x in leaves.linkage.layouts),
     )
     study = Study(project)
     found, rig = study.axles["rear"].leaf, study.true.rig

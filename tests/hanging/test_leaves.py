@@ -15,7 +15,7 @@ from stoutlink.core.analysis.linkage.leaf_axle import halves_of, leaf_axle, leaf
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.layout import Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import SetChoice, SetNumber
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.mechanics.leaf_spring import (
@@ -203,9 +203,9 @@ def test_the_pickup_by_hand(tamarack: Project) -> None:
     )
     assert found.roll_steer == pytest.approx(4 * c / (3 * a))
     weight = rig.mass_kg * 9.80665
-    thrust = tamarack.choosing.friction * (
+    thrust = tamarack.swap.choosing.friction * (
         weight * (1 - rig.cg_ahead_of_rear_m / rig.wheelbase_m)
-        + tamarack.choosing.friction * weight * rig.cg_height_m / rig.wheelbase_m
+        + tamarack.swap.choosing.friction * weight * rig.cg_height_m / rig.wheelbase_m
     )
     assert found.thrust == pytest.approx(thrust)  # the tyres' limit: no rear axle, so no ratio, is chosen yet
     wound = ka * kb * (a + b) ** 2 / (ka + kb)
@@ -289,9 +289,11 @@ def test_knock_ons_of_leaves(tamarack: Project) -> None:
     )
     rear = tamarack.layout("rear")
     assert rear is not None
-    with_bar = msgspec.structs.replace(
+    with_bar = with_parts(
         tamarack,
-        layouts=tuple(msgspec.structs.replace(x, links=(bar,)) if x.id == rear.id else x for x in tamarack.layouts),
+        layouts=tuple(
+            msgspec.structs.replace(x, links=(bar,)) if x.id == rear.id else x for x in tamarack.linkage.layouts
+        ),
     )
     assert "G245" in {f.code for f in Study(with_bar).findings}
     flat = math.dist((0.4, 0.75), (-0.25, 0.6))
@@ -308,7 +310,7 @@ def test_what_a_leaf_layout_cannot_be(tamarack: Project) -> None:
         SetNumber("layouts.rear-a.leaf.front_m", 9.0).apply(tamarack)
     empty = Layout(id="x", name="x", end="rear", links=())
     with pytest.raises(ValueOutOfRange, match="neither links nor leaf springs"):
-        SetChoice("layouts", (*tamarack.layouts, empty)).apply(tamarack)
+        SetChoice("layouts", (*tamarack.linkage.layouts, empty)).apply(tamarack)
     assert LeafSpring(
         spacing_m=1.0,
         front_m=0.5,

@@ -12,7 +12,7 @@ import pytest
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.document.layout import Link
 from stoutlink.core.document.link_work import LinkReading, LinkStage, mean_length
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import MovePivot, SetNumber
 from stoutlink.core.editing.link_edits import ReadLength, SetLinkStage, TakeReadingBack
 from stoutlink.core.errors import StoutError
@@ -54,7 +54,7 @@ def rig(basalt: Project) -> Project:
         return msgspec.structs.replace(link, frame_end=frame, axle_end=axle, stage="planned", readings=(), made_m=None)
 
     changed = msgspec.structs.replace(layout, links=tuple(bare(x) for x in layout.links))
-    return msgspec.structs.replace(basalt, layouts=tuple(changed if x.id == layout.id else x for x in basalt.layouts))
+    return with_parts(basalt, layouts=tuple(changed if x.id == layout.id else x for x in basalt.linkage.layouts))
 
 
 def moved(project: Project, by: float) -> Project:
@@ -192,8 +192,9 @@ def test_a_pair_that_parts_says_so(rig: Project, changes: dict[str, Any], word: 
     layout = rig.layout("rear")
     assert layout is not None
     links = tuple(msgspec.structs.replace(x, **changes) if x.id == "lower_right" else x for x in layout.links)
-    after = msgspec.structs.replace(
-        rig, layouts=tuple(msgspec.structs.replace(x, links=links) if x.id == layout.id else x for x in rig.layouts)
+    after = with_parts(
+        rig,
+        layouts=tuple(msgspec.structs.replace(x, links=links) if x.id == layout.id else x for x in rig.linkage.layouts),
     )
     found = [f.sentence for f in Study(after).findings_so_far if f.code == "C208"]
     assert bool(found) is bool(word)
@@ -220,4 +221,4 @@ def test_lists_leave_out_what_is_cut(rig: Project) -> None:
 
 def test_a_bar_with_more_wall_than_tube_is_refused(basalt: Project) -> None:
     with pytest.raises(StoutError, match=r"D162 .*more than half of"):
-        SetNumber(f"stock.{basalt.stock[0].id}.wall_m", 0.03).apply(basalt)
+        SetNumber(f"stock.{basalt.fabrication.stock[0].id}.wall_m", 0.03).apply(basalt)

@@ -66,7 +66,7 @@ def with_hand(off: float) -> tuple[Project, Layout, LinkCut]:
     project = with_value(project, f"layouts.{layout.id}.links.{link.id}.in_hand_m", length - off)
     after = project.layout("rear")
     assert after is not None
-    return project, after, layout_cuts(Study(project).true.rig, after, project.joints)[0]
+    return project, after, layout_cuts(Study(project).true.rig, after, project.linkage.joints)[0]
 
 
 def test_a_link_at_hand_is_turned_not_cut() -> None:
@@ -74,7 +74,7 @@ def test_a_link_at_hand_is_turned_not_cut() -> None:
     assert one.at_hand
     assert one.turns.change == pytest.approx(0.004)
     assert one.turns.turns == pytest.approx(0.004 / one.cut.per_turn)
-    cuts = layout_cuts(Study(project).true.rig, layout, project.joints)
+    cuts = layout_cuts(Study(project).true.rig, layout, project.linkage.joints)
     rows = list(csv.DictReader(io.StringIO(cut_list_csv(cuts, ()))))
     assert [r["link"] for r in rows] == [x.name for x in layout.links[1:]]
     assert "at hand, " in cut_list_text(cuts, (), "mm")
@@ -123,8 +123,8 @@ def test_what_a_row_reaches_is_what_its_holes_give() -> None:
     project, layout = basalt()
     study, bracket = Study(project), layout.brackets[0]
     rig, s = study.true.rig, project.settings
-    found = {r.gauge: r for r in hole_reach(rig, layout, project.joints, s, bracket)}
-    every = hole_map(rig, layout, project.joints, s)
+    found = {r.gauge: r for r in hole_reach(rig, layout, project.linkage.joints, s, bracket)}
+    every = hole_map(rig, layout, project.linkage.joints, s)
     same = np.ones(len(every.holes), bool)
     for k, other in enumerate(layout.brackets):
         if other.id != bracket.id:
@@ -135,7 +135,7 @@ def test_what_a_row_reaches_is_what_its_holes_give() -> None:
     longer = msgspec.structs.replace(bracket, holes=bracket.holes + 2, hole=bracket.hole + 1)
     wide = with_value(project, f"layouts.{layout.id}.brackets.{bracket.id}", longer).layout("rear")
     assert wide is not None
-    again = {r.gauge: r for r in hole_reach(rig, wide, project.joints, s, longer)}
+    again = {r.gauge: r for r in hole_reach(rig, wide, project.linkage.joints, s, longer)}
     for name, one in found.items():
         assert (one.more_low, one.more_high) == pytest.approx((again[name].low, again[name].high))
     drive = found["drive"]
@@ -157,9 +157,9 @@ def test_a_turned_bracket_starts_the_lean() -> None:
     for value in (0.0, turned):
         one = with_value(project, f"{at}.bolt_turned_rad", value).layout("rear")
         assert one is not None
-        motion = axle_motion(rig, one, project.joints, one.droop_m, one.bump_m)
+        motion = axle_motion(rig, one, project.linkage.joints, one.droop_m, one.bump_m)
         ride = int(np.nanargmin(np.abs(motion.heave.poses.z - motion.centre[2])))
-        leans.append(float(misalignment_over(motion, project.joints, motion.heave)[0, 0, ride]))
+        leans.append(float(misalignment_over(motion, project.linkage.joints, motion.heave)[0, 0, ride]))
     u = np.array(link.axle_pivot_m) - np.array(link.frame_pivot_m)
     u /= np.linalg.norm(u)
     level = np.array([-u[1], u[0], 0.0]) / math.hypot(u[0], u[1])

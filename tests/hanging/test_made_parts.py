@@ -19,7 +19,7 @@ from stoutlink.core.analysis.linkage.part import Part, numbers_of, on_rig
 from stoutlink.core.analysis.linkage.weld_seam import Seam
 from stoutlink.core.document.hole_points import hole_point
 from stoutlink.core.document.made_part import PART_KINDS, MadePart, PartKind
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.welding import WeldPlan
 from stoutlink.core.editing.edits import PutInList, SetNumber
 from stoutlink.core.geometry.pattern import extent, points
@@ -33,7 +33,7 @@ PLATE = 0.25 * INCH
 
 
 def demo(name: str = "basalt") -> Project:
-    return msgspec.structs.replace(read_project(demo_file(f"{name}.stoutlink")), made_parts=(), welding=())
+    return with_parts(read_project(demo_file(f"{name}.stoutlink")), made_parts=(), welding=())
 
 
 def with_part(project: Project, one: MadePart) -> tuple[Project, Part]:
@@ -221,7 +221,7 @@ def test_what_there_is_too_little_of(kind: PartKind, sizes: dict[str, float], co
 
 
 def test_parts_of_an_axle_without_a_layout_are_made_too() -> None:
-    bare = msgspec.structs.replace(demo(), rear_layout=None)
+    bare = with_parts(demo(), rear_layout=None)
     project, _ = with_part(bare, MadePart(id="p", name="P", kind="gusset", end="rear"))
     assert [p.id for p in Study(project).parts("rear")] == ["p"]
     assert Study(project).parts("front")[-1].id != "p"
@@ -259,9 +259,7 @@ def test_their_welds_come_into_the_plan() -> None:
 
 
 def test_perches_that_are_made_take_the_place_of_the_springs_pads() -> None:
-    project = msgspec.structs.replace(
-        demo("tamarack"), welding=(WeldPlan(id="rear", tube_od_m=0.0889, tube_wall_m=0.0095),)
-    )
+    project = with_parts(demo("tamarack"), welding=(WeldPlan(id="rear", tube_od_m=0.0889, tube_wall_m=0.0095),))
     pads = [s.id for s in Study(project).weld_base("rear").seams]  # type: ignore[union-attr]
     assert all(name.startswith("pad-") for name in pads)
     new = Study(project).new_part("perch", "p", "rear")
@@ -300,5 +298,5 @@ def test_everything_on_the_housing_is_set_out_from_its_datums() -> None:
     assert next(r.around for r in more if r.part == "p") == pytest.approx(1.5 * math.pi)
     framed = msgspec.structs.replace(gusset, seat="frame")
     assert all(r.part != "p" for r in Study(with_part(project, framed)[0]).set_out("rear"))
-    unread = msgspec.structs.replace(project, stations=())
+    unread = with_parts(project, stations=())
     assert all(r.left is None for r in Study(unread).set_out("rear"))

@@ -20,7 +20,7 @@ from stoutlink.core.analysis.linkage.part import Part, as_cut, part_changes
 from stoutlink.core.analysis.linkage.parts import layout_parts
 from stoutlink.core.document.bracket import Bracket
 from stoutlink.core.document.layout import Joint, Layout
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.drawing.part_views import cope_loop
 from stoutlink.core.editing.edits import MovePivot, PutInList, SetNumber
 from stoutlink.core.geometry.pattern import extent, points
@@ -41,7 +41,7 @@ def with_bracket(project: Project, **changes: Any) -> tuple[Project, Layout]:
     }  # fmt: skip
     changed = msgspec.structs.replace(layout, brackets=(Bracket(**{**base, **changes}),))
     return (
-        msgspec.structs.replace(project, layouts=tuple(changed if x.id == layout.id else x for x in project.layouts)),
+        with_parts(project, layouts=tuple(changed if x.id == layout.id else x for x in project.linkage.layouts)),
         changed,
     )
 
@@ -128,7 +128,7 @@ def test_too_little_is_said_with_both_numbers(
 def test_a_cut_part_is_held_to_what_it_was(basalt: Project) -> None:
     project, layout = with_bracket(basalt)
     part = layout_parts(project, Study(project).true.rig, layout)[0]
-    assert part_changes(part, project.cut_parts) is None
+    assert part_changes(part, project.fabrication.cut_parts) is None
     project = PutInList("cut_parts", as_cut(part, "2026-11-28"), "Mark a part as cut").apply(project)
     same = Study(project).part_changes(part)
     assert same is not None
@@ -147,14 +147,12 @@ def test_a_cut_part_is_held_to_what_it_was(basalt: Project) -> None:
 
 
 def test_u_bolt_plates_of_leaves_by_hand() -> None:
-    project = msgspec.structs.replace(read_project(demo_file("tamarack.stoutlink")), made_parts=())
-    layout = next(x for x in project.layouts if x.leaf is not None and x.end == "rear")
+    project = with_parts(read_project(demo_file("tamarack.stoutlink")), made_parts=())
+    layout = next(x for x in project.linkage.layouts if x.leaf is not None and x.end == "rear")
     leaf = msgspec.structs.replace(layout.leaf, u_bolt_m=0.014, width_m=0.0635, plate_m=0.012, casting_width_m=None)  # type: ignore[type-var]
     changed = msgspec.structs.replace(layout, leaf=leaf)
-    donor = next(d for d in project.donors if d.end == "rear" and d.tube_od_m is not None)
-    project = msgspec.structs.replace(
-        project, rear_donor=donor.id, layouts=(changed,), rear_layout=changed.id, front_layout=None
-    )
+    donor = next(d for d in project.swap.donors if d.end == "rear" and d.tube_od_m is not None)
+    project = with_parts(project, rear_donor=donor.id, layouts=(changed,), rear_layout=changed.id, front_layout=None)
     (part,) = Study(project).parts("rear")
     assert part.count == 2
     along, across = (donor.tube_od_m or 0) + 0.014, 0.0635 + 0.0004 + 0.014
@@ -285,7 +283,9 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     study = Study(read_project(file))
     parts = [p for end in ("rear", "front") for p in study.parts(end)]
     assert {f.stem for f in folder.glob("*.svg")} == {p.id for p in parts}
-    assert {f.stem for f in folder.glob("*.dxf")} >= {p.id for p in parts} | {c.id for c in study.project.copes}
+    assert {f.stem for f in folder.glob("*.dxf")} >= {p.id for p in parts} | {
+        c.id for c in study.project.fabrication.copes
+    }
     assert (folder / "parts.pdf").read_bytes().startswith(b"%PDF")
 
 
@@ -295,6 +295,6 @@ def test_u_bolt_plates_take_the_tube_that_was_typed_for_welding() -> None:
     (part,) = (p for p in Study(project).parts("rear") if "u-bolt-tube" in p.id)
     leaf = project.layout("rear").leaf  # type: ignore[union-attr]
     assert leaf is not None
-    assert part.size("along") == pytest.approx(project.welding[0].tube_od_m + leaf.u_bolt_m)  # type: ignore[operator]
-    bare = msgspec.structs.replace(project, welding=())
+    assert part.size("along") == pytest.approx(project.fabrication.welding[0].tube_od_m + leaf.u_bolt_m)  # type: ignore[operator]
+    bare = with_parts(project, welding=())
     assert not [p for p in Study(bare).parts("rear") if "u-bolt-tube" in p.id]

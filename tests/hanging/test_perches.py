@@ -29,7 +29,7 @@ def tamarack() -> Project:
     """The pickup with leaves behind."""
     project = read_project(demo_file("tamarack.stoutlink"))
     found = next(
-        d for d in project.donors if d.end == "rear" and d.tube_od_m is not None and d.pinion_offset_m is not None
+        d for d in project.swap.donors if d.end == "rear" and d.tube_od_m is not None and d.pinion_offset_m is not None
     )
     return with_value(project, "rear_donor", found.id)
 

@@ -12,7 +12,7 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet, station_sheet
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.stations import StationOf, StationReading, Stations, StationStage, StraightReading
 from stoutlink.core.editing.link_edits import ReadStation, ReadStraight, TakeStationBack
 from stoutlink.core.errors import StoutError
@@ -101,7 +101,7 @@ def test_stages_stand_side_by_side_and_movement_is_said() -> None:
 
 
 def leaves() -> Project:
-    return msgspec.structs.replace(read_project(demo_file("tamarack.stoutlink")), stations=())
+    return with_parts(read_project(demo_file("tamarack.stoutlink")), stations=())
 
 
 def test_spacing_comes_from_the_springs_and_the_pinion_from_relation_pads_and_shim() -> None:
@@ -113,14 +113,14 @@ def test_spacing_comes_from_the_springs_and_the_pinion_from_relation_pads_and_sh
     one = Stations(
         id="rear", readings=(reading("span", 54.0),), relation_rad=wanted - 0.03, pad_rad=0.01, shim_rad=0.02
     )
-    after = msgspec.structs.replace(project, stations=(one,))
+    after = with_parts(project, stations=(one,))
     found = Study(after).station_sheet("rear")
     assert found is not None
     assert found.wanted == layout.leaf.spacing_m
     assert found.pinion == pytest.approx(wanted)
     assert not found.crooked
     assert "C229" not in {f.code for f in Study(after).findings_so_far}
-    bent = msgspec.structs.replace(after, stations=(msgspec.structs.replace(one, shim_rad=0.0),))
+    bent = with_parts(after, stations=(msgspec.structs.replace(one, shim_rad=0.0),))
     said = [f.sentence for f in Study(bent).findings_so_far if f.code == "C229"]
     assert len(said) == 1
     assert f"{math.degrees(wanted - 0.02):.1f}°" in said[0]
@@ -142,10 +142,13 @@ def test_readings_are_kept_and_taken_back_one_by_one() -> None:
         project = ReadStation("rear", reading("span", value)).apply(project)
     project = ReadStation("rear", reading("left", 7.7)).apply(project)
     back = TakeStationBack("rear", "span", "marked").apply(project)
-    assert [(r.of, round(r.value_m / INCH, 3)) for r in back.stations[0].readings] == [("span", 54.0), ("left", 7.7)]
+    assert [(r.of, round(r.value_m / INCH, 3)) for r in back.fabrication.stations[0].readings] == [
+        ("span", 54.0),
+        ("left", 7.7),
+    ]
     with pytest.raises(StoutError, match="D165 Nothing was read of right pad to right datum"):
         TakeStationBack("rear", "right", "marked").apply(project)
-    assert len(list(itertools.chain.from_iterable(s.readings for s in back.stations))) == 2
+    assert len(list(itertools.chain.from_iterable(s.readings for s in back.fabrication.stations))) == 2
 
 
 def housing(*ends: StraightReading, puck: float | None = 0.6) -> StationSheet:

@@ -189,7 +189,7 @@ def test_cases_by_hand(basalt: Project) -> None:
     found = link_loads(basalt, rig, layout)
     assert found is not None
     case = {c.case.id: c.case for c in found.cases}
-    weight, mu = rig.mass_kg * 9.80665, basalt.choosing.friction
+    weight, mu = rig.mass_kg * 9.80665, basalt.swap.choosing.friction
     share = 1 - rig.cg_ahead_of_rear_m / rig.wheelbase_m
     moved = mu * weight * rig.cg_height_m / rig.wheelbase_m
     assert case["throttle"].carried == pytest.approx(weight * share + moved)
@@ -197,7 +197,7 @@ def test_cases_by_hand(basalt: Project) -> None:
     assert case["braking"].along == pytest.approx(
         -min(mu * (weight * share - moved), (1 - rig.brake_front_share) * mu * weight)
     )
-    slope = basalt.loads.side_slope_rad
+    slope = basalt.linkage.loads.side_slope_rad
     grounded = sum(x.force[1] for x in case["side_hill"].loads if x.at[2] == 0.0)
     assert abs(grounded) == pytest.approx(share * weight * math.sin(slope))
     donor = basalt.donor("rear")
@@ -218,7 +218,7 @@ def test_the_ledge_pushes_through_the_wheels_centre(basalt: Project) -> None:
     load = next(x for x in case.loads if x.at[0] > 0.1)
     assert load.at[2] == pytest.approx(rig.rear.loaded)
     assert load.force[2] == pytest.approx(case.carried)
-    assert load.force[0] == pytest.approx(-case.carried / project.choosing.friction)
+    assert load.force[0] == pytest.approx(-case.carried / project.swap.choosing.friction)
 
 
 def test_a_bigger_tube_is_offered_and_mends_the_finding(basalt: Project) -> None:
@@ -231,9 +231,11 @@ def test_a_bigger_tube_is_offered_and_mends_the_finding(basalt: Project) -> None
     assert lower.weakest is not None
     assert lower.weakest.what == "rock strike"
     assert lower.weakest.margin is not None
-    assert lower.weakest.margin < project.loads.wanted_margin
+    assert lower.weakest.margin < project.linkage.loads.wanted_margin
     assert any(f.code == "G210" for f in Study(project).findings)
-    offers = tubes_for(found, lower, project.loads.wanted_margin, project.loads.strike_factor, heavier_axle(rig))
+    offers = tubes_for(
+        found, lower, project.linkage.loads.wanted_margin, project.linkage.loads.strike_factor, heavier_axle(rig)
+    )
     assert offers
     assert [o.mass for o in offers] == sorted(o.mass for o in offers)
     for link in ("lower_left", "lower_right"):

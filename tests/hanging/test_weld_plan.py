@@ -28,7 +28,7 @@ from stoutlink.core.analysis.linkage.weld_seams import (
     quarter,
     where,
 )
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.stations import Stations, StraightReading
 from stoutlink.core.document.welding import BeadTick, OwnSeam, Runs, SeamKind, Steel, WeldPlan
 from stoutlink.core.editing.edits import PutInList, SetNumber
@@ -53,7 +53,7 @@ def field(*seams: Seam, **changes: object) -> Field:
 
 
 def demo(name: str, **changes: object) -> Project:
-    project = msgspec.structs.replace(read_project(demo_file(f"{name}.stoutlink")), welding=(), made_parts=())
+    project = with_parts(read_project(demo_file(f"{name}.stoutlink")), welding=(), made_parts=())
     return PutInList("welding", msgspec.structs.replace(PLAN, **changes), "Begin").apply(project)
 
 
@@ -138,7 +138,7 @@ def test_pads_of_leaves_follow_the_springs() -> None:
     )  # over the tube: 60° either side of the top
     after = SetNumber("welding.rear.pad_long_m", 0.13).apply(project)
     assert {s.length for s in base_of(after).seams} == {0.13}
-    gone = msgspec.structs.replace(project, stations=())
+    gone = with_parts(project, stations=())
     assert base_of(gone).seams == ()  # its pads are on the axle, and nobody lays out stations
 
 
@@ -146,7 +146,7 @@ def test_the_housing_is_what_is_typed_read_or_proposed_in_that_order() -> None:
     project = demo("basalt")
     donor = project.donor("rear")
     assert donor is not None
-    read = next(s for s in project.stations if s.id == "rear")
+    read = next(s for s in project.fabrication.stations if s.id == "rear")
     found = housing_of(PLAN, donor, read, None)
     assert isinstance(found, Housing)
     spans = [r.value_m for r in read.readings if r.of == "span"]
@@ -337,7 +337,7 @@ def test_what_is_laid_stays_in_front_as_it_was_laid() -> None:
     assert sheet.next.bead.id not in last_first
     days = [msgspec.structs.replace(t, when="2026-05-04") for t in base.plan.ticks]
     plan = msgspec.structs.replace(base.plan, ticks=tuple(days))
-    undated = msgspec.structs.replace(project, welding=(plan,))
+    undated = with_parts(project, welding=(plan,))
     assert laid_beads(base_of(undated)) == (order, ())
 
 
@@ -351,7 +351,7 @@ def test_ticks_go_on_only_and_come_back_one_by_one() -> None:
     same = TickBeads("rear", (bead,), "tacked", "2026-05-04T11:00:00").apply(after)
     assert base_of(same).state(bead) == "welded"
     done = TickBeads("rear", (bead,), "inspected", "2026-05-05T08:00:00", "inspector").apply(after)
-    plan = done.welding[0]
+    plan = done.fabrication.welding[0]
     assert [(t.state, t.who) for t in plan.ticks] == [("welded", "HK"), ("inspected", "inspector")]
     back = TakeTickBack("rear", bead).apply(done)
     assert base_of(back).state(bead) == "welded"
@@ -388,7 +388,7 @@ def straight(stage: str, side: str, miss: float, clock: float | None) -> Straigh
 
 
 def test_nothing_is_welded_out_before_both_ends_were_read() -> None:
-    project = msgspec.structs.replace(demo("basalt"), stations=())
+    project = with_parts(demo("basalt"), stations=())
     assert "C233" not in codes(project)
     bead = base_of(project).beads[0].id
     tacked = TickBeads("rear", (bead,), "tacked").apply(project)
@@ -398,9 +398,9 @@ def test_nothing_is_welded_out_before_both_ends_were_read() -> None:
     welded = TickBeads("rear", (bead,), "welded").apply(tacked)
     assert [f.severity for f in Study(welded).findings_so_far if f.code == "C233"] == ["danger"]
     both = Stations(id="rear", straight=tuple(straight("tacked", s, 0.001, None) for s in ("left", "right")))
-    assert "C233" not in codes(msgspec.structs.replace(welded, stations=(both,)))
+    assert "C233" not in codes(with_parts(welded, stations=(both,)))
     one = msgspec.structs.replace(both, straight=both.straight[:1])
-    left = Study(msgspec.structs.replace(welded, stations=(one,))).findings_so_far
+    left = Study(with_parts(welded, stations=(one,))).findings_so_far
     assert "its right end was not" in next(f.sentence for f in left if f.code == "C233")
 
 
@@ -412,8 +412,8 @@ def test_the_second_pad_waits_for_the_first_and_for_the_angles() -> None:
     assert "the left one is not done" in next(f.sentence for f in Study(early).findings_so_far if f.code == "C234")
     done = TickBeads("rear", tuple(left), "welded").apply(early)
     assert "C234" not in codes(done)
-    one = msgspec.structs.replace(next(s for s in done.stations if s.id == "rear"), relation_rad=None)
-    blind = msgspec.structs.replace(done, stations=(one,))
+    one = msgspec.structs.replace(next(s for s in done.fabrication.stations if s.id == "rear"), relation_rad=None)
+    blind = with_parts(done, stations=(one,))
     assert "angle" in next(f.sentence for f in Study(blind).findings_so_far if f.code == "C234")
 
 
@@ -460,9 +460,9 @@ def test_readings_before_and_after_give_the_shrinkage_back() -> None:
         across = -ahead if side == "left" else ahead
         clock = (math.degrees(math.atan2(across, up)) / 30) % 12
         readings += [straight("tacked", side, 0.0, 0.0), straight("welded", side, math.hypot(up, ahead), clock)]
-    read = next(s for s in project.stations if s.id == "rear")
+    read = next(s for s in project.fabrication.stations if s.id == "rear")
     one = msgspec.structs.replace(read, straight=tuple(readings))
-    base = base_of(msgspec.structs.replace(project, stations=(one,)))
+    base = base_of(with_parts(project, stations=(one,)))
     found = from_readings(base, one)
     assert found is not None
     assert found.factor == pytest.approx(0.056)

@@ -22,7 +22,7 @@ import pytest
 from ezdxf import path as dxf_path
 from shapely.geometry import Polygon
 
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.instruments import plasma_line
 from stoutlink.core.instruments.plasma_job import CannotCut, feed, look_at
 from stoutlink.core.instruments.plasma_line import SimulatedTable, TableSays, ask_table
@@ -74,8 +74,8 @@ def ask(table: SimulatedTable, data: bytes, thickness: float = 0.006, amps: floa
 @pytest.mark.parametrize("unit", ["in", "mm"])
 def test_the_demos_plates_are_cut_as_long_as_they_are_drawn(table: SimulatedTable, basalt: Project, unit: str) -> None:
     """Pierces and length against the same drawing read by ezdxf and measured by shapely, in both units."""
-    wide = msgspec.structs.replace(basalt.plate, amps=100.0)
-    plans = Study(msgspec.structs.replace(basalt, plate=wide)).plate_plan()
+    wide = msgspec.structs.replace(basalt.fabrication.plate, amps=100.0)
+    plans = Study(with_parts(basalt, plate=wide)).plate_plan()
     cut = 0
     for plan in plans:
         for number in range(plan.nested.plates):

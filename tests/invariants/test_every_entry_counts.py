@@ -14,7 +14,7 @@ import msgspec
 import pytest
 
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.springing import SlipShaft
 from stoutlink.core.document.swap import PartKind, ShelfPart
 from stoutlink.core.document.weight import Scales
@@ -31,12 +31,17 @@ WITHOUT = {
     "Choosing.currency": "a word behind sums", "Link.side": "which of a pair: the pivots count", "Layout.end": "which end it hangs", "Layout.kind": "a name: the bars decide",
     "Layout.mirrored": "how hands move pivots", "Link.length_locked": "how hands move pivots", "Inspection.when": "a date", "Inspection.who": "a name", "InspectionCheck.note": "words",
     "OwnTarget.why": "words", "Settings.units": "how numbers are written", "BuiltReading.tool": "a word", "BuiltReading.when": "a date", "BuiltReading.by": "a name", "CareDone.by": "a name", "Hill.against": "which run stands beside it", "HandOver.untested": "words on the first page", "Bracket.link": "which pivot it holds", "Bracket.end": "which pivot it holds", "Reading.text": "as typed",
-    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "GearSetup.source": "whose numbers", "GearSetup.trainer": "the housing it is played against", "GearReading.when": "a date", "WeldPlan.by": "a name", "BenchCard.who": "a name", "Worker.name": "a name", "Closed.why": "words", "TaskChange.when": "a date", "TaskChange.why": "words", "BuildPlan.bump": "which school's reason is given", "PartRecord.name": "a name", "StepWork.by": "a name", "StepWork.when": "a date", "BenchReading.when": "a date", "BenchReading.by": "a name", "BenchReading.tool": "a word", "Stop.resumed": "a date: whether it is there counts", "Tightened.wrench": "a word", "Tightened.when": "a date", "Tightened.by": "a name", "StepWork.photos": "pictures", "PlanePicture.photo": "a picture", "PlanePicture.shown": "drawn under the views", "Traced.kind": "where it can go", "Traced.solid": "what it becomes", "LooseEnd.when": "a date", "LooseEnd.by": "a name", "LooseEnd.closed_by": "a name", "FirstDrive.driver": "a name", "Fastener.assembly": "a place's own counts", "StepWork.kind": "how its numbers are written", "BenchReading.sigma": "shown where it is near its limit", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Project.front_compare": "a ghost beside the layout", "Project.rear_compare": "a ghost beside the layout",
+    "Layout.rejected": "words", "LinkReading.when": "a date", "LinkReading.who": "a name", "LinkReading.note": "words", "CutPart.when": "a date", "StationReading.when": "a date", "StraightReading.when": "a date", "GearSetup.source": "whose numbers", "GearSetup.trainer": "the housing it is played against", "GearReading.when": "a date", "WeldPlan.by": "a name", "BenchCard.who": "a name", "Worker.name": "a name", "Closed.why": "words", "TaskChange.when": "a date", "TaskChange.why": "words", "BuildPlan.bump": "which school's reason is given", "PartRecord.name": "a name", "StepWork.by": "a name", "StepWork.when": "a date", "BenchReading.when": "a date", "BenchReading.by": "a name", "BenchReading.tool": "a word", "Stop.resumed": "a date: whether it is there counts", "Tightened.wrench": "a word", "Tightened.when": "a date", "Tightened.by": "a name", "StepWork.photos": "pictures", "PlanePicture.photo": "a picture", "PlanePicture.shown": "drawn under the views", "Traced.kind": "where it can go", "Traced.solid": "what it becomes", "LooseEnd.when": "a date", "LooseEnd.by": "a name", "LooseEnd.closed_by": "a name", "FirstDrive.driver": "a name", "Fastener.assembly": "a place's own counts", "StepWork.kind": "how its numbers are written", "BenchReading.sigma": "shown where it is near its limit", "BeadTick.who": "a name", "PlateCutting.amps": "what the plasma table is told", "Stations.datum": "a word: what was read from it counts", "Seen.axle": "which record", "Seen.source": "words", "Seen.when": "a date", "Seen.claim": "words", "Seen.reason": "words", "Seen.doubt": "words", "Seen.price": "goes to the record by hand", "Seen.outcome": "a word", "Linkage.front_compare": "a ghost beside the layout", "Linkage.rear_compare": "a ghost beside the layout",
 }  # fmt: skip
 """What changes no answer, and why."""
 WHOLE = (
     "Layout.",
     "Project.",
+    "Tape.",
+    "Swap.",
+    "Linkage.",
+    "Fabrication.",
+    "Bench.",
     "Steering.",
     "WeightBook.items",
     "Drivetrain.",
@@ -97,15 +102,15 @@ PART = 80
 def projects() -> tuple[Project, ...]:
     """Both demos and versions in which other sources, plans and parts have a say."""
     basalt, tamarack = (read_project(demo_file(f"{n}.stoutlink")) for n in ("basalt", "tamarack"))
-    few = [d for d in basalt.donors if d.id in (basalt.front_donor, basalt.rear_donor)]
-    basalt = msgspec.structs.replace(basalt, donors=tuple(few))
-    rear = next(d for d in tamarack.donors if d.end == "rear" and d.tube_od_m and d.pinion_offset_m is not None)
-    front = next(d for d in tamarack.donors if d.id == tamarack.front_donor)
-    tamarack = msgspec.structs.replace(tamarack, rear_donor=rear.id, donors=(front, rear))
+    few = [d for d in basalt.swap.donors if d.id in (basalt.swap.front_donor, basalt.swap.rear_donor)]
+    basalt = with_parts(basalt, donors=tuple(few))
+    rear = next(d for d in tamarack.swap.donors if d.end == "rear" and d.tube_od_m and d.pinion_offset_m is not None)
+    front = next(d for d in tamarack.swap.donors if d.id == tamarack.swap.front_donor)
+    tamarack = with_parts(tamarack, rear_donor=rear.id, donors=(front, rear))
     out = [basalt, tamarack]
 
-    discs = msgspec.structs.replace(basalt.rear_plan, fitted=("rear-discs",))
-    with_discs = msgspec.structs.replace(basalt, rear_plan=discs)
+    discs = msgspec.structs.replace(basalt.swap.rear_plan, fitted=("rear-discs",))
+    with_discs = with_parts(basalt, rear_plan=discs)
     out.append(with_value(with_discs, "rig.fittings.parking_cable_end", "ball"))
 
     def version(**changes: Any) -> None:
@@ -135,11 +140,13 @@ def projects() -> tuple[Project, ...]:
              "floating": "semi", "parking_cable_end": "hook", "flange_bolt_count": 6, "flange_bolt_diameter_m": 0.01,
              "flange_bolt_circle_m": 0.12, "flange_dowel_count": 6, "flange_dowel_diameter_m": 0.012}  # fmt: skip
     version(rear_plan__width_m=1.6, rear_plan__shaved=True, rig__fittings__parking_cable_end="ball",
-            **{f"donors__{basalt.rear_donor}__{k}": v for k, v in spare.items()})  # fmt: skip
+            **{f"donors__{basalt.swap.rear_donor}__{k}": v for k, v in spare.items()})  # fmt: skip
     kinds = tuple(ShelfPart(id=kind, name=kind, kind=kind) for kind in get_args(PartKind))
     bare = {"spline_pitch_per_in": None, "body_diameter_m": None, "spline_length_m": 0.047, "spline_engaged_m": 0.02,
             "neck_length_m": 0.001, "outer_spline_pitch_per_in": None, "outer_spline_teeth": 35}  # fmt: skip
-    version(shelf=kinds, rear_plan__width_m=1.5, **{f"donors__{basalt.rear_donor}__{k}": v for k, v in bare.items()})
+    version(
+        shelf=kinds, rear_plan__width_m=1.5, **{f"donors__{basalt.swap.rear_donor}__{k}": v for k, v in bare.items()}
+    )
     version(layouts__rear_a__driveshaft__in_hand=None, layouts__rear_a__anti_roll_bar__station_m=-0.2,
             layouts__rear_a__anti_roll_bar__height_m=0.6)  # fmt: skip
     hand = SlipShaft(spline_m=0.14, showing_m=0.03, shown_at="taped", taped_m=0.8)

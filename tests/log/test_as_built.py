@@ -17,7 +17,7 @@ from stoutlink.core.document.bench import BenchCard, BenchReading, StepWork
 from stoutlink.core.document.link_work import LinkReading
 from stoutlink.core.document.log import BUILT_WORDS, AsBuilt, BuiltOf, BuiltReading, Log
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.stations import StationReading, Stations, StraightReading
 from stoutlink.core.document.weight import Scales
 from stoutlink.core.editing.edits import SetChoice
@@ -157,9 +157,7 @@ def test_its_numbers_scatter_as_their_plus_minus_says() -> None:
         for k in layout.links
     )
     real = msgspec.structs.replace(layout, links=links, mirrored=False, pinion_up_rad=pinion)
-    true_project = msgspec.structs.replace(
-        project, layouts=tuple(real if x.id == real.id else x for x in project.layouts)
-    )
+    true_project = with_parts(project, layouts=tuple(real if x.id == real.id else x for x in project.linkage.layouts))
     motion = Study(true_project).motion("rear")
     assert motion is not None
     truths = {"drive": motion.ride.drive_percent[project.settings.thrust_school][project.settings.height_school], "steer": motion.ride.roll_steer, "roll_centre": motion.ride.roll_centre_height / motion.rig.cg_height_m}  # fmt: skip
@@ -292,7 +290,7 @@ def test_readings_of_links_and_stations_count_too() -> None:
     )
     changed = msgspec.structs.replace(layout, links=(link, *layout.links[1:]))
     found = built(
-        msgspec.structs.replace(project, layouts=tuple(changed if x.id == layout.id else x for x in project.layouts))
+        with_parts(project, layouts=tuple(changed if x.id == layout.id else x for x in project.linkage.layouts))
     )
     assert [(j.one.of, j.one.value, j.one.source) for j in found.judged] == [("apart", long + 0.004, "Cut and weld")]
     assert next(n.built for n in found.lengths if n.id == link.id) == pytest.approx(long + 0.004)
@@ -306,7 +304,7 @@ def test_readings_of_links_and_stations_count_too() -> None:
         StationReading(of="spacing", stage="marked", value_m=2.0),
         StationReading(of="spacing", stage="welded", value_m=wide),
     )
-    found = built(msgspec.structs.replace(leaf, stations=(Stations(id="rear", readings=marked),)))
+    found = built(with_parts(leaf, stations=(Stations(id="rear", readings=marked),)))
     assert [(j.one.of, j.one.value) for j in found.judged] == [("across", wide)]
     assert found.layout.leaf is not None
     assert found.layout.leaf.spacing_m == pytest.approx(wide, abs=1e-6)
@@ -316,12 +314,12 @@ def test_the_layout_as_built_is_a_layout_like_any_other() -> None:
     taken = read(WELL, 7, basalt())
     found = built(taken)
     after = TakeAsBuilt(found.layout).apply(taken)
-    assert after.rear_compare == found.layout.id
-    used = msgspec.structs.replace(after, rear_layout=found.layout.id, rear_compare=None)
+    assert after.linkage.rear_compare == found.layout.id
+    used = with_parts(after, rear_layout=found.layout.id, rear_compare=None)
     gauge = {g.id: g.value for g in Study(used).gauges("rear")}
     assert gauge["drive"] == pytest.approx(next(n.built for n in found.numbers if n.id == "drive"), abs=0.02)
     assert gauge["steer"] == pytest.approx(next(n.built for n in found.numbers if n.id == "steer"), abs=1e-5)
-    assert TakeAsBuilt(found.layout).apply(after).layouts == after.layouts
+    assert TakeAsBuilt(found.layout).apply(after).linkage.layouts == after.linkage.layouts
 
 
 def test_nothing_read_is_written_over_and_what_is_set_aside_does_not_count() -> None:
@@ -391,8 +389,8 @@ def test_the_pinion_read_against_the_output_counts_as_a_reading_of_it() -> None:
         kind="angle",
         readings=(BenchReading(values=(abs(apart) + 0.2,)), BenchReading(values=(abs(apart),), sigma=0.004)),
     )
-    cards = (*(c for c in project.cards if c.id != "driveline"), BenchCard(id="driveline", steps=(work,)))
-    found = built(msgspec.structs.replace(project, cards=cards))
+    cards = (*(c for c in project.bench.cards if c.id != "driveline"), BenchCard(id="driveline", steps=(work,)))
+    found = built(with_parts(project, cards=cards))
     (one,) = [j for j in found.judged if j.one.source == "Bench"]
     assert one.one.value == pytest.approx(layout.pinion_up + math.copysign(0.01, apart))
     assert one.one.sigma == 0.004
@@ -425,6 +423,6 @@ def test_the_rig_by_its_scales_and_the_wheels_by_their_housing() -> None:
             StraightReading(side="left", stage="welded", miss_m=0.002, clock=3.0),
         ),
     )
-    wheels = Study(msgspec.structs.replace(project, stations=(bent,))).rig_built[2]
+    wheels = Study(with_parts(project, stations=(bent,))).rig_built[2]
     assert [(w.side, w.stage) for w in wheels] == [("left", "welded")]
     assert math.hypot(wheels[0].toe, wheels[0].camber) == pytest.approx(0.002 / 0.5, rel=1e-3)

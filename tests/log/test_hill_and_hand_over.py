@@ -20,7 +20,7 @@ from pypdf import PdfReader
 from stoutlink.core.advice.log_words import hill_lines, hill_name
 from stoutlink.core.analysis.log.hill import HillFound, profiles
 from stoutlink.core.document.log import HILL_WORDS, Hill, HillPoint
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.mechanics.slopes import grade_loads
 from stoutlink.core.quantity.constants import GRAVITY
 from stoutlink.core.reports.hand_over import hand_over_archive, untested
@@ -80,9 +80,7 @@ def test_what_does_not_go_says_why(cycled: Study) -> None:
     wall = drive(cycled, Hill(kind="ledge", high_m=1.2))
     assert wall.wall
     assert not wall.over
-    slippery = msgspec.structs.replace(
-        cycled.project, choosing=msgspec.structs.replace(cycled.project.choosing, friction=0.3)
-    )
+    slippery = with_parts(cycled.project, choosing=msgspec.structs.replace(cycled.project.swap.choosing, friction=0.3))
     found = Study(on(slippery, Hill(kind="grade", slope_rad=0.5, long_m=6.0)), cycled).hill()
     assert isinstance(found, HillFound)
     assert found.slides is not None
@@ -148,7 +146,7 @@ def test_the_archive_opens_anywhere(tmp_path: Path) -> None:
     file = home / "rig.stoutlink"
     (home / "one.png").write_bytes(PNG)
     name = add_photo(file, home / "one.png")
-    project = msgspec.structs.replace(read_project(demo_file("basalt.stoutlink")), photos=())
+    project = with_parts(read_project(demo_file("basalt.stoutlink")), photos=())
     run = msgspec.structs.replace(project.log.runs[0], photos=(name, "0" * 64 + ".jpg"))
     project = msgspec.structs.replace(
         project, log=msgspec.structs.replace(project.log, runs=(run, *project.log.runs[1:]))

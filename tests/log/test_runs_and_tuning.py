@@ -31,7 +31,7 @@ from stoutlink.core.document.log import (
     Trial,
     TrialVerdict,
 )
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.editing.layout_edits import FitHoles
 from stoutlink.core.editing.log_edits import CareWasDone, MarkFelt, PutBack
@@ -80,14 +80,12 @@ def test_a_run_is_put_back_to_the_bolt_and_says_its_turns() -> None:
         if abs(change) > 1e-4:
             one = turned[link.name]
             assert one.change == pytest.approx(change)
-            joints = [j for j in project.joints if j.id in (link.frame_end.joint, link.axle_end.joint)]
+            joints = [j for j in project.linkage.joints if j.id in (link.frame_end.joint, link.axle_end.joint)]
             per_turn = sum(j.thread_pitch_m or 0.0 for j in joints)  # one right-hand, one left-hand end
             assert one.turns.turns == pytest.approx(change / per_turn)
     pressed = msgspec.structs.replace(run, front_pressure_pa=123_000.0)
     assert PutBack(then(moved, pressed), "x").apply(moved).rig.front.trail_pressure_pa == 123_000.0
-    gone = msgspec.structs.replace(
-        project, layouts=tuple(x for x in project.layouts if x.id != layout.id), rear_layout=None
-    )
+    gone = with_parts(project, layouts=tuple(x for x in project.linkage.layouts if x.id != layout.id), rear_layout=None)
     with pytest.raises(LookupError, match="gone"):
         then(gone, run)
 
@@ -190,7 +188,7 @@ def test_every_way_moves_its_numbers_and_says_what_it_costs(felt: str, end: str)
                     old.frame_pivot_m, old.axle_pivot_m
                 )  # one measured for is turned from there
                 change = math.dist(new.frame_pivot_m, new.axle_pivot_m) - was
-                ends = [j for j in study.project.joints if j.id in (old.frame_end.joint, old.axle_end.joint)]
+                ends = [j for j in study.project.linkage.joints if j.id in (old.frame_end.joint, old.axle_end.joint)]
                 assert turns == pytest.approx(
                     change / sum(j.thread_pitch_m or 0.0 for j in ends)
                 )  # a right- and a left-hand end
@@ -216,8 +214,8 @@ def test_no_way_left_out_is_better_by_holes_alone() -> None:
         assert way.worth <= worth[way.row] + 1e-9
     for k in (0, 7, len(found.gain) - 1):
         other = with_holes(layout, [(b.id, int(h)) for b, h in zip(layout.brackets, holes.holes[k], strict=True)])
-        q = msgspec.structs.replace(
-            study.project, layouts=tuple(other if x.id == other.id else x for x in study.project.layouts)
+        q = with_parts(
+            study.project, layouts=tuple(other if x.id == other.id else x for x in study.project.linkage.layouts)
         )
         drive = next(g.value for g in Study(q).gauges("rear") if g.id == "drive")
         here = next(g.value for g in study.gauges("rear") if g.id == "drive")
@@ -258,7 +256,7 @@ def test_care_is_due_by_distance_or_date_whichever_comes_first(
 
 def test_care_done_counts_from_then_and_is_a_finding_while_over() -> None:
     project = msgspec.structs.replace(basalt(), log=Log(care=(item(every_m=100e3),)))
-    project = msgspec.structs.replace(project, first_drive=msgspec.structs.replace(project.first_drive, driven_m=150e3))
+    project = with_parts(project, first_drive=msgspec.structs.replace(project.bench.first_drive, driven_m=150e3))
     assert "V104" in {f.code for f in Study(project).findings_so_far}
     after = CareWasDone("oil", CareDone(when="2026-11-14", driven_m=150e3)).apply(project)
     assert "V104" not in {f.code for f in Study(after).findings_so_far}

@@ -19,7 +19,7 @@ from stoutlink.core.advice.survey_rules import mesh_findings
 from stoutlink.core.analysis.cycle.solids_apart import overlaps
 from stoutlink.core.analysis.survey.clearances import extent, link_gap
 from stoutlink.core.analysis.survey.mesh_place import standing
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, OwnAnchor, Solid, SolidPiece, TubeSolid
 from stoutlink.core.drawing.shapes import VIEWS, Line
 from stoutlink.core.drawing.solids import solid_mesh
@@ -67,19 +67,19 @@ def swapped(project: Project) -> Project:
     """Every box of a project as a mesh, each drawn in other axes."""
     made = np.random.default_rng(4)
     out: list[Solid] = []
-    for one in project.solids:
+    for one in project.tape.solids:
         if isinstance(one, BoxSolid):
             turn = Rotation.from_rotvec(made.normal(0.0, 1.0, 3)).as_matrix()
             out.append(as_mesh(one, turn, made.normal(0.0, 0.4, 3)))
         else:
             out.append(one)
-    return msgspec.structs.replace(project, solids=tuple(out))
+    return with_parts(project, solids=tuple(out))
 
 
 def test_a_mesh_of_a_box_is_that_box_to_everything(basalt: Project) -> None:
     """Two routes to one number: gaps at ride, over the whole travel, overlaps, extents, fits and findings."""
     other = swapped(basalt)
-    for one, two in zip(basalt.solids, other.solids, strict=True):
+    for one, two in zip(basalt.tape.solids, other.tape.solids, strict=True):
         assert np.array(extent(two)) == pytest.approx(np.array(extent(one)), abs=1e-5)
         assert solid_mesh(two).volume == pytest.approx(solid_mesh(one).volume, rel=1e-4)
         for end in ("rear", "front"):
@@ -134,7 +134,7 @@ def test_its_outline_in_each_view() -> None:
 
 
 def test_points_in_line_are_refused_and_points_apart_are_said(basalt: Project) -> None:
-    mesh = as_mesh(next(s for s in basalt.solids if isinstance(s, BoxSolid)), np.eye(3), np.zeros(3))
+    mesh = as_mesh(next(s for s in basalt.tape.solids if isinstance(s, BoxSolid)), np.eye(3), np.zeros(3))
     project = PutInList("solids", mesh, "Put").apply(basalt)
     line = tuple(OwnAnchor(id=f"p{k}", own_m=(float(k), 0.0, 0.0), at_m=HERE[k]) for k in range(3))
     put = PutInList("solids", msgspec.structs.replace(mesh, anchors=line), "Put")
@@ -144,7 +144,7 @@ def test_points_in_line_are_refused_and_points_apart_are_said(basalt: Project) -
     assert mesh_findings(project) == ()
     for off, said in ((0.008, False), (0.012, True)):  # 4.9 and 7.3 mm are left at the worst point
         moved = SetNumber(f"solids.{mesh.id}.anchors.p1.at_m.0", 1.0 + off).apply(project)
-        solid = next(s for s in moved.solids if isinstance(s, MeshSolid))
+        solid = next(s for s in moved.tape.solids if isinstance(s, MeshSolid))
         found = [f for f in Study(moved).findings_so_far if f.code == "S114"]
         assert bool(found) is said, float(standing(solid).miss.max())
         if found:

@@ -13,7 +13,7 @@ from scipy.stats import chi2
 
 from stoutlink.core.advice.picture_rules import WHY, across_words, fit_words, odd_marks, traced_words, worst_usual
 from stoutlink.core.document.plane_picture import PictureMark, PictureView, PlanePicture, Traced
-from stoutlink.core.document.project import Entry, Project
+from stoutlink.core.document.project import Entry, Project, with_parts
 from stoutlink.core.drawing.picture_plane import laid_true, net_lines, plane_box
 from stoutlink.core.drawing.round_view import Scene
 from stoutlink.core.drawing.solids import Thing
@@ -53,7 +53,7 @@ def picture_of(
 
 
 def study_of(basalt: Project, picture: PlanePicture, *entries: Entry) -> Study:
-    return Study(msgspec.structs.replace(basalt, photos=(picture,), entries=(*basalt.entries, *entries)))
+    return Study(with_parts(basalt, photos=(picture,), entries=(*basalt.entries, *entries)))
 
 
 def with_traced(picture: PlanePicture, *traced: Traced) -> PlanePicture:
@@ -178,7 +178,7 @@ def test_what_cannot_be_had_says_why(
     study = study_of(basalt, with_traced(picture_of(camera=camera), traced))
     assert study.traced("shot")[0].why == why
     assert codes(study) == ([] if why is None else ["S122"])
-    words = traced_words(study.traced("shot")[0], study.project.photos[0], "mm")
+    words = traced_words(study.traced("shot")[0], study.project.tape.photos[0], "mm")
     assert (words == WHY[why]) if why is not None else words.startswith("x ")
     stated = msgspec.structs.replace(with_traced(picture_of(camera=camera), traced), focal_mm=camera.focal_35mm)
     if why == "no_camera":  # what the camera states of its lens settles where it stood
@@ -207,8 +207,8 @@ def test_known_places_lie_near_the_plane(basalt: Project) -> None:
     study = study_of(basalt, picture_of())
     edit: Edit = StandOn("shot", "m1", "tail tube, right", (0.5, 0.7), (0.004, 0.002))
     after = edit.apply(study.project)
-    assert after.photos[0].marks[1].place == (0.5, 0.7)
-    assert after.photos[0].marks[1].name == "tail tube, right"
+    assert after.tape.photos[0].marks[1].place == (0.5, 0.7)
+    assert after.tape.photos[0].marks[1].name == "tail tube, right"
     assert [e.sigma for e in after.entries if e.field.startswith("photos.shot.marks.m1")] == [0.004, 0.002]
 
 
@@ -283,7 +283,7 @@ def test_an_outline_becomes_something_in_the_way(basalt: Project) -> None:
     corners = [((0.0, 0.5), (0.004, 0.003)), ((0.4, 0.5), (0.004, 0.003)), ((0.4, 0.8), (0.006, 0.003))]
     new, edit = solid_from(basalt, picture_of(), traced, corners, Y + 0.1)
     after = edit.apply(basalt)
-    solid = next(s for s in after.solids if s.id == new)
+    solid = next(s for s in after.tape.solids if s.id == new)
     assert (solid.name, solid.kind) == ("Tank", "fuel_tank")
     assert solid.clearance_m == pytest.approx(0.02 + 2 * 0.006)  # the wanted 20 mm and 2 σ of the worst corner
     assert (solid.low_m, solid.high_m) == pytest.approx((Y + 0.05, Y + 0.15))  # type: ignore[union-attr]
@@ -364,7 +364,7 @@ def test_the_demo_photo_says_what_the_rig_is() -> None:
     path = demo_file("basalt.stoutlink")
     project = read_project(path)
     study = Study(project)
-    (picture,) = project.photos
+    (picture,) = project.tape.photos
     there = find_photo(path, picture.photo)
     assert there is not None
     facts = photo_facts(there)
@@ -374,7 +374,7 @@ def test_the_demo_photo_says_what_the_rig_is() -> None:
     assert layout is not None
     pivot = layout.link("lower_right").frame_pivot_m  # type: ignore[union-attr]
     assert bolt.places[0].at == pytest.approx((pivot[0], pivot[2]), abs=3 * max(bolt.places[0].sigma))
-    solid = next(s for s in project.solids if s.id == "tank")
+    solid = next(s for s in project.tape.solids if s.id == "tank")
     low, high = solid.low_m, solid.high_m  # type: ignore[union-attr]
     corners = [(low[0], low[2]), (high[0], low[2]), (high[0], high[2]), (low[0], high[2])]  # type: ignore[index]
     for place, corner in zip(tank.places, corners, strict=True):

@@ -36,7 +36,7 @@ from stoutlink.core.document.build_plan import (
     Worker,
 )
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.plan_edits import CloseDay, MarkTask, TaskOfKnockOn
 from stoutlink.core.reports.plan_results import day_json, day_text, plan_json
 from stoutlink.core.study.study import Study
@@ -91,8 +91,8 @@ def test_beads_laid_open_the_gate_to_paint(basalt: Project) -> None:
     assert weld is not None
     ticks = tuple(BeadTick(bead=b.id, state="welded") for b in weld.beads)
     plan = msgspec.structs.replace(weld.plan, ticks=ticks)
-    rest = tuple(w for w in basalt.welding if w.id != "rear")
-    after = msgspec.structs.replace(basalt, welding=(*rest, plan))
+    rest = tuple(w for w in basalt.fabrication.welding if w.id != "rear")
+    after = with_parts(basalt, welding=(*rest, plan))
     row = sheet_of(after).row("rear:paint")
     assert row is not None
     assert row.task.held == ""

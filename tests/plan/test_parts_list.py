@@ -17,8 +17,9 @@ from stoutlink.core.advice.parts_words import due_lines, line_words, list_words,
 from stoutlink.core.analysis.plan.arrivals import comes_on, due_of, order_by
 from stoutlink.core.analysis.plan.parts_list import PartsList, between
 from stoutlink.core.document.build_plan import BuildPlan, PartRecord
+from stoutlink.core.document.groups import Swap
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import OwnCost, Price
 from stoutlink.core.editing.plan_edits import TakeParts
 from stoutlink.core.errors import CatalogueError, StoutError
@@ -37,7 +38,7 @@ def listed(project: Project, today: datetime.date = TODAY) -> PartsList:
 def bare(project: Project, **changes: object) -> Project:
     """Without prices, records and own lines of the demo."""
     plan = msgspec.structs.replace(project.build, arrivals=(), ceiling=None, month_ceiling=None)
-    return msgspec.structs.replace(project, **{"build": plan, "prices": (), "own_costs": (), **changes})
+    return with_parts(project, **{"build": plan, "prices": (), "own_costs": (), **changes})
 
 
 def money(found: PartsList, key: str) -> tuple[float | None, str]:
@@ -61,7 +62,7 @@ def test_list_and_cost_say_the_same_to_the_cent(basalt: Project, tamarack: Proje
     for p in (basalt, tamarack, bare(basalt), bare(tamarack)):
         study, found = Study(p), listed(p)
         cost = study.cost(p.donor("front"), p.donor("rear"), None)
-        hours = cost.hours * p.choosing.hour_price
+        hours = cost.hours * p.swap.choosing.hour_price
         assert found.axles == pytest.approx(cost.total + cost.tools - hours, abs=1e-6)
         mine = {x.key: x.amount for x in found.lines if x.wanted.of_axles}
         assert mine == {x.key: x.amount for x in cost.lines if x.group != "work" or x.amount}
@@ -82,12 +83,12 @@ def test_paid_counts_where_known_else_asked_else_the_estimate(basalt: Project) -
         (Price(id="gear_set-rear", amount=200.0, paid=212.5), 212.5, "paid"),
         (Price(id="gear_set", amount=250.0), 250.0, "asked"),
     ):
-        found = listed(msgspec.structs.replace(p, prices=(price,)))
+        found = listed(with_parts(p, prices=(price,)))
         assert money(found, "gear_set-rear") == (amount, basis), price
         other = (250.0, "asked") if price.id == "gear_set" else (265.0, "estimate")
         assert money(found, "gear_set-front") == other, "one price a line and end"
     both = (Price(id="gear_set", amount=250.0), Price(id="gear_set-rear", paid=80.0))
-    found = listed(msgspec.structs.replace(p, prices=both))
+    found = listed(with_parts(p, prices=both))
     assert money(found, "gear_set-rear") == (250.0, "asked"), "a deposit at one end keeps the price said for both"
     assert found.paid == 80.0
 
@@ -97,7 +98,7 @@ def test_a_line_of_ones_own_has_one_name_at_any_end(basalt: Project) -> None:
         own = OwnCost(id="own-7", title="Freight", amount=40.0, end=end)
         record = PartRecord(id="own-7", state="here", note="paid at the door")
         plan = msgspec.structs.replace(bare(basalt).build, arrivals=(record,))
-        p = msgspec.structs.replace(bare(basalt), own_costs=(own,), build=plan, prices=(Price(id="own-7", paid=15.0),))
+        p = with_parts(bare(basalt), own_costs=(own,), build=plan, prices=(Price(id="own-7", paid=15.0),))
         found = [x for x in listed(p).lines if x.wanted.title == "Freight"]
         assert [(x.key, x.state, x.amount, x.wanted.paid) for x in found] == [("own-7", "here", 40.0, 15.0)]
 
@@ -107,7 +108,7 @@ def test_made_lines_have_a_price_each_and_the_axles_their_record(basalt: Project
     found = listed(p)
     assert money(found, "joint-rod-100-r") == (None, "unknown")
     assert "joint-rod-100-r" in found.unknown
-    priced = listed(msgspec.structs.replace(p, prices=(Price(id="joint-rod-100-r", amount=33.335),)))
+    priced = listed(with_parts(p, prices=(Price(id="joint-rod-100-r", amount=33.335),)))
     line = priced.line("joint-rod-100-r")
     assert line is not None
     assert line.amount == to_cents(33.335 * line.wanted.count) == 133.34
@@ -165,7 +166,7 @@ def test_tube_and_plate_agree_with_the_cut_plans(basalt: Project) -> None:
         line = found.line(key)
         assert line is not None
         assert line.wanted.count == count
-        bar = next(b for b in p.stock if f"tube-{b.id}" == key)
+        bar = next(b for b in p.fabrication.stock if f"tube-{b.id}" == key)
         assert line.amount == (None if bar.price is None else to_cents(bar.price * count))
     offcuts = [plan.bar_of(b).id for plan in study.stock_plan() for b in plan.plan.bars if b.offcut]
     assert offcuts, "the demo has an offcut on its shelf, and it is used first"
@@ -206,7 +207,7 @@ def test_a_knock_on_that_forces_a_part_has_its_line(basalt: Project, tamarack: P
     seen = set()
     for p in (basalt, tamarack):
         for end in ("front", "rear"):
-            for axle in [d for d in p.donors if d.end == end]:
+            for axle in [d for d in p.swap.donors if d.end == end]:
                 for locker in ("air", "electric", "drop_in", None):
                     one = with_value(with_value(p, f"{end}_donor", axle.id), f"{end}_plan.locker", locker)
                     one = with_value(one, f"{end}_plan.fitted", ())
@@ -300,7 +301,7 @@ def test_money_by_month(basalt: Project) -> None:
     arrivals = (PartRecord(id="driveshaft-rear", state="ordered", likely="2026-10-24"),)
     plan = BuildPlan(arrivals=arrivals, month_ceiling=299.99)
     own = (OwnCost(id="own-1", title="Freight", amount=40.0),)
-    p = msgspec.structs.replace(basalt, build=plan, prices=prices, own_costs=own)
+    p = with_parts(basalt, build=plan, prices=prices, own_costs=own)
     found = listed(p)
     months = {m.name: (m.paid, m.to_pay, m.over) for m in found.months}
     assert months == {"2026-08": (100.0, 0.0, 0.0), "2026-09": (250.0, 0.0, 0.0), "2026-10": (0.0, 300.0, 0.01), "2026-11": (33.33, 0.0, 0.0)}  # fmt: skip
@@ -327,7 +328,7 @@ def test_a_ceiling_for_all_of_it(basalt: Project) -> None:
 def test_two_builds_to_the_cent(basalt: Project) -> None:
     a = bare(basalt)
     b = with_value(with_value(a, "prices.driveshaft-rear.amount", 379.995), "rear_plan.shaved", True)
-    b = msgspec.structs.replace(b, own_costs=(OwnCost(id="own-1", title="Tax", amount=12.34),))
+    b = with_parts(b, own_costs=(OwnCost(id="own-1", title="Tax", amount=12.34),))
     one, two = listed(a), listed(b)
     found = between(one, two)
     assert [x.key for x in found.only_a] == []
@@ -368,7 +369,7 @@ def test_a_spreadsheet_takes_nothing_for_a_formula(basalt: Project) -> None:
     p = bare(basalt)
     for k, words in enumerate(evil):
         own = OwnCost(id=f"own-{k + 1}", title=f"x{words}", amount=1.0)
-        p = msgspec.structs.replace(p, own_costs=(*p.own_costs, own))
+        p = with_parts(p, own_costs=(*p.swap.own_costs, own))
         p = with_value(p, f"build.arrivals.own-{k + 1}.note", words.strip("\t"))
         p = with_value(p, f"build.arrivals.own-{k + 1}.ordered_as", words.strip("\t"))
     study = Study(p)
@@ -389,10 +390,10 @@ def test_what_is_changed_in_a_spreadsheet_comes_in_as_one_step(basalt: Project) 
     table = read_parts("\ufeff" + text, known)
     assert table.problems == ()
     after = TakeParts(tuple((r.line, r.item, r.values) for r in table.rows)).apply(p)
-    price = next(x for x in after.prices if x.id == "gear_set-rear")
+    price = next(x for x in after.swap.prices if x.id == "gear_set-rear")
     assert (price.amount, price.paid, price.settled, price.paid_on) == (1234.5, 1200.0, True, "2026-09-30")
     assert after.build.part("gear_set-rear").state == "here"  # type: ignore[union-attr]
-    assert [(o.title, o.amount) for o in after.own_costs] == [("Freight", -12.5)]
+    assert [(o.title, o.amount) for o in after.swap.own_costs] == [("Freight", -12.5)]
     assert money(listed(after), "gear_set-rear") == (1200.0, "paid")
 
 
@@ -444,7 +445,7 @@ def test_without_a_rig_the_list_says_what_it_waits_for(basalt: Project) -> None:
     empty = Project(
         name="New",
         rig=msgspec.structs.replace(basalt.rig),
-        own_costs=(OwnCost(id="own-1", title="Trailer", amount=60.0),),
+        swap=Swap(own_costs=(OwnCost(id="own-1", title="Trailer", amount=60.0),)),
     )
     found = listed(empty)
     assert [x.key for x in found.lines] == ["own-1"]

@@ -14,7 +14,7 @@ from stoutlink.core.analysis.plan.shop_hours import moment, shop_of
 from stoutlink.core.analysis.plan.tasks import After, Task
 from stoutlink.core.document.build_plan import BuildPlan, Closed, OpenHours, OwnTask, PartRecord, TaskChange, Worker
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.study import Study
@@ -98,12 +98,12 @@ def test_a_change_of_the_choices_moves_the_plan_and_says_what_came_and_went(basa
     seen = tuple(t.key for t in Study(planned(basalt)).tasks)
     p = planned(basalt, seen=seen, changes=(TaskChange(id="rear:clean", state="done"),))
     assert sheet_of(p).came == sheet_of(p).went == ()
-    p = msgspec.structs.replace(p, rear_plan=msgspec.structs.replace(p.rear_plan, locker="open"))
+    p = with_parts(p, rear_plan=msgspec.structs.replace(p.swap.rear_plan, locker="open"))
     found = sheet_of(p)
     assert found.went == ("rear:locker",)
     assert found.row("rear:clean") is not None
     assert found.row("rear:clean").state == "done", "what is done stays done"  # type: ignore[union-attr]
-    p = msgspec.structs.replace(p, rear_plan=msgspec.structs.replace(p.rear_plan, locker="air"))
+    p = with_parts(p, rear_plan=msgspec.structs.replace(p.swap.rear_plan, locker="air"))
     assert "rear:locker" in {r.task.key for r in sheet_of(p).rows}
 
 

@@ -183,7 +183,7 @@ def test_an_axle_on_a_grade_carries_no_less_than_nothing(basalt: Project) -> Non
     rig = basalt.rig
     for degrees in (0.0, 12.0, 30.0, 60.0):
         alpha = math.radians(degrees)
-        choosing = replace(basalt.choosing, grade_rad=alpha)
+        choosing = replace(basalt.swap.choosing, grade_rad=alpha)
         across, down = (f(alpha) * rig.mass_kg * 9.80665 for f in (math.cos, math.sin))
         front = max(0.0, (across * rig.cg_ahead_of_rear_m - down * rig.cg_height_m) / rig.wheelbase_m)
         assert axle_load(rig, "front", "grade", choosing) == pytest.approx(front)

@@ -12,7 +12,7 @@ from typing import Any
 
 import pytest
 
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.reports.results import results
 from stoutlink.core.study.study import Study
 from tests.layouts import JOINT, Triple, layout, mirrored, rig
@@ -28,7 +28,7 @@ def analysed(
     if end == "front":
         bars = [((-f[0], f[1], f[2]), (-a[0], a[1], a[2])) for f, a in bars]
     one = layout(bars, end, shift=L if end == "front" else 0.0, **changes)
-    project = Project(name="p", rig=rig(), joints=(JOINT,), layouts=(one,), **{f"{end}_layout": "test"})  # type: ignore[arg-type]
+    project = with_parts(Project(name="p", rig=rig()), joints=(JOINT,), layouts=(one,), **{f"{end}_layout": "test"})
     found = Study(project)
     assert found.axles[end].problem is None, found.axles[end].problem
     data: dict[str, Any] = results(found, poses)["axles"][end]

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import datetime
 
-import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from stoutlink.core.document.paths import FieldInfo, field_info
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.search import Search, Want
 from stoutlink.core.errors import TextError
 from stoutlink.core.quantity.date_text import parse_date, show_date
@@ -92,11 +91,11 @@ def test_the_kind_stands_on_the_field(basalt: Project) -> None:
     assert (point.title, point.kind, point.low, point.high) == ("Side", "length", -12.0, 12.0)
     gear = kind("rig.drivetrain.gear_ratios.1")
     assert (gear.title, gear.kind, gear.high) == ("Gear ratio", "ratio", 12.0)
-    solid = next(s for s in basalt.solids if hasattr(s, "path_m"))
+    solid = next(s for s in basalt.tape.solids if hasattr(s, "path_m"))
     on_path = kind(f"solids.{solid.id}.path_m.0.2")
     assert (on_path.title, on_path.kind) == ("Height", "length")
     wants = (Want(id="longest", low=0.6, high=0.9), Want(id="drive", low=80.0, high=120.0))
-    asked = msgspec.structs.replace(basalt, searches=(Search(id="rear", wants=wants),))
+    asked = with_parts(basalt, searches=(Search(id="rear", wants=wants),))
     assert field_info(asked, "searches.rear.wants.longest.low").kind == "length"
     assert field_info(asked, "searches.rear.wants.longest.weight").kind == "number"
     assert field_info(asked, "searches.rear.wants.drive.low").kind == "number"

@@ -54,7 +54,7 @@ def test_how_stiff_leaves_are_called(leaves: Project) -> None:
     pushed = found.load / found.halves.heave_rate
     word = next(g.word for g in study.axles["rear"].gauges if g.id == "rate")
     assert word == ("stiff" if pushed < 0.07 else "soft" if pushed > 0.16 else "middling")
-    path = f"layouts.{leaves.rear_layout}.leaf.measured_rate_n_per_m"
+    path = f"layouts.{leaves.linkage.rear_layout}.leaf.measured_rate_n_per_m"
     for want, expected in ((0.06, "stiff"), (0.10, "middling"), (0.17, "soft")):
         changed = Study(with_value(leaves, path, found.load / want))
         again = changed.leaf("rear")
@@ -142,7 +142,7 @@ def test_the_best_steering_holes_are_those_of_this_axle(name: str) -> None:
     assert travel is not None
     assert layout is not None
     held = None if layout.leaf is None else travel.grid
-    direct = best_holes(study.true.rig, layout, project.joints, layout.droop_m, layout.bump_m, held=held)
+    direct = best_holes(study.true.rig, layout, project.linkage.joints, layout.droop_m, layout.bump_m, held=held)
     assert study.best_steering_holes("front", travel) == direct
     assert direct
 

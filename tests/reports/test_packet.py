@@ -10,12 +10,11 @@ import re
 import subprocess
 from pathlib import Path
 
-import msgspec
 import pytest
 from pypdf import PdfReader
 
 from stoutlink.cli.main import main
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.mechanics.bolt_torque import coarse_thread, grade_of, proof_strength, tensile_area, torque
 from stoutlink.core.reports.packet import packet_pdf, packet_sheets
@@ -110,9 +109,7 @@ def test_nothing_that_is_not_entered_stands_in_it() -> None:
     assert data is not None
     (page,) = pages(data)
     assert "wheelbase" in page
-    bare = msgspec.structs.replace(
-        demo("basalt"), rear_layout=None, front_layout=None, stations=(), welding=(), copes=()
-    )
+    bare = with_parts(demo("basalt"), rear_layout=None, front_layout=None, stations=(), welding=(), copes=())
     whole = "\n".join(pages(packet_pdf(Study(bare), "bare", "2026-05-04", "A4") or b""))
     assert "no layout" in whole
     assert "Weld order" not in whole

@@ -44,7 +44,7 @@ def links(project: Project) -> list[tuple[Layout, Link]]:
 
 
 def ends_of(project: Project, link: Link) -> list[tuple[LinkEnd, Joint]]:
-    by_id = {one.id: one for one in project.joints}
+    by_id = {one.id: one for one in project.linkage.joints}
     return [(end, by_id[end.joint]) for end in (link.frame_end, link.axle_end)]
 
 

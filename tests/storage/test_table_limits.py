@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.reports.cut_list_csv import cut_list_csv
 from stoutlink.core.storage.donor_table import read_donors, write_donors
@@ -38,17 +38,19 @@ def test_numbers_go_out_as_they_are(text: str) -> None:
 def test_no_export_has_a_formula_and_none_loses_the_name(basalt: Project, name: str) -> None:
     """OWASP's four signs, in names that the user may give, through all tables that go out."""
     survey = msgspec.structs.replace(
-        basalt.surveys[0], name=name, points=(msgspec.structs.replace(basalt.surveys[0].points[0], name=name),)
+        basalt.tape.surveys[0],
+        name=name,
+        points=(msgspec.structs.replace(basalt.tape.surveys[0].points[0], name=name),),
     )
-    donor = msgspec.structs.replace(basalt.donors[0], name=name, notes=name)
+    donor = msgspec.structs.replace(basalt.swap.donors[0], name=name, notes=name)
     layouts = tuple(
         msgspec.structs.replace(one, name=name, links=tuple(msgspec.structs.replace(k, name=name) for k in one.links))
-        for one in basalt.layouts
+        for one in basalt.linkage.layouts
     )
     tables = {
         "survey": write_survey(survey, "in"),
         "donors": write_donors((donor,)),
-        "cuts": cut_list_csv(Study(msgspec.structs.replace(basalt, layouts=layouts)).cuts, ()),
+        "cuts": cut_list_csv(Study(with_parts(basalt, layouts=layouts)).cuts, ()),
     }
     for table in tables.values():
         cells = [cell for row in csv.reader(io.StringIO(table)) for cell in row]

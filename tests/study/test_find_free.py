@@ -18,7 +18,7 @@ from stoutlink.core.analysis.cycle.travel_map import FREE, travel_map
 from stoutlink.core.analysis.search.defaults import default_search
 from stoutlink.core.analysis.search.find import Answer, Found
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.storage.files import write_project
 from stoutlink.core.study import find_free as module
 from stoutlink.core.study.find_free import find_free
@@ -28,8 +28,8 @@ from stoutlink.core.study.study import Study
 
 def _free(project: Project, layout: Layout) -> tuple[float, float]:
     """Free part and least distance from a travel made afresh, counted by hand."""
-    others = tuple(x for x in project.layouts if x.id != layout.id)
-    after = msgspec.structs.replace(project, layouts=(*others, layout), rear_layout=layout.id, rear_compare=None)
+    others = tuple(x for x in project.linkage.layouts if x.id != layout.id)
+    after = with_parts(project, layouts=(*others, layout), rear_layout=layout.id, rear_compare=None)
     travel = axle_travel(after, Study(after).true.rig, "rear")
     assert travel is not None
     states = travel_map(travel).states

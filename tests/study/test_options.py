@@ -6,14 +6,13 @@ import json
 import math
 from pathlib import Path
 
-import msgspec
 import numpy as np
 import pytest
 
 from stoutlink.cli.main import main
 from stoutlink.core.analysis.cycle.travel_map import clear_part, travel_map
 from stoutlink.core.document.layout import PivotEnd
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.layout_edits import CopyLayout, PutLayout
 from stoutlink.core.reports.option_table import option_rows
@@ -34,17 +33,17 @@ def three() -> Project:
     project = SetChoice("layouts.rear-copy.rejected", "pads are too near the tank").apply(project)
     found = Study(project).propose("rear", "parallel_four_link_panhard", "rear-links", "Links instead")
     project = PutLayout(found.layout, found.joints, "Start").apply(project)
-    return msgspec.structs.replace(project, rear_layout=used.id, rear_compare=None)
+    return with_parts(project, rear_layout=used.id, rear_compare=None)
 
 
 def test_each_is_as_if_it_were_in_use() -> None:
     project = three()
     found = options(Study(project), "rear")
     assert [one.layout.id for one in found][-1] == "rear-copy"  # rejected ones stand last
-    assert {one.layout.id for one in found} == {x.id for x in project.layouts if x.end == "rear"}
-    assert [one.layout.id for one in found if one.used] == [project.rear_layout]
+    assert {one.layout.id for one in found} == {x.id for x in project.linkage.layouts if x.end == "rear"}
+    assert [one.layout.id for one in found if one.used] == [project.linkage.rear_layout]
     for one in found:
-        alone = Study(msgspec.structs.replace(project, rear_layout=one.layout.id))
+        alone = Study(with_parts(project, rear_layout=one.layout.id))
         assert {k: g.value for k, g in one.gauges.items()} == {g.id: g.value for g in alone.gauges("rear")}
         cost = alone.cost(project.donor("front"), project.donor("rear"), None)
         assert (one.cost, one.hours) == (cost.total, cost.hours)
@@ -91,7 +90,7 @@ def test_links_at_the_other_end_mirror_about_the_axle() -> None:
             p, q = np.array(a.pivot(which)), np.array(b.pivot(which))
             assert q == pytest.approx([rig.wheelbase_m - p[0], p[1], p[2] + up], abs=1e-5)
     after = PutLayout(new, (), "Copy").apply(project)
-    assert after.front_layout == "front-copy"
+    assert after.linkage.front_layout == "front-copy"
     back = Study(after).at_other_end(new, "rear-again", "Back")
     for a, b in zip(old.links, back.links, strict=True):
         assert math.dist(a.frame_pivot_m, b.frame_pivot_m) < 1e-4

@@ -13,8 +13,8 @@ import pytest
 from tests.study_questions import answer, asked_of_answers, asked_of_the_plan, questions
 
 from stoutlink.core.document.log import Log
-from stoutlink.core.document.paths import FieldInfo, field_info, with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.paths import FieldInfo, field_info, get_value, parts_of, with_value
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber
 from stoutlink.core.editing.layout_edits import CopyLayout
 from stoutlink.core.errors import StoutError
@@ -52,8 +52,8 @@ def equal(one: Any, two: Any) -> bool:
 def numbers(value: Any, path: str = "") -> Iterator[str]:
     """Paths of every number in a project but those of axles nobody has chosen."""
     if isinstance(value, msgspec.Struct):
-        for name in value.__struct_fields__:
-            yield from numbers(getattr(value, name), f"{path}.{name}" if path else name)
+        for name, here in parts_of(value):
+            yield from numbers(here, f"{path}.{name}" if path else name)
     elif isinstance(value, tuple):
         for i, one in enumerate(value):
             yield from numbers(one, f"{path}.{getattr(one, 'id', i)}")
@@ -78,9 +78,7 @@ def changed(project: Project, path: str) -> Project | None:
         info: FieldInfo = field_info(project, path)
     except (KeyError, IndexError):
         return None
-    here: Any = project
-    for part in path.split("."):
-        here = getattr(here, part) if isinstance(here, msgspec.Struct) else _item(here, part)
+    here: Any = get_value(project, path)
     moved = here + 1 if isinstance(here, int) else here * 1.02 + 0.003
     if not info.low <= moved <= info.high:
         moved = here - 1 if isinstance(here, int) else here * 0.98 - 0.003
@@ -90,20 +88,15 @@ def changed(project: Project, path: str) -> Project | None:
         return None
 
 
-def _item(items: Any, part: str) -> Any:
-    named = next((one for one in items if getattr(one, "id", None) == part), None)
-    return items[int(part)] if named is None else named
-
-
 def with_second(name: str) -> Project:
     """A demo with a second layout held against the one in use, and of the catalogue only the chosen axles."""
     project = read_project(demo_file(f"{name}.stoutlink"))
     layout = project.layout("front")
     assert layout is not None
     copied = CopyLayout(layout.id, "front-z", "Held").apply(project)
-    few = tuple(d for d in copied.donors if d.id in (copied.front_donor, copied.rear_donor))
-    few += tuple(d for d in copied.donors if d not in few)[:4]
-    return msgspec.structs.replace(copied, front_layout=layout.id, front_compare="front-z", donors=few)
+    few = tuple(d for d in copied.swap.donors if d.id in (copied.swap.front_donor, copied.swap.rear_donor))
+    few += tuple(d for d in copied.swap.donors if d not in few)[:4]
+    return with_parts(copied, front_layout=layout.id, front_compare="front-z", donors=few)
 
 
 @pytest.mark.parametrize("name", ["basalt", "tamarack"])
@@ -231,7 +224,7 @@ def test_findings_with_and_without_the_travel(basalt: Project) -> None:
         before
     )  # what is as built is worked out with it
     assert study.findings_so_far == after
-    solid = PutInList("solids", msgspec.structs.replace(basalt.solids[0], clearance_m=0.2), "More room")
+    solid = PutInList("solids", msgspec.structs.replace(basalt.tape.solids[0], clearance_m=0.2), "More room")
     moved = Study(solid.apply(basalt), study)
     assert not moved.cycled
     assert not any(f.step == "travel" for f in moved.findings_so_far)

@@ -7,7 +7,8 @@ from typing import Any
 import msgspec
 
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.groups import Swap
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.rig import Drivetrain, Rig, WheelEnd
 
 G = 9.80665
@@ -109,5 +110,7 @@ def plain_project(
 ) -> Project:
     """Both plain axles chosen."""
     one, two = front or plain_front(), rear or plain_axle()
-    project = Project(name="Plain", rig=rig or plain_rig(), donors=(one, two), front_donor=one.id, rear_donor=two.id)
-    return msgspec.structs.replace(project, **changes)
+    project = Project(
+        name="Plain", rig=rig or plain_rig(), swap=Swap(donors=(one, two), front_donor=one.id, rear_donor=two.id)
+    )
+    return with_parts(project, **changes)

@@ -19,7 +19,7 @@ from stoutlink.core.analysis.swap.fitted import fitted_set
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
 from stoutlink.core.document.fitted_axle import as_fitted
 from stoutlink.core.document.fittings import Fittings
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.rig import Body
 from stoutlink.core.document.swap import AxlePlan, ShelfPart
 from stoutlink.core.editing.swap_edits import FitPart
@@ -106,12 +106,12 @@ def test_what_does_not_go_on() -> None:
 
 def test_brakes_from_the_shelf_are_not_charged() -> None:
     plan = AxlePlan(extras=("disc_conversion",), fitted=("discs",))
-    project = msgspec.structs.replace(with_discs(), rear_plan=plan)
+    project = with_parts(with_discs(), rear_plan=plan)
     line = next(
         x for x in cost_to_ready(project, project.rig, None, project.donor("rear")).lines if x.id == "disc_conversion"
     )
     assert line.amount == 0.0
-    bare = msgspec.structs.replace(project, rear_plan=AxlePlan(extras=("disc_conversion",)))
+    bare = with_parts(project, rear_plan=AxlePlan(extras=("disc_conversion",)))
     line = next(x for x in cost_to_ready(bare, bare.rig, None, bare.donor("rear")).lines if x.id == "disc_conversion")
     assert (line.amount or 0.0) > 0.0
 
@@ -156,6 +156,6 @@ def test_the_speedometer(old: float | None, state: str) -> None:
 def test_planned_brakes_count_for_the_road() -> None:
     project = road(rear=plain_axle(brake="drum", parking_brake="none"), front=plain_front(parking_brake="none"))
     assert keeps(project)["parking brake"] == "lost"
-    project = FitPart("discs", "rear").apply(msgspec.structs.replace(project, shelf=(DISCS,)))
+    project = FitPart("discs", "rear").apply(with_parts(project, shelf=(DISCS,)))
     assert keeps(project)["parking brake"] == "kept"
     assert {k.what: k.state for k in Study(project).road_keeps()} == keeps(project)

@@ -20,7 +20,7 @@ from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_merge import merge_donor
 from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.fittings import Fittings
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.rig import Body, TorquePoint
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, Price, ShelfPart
 from stoutlink.core.editing.edits import SetNumber
@@ -254,12 +254,12 @@ def test_cost_makes_both_ends_match_and_sees_every_drag() -> None:
         plain_front(carrier_break_ratio=4.2), rear, front_plan=AxlePlan(gears=ToothPair(ring=41, pinion=9))
     )
     assert ("carrier", "front") in {
-        (x.id, x.end) for x in cost_to_ready(crossing, crossing.rig, crossing.donors[0], rear).lines
+        (x.id, x.end) for x in cost_to_ready(crossing, crossing.rig, crossing.swap.donors[0], rear).lines
     }
 
 
 def test_the_pick_agrees_with_the_cost_list(basalt: Project) -> None:
-    fronts, rears = ([d for d in basalt.donors if d.end == e] for e in ("front", "rear"))
+    fronts, rears = ([d for d in basalt.swap.donors if d.end == e] for e in ("front", "rear"))
     found = rank_pairs(basalt, basalt.rig, fronts, rears, most=25)
     for one in found.best:
         cost = cost_to_ready(basalt, basalt.rig, one.front, one.rear, {"front": one.gears[0], "rear": one.gears[1]})
@@ -270,16 +270,18 @@ def test_the_pick_agrees_with_the_cost_list(basalt: Project) -> None:
 
 
 def test_the_ranking_does_not_care_for_units_or_currency(basalt: Project) -> None:
-    basalt = msgspec.structs.replace(basalt, prices=(), own_costs=())
-    fronts, rears = ([d for d in basalt.donors if d.end == e] for e in ("front", "rear"))
+    basalt = with_parts(basalt, prices=(), own_costs=())
+    fronts, rears = ([d for d in basalt.swap.donors if d.end == e] for e in ("front", "rear"))
 
     def names(project: Project) -> list[str]:
-        own = {e: [d for d in project.donors if d.end == e] for e in ("front", "rear")}
+        own = {e: [d for d in project.swap.donors if d.end == e] for e in ("front", "rear")}
         return [one.name for one in rank_pairs(project, project.rig, own["front"], own["rear"]).best]
 
     metric = msgspec.structs.replace(basalt, settings=msgspec.structs.replace(basalt.settings, units="mm"))
     assert names(metric) == names(basalt)
-    dear = tuple(msgspec.structs.replace(d, price=None if d.price is None else 7.3 * d.price) for d in basalt.donors)
+    dear = tuple(
+        msgspec.structs.replace(d, price=None if d.price is None else 7.3 * d.price) for d in basalt.swap.donors
+    )
     prices = tuple(Price(id=n, amount=7.3 * line.amount) for n, line in BY_ID.items())
     inspections = tuple(
         msgspec.structs.replace(
@@ -289,9 +291,9 @@ def test_the_ranking_does_not_care_for_units_or_currency(basalt: Project) -> Non
                 for c in i.checks
             ),
         )
-        for i in basalt.inspections
+        for i in basalt.swap.inspections
     )
-    assert names(msgspec.structs.replace(basalt, donors=dear, prices=prices, inspections=inspections)) == names(basalt)
+    assert names(with_parts(basalt, donors=dear, prices=prices, inspections=inspections)) == names(basalt)
     assert len(fronts) * len(rears) == rank_pairs(basalt, basalt.rig, fronts, rears).considered
 
 
@@ -379,22 +381,22 @@ def test_merging_keeps_what_is_known_and_trusts_the_better() -> None:
 def test_a_merge_keeps_typed_text_and_its_plus_minus() -> None:
     project = plain_project()
     typed = SetNumber("donors.plain.width_m", 1.61, "63 3/8", "measured", sigma=0.001).apply(project)
-    same = msgspec.structs.replace(typed.donors[1], price=333.0)
+    same = msgspec.structs.replace(typed.swap.donors[1], price=333.0)
     after = ImportDonors((same,)).apply(typed)
     entry = after.entry("donors.plain.width_m")
     assert entry is not None
     assert (entry.text, entry.sigma) == ("63 3/8", 0.001)
-    assert after.donors[1].price == 333.0
+    assert after.swap.donors[1].price == 333.0
     other = msgspec.structs.replace(same, width_m=1.58)
     gone = ImportDonors((other,)).apply(typed)
-    assert gone.donors[1].width_m == 1.58
+    assert gone.swap.donors[1].width_m == 1.58
     assert gone.entry("donors.plain.width_m") is None
     mine = ImportDonors((other,), known="mine").apply(typed)
-    assert mine.donors[1].width_m == 1.61
+    assert mine.swap.donors[1].width_m == 1.61
 
 
 def test_every_number_of_the_demo_is_finite_or_said(basalt: Project) -> None:
-    for donor in basalt.donors:
+    for donor in basalt.swap.donors:
         found = fit_up(basalt, basalt.rig, donor, AxlePlan())
         assert (
             fit_up(
@@ -424,7 +426,7 @@ def test_brackets_are_bought_for_links_and_pads_for_leaves(basalt: Project) -> N
     assert layout.leaf is not None
     assert hung_on(tamarack) == {"spring_pads"}
     assert hung_on(basalt) == {"link_brackets"}
-    assert hung_on(msgspec.structs.replace(basalt, rear_layout=None, layouts=())) == {"spring_pads"}
+    assert hung_on(with_parts(basalt, rear_layout=None, layouts=())) == {"spring_pads"}
     ready = msgspec.structs.replace(rear, link_brackets=True, spring_pads="over")
     for project in (tamarack, basalt):
         ids = {x.id for x in cost_to_ready(project, project.rig, None, ready).lines}

@@ -13,7 +13,7 @@ from stoutlink.core.catalogue.donor import ToothPair
 from stoutlink.core.catalogue.prices import BY_ID
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.price_text import PriceText, money_words, read_price
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import AxlePlan, Inspection, InspectionCheck, OwnCost, Price, ShelfPart
 from stoutlink.core.errors import StoutError
 from stoutlink.core.mechanics.slopes import rigid_tip
@@ -62,7 +62,7 @@ def test_oil_once() -> None:
         id=plain_axle().id, checks=(InspectionCheck(id="oil", state="worn"), InspectionCheck(id="seals", state="bad"))
     )
     axle = plain_axle()
-    project = msgspec.structs.replace(plain_project(plain_front(), axle), inspections=(looked,))
+    project = with_parts(plain_project(plain_front(), axle), inspections=(looked,))
     cost = cost_to_ready(project, project.rig, plain_front(), axle)
     repair = next(x for x in cost.lines if x.id == "repair")
     assert repair.amount == 60
@@ -92,7 +92,7 @@ def test_a_price_for_one_end_and_hours_of_ones_own() -> None:
     project = plain_project(plain_front(), plain_axle())
     before = bill(project)
     ours = (Price(id="driveshaft", amount=400.0), Price(id="driveshaft-front", amount=510.64, hours=2.5))
-    after = bill(msgspec.structs.replace(project, prices=ours))
+    after = bill(with_parts(project, prices=ours))
     assert after.total - before.total == pytest.approx(400 + 510.64 - 2 * 380)
     assert after.hours - before.hours == pytest.approx(2.5 - 1.0)
 
@@ -103,8 +103,8 @@ def test_own_lines_credits_and_what_is_bought_besides() -> None:
         OwnCost(id="a", title="Old axle sold", amount=-350.5),
         OwnCost(id="b", title="Press, hired", amount=40.0, hours=1.5, group="tool"),
     )
-    buys = msgspec.structs.replace(project.choosing, buys=("wheels", "tyres"))
-    before, after = bill(project), bill(msgspec.structs.replace(project, own_costs=own, choosing=buys))
+    buys = msgspec.structs.replace(project.swap.choosing, buys=("wheels", "tyres"))
+    before, after = bill(project), bill(with_parts(project, own_costs=own, choosing=buys))
     assert after.total - before.total == pytest.approx(640 + 1180 - 350.5)
     assert after.tools - before.tools == pytest.approx(40)
     assert after.hours - before.hours == pytest.approx(2 + 1.5 + 1.5)
@@ -133,7 +133,7 @@ def test_the_cheaper_end_is_geared_anew(dear: str, cheap: str) -> None:
     front = plain_front(ring_teeth=41, pinion_teeth=9, ratios=sets("40/10", "41/9"))
     rear = plain_axle(ratios=sets("40/10", "41/9"))
     project = plain_project(front, rear)
-    project = msgspec.structs.replace(project, prices=(Price(id=f"gear_set-{dear}", amount=900.0),))
+    project = with_parts(project, prices=(Price(id=f"gear_set-{dear}", amount=900.0),))
     assert count(bill(project), "gear_set") == [cheap]
     (best,) = rank_pairs(project, project.rig, [front], [rear]).best
     bought = [
@@ -145,8 +145,8 @@ def test_the_cheaper_end_is_geared_anew(dear: str, cheap: str) -> None:
 
 def test_leaves_are_billed_as_leaves() -> None:
     project = read_project(demo_file("tamarack.stoutlink"))
-    donor = next(d for d in project.donors if d.end == "rear" and d.link_brackets is not True)
-    chosen = msgspec.structs.replace(project, rear_donor=donor.id)
+    donor = next(d for d in project.swap.donors if d.end == "rear" and d.link_brackets is not True)
+    chosen = with_parts(project, rear_donor=donor.id)
     layout = chosen.layout("rear")
     assert isinstance(layout, Layout)
     assert layout.leaf is not None
@@ -159,7 +159,7 @@ def test_an_adapter_on_the_shelf_closes_its_knock_on() -> None:
     front, rear = project.donor("front"), project.donor("rear")
     assert front is not None
     assert rear is not None
-    bare = msgspec.structs.replace(project, shelf=())
+    bare = with_parts(project, shelf=())
     assert "K120" in {f.code for f in Study(bare).findings_so_far}
     pair = ShelfPart(
         id="ad",
@@ -170,10 +170,10 @@ def test_an_adapter_on_the_shelf_closes_its_knock_on() -> None:
         other_bolt_count=rear.bolt_count,
         other_bolt_circle_m=rear.bolt_circle_m,
     )
-    with_it = msgspec.structs.replace(bare, shelf=(pair,))
+    with_it = with_parts(bare, shelf=(pair,))
     assert "K120" not in {f.code for f in Study(with_it).findings_so_far}
     wrong = msgspec.structs.replace(pair, other_bolt_count=(rear.bolt_count or 0) + 1)
-    assert "K120" in {f.code for f in Study(msgspec.structs.replace(bare, shelf=(wrong,))).findings_so_far}
+    assert "K120" in {f.code for f in Study(with_parts(bare, shelf=(wrong,))).findings_so_far}
 
 
 def test_the_track_follows_axle_wheel_and_adapter() -> None:
@@ -182,7 +182,7 @@ def test_the_track_follows_axle_wheel_and_adapter() -> None:
     project = msgspec.structs.replace(project, rig=msgspec.structs.replace(project.rig, rear=wheels))
     rig = effective_vehicle(project).rig
     assert rig.rear.track_m == pytest.approx(1.62 + 2 * (0.03 + 0.02))
-    narrow = msgspec.structs.replace(project, rear_plan=AxlePlan(width_m=1.52))
+    narrow = with_parts(project, rear_plan=AxlePlan(width_m=1.52))
     assert effective_vehicle(narrow).rig.rear.track_m == pytest.approx(1.52 + 0.1)
     kept = msgspec.structs.replace(wheels, track_from="measured")
     measured = msgspec.structs.replace(project, rig=msgspec.structs.replace(project.rig, rear=kept))
@@ -239,7 +239,7 @@ def test_what_is_paid_and_what_is_left_to_pay() -> None:
     assert read_price("paid 30", "in") == PriceText(None, None, False, 30.0)
     project = plain_project(plain_front(price=500.0), plain_axle(price=800.0))
     assert bill(project).paid == 0.0
-    after = msgspec.structs.replace(
+    after = with_parts(
         project, rear_plan=AxlePlan(bought=True), prices=(Price(id="driveshaft-front", amount=310.0, paid=120.0),)
     )
     found = bill(after)

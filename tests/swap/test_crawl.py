@@ -8,13 +8,13 @@ import pytest
 from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
 from stoutlink.core.analysis.swap.gear_choice import gear_key, least_ratio
 from stoutlink.core.analysis.swap.pick import rank_pairs
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from tests.swap.rigs import plain_axle, plain_front, plain_project
 from tests.swap.test_choice import sets
 
 
 def asking(project: Project, crawl: float | None) -> Project:
-    return msgspec.structs.replace(project, choosing=msgspec.structs.replace(project.choosing, least_crawl=crawl))
+    return with_parts(project, choosing=msgspec.structs.replace(project.swap.choosing, least_crawl=crawl))
 
 
 def test_gears_are_as_deep_as_asked_for() -> None:
@@ -58,7 +58,7 @@ def test_the_deepest_that_both_ends_take() -> None:
     front = plain_front(ratios=sets("40/10", "41/9", "43/8"))
     rear = plain_axle(ratios=sets("40/10", "41/9", "43/8", "56/10"))
     project = plain_project(front, rear)
-    deep = msgspec.structs.replace(project, choosing=msgspec.structs.replace(project.choosing, gearing="deepest"))
+    deep = with_parts(project, choosing=msgspec.structs.replace(project.swap.choosing, gearing="deepest"))
     for one, wanted in ((project, 4.0), (deep, 43 / 8)):
         (best,) = rank_pairs(one, one.rig, [front], [rear]).best
         assert [g.ratio for g in best.gears if g is not None] == pytest.approx([wanted, wanted])

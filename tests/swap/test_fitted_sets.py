@@ -14,7 +14,7 @@ from stoutlink.core.analysis.swap.match_matrix import match_matrix
 from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.catalogue.donor import ToothPair
 from stoutlink.core.document.fitted_axle import as_fitted
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import AxlePlan, ShelfPart
 from stoutlink.core.editing.swap_edits import FitPart
 from stoutlink.core.study.study import Study
@@ -39,13 +39,11 @@ GEARS = ShelfPart(
 SET = ShelfPart(id="set", name="41/9 set", kind="gear_set", gears=ToothPair(ring=41, pinion=9))
 
 
-def with_parts(
+def with_shelf(
     shelf: tuple[ShelfPart, ...], rear: tuple[str, ...] = (), front: tuple[str, ...] = (), **plan: Any
 ) -> Project:
     project = plain_project(plain_front(), plain_axle())
-    return msgspec.structs.replace(
-        project, shelf=shelf, rear_plan=AxlePlan(fitted=rear, **plan), front_plan=AxlePlan(fitted=front)
-    )
+    return with_parts(project, shelf=shelf, rear_plan=AxlePlan(fitted=rear, **plan), front_plan=AxlePlan(fitted=front))
 
 
 def _mates(project: Project, end: str = "rear") -> dict[str, bool | None]:
@@ -55,11 +53,11 @@ def _mates(project: Project, end: str = "rear") -> dict[str, bool | None]:
 
 
 def test_shafts_alone_do_not_go_in_and_with_their_gears_they_do() -> None:
-    assert _mates(with_parts((SHAFTS, GEARS), ("shafts",))) == {"35-tooth shafts in its own side gears": False}
-    assert _mates(with_parts((SHAFTS, GEARS), ("gears",))) == {"its own shafts in 35-tooth side gears": False}
-    assert _mates(with_parts((SHAFTS, GEARS), ("shafts", "gears"))) == {"35-tooth shafts in 35-tooth side gears": True}
+    assert _mates(with_shelf((SHAFTS, GEARS), ("shafts",))) == {"35-tooth shafts in its own side gears": False}
+    assert _mates(with_shelf((SHAFTS, GEARS), ("gears",))) == {"its own shafts in 35-tooth side gears": False}
+    assert _mates(with_shelf((SHAFTS, GEARS), ("shafts", "gears"))) == {"35-tooth shafts in 35-tooth side gears": True}
     unknown = ShelfPart(id="shafts", name="Shafts", kind="inner_shaft")
-    assert _mates(with_parts((unknown,), ("shafts",))) == {"Shafts in its own side gears": None}
+    assert _mates(with_shelf((unknown,), ("shafts",))) == {"Shafts in its own side gears": None}
 
 
 def test_the_matrix_holds_a_part_against_what_it_will_meet() -> None:
@@ -72,28 +70,28 @@ def test_the_matrix_holds_a_part_against_what_it_will_meet() -> None:
         assert cell is not None
         return cell.state
 
-    assert state(with_parts((SHAFTS, GEARS)), "shafts", "rear") == "bridged"
-    both = with_parts((SHAFTS, GEARS), ("gears",))
+    assert state(with_shelf((SHAFTS, GEARS)), "shafts", "rear") == "bridged"
+    both = with_shelf((SHAFTS, GEARS), ("gears",))
     assert state(both, "shafts", "rear") == "fits"
     own = match_matrix(both, both.rig, both.donor("front"), both.donor("rear"))
     place = next(p for p in own.places if p.end == "rear" and p.kind == "inner")
     assert own.cell(place, "rear axle").state == "bridged"  # type: ignore[union-attr]
     assert state(both, "shafts", "front") == "bridged"  # the other end keeps its own
     assert state(both, "gears", "rear") == "bridged"  # against the shafts still in it
-    assert state(with_parts((SHAFTS, GEARS), ("gears", "shafts")), "gears", "rear") == "fits"
+    assert state(with_shelf((SHAFTS, GEARS), ("gears", "shafts")), "gears", "rear") == "fits"
 
 
 def test_what_does_not_go_together_is_a_danger_until_it_does() -> None:
     def codes(project: Project) -> list[str]:
         return [f.severity for f in Study(project).findings_so_far if f.code == "K165"]
 
-    assert codes(with_parts((SHAFTS, GEARS))) == []
-    assert codes(with_parts((SHAFTS, GEARS), ("shafts",))) == ["danger"]
-    assert codes(with_parts((SHAFTS, GEARS), ("shafts", "gears"))) == []
+    assert codes(with_shelf((SHAFTS, GEARS))) == []
+    assert codes(with_shelf((SHAFTS, GEARS), ("shafts",))) == ["danger"]
+    assert codes(with_shelf((SHAFTS, GEARS), ("shafts", "gears"))) == []
 
 
 def test_what_comes_out_is_said_and_serves_the_other_end() -> None:
-    project = with_parts((SHAFTS, GEARS), ("shafts", "gears"))
+    project = with_shelf((SHAFTS, GEARS), ("shafts", "gears"))
     rear, front = project.donor("rear"), project.donor("front")
     assert rear is not None
     assert front is not None
@@ -108,7 +106,7 @@ def test_what_comes_out_is_said_and_serves_the_other_end() -> None:
 
 def test_the_ladder_has_the_shafts_that_go_in() -> None:
     """As if its record had had them: 35 teeth, neck and material not known."""
-    project = with_parts((SHAFTS, GEARS), ("shafts", "gears"))
+    project = with_shelf((SHAFTS, GEARS), ("shafts", "gears"))
     rear = project.donor("rear")
     assert rear is not None
     after = as_fitted(project, rear)
@@ -124,15 +122,15 @@ def test_the_ladder_has_the_shafts_that_go_in() -> None:
     found = study.ladder(rear)
     assert found.rungs == by_record.rungs
     rung = found.rung("inner_spline")
-    plain = Study(with_parts((SHAFTS, GEARS))).ladder(rear).rung("inner_spline")
+    plain = Study(with_shelf((SHAFTS, GEARS))).ladder(rear).rung("inner_spline")
     assert rung is not None
     assert plain is not None
     assert rung.carries != plain.carries
-    assert study.in_rig_planned(rear).major != Study(with_parts((SHAFTS, GEARS))).in_rig_planned(rear).major
+    assert study.in_rig_planned(rear).major != Study(with_shelf((SHAFTS, GEARS))).in_rig_planned(rear).major
     front = project.donor("front")
     assert front is not None
     assert (
-        study.ladder(front).rungs == Study(with_parts((SHAFTS, GEARS))).ladder(front).rungs
+        study.ladder(front).rungs == Study(with_shelf((SHAFTS, GEARS))).ladder(front).rungs
     )  # the other end keeps its own
 
 
@@ -152,11 +150,11 @@ def test_the_ladder_has_the_shafts_that_go_in() -> None:
 def test_what_is_on_the_shelf_is_not_bought(
     shelf: tuple[ShelfPart, ...], fitted: tuple[str, ...], plan: dict[str, Any], line: str
 ) -> None:
-    bought, had = with_parts(shelf, (), **plan), with_parts(shelf, fitted, **plan)
+    bought, had = with_shelf(shelf, (), **plan), with_shelf(shelf, fitted, **plan)
     if line == "locker_spool":
         open_axle = plain_axle(locker="open")
         bought, had = (
-            msgspec.structs.replace(p, donors=tuple(open_axle if d.end == "rear" else d for d in p.donors))
+            with_parts(p, donors=tuple(open_axle if d.end == "rear" else d for d in p.swap.donors))
             for p in (bought, had)
         )
     bills = []
@@ -175,13 +173,13 @@ def test_what_is_on_the_shelf_is_not_bought(
 
 def test_one_of_a_kind_goes_in_and_an_undo_takes_it_out() -> None:
     more = msgspec.structs.replace(SHAFTS, id="more", name="Other shafts")
-    project = with_parts((SHAFTS, GEARS, more))
+    project = with_shelf((SHAFTS, GEARS, more))
     one = FitPart("shafts", "rear").apply(project)
     two = FitPart("more", "rear").apply(FitPart("gears", "rear").apply(one))
-    assert set(two.rear_plan.fitted) == {"gears", "more"}
+    assert set(two.swap.rear_plan.fitted) == {"gears", "more"}
     moved = FitPart("more", "front").apply(two)
-    assert (moved.rear_plan.fitted, moved.front_plan.fitted) == (("gears",), ("more",))
-    assert FitPart("more", None).apply(moved).front_plan.fitted == ()
+    assert (moved.swap.rear_plan.fitted, moved.swap.front_plan.fitted) == (("gears",), ("more",))
+    assert FitPart("more", None).apply(moved).swap.front_plan.fitted == ()
 
 
 @pytest.mark.parametrize(
@@ -191,13 +189,13 @@ def test_one_of_a_kind_goes_in_and_an_undo_takes_it_out() -> None:
 def test_a_conversion_joint_on_the_shelf_bridges_two_series(sides: tuple[str, str], bridges: bool) -> None:
     """The shaft at the case has S30 caps, the pinion S44: the joint that takes both is neither bought nor asked for."""
     joint = ShelfPart(id="joint", name="Two-cap joint", kind="joint", series=sides[0], other_series=sides[1])
-    project = with_parts((joint,))
+    project = with_shelf((joint,))
     fittings = msgspec.structs.replace(project.rig.fittings, rear_joint_series="S30")
     rear = plain_axle(pinion_joint_series="S44")
-    project = msgspec.structs.replace(
+    project = with_parts(
         project,
         rig=msgspec.structs.replace(project.rig, fittings=fittings),
-        donors=tuple(rear if d.end == "rear" else d for d in project.donors),
+        donors=tuple(rear if d.end == "rear" else d for d in project.swap.donors),
     )
     bill = cost_to_ready(project, project.rig, project.donor("front"), rear)
     (line,) = [x for x in bill.lines if x.id == "joint_conversion"]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import msgspec
 import pytest
 
 from stoutlink.core.advice.swap_rules.findings import swap_findings
@@ -12,7 +11,7 @@ from stoutlink.core.analysis.swap.cost_to_ready import conversion_joint, cost_to
 from stoutlink.core.analysis.swap.match_matrix import match_matrix
 from stoutlink.core.catalogue.joint_size import JointSize, same_joint
 from stoutlink.core.document.fittings import Fittings
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import ShelfPart
 from tests.swap.rigs import plain_axle, plain_project, plain_rig
 
@@ -72,7 +71,7 @@ def test_every_place_gives_one_answer() -> None:
 
 def test_a_conversion_joint_is_found_by_its_sizes() -> None:
     joint = ShelfPart(id="j", name="Conversion joint", kind="joint", cap_m=LARGE[0], span_m=LARGE[1], other_cap_m=SMALL[0], other_span_m=SMALL[1])  # fmt: skip
-    project = msgspec.structs.replace(rig_with(rear_joint_cap_m=LARGE[0], rear_joint_span_m=LARGE[1]), shelf=(joint,))
+    project = with_parts(rig_with(rear_joint_cap_m=LARGE[0], rear_joint_span_m=LARGE[1]), shelf=(joint,))
     rear = project.donor("rear")
     assert rear is not None
     assert conversion_joint(project, rear.pinion_joint, project.rig.fittings.joint("rear")) is joint

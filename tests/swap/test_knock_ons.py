@@ -13,7 +13,7 @@ from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.codes import codes as registry
 from stoutlink.core.document.bench import CaseFit
 from stoutlink.core.document.fittings import Fittings
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.rig import Body, Rig, TorquePoint, UseShares
 from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, InspectionCheck, ShelfPart
 from stoutlink.core.editing.edits import ChooseDonor, SetChoice, SetNumber
@@ -61,7 +61,7 @@ def made_of_two(**ends: Any) -> Project:
     """A rear axle with the ends of another."""
     project = quiet(donors=(front(), rear(), rear(id="other", **ends)))
     project = MakeOf("new", "outers", "other").apply(StartMade("new", "plain").apply(project))
-    return msgspec.structs.replace(project, rear_donor="new")
+    return with_parts(project, rear_donor="new")
 
 
 CURVE = tuple(TorquePoint(rpm=r, torque_nm=t) for r, t in ((2500.0, 200.0), (3500.0, 400.0), (4500.0, 390.0)))
@@ -192,10 +192,10 @@ def test_links_ask_for_brackets_and_do_away_with_pads(basalt: Project) -> None:
     donor = basalt.donor("front")
     assert donor is not None
     bare = msgspec.structs.replace(donor, link_brackets=False, spring_pads="over")
-    project = msgspec.structs.replace(basalt, donors=tuple(bare if d.id == bare.id else d for d in basalt.donors))
+    project = with_parts(basalt, donors=tuple(bare if d.id == bare.id else d for d in basalt.swap.donors))
     assert {f.code for f in Study(project).findings if f.subject == bare.id} >= LINKED
     ready = msgspec.structs.replace(donor, link_brackets=True, spring_pads="none")
-    project = msgspec.structs.replace(basalt, donors=tuple(ready if d.id == ready.id else d for d in basalt.donors))
+    project = with_parts(basalt, donors=tuple(ready if d.id == ready.id else d for d in basalt.swap.donors))
     assert not LINKED & {f.code for f in Study(project).findings if f.subject == ready.id}
 
 
@@ -207,7 +207,7 @@ def test_knock_ons_follow_every_change_and_are_kept_for_the_same_inputs(basalt: 
     assert thicker.donor("front").spline_teeth == 36  # type: ignore[union-attr]
     assert isinstance(thicker.donor("front").spline_teeth, int)  # type: ignore[union-attr]
     assert {f.sentence for f in Study(thicker).findings} != {f.sentence for f in first.findings}
-    matched = ChooseDonor("front", next(d for d in basalt.donors if d.id == "vh-33f")).apply(basalt)
+    matched = ChooseDonor("front", next(d for d in basalt.swap.donors if d.id == "vh-33f")).apply(basalt)
     assert not {"K120", "K121"} & {f.code for f in Study(matched).findings}
 
 
@@ -216,7 +216,7 @@ def test_an_actuator_that_was_measured_and_goes_is_asked_no_more() -> None:
     p = quiet(two=rear(locker="electric", third_member=True))
 
     def asked(cases: tuple[CaseFit, ...]) -> bool:
-        return any(f.code == "K153" for f in Study(msgspec.structs.replace(p, cases=cases)).findings_so_far)
+        return any(f.code == "K153" for f in Study(with_parts(p, cases=cases)).findings_so_far)
 
     assert asked(())
     assert asked((msgspec.structs.replace(fit, actuator="none"),)), "the actuator was not measured"

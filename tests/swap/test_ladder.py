@@ -175,7 +175,7 @@ def test_the_rating_of_the_output_counts() -> None:
 def test_margins_carry_their_uncertainty(basalt: Project) -> None:
     donor = basalt.donor("rear")
     assert donor is not None
-    found = ladder(basalt.rig, donor, basalt.rear_plan, basalt.choosing, sure=basalt)
+    found = ladder(basalt.rig, donor, basalt.swap.rear_plan, basalt.swap.choosing, sure=basalt)
     for rung in found.rungs:
         assert 0.02 * rung.margin < rung.sigma < 0.5 * rung.margin
     ring, spline = found.rung("ring_forward"), found.rung("inner_spline")

@@ -11,7 +11,7 @@ from stoutlink.core.analysis.swap.cost_to_ready import cost_to_ready
 from stoutlink.core.analysis.swap.made import made_of
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.parts_of_axle import ACROSS, OF_ITSELF, PART_FIELDS, PINION
-from stoutlink.core.document.project import Entry, Project
+from stoutlink.core.document.project import Entry, Project, with_parts
 from stoutlink.core.editing.swap_edits import MakeOf, StartMade, TakeDonor
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.study import Study
@@ -27,7 +27,7 @@ def several(**parts: str) -> tuple[Project, DonorAxle]:
     project = StartMade("new", "wide").apply(project)
     for part, source in parts.items():
         project = MakeOf("new", part, source).apply(project)  # type: ignore[arg-type]
-    return project, next(d for d in project.donors if d.id == "new")
+    return project, next(d for d in project.swap.donors if d.id == "new")
 
 
 def test_every_number_of_a_record_belongs_to_one_part() -> None:
@@ -96,7 +96,7 @@ def test_what_gears_and_housing_say_of_each_other(
     one, two = plain_axle(id="one", **housing), plain_axle(id="two", **gears)
     project = StartMade("new", "one").apply(plain_project(rear=one, donors=(plain_front(), one, two)))
     project = MakeOf("new", "gears", "two").apply(project)
-    found = made_of(project, next(d for d in project.donors if d.id == "new"))
+    found = made_of(project, next(d for d in project.swap.donors if d.id == "new"))
     assert found is not None
     mate = next(m for m in found.mates if m.title == "gears in the housing")
     assert mate.fits is fits
@@ -108,7 +108,7 @@ def test_a_third_member_brings_its_pinion_along() -> None:
     two = plain_axle(id="two", third_member=True, snout_length_m=0.24, pinion_rise_m=0.03, pinion_height="high")
     project = StartMade("new", "one").apply(plain_project(rear=one, donors=(plain_front(), one, two)))
     project = MakeOf("new", "gears", "two").apply(project)
-    made = next(d for d in project.donors if d.id == "new")
+    made = next(d for d in project.swap.donors if d.id == "new")
     assert (made.snout_length_m, made.pinion_rise_m, made.pinion_height) == (0.24, 0.03, "high")
 
 
@@ -116,7 +116,7 @@ def test_front_ends_meet_the_shafts_by_the_outer_joint() -> None:
     one, two = plain_front(id="one", outer_joint_class="J4"), plain_front(id="two", outer_joint_class="J5")
     project = plain_project(front=one, donors=(one, two, plain_axle()))
     project = MakeOf("new", "outers", "two").apply(StartMade("new", "one").apply(project))
-    found = made_of(project, next(d for d in project.donors if d.id == "new"))
+    found = made_of(project, next(d for d in project.swap.donors if d.id == "new"))
     assert found is not None
     mate = next(m for m in found.mates if m.title == "inner shafts to stubs")
     assert (mate.fits, mate.why) == (False, "J4 on the shaft, J5 on the stub")
@@ -126,7 +126,7 @@ def test_front_ends_meet_the_shafts_by_the_outer_joint() -> None:
 def test_what_it_costs_besides() -> None:
     """Two axles bought, ends put on in a jig, two shafts made to length, the bar that checks it."""
     project, made = several(outers="narrow")
-    project = msgspec.structs.replace(project, rear_donor="new")
+    project = with_parts(project, rear_donor="new")
     cost = cost_to_ready(project, project.rig, None, made)
     lines = {line.id: line for line in cost.lines}
     assert lines["axle"].amount == 800.0
@@ -146,9 +146,9 @@ def test_a_price_of_its_own_stays_and_notes_go_with_the_part() -> None:
     circle = Entry(field="donors.new.bolt_count", basis="measured")
     project = msgspec.structs.replace(project, entries=(*project.entries, note, circle))
     own = msgspec.structs.replace(made, price=650.0)
-    project = msgspec.structs.replace(project, donors=tuple(own if d.id == "new" else d for d in project.donors))
+    project = with_parts(project, donors=tuple(own if d.id == "new" else d for d in project.swap.donors))
     after = MakeOf("new", "outers", "narrow").apply(project)
-    assert next(d for d in after.donors if d.id == "new").price == 650.0
+    assert next(d for d in after.swap.donors if d.id == "new").price == 650.0
     assert after.entry("donors.new.tube_od_m") == note
     assert after.entry("donors.new.bolt_count") is None
 
@@ -156,11 +156,11 @@ def test_a_price_of_its_own_stays_and_notes_go_with_the_part() -> None:
 def test_a_record_that_is_gone_is_said() -> None:
     project, _ = several(outers="narrow")
     after = TakeDonor("narrow").apply(project)
-    found = made_of(after, next(d for d in after.donors if d.id == "new"))
+    found = made_of(after, next(d for d in after.swap.donors if d.id == "new"))
     assert found is not None
     assert dict(found.origins)["outers"] is None
     assert "no longer in the catalogue" in found.mates[0].why
-    assert TakeDonor("new").apply(after).made == ()
+    assert TakeDonor("new").apply(after).swap.made == ()
 
 
 def test_what_cannot_be_made_is_refused() -> None:

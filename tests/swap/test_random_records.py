@@ -22,7 +22,7 @@ from stoutlink.core.analysis.swap.pick import rank_pairs
 from stoutlink.core.analysis.swap.upgrade_path import stronger_axles, upgrade_path
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
 from stoutlink.core.catalogue.donor_check import donor_trouble
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import UPGRADES, AxlePlan
 from stoutlink.core.reports.ranking import ranking_results
 from stoutlink.core.reports.results import results
@@ -90,7 +90,7 @@ def test_any_record_can_be_judged(basalt: Project, seed: int) -> None:
         )
         for _ in range(2)
     ]
-    project = msgspec.structs.replace(
+    project = with_parts(
         basalt,
         donors=(*fronts, *rears),
         front_donor=fronts[0].id,
@@ -104,9 +104,9 @@ def test_any_record_can_be_judged(basalt: Project, seed: int) -> None:
     said = []
     for donor in (*fronts, *rears):
         plan = project.plan(donor.end)
-        found = ladder(rig, donor, plan, project.choosing, sure=project if donor.id.endswith("-0") else None)
+        found = ladder(rig, donor, plan, project.swap.choosing, sure=project if donor.id.endswith("-0") else None)
         assert all(r.margin >= 0 for r in found.rungs)
-        upgrade_path(rig, donor, plan, project.choosing)
+        upgrade_path(rig, donor, plan, project.swap.choosing)
         stronger_axles(project, rig, found)
         gear_choice(project, rig, donor, project.donor("rear" if donor.end == "front" else "front"))
         locker_advice(project, rig, donor)
@@ -122,4 +122,4 @@ def test_any_record_can_be_judged(basalt: Project, seed: int) -> None:
         cost = cost_to_ready(project, rig, one.front, one.rear, {"front": one.gears[0], "rear": one.gears[1]})
         assert one.numbers["cost"] == pytest.approx(cost.total)
     json.dumps(results(Study(project)), allow_nan=False)
-    assert read_donors(write_donors(project.donors)).axles == project.donors
+    assert read_donors(write_donors(project.swap.donors)).axles == project.swap.donors

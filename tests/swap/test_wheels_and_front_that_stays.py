@@ -109,7 +109,7 @@ def test_an_independent_front_is_not_laid_out(basalt: Project) -> None:
     study = Study(after)
     assert study.travel("front") is None
     assert not any(c.layout.end == "front" for c in study.cuts)
-    codes = {f.code for f in study.findings if f.subject.startswith(after.front_donor or "?")}
+    codes = {f.code for f in study.findings if f.subject.startswith(after.swap.front_donor or "?")}
     assert "K169" in codes
     assert not codes & OF_SOLID
     assert SetChoice("rig.drivetrain.front_axle", "solid", "front axle").apply(after).layout("front") == basalt.layout(

@@ -34,7 +34,7 @@ from stoutlink.core.document.donor_marks import donor_marks
 from stoutlink.core.document.headline import headline_words
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import UNNAMED, Project
+from stoutlink.core.document.project import UNNAMED, Project, with_parts
 from stoutlink.core.drawing.layout_sheet import TITLES as DRAWN
 from stoutlink.core.drawing.layout_sheet import layout_drawing
 from stoutlink.core.drawing.shapes import VIEWS
@@ -264,8 +264,8 @@ def _export(args: argparse.Namespace) -> int:
         )
     if args.donors is not None:
         project = read_project(args.file)
-        write_bytes(write_donors(project.donors, donor_marks(project)).encode(), args.donors)
-        print(f"{len(project.donors)} axles written to {args.donors}")
+        write_bytes(write_donors(project.swap.donors, donor_marks(project)).encode(), args.donors)
+        print(f"{len(project.swap.donors)} axles written to {args.donors}")
     if not any(other):
         return 0
     found = Study(read_project(args.file))
@@ -278,7 +278,7 @@ def _export(args: argparse.Namespace) -> int:
     for survey_id, out in args.survey:
         survey = found.project.survey(survey_id)
         if survey is None:
-            known = ", ".join(s.id for s in found.project.surveys) or "none"
+            known = ", ".join(s.id for s in found.project.tape.surveys) or "none"
             raise FileError("F132", f"There is no survey “{survey_id}” in {args.file.name}.", f"Known: {known}.")
         write_bytes(write_survey(survey, found.project.settings.units).encode(), Path(out))
         print(f"{len(survey.points)} stations written to {out}")
@@ -348,7 +348,7 @@ def _import(args: argparse.Namespace) -> int:
         left_out += len(donors.problems)
     if args.survey is None:
         return 1 if left_out else 0
-    new = free_id("survey-", (s.id for s in project.surveys))
+    new = free_id("survey-", (s.id for s in project.tape.surveys))
     table = read_survey_file(args.survey, project.settings.units, new)
     for problem in table.problems:
         print(f"stout-link: {problem}", file=sys.stderr)
@@ -359,7 +359,7 @@ def _import(args: argparse.Namespace) -> int:
 
 def _rank(args: argparse.Namespace) -> int:
     project = read_project(args.file)
-    fronts, rears = ([d for d in project.donors if d.end == end] for end in ("front", "rear"))
+    fronts, rears = ([d for d in project.swap.donors if d.end == end] for end in ("front", "rear"))
     if not fronts and not rears:
         raise FileError(
             "F133", f"{args.file.name} has no donor axles to rank.", "Take some in with import --donors IN.csv."
@@ -399,11 +399,11 @@ def _find(args: argparse.Namespace) -> int:
             )
     if args.take and found.answers:
         for i, one in enumerate(found.answers):
-            new = free_id(f"{args.end}-", (x.id for x in project.layouts))
+            new = free_id(f"{args.end}-", (x.id for x in project.linkage.layouts))
             project = PutLayout(
                 msgspec.structs.replace(one.layout, id=new, name=f"{layout.name[:100]}, found {i + 1}"), (), "Take it"
             ).apply(project)
-        project = msgspec.structs.replace(project, **{f"{args.end}_layout": layout.id, f"{args.end}_compare": None})
+        project = with_parts(project, **{f"{args.end}_layout": layout.id, f"{args.end}_compare": None})
         _write_back(project, args.file, stamp)
         print(f"{len(found.answers)} layouts taken in", file=sys.stderr)
     return 0 if found.answers else 1

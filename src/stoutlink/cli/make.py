@@ -36,7 +36,7 @@ def add_make(commands: Any, write_back: WriteBack) -> None:
 
 def _make(args: argparse.Namespace, write_back: WriteBack) -> int:
     project, stamp = read_stamped(args.file)
-    new = free_id("made-", (d.id for d in project.donors))
+    new = free_id("made-", (d.id for d in project.swap.donors))
     project = StartMade(new, args.of).apply(project)
     for part in AXLE_PARTS:
         source = getattr(args, part)

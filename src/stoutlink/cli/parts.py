@@ -54,7 +54,7 @@ def write_parts(found: Study, args: argparse.Namespace) -> None:
             "Name a folder that may be written to.",
         ) from None
     parts = tuple(one for end in ("rear", "front") for one in found.parts(end))
-    if not parts and not found.project.copes:
+    if not parts and not found.project.fabrication.copes:
         print("stout-link: there are no parts yet: lay out links or leaves first", file=sys.stderr)
     for one in parts:
         placed = [(one.pattern, (0.0, 0.0), f"{one.name}, {one.count} off")]
@@ -64,8 +64,8 @@ def write_parts(found: Study, args: argparse.Namespace) -> None:
         today = datetime.date.today().isoformat()
         write_bytes(parts_pdf(parts, args.file.name, today, args.paper, unit), folder / "parts.pdf")
     if not found.needs and (plans := found.plate_plan()):
-        write_bytes(plates_dxf(plans, found.project.plate, unit), folder / "plates.dxf")
-    for cut in found.project.copes:
+        write_bytes(plates_dxf(plans, found.project.fabrication.plate, unit), folder / "plates.dxf")
+    for cut in found.project.fabrication.copes:
         line = found.cope(cut)
         if isinstance(line, str):
             print(f"stout-link: {cut.name}: there is no such cut: {line}", file=sys.stderr)

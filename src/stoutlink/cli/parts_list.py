@@ -62,7 +62,7 @@ def add_parts_list(commands: Any, open_study: Callable[[Path], Study]) -> None:
 def _parts_list(args: argparse.Namespace, open_study: Callable[[Path], Study]) -> int:
     study, today = open_study(args.file), today_of(args)
     found, project = study.parts_list(today), study.project
-    currency = project.choosing.currency
+    currency = project.swap.choosing.currency
     if args.against is not None:
         two = between(found, open_study(args.against).parts_list(today))
         print(

@@ -27,20 +27,20 @@ def things(window: Hands) -> Iterator[Thing]:
     say."""
     w = window.workspace
     project = w.project
-    for donor in project.donors:
+    for donor in project.swap.donors:
         yield Thing(donor.name, f"Axle, {donor.end}", partial(w.go_to.emit, f"donors.{donor.id}.weight_kg"))
     for layout in (used for end in ("rear", "front") if (used := project.layout(end)) is not None):
         yield Thing(layout.name, f"Layout, {layout.end}", partial(w.go_to.emit, f"layouts.{layout.id}"))
         for link in layout.links:
             way = partial(w.go_to.emit, f"layouts.{layout.id}.links.{link.id}")
             yield Thing(link.name, f"Link of {layout.name}", way)
-    for survey in project.surveys:
+    for survey in project.tape.surveys:
         yield Thing(survey.name, "Survey", partial(w.go_to.emit, f"surveys.{survey.id}"))
         for point in survey.points:
             if point.name:
                 way = partial(w.go_to.emit, f"surveys.{survey.id}.points.{point.id}")
                 yield Thing(point.name, f"Station of {survey.name}", way)
-    for solid in project.solids:
+    for solid in project.tape.solids:
         yield Thing(solid.name, "In the way", partial(w.go_to.emit, f"solids.{solid.id}"))
     yield from _fields(window)
     for group in work_list(project, w.study.open_so_far):

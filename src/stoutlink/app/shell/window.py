@@ -297,7 +297,7 @@ class MainWindow(QMainWindow):
     def _turn_to(self, name: str) -> None:
         """Work on the axle that a record or layout is for."""
         project = self.workspace.project
-        ends = {one.id: one.end for one in project.donors} | {one.id: one.end for one in project.layouts}
+        ends = {one.id: one.end for one in project.swap.donors} | {one.id: one.end for one in project.linkage.layouts}
         self.workspace.set_end(ends.get(name, self.workspace.end))
 
     def go_to_field(self, path: str) -> None:

@@ -46,7 +46,7 @@ class PhotoUnder(QObject):
 
     def _wanted(self) -> Mapping[str, PictureFit]:
         study, out = self._workspace.study, {}
-        for one in self._workspace.project.photos:
+        for one in self._workspace.project.tape.photos:
             found = study.picture(one.id) if one.shown else None
             if found is not None and found.fit is not None:
                 out[one.id] = found

@@ -10,7 +10,7 @@ from stoutlink.app.desk.theme import font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.verdict import Gauge, target_id
-from stoutlink.core.document.project import OwnTarget
+from stoutlink.core.document.groups import OwnTarget
 from stoutlink.core.editing.edits import PutInList, TakeFromList
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.shown import parse_quantity
@@ -67,7 +67,7 @@ class TargetRow(QWidget):
             line.setObjectName(f"target_{gauge.id}_{name}")
         self._set.setObjectName(f"target_{gauge.id}_set")
         self._back.setObjectName(f"target_{gauge.id}_back")
-        own = next((t for t in self._workspace.project.targets if t.id == target_id(end, gauge.id)), None)
+        own = next((t for t in self._workspace.project.linkage.targets if t.id == target_id(end, gauge.id)), None)
         self._back.setEnabled(own is not None)
         here = f"targets.{NEW}.{target_id(end, gauge.id)}"
         if self._typing == here:  # the three are taken together

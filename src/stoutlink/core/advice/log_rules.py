@@ -43,7 +43,7 @@ def built_findings(found: BuiltAxle, unit: UnitSystem) -> Iterator[Finding]:
 
 def log_findings(project: Project) -> Iterator[Finding]:
     """Findings of care and of readings whose bolt is gone."""
-    unit, driven = project.settings.units, project.first_drive.driven_m
+    unit, driven = project.settings.units, project.bench.first_drive.driven_m
     for item in project.log.care:
         if item.every_m is None:
             continue

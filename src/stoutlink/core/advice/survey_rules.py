@@ -57,7 +57,7 @@ def mesh_findings(project: Project) -> tuple[Finding, ...]:
     """Things taken in from a mesh that nobody has placed yet, and those whose points are farther apart in their file than on the rig."""
     unit, guessed = project.settings.units, placeholder_paths(project.entries)
     out = []
-    for solid in project.solids:
+    for solid in project.tape.solids:
         if not isinstance(solid, MeshSolid):
             continue
         head = f"solids.{solid.id}.anchors."

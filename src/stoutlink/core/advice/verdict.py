@@ -232,7 +232,7 @@ def target_id(end: str, gauge: str) -> str:
 
 def owned(project: Project, end: str, gauge: Gauge) -> Gauge:
     """The gauge held against the user's own band, where there is one."""
-    own = next((t for t in project.targets if t.id == target_id(end, gauge.id)), None)
+    own = next((t for t in project.linkage.targets if t.id == target_id(end, gauge.id)), None)
     if own is None:
         return gauge
     target = Target(own.low, own.high, f"Your own, {own.low:g} to {own.high:g}: {own.why or 'no reason noted'}")

@@ -84,9 +84,11 @@ def counts(found: Iterable[Card]) -> dict[Severity, int]:
 def about(project: Project, finding: Finding) -> str:
     """The thing a finding is about, as a heading: an axle by name, both axles, a layout, a survey, the rig."""
     name = re.split(r"[ ./]", finding.subject, maxsplit=1)[0]
-    if "/" in finding.subject and all(any(d.id == part for d in project.donors) for part in finding.subject.split("/")):
+    if "/" in finding.subject and all(
+        any(d.id == part for d in project.swap.donors) for part in finding.subject.split("/")
+    ):
         return "Both axles"
-    for kind in (project.donors, project.layouts, project.surveys):
+    for kind in (project.swap.donors, project.linkage.layouts, project.tape.surveys):
         found = next((one for one in kind if one.id == name), None)
         if found is not None:
             end = getattr(found, "end", "")
@@ -105,7 +107,7 @@ def lane_of(project: Project, card: Card) -> Lane:
         return "brakes"
     if code in SHAFT_CODES:
         return "driveline"
-    for kind in (project.donors, project.layouts):
+    for kind in (project.swap.donors, project.linkage.layouts):
         end = next((one.end for one in kind if one.id == name), "")
         if end and "/" not in card.first.subject:
             return "front" if end == "front" else "rear"

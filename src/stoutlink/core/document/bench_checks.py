@@ -14,16 +14,16 @@ from stoutlink.core.quantity.shown import Kind, show
 def check_bench(project: Project, before: Project | None) -> None:
     """Gears, cards, bolts, third members and brakes."""
     unit = project.settings.units
-    for setup in changed(project.gears, None if before is None else before.gears):
-        _gears(setup, None if before is None else next((g for g in before.gears if g.id == setup.id), None), unit)
-    for card in changed(project.cards, None if before is None else before.cards):
+    for setup in changed(project.bench.gears, None if before is None else before.bench.gears):
+        _gears(setup, None if before is None else next((g for g in before.bench.gears if g.id == setup.id), None), unit)
+    for card in changed(project.bench.cards, None if before is None else before.bench.cards):
         _card(card, None if before is None else before.card(card.id), unit)
     _marks(project)
     _bolts(project, before, unit)
-    for case in project.cases:
+    for case in project.bench.cases:
         _case(case, unit)
-    unique("brakes.fittings", (one.id for one in project.brakes.fittings))
-    for name, brake in (("front", project.brakes.front), ("rear", project.brakes.rear)):
+    unique("brakes.fittings", (one.id for one in project.bench.brakes.fittings))
+    for name, brake in (("front", project.bench.brakes.front), ("rear", project.bench.brakes.rear)):
         if brake.piston_m is None or brake.effective_m is None or brake.kind != "disc":
             continue
         least = 0.5 * brake.piston_m
@@ -78,8 +78,8 @@ def _kind(kind: str) -> Kind:
 
 
 def _bolts(project: Project, before: Project | None, unit: UnitSystem) -> None:
-    for bolt in changed(project.fasteners, None if before is None else before.fasteners):
-        was = None if before is None else next((f for f in before.fasteners if f.id == bolt.id), None)
+    for bolt in changed(project.bench.fasteners, None if before is None else before.bench.fasteners):
+        was = None if before is None else next((f for f in before.bench.fasteners if f.id == bolt.id), None)
         if was is not None and bolt.tight[: len(was.tight)] != was.tight:
             raise ValueOutOfRange(
                 "D179", f"fasteners.{bolt.id}.tight: what was put down is not changed.", "Put a new line behind it."
@@ -108,7 +108,7 @@ def mark_words(mark: Mark) -> str:
 def _marks(project: Project) -> None:
     """No mark twice in the shop, whichever axle its part is of; a pair that stays together may share one."""
     seen: dict[str, tuple[str, MarkedPart]] = {}
-    for card in project.cards:
+    for card in project.bench.cards:
         for part in card.parts:
             if part.mark is None:
                 continue

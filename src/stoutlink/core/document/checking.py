@@ -17,7 +17,7 @@ from stoutlink.core.document.layout import Layout, Link, PivotEnd
 from stoutlink.core.document.lists import changed, unique
 from stoutlink.core.document.log_checks import check_log
 from stoutlink.core.document.plan_checks import check_plan
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, part_of
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.spoken import spoken
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, Solid, TubeSolid
@@ -54,15 +54,15 @@ def _the_same(one: tuple[object, ...], two: tuple[object, ...]) -> bool:
 
 
 def _check_donors(project: Project, before: Project | None) -> None:
-    unique("donors", (d.id for d in project.donors))
-    for donor in changed(project.donors, None if before is None else before.donors):
+    unique("donors", (d.id for d in project.swap.donors))
+    for donor in changed(project.swap.donors, None if before is None else before.swap.donors):
         trouble = donor_trouble(donor)
         if trouble is not None:
             raise ValueOutOfRange("D128", f"donors.{donor.id}.{trouble[0]}: {trouble[1]}.")
 
 
 def _check_targets(project: Project, before: Project | None) -> None:
-    for target in project.targets:
+    for target in project.linkage.targets:
         if target.low >= target.high:
             raise ValueOutOfRange(
                 "D130",
@@ -92,11 +92,11 @@ def _check_names(project: Project, before: Project | None) -> None:
         "targets",
         "springs",
     ):
-        unique(field, (one.id for one in getattr(project, field)))
+        unique(field, (one.id for one in part_of(project, field)))
 
 
 def _check_welding(project: Project, before: Project | None) -> None:
-    for plan in changed(project.welding, None if before is None else before.welding):
+    for plan in changed(project.fabrication.welding, None if before is None else before.fabrication.welding):
         unique(f"welding.{plan.id}.seams", (one.id for one in plan.seams))
         if plan.tube_od_m is not None and plan.tube_wall_m is not None and 2 * plan.tube_wall_m >= plan.tube_od_m:
             wall = show(plan.tube_wall_m, "fine_length", project.settings.units)
@@ -108,12 +108,12 @@ def _check_welding(project: Project, before: Project | None) -> None:
 
 def _check_chosen(project: Project, before: Project | None) -> None:
     for field, wanted, known, end in (
-        ("front_donor", project.front_donor, {d.id: d.end for d in project.donors}, "front"),
-        ("rear_donor", project.rear_donor, {d.id: d.end for d in project.donors}, "rear"),
-        ("front_layout", project.front_layout, {one.id: one.end for one in project.layouts}, "front"),
-        ("rear_layout", project.rear_layout, {one.id: one.end for one in project.layouts}, "rear"),
-        ("front_compare", project.front_compare, {one.id: one.end for one in project.layouts}, "front"),
-        ("rear_compare", project.rear_compare, {one.id: one.end for one in project.layouts}, "rear"),
+        ("front_donor", project.swap.front_donor, {d.id: d.end for d in project.swap.donors}, "front"),
+        ("rear_donor", project.swap.rear_donor, {d.id: d.end for d in project.swap.donors}, "rear"),
+        ("front_layout", project.linkage.front_layout, {one.id: one.end for one in project.linkage.layouts}, "front"),
+        ("rear_layout", project.linkage.rear_layout, {one.id: one.end for one in project.linkage.layouts}, "rear"),
+        ("front_compare", project.linkage.front_compare, {one.id: one.end for one in project.linkage.layouts}, "front"),
+        ("rear_compare", project.linkage.rear_compare, {one.id: one.end for one in project.linkage.layouts}, "rear"),
     ):
         if wanted is None:
             continue
@@ -126,26 +126,26 @@ def _check_chosen(project: Project, before: Project | None) -> None:
 
 
 def _check_surveys(project: Project, before: Project | None) -> None:
-    unique("surveys", (one.id for one in project.surveys))
-    for survey in changed(project.surveys, None if before is None else before.surveys):
+    unique("surveys", (one.id for one in project.tape.surveys))
+    for survey in changed(project.tape.surveys, None if before is None else before.tape.surveys):
         unique(f"surveys.{survey.id}.points", (p.id for p in survey.points))
 
 
 def _check_pictures(project: Project, before: Project | None) -> None:
-    for picture in changed(project.photos, None if before is None else before.photos):
+    for picture in changed(project.tape.photos, None if before is None else before.tape.photos):
         unique(f"photos.{picture.id}.marks", (m.id for m in picture.marks))
         unique(f"photos.{picture.id}.traced", (t.id for t in picture.traced))
 
 
 def _check_solids(project: Project, before: Project | None) -> None:
-    unique("solids", (one.id for one in project.solids))
-    for solid in changed(project.solids, None if before is None else before.solids):
+    unique("solids", (one.id for one in project.tape.solids))
+    for solid in changed(project.tape.solids, None if before is None else before.tape.solids):
         _check_solid(solid, project.settings.units)
 
 
 def _check_stock(project: Project, before: Project | None) -> None:
     unit = project.settings.units
-    for bar in project.stock:
+    for bar in project.fabrication.stock:
         if 2 * bar.wall_m > bar.od_m + 1e-9:
             raise ValueOutOfRange(
                 "D162",
@@ -212,8 +212,8 @@ def _check_rig(project: Project, before: Project | None) -> None:
 
 def _check_joints(project: Project, before: Project | None) -> None:
     unit = project.settings.units
-    unique("joints", (j.id for j in project.joints))
-    for joint in project.joints:
+    unique("joints", (j.id for j in project.linkage.joints))
+    for joint in project.linkage.joints:
         if (joint.thread_diameter_m is None) != (joint.thread_pitch_m is None):
             raise ValueOutOfRange("D107", f"joints.{joint.id} has a thread diameter or a thread pitch, but not both.")
         if joint.thread_diameter_m is not None and not joint.neck_m < joint.shank_m:
@@ -224,58 +224,58 @@ def _check_joints(project: Project, before: Project | None) -> None:
 
 
 def _check_layouts(project: Project, before: Project | None) -> None:
-    unique("layouts", (one.id for one in project.layouts))
-    known_joints = {j.id for j in project.joints}
-    passed = before.layouts if before is not None and before.joints is project.joints else None
-    for layout in changed(project.layouts, passed):
+    unique("layouts", (one.id for one in project.linkage.layouts))
+    known_joints = {j.id for j in project.linkage.joints}
+    passed = before.linkage.layouts if before is not None and before.linkage.joints is project.linkage.joints else None
+    for layout in changed(project.linkage.layouts, passed):
         _check_layout(layout, known_joints, project.settings.units)
 
 
 Check = Callable[[Project, Project | None], None]
 _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
-    (lambda p: (p.donors,), _check_donors),
-    (lambda p: (p.targets,), _check_targets),
-    (lambda p: (p.welding,), _check_welding),
-    (lambda p: (p.build, p.prices), check_plan),
+    (lambda p: (p.swap.donors,), _check_donors),
+    (lambda p: (p.linkage.targets,), _check_targets),
+    (lambda p: (p.fabrication.welding,), _check_welding),
+    (lambda p: (p.build, p.swap.prices), check_plan),
     (lambda p: (p.log,), check_log),
-    (lambda p: (p.gears, p.cards, p.fasteners, p.cases, p.brakes), check_bench),
+    (lambda p: (p.bench.gears, p.bench.cards, p.bench.fasteners, p.bench.cases, p.bench.brakes), check_bench),
     (
         lambda p: (
-            p.prices,
-            p.own_costs,
-            p.shelf,
-            p.inspections,
-            p.made,
-            p.stock,
-            p.copes,
-            p.stations,
-            p.made_parts,
-            p.gears,
-            p.cards,
-            p.fasteners,
-            p.cases,
-            p.loose_ends,
-            p.welding,
-            p.cut_parts,
-            p.targets,
-            p.springs,
+            p.swap.prices,
+            p.swap.own_costs,
+            p.swap.shelf,
+            p.swap.inspections,
+            p.swap.made,
+            p.fabrication.stock,
+            p.fabrication.copes,
+            p.fabrication.stations,
+            p.fabrication.made_parts,
+            p.bench.gears,
+            p.bench.cards,
+            p.bench.fasteners,
+            p.bench.cases,
+            p.bench.loose_ends,
+            p.fabrication.welding,
+            p.fabrication.cut_parts,
+            p.linkage.targets,
+            p.linkage.springs,
         ),
         _check_names,
     ),
     (
         lambda p: (
-            *(p.donors, p.layouts, p.front_donor, p.rear_donor),
-            *(p.front_layout, p.rear_layout, p.front_compare, p.rear_compare),
+            *(p.swap.donors, p.linkage.layouts, p.swap.front_donor, p.swap.rear_donor),
+            *(p.linkage.front_layout, p.linkage.rear_layout, p.linkage.front_compare, p.linkage.rear_compare),
         ),
         _check_chosen,
     ),
-    (lambda p: (p.surveys,), _check_surveys),
-    (lambda p: (p.photos,), _check_pictures),
-    (lambda p: (p.solids,), _check_solids),
+    (lambda p: (p.tape.surveys,), _check_surveys),
+    (lambda p: (p.tape.photos,), _check_pictures),
+    (lambda p: (p.tape.solids,), _check_solids),
     (lambda p: (p.rig,), _check_rig),
-    (lambda p: (p.stock,), _check_stock),
-    (lambda p: (p.joints,), _check_joints),
-    (lambda p: (p.layouts, p.joints), _check_layouts),
+    (lambda p: (p.fabrication.stock,), _check_stock),
+    (lambda p: (p.linkage.joints,), _check_joints),
+    (lambda p: (p.linkage.layouts, p.linkage.joints), _check_layouts),
 )
 """Each check with the parts of the project it looks at."""
 

@@ -16,7 +16,7 @@ def fitted_parts(project: Project, end: str) -> dict[str, ShelfPart]:
     """Parts of the shelf planned for an end by kind; of two of one kind the first named."""
     out: dict[str, ShelfPart] = {}
     for name in project.plan(end).fitted:
-        part = next((one for one in project.shelf if one.id == name), None)
+        part = next((one for one in project.swap.shelf if one.id == name), None)
         if part is not None:
             out.setdefault(part.kind, part)
     return out
@@ -27,7 +27,7 @@ def as_fitted(project: Project, axle: DonorAxle) -> DonorAxle:
     comes in only the spline is known: neck, body and material of the old one go with it."""
     if project.donor(axle.end) is not axle or not project.plan(axle.end).fitted:
         return axle
-    return _with_parts(axle, project.plan(axle.end).fitted, project.shelf)
+    return _with_parts(axle, project.plan(axle.end).fitted, project.swap.shelf)
 
 
 @remember_by_identity(16)

@@ -1,5 +1,7 @@
 """Reaching a value in the project by its dotted path, and making the next project with another value there.
 
+A path begins with a part of the project; the group the part stands in is not named: ``layouts.rear-a.links.lower_left``.
+
 List items are addressed by their ``id``, items without one (coordinates, gears, curve points) by 0, 1, 2. Of what is said of
 things the program makes itself (a task, a line of the parts list, its price) nothing has to be in the list before it is said:
 such an item is as nobody had said anything, and comes into the list with the first value put there.
@@ -8,13 +10,14 @@ such an item is as nobody had said anything, and comes into the list with the fi
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
 import msgspec
 from msgspec import Meta, Struct
 
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import GROUP_OF, PARTS, Project, part_of, with_parts
 from stoutlink.core.document.quantities import Coordinate, Frozen
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -53,9 +56,9 @@ def get_value(root: Struct, path: str) -> Any:
 
 def _said_of(owner: Any, field: str) -> type[Struct] | None:
     """The kind of item of a list of what is said of things; ``None`` for any other value."""
-    if not isinstance(owner, Struct) or not isinstance(getattr(owner, field, None), tuple):
+    hint = declared(type(owner)).get(field) if isinstance(owner, Struct) else None
+    if hint is None or not isinstance(_child(owner, field), tuple):
         return None
-    hint = declared(type(owner))[field]
     kinds = [
         k for one in (hint, *get_args(hint)) for k in get_args(one) if isinstance(k, type) and issubclass(k, Struct)
     ]
@@ -72,9 +75,9 @@ def with_value(root: Root, path: str, value: Any) -> Root:
 
 def _child(here: Any, part: str) -> Any:
     if isinstance(here, Struct):
-        if part not in here.__struct_fields__:
+        if part not in declared(type(here)):
             raise Gone(part)
-        return getattr(here, part)
+        return part_of(here, part) if isinstance(here, Project) else getattr(here, part)
     if isinstance(here, tuple):
         return here[_index(here, part)]
     raise Gone(part)
@@ -100,7 +103,16 @@ def _replace(here: Any, parts: list[str], value: Any, made: type[Struct] | None)
     if isinstance(here, tuple):
         i = _index(here, parts[0])
         return (*here[:i], inner, *here[i + 1 :])
+    if isinstance(here, Project):
+        return with_parts(here, **{parts[0]: inner})
     return msgspec.structs.replace(here, **{parts[0]: inner})
+
+
+def parts_of(value: Struct) -> Iterator[tuple[str, Any]]:
+    """What a value holds, by the words of a path: its fields; of a project its parts, whichever group they stand in."""
+    if isinstance(value, Project):
+        return ((name, part_of(value, name)) for name in PARTS)
+    return ((name, getattr(value, name)) for name in value.__struct_fields__)
 
 
 def as_declared(root: Struct, path: str, value: Any) -> Any:
@@ -135,9 +147,9 @@ def first_difference(one: Any, two: Any, path: str = "") -> str | None:
     if one is two:
         return None
     if isinstance(one, Struct) and type(one) is type(two):
-        names = [n for n in one.__struct_fields__ if n not in _BESIDE] + [n for n in _BESIDE if hasattr(one, n)]
-        for name in names:
-            found = first_difference(getattr(one, name), getattr(two, name), f"{path}.{name}" if path else name)
+        pairs = [(name, a, b) for (name, a), (_, b) in zip(parts_of(one), parts_of(two), strict=True)]
+        for name, a, b in sorted(pairs, key=lambda pair: pair[0] in _BESIDE):
+            found = first_difference(a, b, f"{path}.{name}" if path else name)
             if found is not None:
                 return found
         return None
@@ -167,9 +179,12 @@ _declared: dict[type[Struct], dict[str, Any]] = {}
 
 
 def declared(owner: type[Struct]) -> dict[str, Any]:
-    """What is declared for each field of a kind of value."""
+    """What is declared for each field of a kind of value; of a project for each part, whichever group it stands in."""
     if owner not in _declared:
-        _declared[owner] = get_type_hints(owner, include_extras=True)
+        hints = get_type_hints(owner, include_extras=True)
+        if owner is Project:
+            hints = {name: declared(hints[GROUP_OF[name]])[name] if name in GROUP_OF else hints[name] for name in PARTS}
+        _declared[owner] = hints
     return _declared[owner]
 
 

@@ -15,7 +15,7 @@ def check_plan(project: Project, _: Project | None) -> None:
     plan = project.build
     for name in ("hours", "closed", "people", "changes", "own", "arrivals", "trips", "closes"):
         unique(f"build.{name}", (one.id for one in getattr(plan, name)))
-    for price in project.prices:
+    for price in project.swap.prices:
         if price.paid_on:
             check_day(f"prices.{price.id}.paid_on", price.paid_on)
     for where, date in _dates(plan):

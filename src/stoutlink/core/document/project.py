@@ -2,29 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from msgspec import Meta
+from msgspec.structs import replace
 
 from stoutlink.core.catalogue.donor import DonorAxle
-from stoutlink.core.catalogue.spring import SpringOffer
-from stoutlink.core.document.bench import BenchCard, CaseFit, Fastener, FirstDrive, LooseEnd
-from stoutlink.core.document.brakes import BrakeSystem
+from stoutlink.core.document.bench import BenchCard
 from stoutlink.core.document.build_plan import BuildPlan
-from stoutlink.core.document.gear_setup import GearSetup
+from stoutlink.core.document.groups import Bench, Fabrication, Linkage, Swap, Tape
 from stoutlink.core.document.layout import Joint, Layout
-from stoutlink.core.document.link_work import CutPart, PlateCutting, Sawing, StockBar, TubeCope
 from stoutlink.core.document.log import Log
-from stoutlink.core.document.made_part import MadePart
 from stoutlink.core.document.plane_picture import PlanePicture
-from stoutlink.core.document.quantities import Deviation, Frozen, Identifier, Name, Text
+from stoutlink.core.document.quantities import Deviation, Frozen, Name, Text
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
-from stoutlink.core.document.stations import Stations
-from stoutlink.core.document.survey import Solid, Survey
-from stoutlink.core.document.swap import AxlePlan, Choosing, Inspection, MadeAxle, OwnCost, Price, Seen, ShelfPart
-from stoutlink.core.document.weight import LoadCase
-from stoutlink.core.document.welding import WeldPlan
+from stoutlink.core.document.survey import Survey
+from stoutlink.core.document.swap import AxlePlan
 
 FORMAT = "stout-link-project"
 VERSION = 7
@@ -72,62 +66,6 @@ class Settings(Frozen, frozen=True, kw_only=True):
     roll_centre_target: Literal["high", "low"] = "high"
 
 
-class LoadCases(Frozen, frozen=True, kw_only=True):
-    """How hard the links are worked when their forces are asked for; estimates to set."""
-
-    ledge_m: Annotated[
-        float,
-        Meta(
-            title="Ledge",
-            ge=0.0,
-            le=1.5,
-            extra={"kind": "length"},
-            description="Height of the step one wheel is driven against.",
-        ),
-    ] = 0.3
-    side_slope_rad: Annotated[
-        float,
-        Meta(
-            title="Side slope",
-            ge=0.0,
-            le=1.0,
-            extra={"kind": "angle"},
-            description="Cross slope of the side-hill case.",
-        ),
-    ] = 0.4363323129985824
-    strike_factor: Annotated[
-        float,
-        Meta(
-            title="Rock strike",
-            ge=0.5,
-            le=5.0,
-            extra={"kind": "number"},
-            description="1: the heavier axle rests on a lower; 2: it drops on it.",
-        ),
-    ] = 2.0
-    wanted_margin: Annotated[
-        float,
-        Meta(
-            title="Margin wanted",
-            ge=0.5,
-            le=5.0,
-            extra={"kind": "number"},
-            description="Strength over load that a tube, joint or bolt shall have; forces are without shock.",
-        ),
-    ] = 1.5
-
-
-class OwnTarget(Frozen, frozen=True, kw_only=True):
-    """A wanted band of the user's own in place of a school's: ``id`` is the end and the gauge, ``rear-drive``; in the
-    gauge's own unit.
-    """
-
-    id: Identifier
-    low: Annotated[float, Meta(title="Wanted from", ge=-1000.0, le=1000.0)]
-    high: Annotated[float, Meta(title="Wanted to", ge=-1000.0, le=1000.0)]
-    why: Text = ""
-
-
 class Project(Frozen, frozen=True, kw_only=True):
     """Everything the user knows about one axle swap."""
 
@@ -137,61 +75,24 @@ class Project(Frozen, frozen=True, kw_only=True):
     notes: Text = ""
     settings: Settings = Settings()
     rig: Rig
-    surveys: Annotated[tuple[Survey, ...], Meta(max_length=24)] = ()
-    solids: Annotated[tuple[Solid, ...], Meta(max_length=400)] = ()
-    photos: Annotated[tuple[PlanePicture, ...], Meta(max_length=24)] = ()
-    donors: Annotated[tuple[DonorAxle, ...], Meta(max_length=2000)] = ()
-    front_donor: Identifier | None = None
-    rear_donor: Identifier | None = None
-    front_plan: AxlePlan = AxlePlan()
-    rear_plan: AxlePlan = AxlePlan()
-    choosing: Choosing = Choosing()
-    loads: LoadCases = LoadCases()
-    prices: Annotated[tuple[Price, ...], Meta(max_length=200)] = ()
-    own_costs: Annotated[tuple[OwnCost, ...], Meta(max_length=200)] = ()
-    shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=200)] = ()
-    made: Annotated[tuple[MadeAxle, ...], Meta(max_length=100)] = ()
-    """Axles made of several, by the id of their record."""
-    inspections: Annotated[tuple[Inspection, ...], Meta(max_length=200)] = ()
-    joints: Annotated[tuple[Joint, ...], Meta(max_length=400)] = ()
-    stock: Annotated[tuple[StockBar, ...], Meta(max_length=200)] = ()
-    sawing: Sawing = Sawing()
-    copes: Annotated[tuple[TubeCope, ...], Meta(max_length=100)] = ()
-    plate: PlateCutting = PlateCutting()
-    stations: Annotated[tuple[Stations, ...], Meta(max_length=2)] = ()
-    made_parts: Annotated[tuple[MadePart, ...], Meta(max_length=100)] = ()
-    welding: Annotated[tuple[WeldPlan, ...], Meta(max_length=2)] = ()
-    gears: Annotated[tuple[GearSetup, ...], Meta(max_length=2)] = ()
-    cards: Annotated[tuple[BenchCard, ...], Meta(max_length=5)] = ()
-    fasteners: Annotated[tuple[Fastener, ...], Meta(max_length=300)] = ()
-    cases: Annotated[tuple[CaseFit, ...], Meta(max_length=2)] = ()
-    brakes: BrakeSystem = BrakeSystem()
-    loose_ends: Annotated[tuple[LooseEnd, ...], Meta(max_length=200)] = ()
-    first_drive: FirstDrive = FirstDrive()
+    tape: Tape = Tape()
+    swap: Swap = Swap()
+    linkage: Linkage = Linkage()
+    fabrication: Fabrication = Fabrication()
+    bench: Bench = Bench()
     build: BuildPlan = BuildPlan()
     log: Log = Log()
-    cut_parts: Annotated[tuple[CutPart, ...], Meta(max_length=200)] = ()
-    layouts: Annotated[tuple[Layout, ...], Meta(max_length=100)] = ()
-    springs: Annotated[tuple[SpringOffer, ...], Meta(max_length=2000)] = ()
-    seen: Annotated[tuple[Seen, ...], Meta(max_length=400)] = ()
-    load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=12)] = ()
-    targets: Annotated[tuple[OwnTarget, ...], Meta(max_length=40)] = ()
-    searches: Annotated[tuple[Search, ...], Meta(max_length=2)] = ()
-    front_layout: Identifier | None = None
-    rear_layout: Identifier | None = None
-    front_compare: Identifier | None = None
-    rear_compare: Identifier | None = None
     entries: Annotated[tuple[Entry, ...], Meta(max_length=40_000)] = ()
     accepted: Annotated[tuple[Accepted, ...], Meta(max_length=4000)] = ()
 
     def donor(self, end: str) -> DonorAxle | None:
         """The donor chosen for an end."""
-        wanted = self.front_donor if end == "front" else self.rear_donor
-        return next((d for d in self.donors if d.id == wanted), None)
+        wanted = self.swap.front_donor if end == "front" else self.swap.rear_donor
+        return next((d for d in self.swap.donors if d.id == wanted), None)
 
     def plan(self, end: str) -> AxlePlan:
         """What is to be changed on the axle of an end."""
-        return self.front_plan if end == "front" else self.rear_plan
+        return self.swap.front_plan if end == "front" else self.swap.rear_plan
 
     def stays(self, end: str) -> bool:
         """Whether the axle of an end is under it already, or stays as an independent front does."""
@@ -201,43 +102,93 @@ class Project(Frozen, frozen=True, kw_only=True):
         """The layout in use at an end; none in front while an independent front stays."""
         if end == "front" and self.rig.drivetrain.front_axle == "independent":
             return None
-        wanted = self.front_layout if end == "front" else self.rear_layout
-        return next((one for one in self.layouts if one.id == wanted), None)
+        wanted = self.linkage.front_layout if end == "front" else self.linkage.rear_layout
+        return next((one for one in self.linkage.layouts if one.id == wanted), None)
 
     def compared(self, end: str) -> Layout | None:
         """The layout that the one in use is held against, if any."""
         if self.layout(end) is None:
             return None
-        wanted = self.front_compare if end == "front" else self.rear_compare
-        return next((one for one in self.layouts if one.id == wanted), None)
+        wanted = self.linkage.front_compare if end == "front" else self.linkage.rear_compare
+        return next((one for one in self.linkage.layouts if one.id == wanted), None)
 
     def card(self, assembly: str) -> BenchCard | None:
         """What was written down of an assembly at the bench."""
-        return next((one for one in self.cards if one.id == assembly), None)
+        return next((one for one in self.bench.cards if one.id == assembly), None)
 
     def search(self, end: str) -> Search | None:
         """What is asked of "find me a layout" at an end."""
-        return next((one for one in self.searches if one.id == end), None)
+        return next((one for one in self.linkage.searches if one.id == end), None)
 
     def survey(self, survey_id: str) -> Survey | None:
         """The survey with this id."""
-        return next((one for one in self.surveys if one.id == survey_id), None)
+        return next((one for one in self.tape.surveys if one.id == survey_id), None)
 
     def photo(self, picture_id: str) -> PlanePicture | None:
         """The photograph of a plane with this id."""
-        return next((one for one in self.photos if one.id == picture_id), None)
+        return next((one for one in self.tape.photos if one.id == picture_id), None)
 
     def photo_names(self) -> tuple[str, ...]:
         """Names of all photos the project speaks of."""
-        names = [name for card in self.cards for step in card.steps for name in step.photos]
+        names = [name for card in self.bench.cards for step in card.steps for name in step.photos]
         names += [name for run in self.log.runs for name in run.photos]
-        names += [one.photo for one in self.photos]
+        names += [one.photo for one in self.tape.photos]
         return tuple(dict.fromkeys(names))
 
     def joint(self, joint_id: str) -> Joint | None:
         """The joint record with this id."""
-        return next((one for one in self.joints if one.id == joint_id), None)
+        return next((one for one in self.linkage.joints if one.id == joint_id), None)
 
     def entry(self, field: str) -> Entry | None:
         """How the number at a path came in, if anything is noted."""
         return next((one for one in self.entries if one.field == field), None)
+
+
+GROUP_OF: dict[str, str] = {
+    name: group
+    for group, kind in {
+        "tape": Tape,
+        "swap": Swap,
+        "linkage": Linkage,
+        "fabrication": Fabrication,
+        "bench": Bench,
+    }.items()
+    for name in kind.__struct_fields__
+}
+"""The group that each grouped part of a project stands in. Paths and files do not name groups: ``layouts.rear-a`` is the
+layout with that id, in ``project.linkage``.
+"""
+PARTS: tuple[str, ...] = (
+    "format", "version", "name", "notes", "settings", "rig", "surveys", "solids", "photos", "donors", "front_donor",
+    "rear_donor", "front_plan", "rear_plan", "choosing", "loads", "prices", "own_costs", "shelf", "made",
+    "inspections", "joints", "stock", "sawing", "copes", "plate", "stations", "made_parts", "welding", "gears",
+    "cards", "fasteners", "cases", "brakes", "loose_ends", "first_drive", "build", "log", "cut_parts", "layouts",
+    "springs", "seen", "load_cases", "targets", "searches", "front_layout", "rear_layout", "front_compare",
+    "rear_compare", "entries", "accepted",
+)  # fmt: skip
+"""All parts of a project by the first word of their path, in the order of the file."""
+
+
+def part_of(project: Project, name: str) -> Any:
+    """The part of a project that the first word of a path names.
+
+    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
+    >>> p = read_project(demo_file("basalt.stoutlink")); part_of(p, "layouts") is p.linkage.layouts
+    True
+    """
+    return getattr(getattr(project, GROUP_OF[name]) if name in GROUP_OF else project, name)
+
+
+def with_parts(project: Project, **parts: Any) -> Project:
+    """The next project with other parts, each in its group; all else is shared.
+
+    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
+    >>> p = read_project(demo_file("basalt.stoutlink")); q = with_parts(p, name="Other", layouts=())
+    >>> q.name, q.linkage.layouts, q.linkage.joints is p.linkage.joints, q.swap is p.swap
+    ('Other', (), True, True)
+    """
+    own = {name: value for name, value in parts.items() if name not in GROUP_OF}
+    for group in dict.fromkeys(GROUP_OF[name] for name in parts if name in GROUP_OF):
+        inner = {name: value for name, value in parts.items() if GROUP_OF.get(name) == group}
+        own[group] = replace(getattr(project, group), **inner)
+    return replace(project, **own)

@@ -13,7 +13,7 @@ from typing import Any, get_args
 import msgspec
 from msgspec import Struct
 
-from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value, with_value
+from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value, parts_of, with_value
 from stoutlink.core.document.plain_words import accepted_plainly
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import ValueOutOfRange
@@ -63,8 +63,9 @@ def _has_halves(plain: Any) -> bool:
 def _changed(now: Any, before: Any, path: str) -> Iterator[tuple[str, Any, Any]]:
     """Values that differ from those before, as small as they can be had, with what is declared for them."""
     hints = declared(type(now))
-    for name in now.__struct_fields__:
-        one, old = getattr(now, name), getattr(before, name) if type(before) is type(now) else None
+    olds = dict(parts_of(before)) if type(before) is type(now) else {}
+    for name, one in parts_of(now):
+        old = olds.get(name)
         if one is old:
             continue
         here = f"{path}.{name}" if path else name

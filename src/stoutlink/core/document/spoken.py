@@ -6,9 +6,9 @@ import re
 
 from stoutlink.core.document.called import place_words, plain_key
 from stoutlink.core.document.paths import get_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import PARTS, Project
 
-_PATH = re.compile(rf"\b(?:{'|'.join(Project.__struct_fields__)})(?:\.[A-Za-z0-9_-]+)+")
+_PATH = re.compile(rf"\b(?:{'|'.join(PARTS)})(?:\.[A-Za-z0-9_-]+)+")
 _KEY = re.compile(r"\b[a-z]+(?:_[a-z]+)*_(?:m|pa|rad|kg|nm|mm|m3|n_per_m)\b")
 _ENDS = re.compile(r"\b(front|rear)_(donor|layout|compare)\b")
 _ROLES = {"donor": "axle", "layout": "layout", "compare": "layout to compare"}

@@ -38,7 +38,7 @@ class Assembly:
     def _still(self, study: Study, posed: Sequence[Posed]) -> tuple[Thing, ...]:
         project = study.project
         rig = posed[0].rig if posed else None
-        key = (project.solids, project.surveys, rig)
+        key = (project.tape.solids, project.tape.surveys, rig)
         if not same_parts(key, self._rig[0]):
             self._rig = (key, rig_things(project, rig))
         return self._rig[1]

@@ -72,13 +72,13 @@ def _line(layout: Layout, pivot: Pivot, view: ViewName, which: int, value: float
 def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat) -> Iterator[Snap]:
     if pivot[1] == "frame":
         yield from _rails(project, view, at)
-        for solid in project.solids:
+        for solid in project.tape.solids:
             if isinstance(solid, TubeSolid) and solid.kind in ("cross_member", "other"):
                 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False):
                     yield Snap(_onto(at, flatten(a, view), flatten(b, view)), f"middle of {solid.name}")
     else:
         yield from _axle_tube(project, rig, layout, view, at)
-    for other in project.layouts:
+    for other in project.linkage.layouts:
         for bracket in other.brackets:
             if other.end != layout.end or bracket.end != pivot[1]:
                 continue
@@ -90,7 +90,7 @@ def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: View
 
 def _rails(project: Project, view: ViewName, at: Flat) -> Iterator[Snap]:
     """Middle line and faces of the surveyed rails."""
-    for word, across, up, a, b in _rail_lines(project.surveys, project.rig, view):
+    for word, across, up, a, b in _rail_lines(project.tape.surveys, project.rig, view):
         yield Snap(_onto(at, a, b), word, across, up)
 
 

@@ -60,7 +60,7 @@ def rig_things(project: Project, rig: Rig | None) -> tuple[Thing, ...]:
     """What stands still: solids, and surveyed rails where there is a rig."""
     out = [
         Thing(s.name, "room" if s.kind == "room_kept" else "solid", "", solid_mesh(s), f"solids.{s.id}")
-        for s in project.solids
+        for s in project.tape.solids
         if max(abs(v) for v in itertools.chain(*extent(s))) < FAR
     ]
     if rig is not None:
@@ -155,7 +155,7 @@ class Hung:
 
 def part_things(study: Study, end: str) -> tuple[Hung, ...]:
     """Parts of plate where they stand at ride."""
-    on_axle = {m.id for m in study.project.made_parts if m.seat == "housing"}
+    on_axle = {m.id for m in study.project.fabrication.made_parts if m.seat == "housing"}
     return tuple(
         Hung(
             Thing(part.name, "cut", end, mesh, f"parts.{part.id}"),

@@ -79,10 +79,10 @@ def surveyed_shapes(project: Project, view: ViewName) -> list[Shape]:
     """Everything the tape found, for the views that links are laid out in."""
     out = [
         shape
-        for survey in project.surveys
+        for survey in project.tape.surveys
         for shape in rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)
     ]
-    return out + [shape for solid in project.solids for shape in solid_shapes(solid, view)]
+    return out + [shape for solid in project.tape.solids for shape in solid_shapes(solid, view)]
 
 
 def solid_middle(solid: Solid) -> tuple[float, float, float]:

@@ -20,7 +20,7 @@ from stoutlink.core.document.bench import (
     Tightened,
 )
 from stoutlink.core.document.paths import with_value
-from stoutlink.core.document.project import Entry, Project
+from stoutlink.core.document.project import Entry, Project, with_parts
 from stoutlink.core.document.swap import Inspection
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.notes import noted
@@ -49,7 +49,7 @@ def _with_step(
     if not work.readings and work.kind != kind:
         work = msgspec.structs.replace(work, kind=kind)
     card = msgspec.structs.replace(card, steps=put(card.steps, change(work)))
-    return msgspec.structs.replace(project, cards=put(project.cards, card))
+    return with_parts(project, cards=put(project.bench.cards, card))
 
 
 @dataclass(frozen=True)
@@ -78,9 +78,9 @@ class TakeReading(Edit):
         )
         value = self.reading.values[0]
         if self.feeds == "ratio" and self.axle:
-            old = next((i for i in after.inspections if i.id == self.axle), Inspection(id=self.axle))
+            old = next((i for i in after.swap.inspections if i.id == self.axle), Inspection(id=self.axle))
             new = msgspec.structs.replace(old, pinion_turns=value, wheel_turns=1.0)
-            after = msgspec.structs.replace(after, inspections=put(after.inspections, new))
+            after = with_parts(after, inspections=put(after.swap.inspections, new))
             path = f"inspections.{self.axle}.pinion_turns"
             return noted(after, [path], Entry(field=path, basis="measured"))
         if self.feeds == "weight" and self.axle:
@@ -172,9 +172,9 @@ class Tighten(Edit):
         return "Put a torque down"
 
     def change(self, project: Project) -> Project:
-        one = next((f for f in project.fasteners if f.id == self.bolt.id), self.bolt)
+        one = next((f for f in project.bench.fasteners if f.id == self.bolt.id), self.bolt)
         new = msgspec.structs.replace(one, tight=(*one.tight, self.done), undone=False)
-        return msgspec.structs.replace(project, fasteners=put(project.fasteners, new))
+        return with_parts(project, fasteners=put(project.bench.fasteners, new))
 
 
 @dataclass(frozen=True)
@@ -188,9 +188,9 @@ class Loosen(Edit):
         return "Bolts loosened"
 
     def change(self, project: Project) -> Project:
-        one = next((f for f in project.fasteners if f.id == self.bolt.id), self.bolt)
+        one = next((f for f in project.bench.fasteners if f.id == self.bolt.id), self.bolt)
         new = msgspec.structs.replace(one, undone=True, void=len(one.tight))
-        return msgspec.structs.replace(project, fasteners=put(project.fasteners, new))
+        return with_parts(project, fasteners=put(project.bench.fasteners, new))
 
 
 @dataclass(frozen=True)
@@ -204,9 +204,9 @@ class SignGate(Edit):
         return "Sign a gate" if self.gate.by else "Take a signature back"
 
     def change(self, project: Project) -> Project:
-        first = project.first_drive
+        first = project.bench.first_drive
         gates = put(first.gates, self.gate) if self.gate.by else tuple(g for g in first.gates if g.id != self.gate.id)
-        return msgspec.structs.replace(project, first_drive=msgspec.structs.replace(first, gates=gates))
+        return with_parts(project, first_drive=msgspec.structs.replace(first, gates=gates))
 
 
 @dataclass(frozen=True)
@@ -245,4 +245,4 @@ class ToOtherAxle(Edit):
         gone = {p.id for p in going}
         here = msgspec.structs.replace(here, parts=tuple(p for p in here.parts if p.id not in gone))
         other = msgspec.structs.replace(other, parts=(*other.parts, *moved))
-        return msgspec.structs.replace(project, cards=put(put(project.cards, here), other))
+        return with_parts(project, cards=put(put(project.bench.cards, here), other))

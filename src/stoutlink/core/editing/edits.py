@@ -31,7 +31,7 @@ from stoutlink.core.document.paths import (
     with_value,
 )
 from stoutlink.core.document.placeholders import refitted, with_placeholders
-from stoutlink.core.document.project import Accepted, Basis, Entry, Project
+from stoutlink.core.document.project import Accepted, Basis, Entry, Project, with_parts
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.shape import accepted_at, check_shape, refusal, with_whole_texts
 from stoutlink.core.document.spoken import spoken
@@ -373,12 +373,10 @@ class ChooseDonor(Edit):
         return f"Choose {self.end} axle" if self.donor else f"Clear {self.end} axle"
 
     def change(self, project: Project) -> Project:
-        donors = project.donors
+        donors = project.swap.donors
         if self.donor is not None and all(d.id != self.donor.id for d in donors):
             donors = (*donors, self.donor)
-        return msgspec.structs.replace(
-            project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None}
-        )
+        return with_parts(project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None})
 
 
 @dataclass(frozen=True)
@@ -444,7 +442,7 @@ def _flip(point: Point) -> Point:
 
 
 def _layout(project: Project, layout_id: str) -> Layout:
-    for one in project.layouts:
+    for one in project.linkage.layouts:
         if one.id == layout_id:
             return one
     raise ValueOutOfRange("D123", f"There is no layout “{layout_id}”.")

@@ -10,7 +10,7 @@ from stoutlink.core.document.hole_points import with_holes
 from stoutlink.core.document.layout import Joint, Layout, PivotEnd
 from stoutlink.core.document.leaf_eyes import LEAF_WORDS, LeafPoint, leaf_with
 from stoutlink.core.document.paths import accept, get_value, with_value
-from stoutlink.core.document.project import Entry, Project
+from stoutlink.core.document.project import Entry, Project, part_of, with_parts
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.editing.edits import Edit, MovePivot
 from stoutlink.core.editing.notes import noted, without_notes
@@ -22,7 +22,7 @@ MOST = 60
 
 
 def _found(project: Project, layout: str) -> Layout:
-    for one in project.layouts:
+    for one in project.linkage.layouts:
         if one.id == layout:
             return one
     raise ValueOutOfRange("D123", f"There is no layout “{layout}”.")
@@ -53,11 +53,12 @@ class CopyLayout(Edit):
 
     def change(self, project: Project) -> Project:
         old = _found(project, self.layout)
-        if len(project.layouts) >= MOST:
+        if len(project.linkage.layouts) >= MOST:
             raise ValueOutOfRange(
-                "D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes."
+                "D127",
+                f"The project holds {len(project.linkage.layouts)} layouts already; {MOST} is the most it takes.",
             )
-        if any(one.id == self.new for one in project.layouts):
+        if any(one.id == self.new for one in project.linkage.layouts):
             raise ValueOutOfRange("D112", f"layouts holds “{self.new}” twice.")
         copy = msgspec.structs.replace(old, id=self.new, name=self.name[:120])
         here, there = f"layouts.{old.id}.", f"layouts.{self.new}."
@@ -66,9 +67,9 @@ class CopyLayout(Edit):
             for e in project.entries
             if e.field.startswith(here)
         )
-        return msgspec.structs.replace(
+        return with_parts(
             project,
-            layouts=(*project.layouts, copy),
+            layouts=(*project.linkage.layouts, copy),
             entries=(*project.entries, *notes) if notes else project.entries,
             **{f"{old.end}_layout": self.new, f"{old.end}_compare": old.id},
         )
@@ -86,15 +87,15 @@ class TakeLayout(Edit):
 
     def change(self, project: Project) -> Project:
         old = _found(project, self.layout)
-        rest = tuple(one for one in project.layouts if one.id != old.id)
+        rest = tuple(one for one in project.linkage.layouts if one.id != old.id)
         same = [one.id for one in rest if one.end == old.end]
         used, held = f"{old.end}_layout", f"{old.end}_compare"
-        now, against = getattr(project, used), getattr(project, held)
+        now, against = part_of(project, used), part_of(project, held)
         if now == old.id:
             now = against if against in same else same[0] if same else None
         if against in (old.id, now):
             against = None
-        after = msgspec.structs.replace(project, layouts=rest, **{used: now, held: against})
+        after = with_parts(project, layouts=rest, **{used: now, held: against})
         return without_notes(after, lambda path: path.startswith(f"layouts.{old.id}."))
 
 
@@ -112,7 +113,7 @@ class UseLayout(Edit):
     def change(self, project: Project) -> Project:
         one = _found(project, self.layout)
         against = None if self.against == self.layout else self.against
-        return msgspec.structs.replace(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
+        return with_parts(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
 
 
 @dataclass(frozen=True)
@@ -131,22 +132,27 @@ class PutLayout(Edit):
 
     def change(self, project: Project) -> Project:
         new = self.layout
-        old = next((one for one in project.layouts if one.id == new.id), None)
-        if old is None and len(project.layouts) >= MOST:
+        old = next((one for one in project.linkage.layouts if one.id == new.id), None)
+        if old is None and len(project.linkage.layouts) >= MOST:
             raise ValueOutOfRange(
-                "D127", f"The project holds {len(project.layouts)} layouts already; {MOST} is the most it takes."
+                "D127",
+                f"The project holds {len(project.linkage.layouts)} layouts already; {MOST} is the most it takes.",
             )
         more = tuple(j for j in self.joints if project.joint(j.id) is None)
-        changes: dict[str, object] = {"joints": (*project.joints, *more)} if more else {}
+        changes: dict[str, object] = {"joints": (*project.linkage.joints, *more)} if more else {}
         if old is None:
-            used = getattr(project, f"{new.end}_layout")
-            changes |= {"layouts": (*project.layouts, new), f"{new.end}_layout": new.id, f"{new.end}_compare": used}
+            used = part_of(project, f"{new.end}_layout")
+            changes |= {
+                "layouts": (*project.linkage.layouts, new),
+                f"{new.end}_layout": new.id,
+                f"{new.end}_compare": used,
+            }
         else:
             changes |= {
-                "layouts": tuple(new if one.id == new.id else one for one in project.layouts),
+                "layouts": tuple(new if one.id == new.id else one for one in project.linkage.layouts),
                 f"{new.end}_layout": new.id,
             }
-        after = msgspec.structs.replace(project, **changes)
+        after = with_parts(project, **changes)
         if old is not None:
             after = without_notes(after, lambda path: self._stale(project, path))
         return after
@@ -347,14 +353,14 @@ class OwnJoint(Edit):
         link = layout.link(self.link)
         assert link is not None
         old = project.joint((link.frame_end if self.end == "frame" else link.axle_end).joint)
-        known = {one.id for one in project.joints}
+        known = {one.id for one in project.linkage.joints}
         new = next(f"own-{n}" for n in range(1, len(known) + 2) if f"own-{n}" not in known)
         joint = (
             Joint(id=new, name=self.name)
             if old is None
             else msgspec.structs.replace(old, id=new, name=self.name, example=False)
         )
-        project = msgspec.structs.replace(project, joints=(*project.joints, joint))
+        project = with_parts(project, joints=(*project.linkage.joints, joint))
         for one in both:
             project = with_value(project, f"layouts.{layout.id}.links.{one}.{self.end}_end.joint", new)
         return project

@@ -9,7 +9,7 @@ import msgspec
 
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.link_work import LINK_STAGES, LinkReading, LinkStage, is_cut
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.stations import (
     STATION_WORDS,
     StationOf,
@@ -31,12 +31,12 @@ def _with_link(project: Project, layout_id: str, link_id: str, **changes: object
     layout, _ = find_link(project, layout_id, link_id)
     links = tuple(msgspec.structs.replace(x, **changes) if x.id == link_id else x for x in layout.links)
     changed = msgspec.structs.replace(layout, links=links)
-    return msgspec.structs.replace(project, layouts=tuple(changed if x.id == layout_id else x for x in project.layouts))
+    return with_parts(project, layouts=tuple(changed if x.id == layout_id else x for x in project.linkage.layouts))
 
 
 def find_link(project: Project, layout_id: str, link_id: str) -> tuple[Layout, Link]:
     """A link and its layout; raises :class:`ValueOutOfRange` where there is none."""
-    layout = next((x for x in project.layouts if x.id == layout_id), None)
+    layout = next((x for x in project.linkage.layouts if x.id == layout_id), None)
     link = None if layout is None else layout.link(link_id)
     if layout is None or link is None:
         raise ValueOutOfRange("D159", f"There is no link “{link_id}” in “{layout_id}”.")
@@ -129,10 +129,10 @@ class ReadStation(Edit):
         return "Read a station"
 
     def change(self, project: Project) -> Project:
-        one = next((s for s in project.stations if s.id == self.end), Stations(id=self.end))
+        one = next((s for s in project.fabrication.stations if s.id == self.end), Stations(id=self.end))
         after = msgspec.structs.replace(one, readings=(*one.readings, self.reading))
-        others = tuple(s for s in project.stations if s.id != self.end)
-        return msgspec.structs.replace(project, stations=(*others, after))
+        others = tuple(s for s in project.fabrication.stations if s.id != self.end)
+        return with_parts(project, stations=(*others, after))
 
 
 @dataclass(frozen=True)
@@ -148,7 +148,7 @@ class TakeStationBack(Edit):
         return "Take a station back"
 
     def change(self, project: Project) -> Project:
-        one = next((s for s in project.stations if s.id == self.end), None)
+        one = next((s for s in project.fabrication.stations if s.id == self.end), None)
         mine = (
             [] if one is None else [i for i, r in enumerate(one.readings) if r.of == self.of and r.stage == self.stage]
         )
@@ -156,8 +156,8 @@ class TakeStationBack(Edit):
             raise ValueOutOfRange("D165", f"Nothing was read of {STATION_WORDS[self.of]} at that stage.")
         left = tuple(r for i, r in enumerate(one.readings) if i != mine[-1])
         after = msgspec.structs.replace(one, readings=left)
-        return msgspec.structs.replace(
-            project, stations=tuple(after if s.id == self.end else s for s in project.stations)
+        return with_parts(
+            project, stations=tuple(after if s.id == self.end else s for s in project.fabrication.stations)
         )
 
 
@@ -173,7 +173,7 @@ class ReadStraight(Edit):
         return "Read an end against the bar"
 
     def change(self, project: Project) -> Project:
-        one = next((s for s in project.stations if s.id == self.end), Stations(id=self.end))
+        one = next((s for s in project.fabrication.stations if s.id == self.end), Stations(id=self.end))
         after = msgspec.structs.replace(one, straight=(*one.straight, self.reading))
-        others = tuple(s for s in project.stations if s.id != self.end)
-        return msgspec.structs.replace(project, stations=(*others, after))
+        others = tuple(s for s in project.fabrication.stations if s.id != self.end)
+        return with_parts(project, stations=(*others, after))

@@ -10,7 +10,7 @@ from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.log import BUILT_WORDS, TWO_POINTS, BuiltReading, CareDone, Felt, FeltWord
 from stoutlink.core.document.paths import get_value, with_value
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, part_of, with_parts
 from stoutlink.core.editing.bench_edits import put
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
@@ -49,8 +49,8 @@ class TakeAsBuilt(Edit):
 
     def change(self, project: Project) -> Project:
         one = self.layout
-        after = msgspec.structs.replace(project, layouts=put(project.layouts, one))
-        return msgspec.structs.replace(after, **{f"{one.end}_compare": one.id})
+        after = with_parts(project, layouts=put(project.linkage.layouts, one))
+        return with_parts(after, **{f"{one.end}_compare": one.id})
 
 
 @dataclass(frozen=True)
@@ -88,15 +88,15 @@ class PutBack(Edit):
         return f"Put back as in {self.name}"[:120]
 
     def change(self, project: Project) -> Project:
-        layouts = project.layouts
-        for one in self.then.layouts:
+        layouts = project.linkage.layouts
+        for one in self.then.linkage.layouts:
             old = next((x for x in layouts if x.id == one.id), None)
             if old is not None and old != one:
                 layouts = put(layouts, one)
         changed = {
-            name: getattr(self.then, name)
+            name: part_of(self.then, name)
             for name in ("front_layout", "rear_layout")
-            if getattr(self.then, name) != getattr(project, name)
+            if part_of(self.then, name) != part_of(project, name)
         }
         rig = project.rig
         for end in ("front", "rear"):
@@ -104,7 +104,7 @@ class PutBack(Edit):
             if pressure != rig.end(end).trail_pressure_pa:
                 wheels = msgspec.structs.replace(rig.end(end), trail_pressure_pa=pressure)
                 rig = msgspec.structs.replace(rig, **{end: wheels})
-        return msgspec.structs.replace(project, layouts=layouts, rig=rig, **changed)
+        return with_parts(project, layouts=layouts, rig=rig, **changed)
 
 
 @dataclass(frozen=True)

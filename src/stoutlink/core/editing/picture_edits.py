@@ -120,7 +120,7 @@ def solid_from(
 ) -> tuple[str, PutInList]:
     """The id of a flat thing in the way made of an outline traced ``across`` the view, m, and the edit that puts it there; the clearance wanted around it grows by its ±
     (2 σ of the worst corner)."""
-    new = free_id("traced-", (s.id for s in project.solids))
+    new = free_id("traced-", (s.id for s in project.tape.solids))
     worst = max((s for _, sigma in corners for s in sigma), default=0.0)
     solid = OutlineSolid(
         id=new,

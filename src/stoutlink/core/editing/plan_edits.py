@@ -10,7 +10,7 @@ import msgspec
 from stoutlink.core.document.build_plan import OVER, DayClose, OwnTask, PartRecord, TaskChange, TaskState
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.paths import get_value, with_value
-from stoutlink.core.document.project import Accepted, Project
+from stoutlink.core.document.project import Accepted, Project, with_parts
 from stoutlink.core.document.swap import OwnCost, Price
 from stoutlink.core.editing.bench_edits import put
 from stoutlink.core.editing.edits import Edit
@@ -33,7 +33,7 @@ class TakeParts(Edit):
         return f"Take in {len(self.rows)} parts"
 
     def change(self, project: Project) -> Project:
-        records, prices, own = list(project.build.arrivals), list(project.prices), list(project.own_costs)
+        records, prices, own = list(project.build.arrivals), list(project.swap.prices), list(project.swap.own_costs)
         for line, item, values in self.rows:
             if not line:
                 line = free_id("own-", (o.id for o in own))
@@ -45,7 +45,7 @@ class TakeParts(Edit):
             _into(prices, Price(id=line), price)
             _into(records, PartRecord(id=line, name=item), {_RECORD[k]: v for k, v in values.items() if k in _RECORD})
         build = msgspec.structs.replace(project.build, arrivals=tuple(records))
-        return msgspec.structs.replace(project, build=build, prices=tuple(prices), own_costs=tuple(own))
+        return with_parts(project, build=build, prices=tuple(prices), own_costs=tuple(own))
 
 
 def _into(items: list[Any], plain: Any, values: dict[str, Any]) -> None:

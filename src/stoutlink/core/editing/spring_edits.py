@@ -25,8 +25,8 @@ class TakeOffer(Edit):
         return "Fit a listed spring"
 
     def change(self, project: Project) -> Project:
-        layout = next((one for one in project.layouts if one.id == self.layout), None)
-        offer = next((one for one in project.springs if one.id == self.offer), None)
+        layout = next((one for one in project.linkage.layouts if one.id == self.layout), None)
+        offer = next((one for one in project.linkage.springs if one.id == self.offer), None)
         if layout is None or layout.spring is None or offer is None:
             raise ValueOutOfRange("D150", f"layouts.{self.layout} has no spring to be replaced by “{self.offer}”.")
         new = msgspec.structs.replace(

@@ -28,7 +28,7 @@ class FitSteeringHoles(Edit):
 
     def change(self, project: Project) -> Project:
         after = FitHoles(self.layout, self.brackets).change(project) if self.brackets else project
-        layout = next((one for one in after.layouts if one.id == self.layout), None)
+        layout = next((one for one in after.linkage.layouts if one.id == self.layout), None)
         if layout is None or layout.steering is None:
             raise ValueOutOfRange("D154", f"layouts.{self.layout} has no steering to bolt.")
         s = layout.steering

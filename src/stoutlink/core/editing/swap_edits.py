@@ -13,7 +13,7 @@ from stoutlink.core.catalogue.donor_merge import merge_donor
 from stoutlink.core.catalogue.parts_of_axle import ACROSS, AXLE_PARTS, PART_FIELDS, PART_WORDS, PINION, AxlePart
 from stoutlink.core.document.donor_marks import donor_marks, marked_entries
 from stoutlink.core.document.layout import End
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.swap import MadeAxle
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.editing.notes import without_notes
@@ -40,7 +40,7 @@ class ImportDonors(Edit):
     def change(self, project: Project) -> Project:
         old_marks = donor_marks(project)
         new_marks: dict[tuple[str, str], Basis] = {(one, name): basis for one, name, basis in self.marks}
-        have = {d.id: d for d in project.donors}
+        have = {d.id: d for d in project.swap.donors}
         touched: dict[tuple[str, str], Basis] = {}
         ids = set()
         for donor in self.donors:
@@ -57,7 +57,7 @@ class ImportDonors(Edit):
                 touched.update(merged.marks)
         if len(have) > MOST:
             raise ValueOutOfRange("D127", f"donors would hold {len(have)} axles; {MOST} is the most a project takes.")
-        before = {d.id: d for d in project.donors}
+        before = {d.id: d for d in project.swap.donors}
 
         def kept(one: str, name: str) -> bool:
             return getattr(before.get(one), name, None) == getattr(have[one], name, None) is not None
@@ -65,7 +65,7 @@ class ImportDonors(Edit):
         entries = marked_entries(project.entries, touched, frozenset(ids), kept)
         if entries == project.entries:
             entries = project.entries
-        return msgspec.structs.replace(project, donors=tuple(have.values()), entries=entries)
+        return with_parts(project, donors=tuple(have.values()), entries=entries)
 
 
 @dataclass(frozen=True)
@@ -79,17 +79,17 @@ class TakeDonor(Edit):
         return "Take an axle out of the catalogue"
 
     def change(self, project: Project) -> Project:
-        keep = tuple(d for d in project.donors if d.id != self.donor)
-        looked_over = tuple(i for i in project.inspections if i.id != self.donor)
-        after = msgspec.structs.replace(
+        keep = tuple(d for d in project.swap.donors if d.id != self.donor)
+        looked_over = tuple(i for i in project.swap.inspections if i.id != self.donor)
+        after = with_parts(
             project,
             donors=keep,
-            front_donor=None if project.front_donor == self.donor else project.front_donor,
-            rear_donor=None if project.rear_donor == self.donor else project.rear_donor,
-            inspections=looked_over if len(looked_over) < len(project.inspections) else project.inspections,
-            made=project.made
-            if all(m.id != self.donor for m in project.made)
-            else tuple(m for m in project.made if m.id != self.donor),
+            front_donor=None if project.swap.front_donor == self.donor else project.swap.front_donor,
+            rear_donor=None if project.swap.rear_donor == self.donor else project.swap.rear_donor,
+            inspections=looked_over if len(looked_over) < len(project.swap.inspections) else project.swap.inspections,
+            made=project.swap.made
+            if all(m.id != self.donor for m in project.swap.made)
+            else tuple(m for m in project.swap.made if m.id != self.donor),
         )
         return without_notes(
             after, lambda path: path.startswith((f"donors.{self.donor}.", f"inspections.{self.donor}."))
@@ -105,8 +105,8 @@ class TakeExamples(Edit):
         return "Take the examples out"
 
     def change(self, project: Project) -> Project:
-        used = (project.front_donor, project.rear_donor)
-        for donor in project.donors:
+        used = (project.swap.front_donor, project.swap.rear_donor)
+        for donor in project.swap.donors:
             if donor.example and donor.id not in used:
                 project = TakeDonor(donor.id).change(project)
         return project
@@ -129,7 +129,7 @@ class StartMade(Edit):
             source, id=self.new, name=f"Made of {source.name}"[:120], maker="", notes="", example=False
         )
         row = MadeAxle(id=self.new, **dict.fromkeys(AXLE_PARTS, source.id))
-        after = msgspec.structs.replace(project, donors=(*project.donors, axle), made=(*project.made, row))
+        after = with_parts(project, donors=(*project.swap.donors, axle), made=(*project.swap.made, row))
         marks = {(self.new, name): basis for (one, name), basis in donor_marks(project).items() if one == source.id}
         entries = marked_entries(after.entries, marks, frozenset({self.new}), lambda one, name: False)
         return after if entries == after.entries else msgspec.structs.replace(after, entries=entries)
@@ -149,11 +149,11 @@ class MakeOf(Edit):
         return f"Take the {PART_WORDS[self.part].partition(':')[0]} from another axle"
 
     def change(self, project: Project) -> Project:
-        row = next((m for m in project.made if m.id == self.axle), None)
+        row = next((m for m in project.swap.made if m.id == self.axle), None)
         if row is None:
             raise ValueOutOfRange("D158", f"“{self.axle}” is not an axle made of several.")
         axle = _record(project, self.axle)
-        known = {d.id: d for d in project.donors}
+        known = {d.id: d for d in project.swap.donors}
         after_row = msgspec.structs.replace(row, **{self.part: self.source})
         source = _record(project, self.source)
         before = {part: known.get(getattr(row, part)) for part in AXLE_PARTS}
@@ -179,17 +179,17 @@ class MakeOf(Edit):
             if one == self.source and name in fields
         }
         entries = marked_entries(project.entries, marks, frozenset({self.axle}), lambda one, name: name not in fields)
-        return msgspec.structs.replace(
+        return with_parts(
             project,
-            donors=tuple(new if d.id == new.id and changed else d for d in project.donors),
-            made=tuple(after_row if m.id == row.id else m for m in project.made),
+            donors=tuple(new if d.id == new.id and changed else d for d in project.swap.donors),
+            made=tuple(after_row if m.id == row.id else m for m in project.swap.made),
             entries=project.entries if entries == project.entries else entries,
         )
 
 
 def _record(project: Project, name: str) -> DonorAxle:
     """A record of the catalogue; raises :class:`ValueOutOfRange` for none."""
-    found = next((d for d in project.donors if d.id == name), None)
+    found = next((d for d in project.swap.donors if d.id == name), None)
     if found is None:
         raise ValueOutOfRange("D156", f"There is no axle “{name}” in the catalogue.", "Pick one that is there.")
     return found
@@ -214,7 +214,7 @@ class FitPart(Edit):
         return "Leave a part on the shelf" if self.end is None else f"Plan a part into the {self.end} axle"
 
     def change(self, project: Project) -> Project:
-        kinds = {one.id: one.kind for one in project.shelf}
+        kinds = {one.id: one.kind for one in project.swap.shelf}
         after = project
         for end in ("front", "rear"):
             plan = after.plan(end)
@@ -222,7 +222,7 @@ class FitPart(Edit):
             if end == self.end:
                 kept = (*(x for x in kept if kinds.get(x) != kinds.get(self.part)), self.part)
             if kept != plan.fitted:
-                after = msgspec.structs.replace(after, **{f"{end}_plan": msgspec.structs.replace(plan, fitted=kept)})
+                after = with_parts(after, **{f"{end}_plan": msgspec.structs.replace(plan, fitted=kept)})
         return after
 
 
@@ -246,9 +246,11 @@ class ChoosePair(Edit):
         for end, donor, gears in (("front", self.front, self.front_gears), ("rear", self.rear, self.rear_gears)):
             if donor is None:
                 continue
-            donors = after.donors if any(d.id == donor.id for d in after.donors) else (*after.donors, donor)
+            donors = (
+                after.swap.donors if any(d.id == donor.id for d in after.swap.donors) else (*after.swap.donors, donor)
+            )
             wanted, plan = None if gears == donor.pair else gears, after.plan(end)
             if plan.gears != wanted:
                 plan = msgspec.structs.replace(plan, gears=wanted)
-            after = msgspec.structs.replace(after, donors=donors, **{f"{end}_donor": donor.id, f"{end}_plan": plan})
+            after = with_parts(after, donors=donors, **{f"{end}_donor": donor.id, f"{end}_plan": plan})
         return after

@@ -7,7 +7,7 @@ from typing import Literal
 
 import msgspec
 
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.welding import BEAD_STATES, BeadState, BeadTick, WeldPlan
 from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
@@ -18,14 +18,12 @@ STATE_WORDS: dict[BeadState, str] = {
 
 
 def _with(project: Project, plan: WeldPlan) -> Project:
-    return msgspec.structs.replace(
-        project, welding=tuple(plan if one.id == plan.id else one for one in project.welding)
-    )
+    return with_parts(project, welding=tuple(plan if one.id == plan.id else one for one in project.fabrication.welding))
 
 
 def find_plan(project: Project, end: str) -> WeldPlan:
     """The plan of an end; raises :class:`ValueOutOfRange` where there is none."""
-    plan = next((one for one in project.welding if one.id == end), None)
+    plan = next((one for one in project.fabrication.welding if one.id == end), None)
     if plan is None:
         raise ValueOutOfRange("D167", f"There is no weld plan of the {end} housing.")
     return plan

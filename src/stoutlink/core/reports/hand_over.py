@@ -90,7 +90,7 @@ def owner_pages(study: Study, lost: tuple[str, ...] = ()) -> Iterator[Written]:
     open_ = untested(study)
     words = [
         ", ".join(who) + "." if who else "",
-        f"{p.rig.name}. Driven since the swap: {show(p.first_drive.driven_m, 'distance', unit)}.",
+        f"{p.rig.name}. Driven since the swap: {show(p.bench.first_drive.driven_m, 'distance', unit)}.",
         "Not tested, not done, or let through:",
     ]
     words += [f"– {w}" for w in open_] or ["– nothing that is written down."]
@@ -121,7 +121,7 @@ def _changed(study: Study) -> Written:
         donor, layout, plan = p.donor(end), p.layout(end), p.plan(end)
         teeth = None if donor is None else planned_gears(donor, plan)
         ratio = "" if teeth is None else f"{teeth.ring}/{teeth.pinion}"
-        made = next((m for m in p.made if donor is not None and m.id == donor.id), None)
+        made = next((m for m in p.swap.made if donor is not None and m.id == donor.id), None)
         name = "as it was" if donor is None else donor.name + (" (made of several)" if made is not None else "")
         wheel = p.rig.end(end)
         tyre = wheel.tyre_text or show(wheel.free, "length", unit)

@@ -108,7 +108,7 @@ def log_json(study: Study, today: datetime.date) -> dict[str, Any]:
     log = study.project.log
     rate = hit_rate(log.runs)
     return {
-        "driven_m": study.project.first_drive.driven_m,
+        "driven_m": study.project.bench.first_drive.driven_m,
         "runs": [_run(r) for r in log.runs],
         "bands": [{"id": b.id, "low": b.low, "high": b.high, "mean": b.mean, "spread": b.spread, "runs": b.count} for b in own_bands(log.runs)],
         "tries": {"judged": rate.judged, "better": rate.better, "worse": rate.worse, "open": rate.open},

@@ -17,7 +17,7 @@ def option_rows(project: Project, found: tuple[Option, ...]) -> list[tuple[str, 
     """Word, and for every layout its cell with whether it is out of its band or in danger; empty without layouts."""
     if not found:
         return []
-    unit, currency = project.settings.units, project.choosing.currency
+    unit, currency = project.settings.units, project.swap.choosing.currency
     end = 0 if found[0].layout.end == "rear" else 1
     rows: list[tuple[str, list[tuple[str, bool]]]] = []
     for name, line in HEADLINES.items():

@@ -89,7 +89,7 @@ def packet_sheets(study: Study, file: str, date: str) -> Iterator[tuple[float, S
     for one in parts:
         name = f"{one.name}, {one.count} off, {show(one.thickness, 'fine_length', unit)} plate"
         yield 0.4, Drawn(name, tuple(part_sheet(one, unit)), 1.0)
-    for cut in study.project.copes:
+    for cut in study.project.fabrication.copes:
         line = study.cope(cut)
         if not isinstance(line, str):
             yield 0.5, Drawn(f"Wrap: {cut.name}", tuple(cope_sheet(line, cut.name, unit)), 1.0)
@@ -174,7 +174,7 @@ def _stock(study: Study) -> Written:
     unit = project.settings.units
     words = []
     for plan in study.stock_plan():
-        words += [w for w, _ in plan_words(plan, unit, project.choosing.currency)]
+        words += [w for w, _ in plan_words(plan, unit, project.swap.choosing.currency)]
         for used in plan.plan.bars:
             pieces = [plan.pieces[i] for i in used.pieces]
             cuts = "; ".join(f"{p.name} {p.axle} {size(p.length, unit)}" for p in pieces)

@@ -19,7 +19,7 @@ from stoutlink.core.study.study import Study
 
 def made_results(study: Study, name: str) -> dict[str, Any]:
     """Where the parts of an axle made of several are from."""
-    axle = next((d for d in study.project.donors if d.id == name), None)
+    axle = next((d for d in study.project.swap.donors if d.id == name), None)
     found = None if axle is None else study.made_of(axle)
     if found is None:
         return {"axle": name, "parts": {}, "meets": [], "new": [], "to_measure": []}
@@ -241,6 +241,6 @@ def bench_results(study: Study) -> dict[str, Any]:
         ],
         "gears": [gear_results(set_) for end in ("rear", "front") if (set_ := study.gear_sheet(end)) is not None],
         "plates": [] if study.needs else [plate_results(one) for one in study.plate_plan()],
-        "copes": [cope_results(one, study.cope(one)) for one in project.copes],
+        "copes": [cope_results(one, study.cope(one)) for one in project.fabrication.copes],
         "cutting_plan": [] if study.needs else [plan_results(one) for one in study.stock_plan()],
     }

@@ -87,8 +87,8 @@ def parts_text(found: PartsList, plan: BuildPlan, currency: str) -> str:
 
 def parts_csv(found: PartsList, project: Project) -> str:
     """Every line as a row; what may be changed in it comes back with :func:`stoutlink.core.storage.parts_table.read_parts`."""
-    prices = {p.id: p for p in project.prices}
-    own = {o.id: o for o in project.own_costs}
+    prices = {p.id: p for p in project.swap.prices}
+    own = {o.id: o for o in project.swap.own_costs}
     rows: list[tuple[object, ...]] = [COLUMNS]
     for x in found.lines:
         r, p = x.record or PartRecord(id=x.key), prices.get(x.key, Price(id="none"))

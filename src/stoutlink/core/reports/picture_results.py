@@ -13,7 +13,7 @@ from stoutlink.core.study.study import Study
 def picture_results(study: Study) -> list[dict[str, Any]]:
     """One entry a photo; what cannot be had is ``null`` with the reason's word."""
     out = []
-    for one in study.project.photos:
+    for one in study.project.tape.photos:
         found = study.picture(one.id)
         assert found is not None
         fit = found.fit

@@ -26,9 +26,9 @@ def ranking_results(project: Project, found: Ranking) -> dict[str, Any]:
     return {
         "ranking_version": 1,
         "project": project.name,
-        "currency": project.choosing.currency,
+        "currency": project.swap.choosing.currency,
         "weights": found.weights,
-        "least_margin": project.choosing.least_margin,
+        "least_margin": project.swap.choosing.least_margin,
         "considered": found.considered,
         "ruled_out": found.ruled_out,
         "same_feel_ratio": found.wanted_ratio,
@@ -52,7 +52,7 @@ def ranking_results(project: Project, found: Ranking) -> dict[str, Any]:
 
 def ranking_text(project: Project, data: dict[str, Any]) -> str:
     """The same for reading, in the project's unit and with the axles' names: one pair a line."""
-    names = {d.id: d.name for d in project.donors}
+    names = {d.id: d.name for d in project.swap.donors}
     lines = [f"{data['considered']} pairs, {data['ruled_out']} ruled out by their gears"]
     for place, one in enumerate(data["pairs"], 1):
         numbers = ", ".join(
@@ -74,7 +74,7 @@ def criterion_words(project: Project, name: str, value: float) -> str:
     if name == "clearance":
         return show(value, "length", unit, decimals=1 if unit == "in" else 0)
     if name == "cost":
-        return f"{money_words(value)} {project.choosing.currency}".strip()
+        return f"{money_words(value)} {project.swap.choosing.currency}".strip()
     if name == "hours":
         return f"{value:g} h"
     return f"{value:.0%}" if name == "manners" else f"{value:.2f}"

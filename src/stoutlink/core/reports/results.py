@@ -70,7 +70,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                 for n in numbers.values()
             },
         },
-        "surveys": [_survey(study, one) for one in project.surveys],
+        "surveys": [_survey(study, one) for one in project.tape.surveys],
         "photos": picture_results(study),
         "solids": [
             {
@@ -80,10 +80,10 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                 "shape": type(s).__struct_config__.tag,
                 "clearance_wanted_m": s.clearance_m,
             }
-            for s in project.solids
+            for s in project.tape.solids
         ],
         "sets": [] if study.needs else [set_results(one) for one in study.fitted_sets()],
-        "made_of": [made_results(study, row.id) for row in project.made],
+        "made_of": [made_results(study, row.id) for row in project.swap.made],
         "road_keeps": []
         if study.needs
         else [{"what": k.what, "state": k.state, "why": k.why} for k in study.road_keeps()],
@@ -280,7 +280,7 @@ def _cost(study: Study) -> dict[str, Any] | None:
         return None
     cost = study.cost(front, rear, None)
     return {
-        "currency": project.choosing.currency,
+        "currency": project.swap.choosing.currency,
         "total": cost.total,
         "tools": cost.tools,
         "hours": cost.hours,
@@ -415,7 +415,7 @@ def _parts(one: HowSure) -> dict[str, Any]:
 def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, Any]:
     rig, s, end = motion.rig, project.settings, motion.end
     heave = motion.centre[2]
-    shares, _ = stiffness_of(motion.layout, project.joints)[1:]
+    shares, _ = stiffness_of(motion.layout, project.linkage.joints)[1:]
     data: dict[str, Any] = {
         "reached": [bool(v) for v in travel.poses.reached],
         "heave_m": _list(travel.poses.z - heave),
@@ -449,7 +449,7 @@ def _sweep(project: Project, motion: AxleMotion, travel: Travel) -> dict[str, An
 
 
 def _pose(project: Project, motion: AxleMotion, heave: float, roll: float) -> dict[str, Any]:
-    t = pose_at(motion.rig, motion.layout, project.joints, heave, roll)
+    t = pose_at(motion.rig, motion.layout, project.linkage.joints, heave, roll)
     asked = {"heave_m": heave, "roll_deg": _deg(roll), "reached": bool(t.poses.reached[0])}
     if not t.poses.reached[0]:
         return asked | {"why": "the links bind before this pose"}

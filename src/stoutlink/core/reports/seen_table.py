@@ -14,13 +14,15 @@ ORDER = ("bought", "open", "passed", "gone")
 def seen_of(project: Project, axle: str | None = None) -> tuple[Seen, ...]:
     """What was seen, of one axle or all, what was bought first; else in the order of the project."""
     return tuple(
-        sorted((one for one in project.seen if axle is None or one.axle == axle), key=lambda x: ORDER.index(x.outcome))
+        sorted(
+            (one for one in project.swap.seen if axle is None or one.axle == axle), key=lambda x: ORDER.index(x.outcome)
+        )
     )
 
 
 def seen_words(project: Project, one: Seen) -> str:
     """A line: what, where, when, how much, what became of it."""
-    currency = project.choosing.currency
+    currency = project.swap.choosing.currency
     price = "" if one.price is None else f"{one.price:.0f} {currency}".strip()
     return ", ".join(x for x in (one.name, one.source, one.when, price, OUTCOMES[one.outcome]) if x)
 

@@ -17,7 +17,7 @@ from stoutlink.core.document.called import field_at, place_words, words_at
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import accepted_words
 from stoutlink.core.document.plain_words import accepted_plainly
-from stoutlink.core.document.project import FORMAT, VERSION, Project
+from stoutlink.core.document.project import FORMAT, GROUP_OF, PARTS, VERSION, Project
 from stoutlink.core.errors import FileError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -37,7 +37,7 @@ def decode_project(data: bytes, source: str = "The file") -> Project:
     version = _version(raw, source)
     raw = migrate(raw, version)
     try:
-        project = msgspec.convert(raw, Project)
+        project = msgspec.convert(_grouped(raw, source), Project)
     except msgspec.ValidationError as why:
         raise _explain(why, raw, source) from None
     check_project(project)
@@ -48,16 +48,34 @@ def encode_project(project: Project) -> bytes:
     """Write a project as indented JSON that decodes to the same value. Raises :class:`FileError` for a number that is
     not finite.
     """
-    raw = msgspec.to_builtins(project)
+    raw = _flat(msgspec.to_builtins(project))
     bad = _not_finite(raw)
     if bad:
         where = _called(raw, tuple(bad[0].split(".")))
         raise FileError("F111", f"{where} is {bad[1]}, which is not a number that can be kept.")
     try:
-        data = msgspec.json.encode(project)
+        data = msgspec.json.encode(raw)
     except UnicodeEncodeError:  # half a character in some text: the rest is worth keeping
         data = msgspec.json.encode(whole_values(raw))
     return msgspec.json.format(data, indent=1) + b"\n"
+
+
+GROUPS = tuple(dict.fromkeys(GROUP_OF.values()))
+
+
+def _grouped(raw: dict[str, Any], source: str) -> dict[str, Any]:
+    """What a file holds, its parts in their groups: files do not name groups."""
+    out = {name: value for name, value in raw.items() if name not in GROUP_OF}
+    for group in GROUPS:
+        if group in raw:
+            raise _not_known("the project", group, source)
+        out[group] = {name: raw[name] for name in raw if GROUP_OF.get(name) == group}
+    return out
+
+
+def _flat(grouped: dict[str, Any]) -> dict[str, Any]:
+    """A project in plain data as a file holds it: all parts beside one another."""
+    return {name: (grouped[GROUP_OF[name]] if name in GROUP_OF else grouped)[name] for name in PARTS}
 
 
 def _plain(data: bytes, source: str) -> dict[str, Any]:
@@ -158,6 +176,8 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
     here: Any = raw
     path: list[str] = []
     for name, index in re.findall(r"\.([A-Za-z0-9_]+)|\[(\d+)\]", where):
+        if here is raw and name in GROUPS:
+            continue
         try:
             here = here[name] if name else here[int(index)]
         except (KeyError, IndexError, TypeError):
@@ -169,7 +189,7 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
         return FileError("F113", f"{source}: {field} has no “{missing}”, which is needed.")
     if message.startswith("Object contains unknown field"):
         extra = message.split("`", 1)[1].rpartition("`")[0]
-        return FileError("F114", f"{source}: {field} has a key “{extra[:40]}” that is not known.")
+        return _not_known(field, extra, source)
     info = field_at(tuple(path))
     if info is not None and isinstance(here, int | float) and not isinstance(here, bool):
         unit = _unit(raw)
@@ -181,6 +201,10 @@ def _explain(why: msgspec.ValidationError, raw: dict[str, Any], source: str) -> 
     else:  # a word that is none of those the field has
         said = f"{_shown(here)}; accepted is {' or '.join(words_at(tuple(path))) or 'another word'}"
     return FileError("F115", f"{source}: {field} is {said}.")
+
+
+def _not_known(field: str, key: str, source: str) -> FileError:
+    return FileError("F114", f"{source}: {field} has a key “{key[:40]}” that is not known.")
 
 
 def _unit(raw: dict[str, Any]) -> UnitSystem:

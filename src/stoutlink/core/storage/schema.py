@@ -12,12 +12,18 @@ from typing import Any
 
 import msgspec
 
-from stoutlink.core.document.project import VERSION, Project
+from stoutlink.core.document.project import GROUP_OF, PARTS, VERSION, Project
 
 
 def project_schema() -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of a project file of this version."""
     schema = msgspec.json.schema(Project)
+    known = schema["$defs"]
+    parts = known["Project"]["properties"]
+    for group in dict.fromkeys(GROUP_OF.values()):  # a file does not name them
+        parts.pop(group)
+        parts.update(known.pop(group.capitalize())["properties"])
+    known["Project"]["properties"] = {name: parts[name] for name in PARTS}
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": f"Stout Link project, version {VERSION}",

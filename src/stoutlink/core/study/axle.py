@@ -45,7 +45,7 @@ class Compared:
             return Compared(other.name, None, {}, (said,))
         s = project.settings
         try:
-            motion = axle_motion(rig, other, project.joints, other.droop_m, other.bump_m)
+            motion = axle_motion(rig, other, project.linkage.joints, other.droop_m, other.bump_m)
         except StoutError as why:
             return Compared(other.name, None, {}, (f"{other.name} cannot be compared: {why.sentence}",))
         return Compared(other.name, motion, gauge_values(s, motion), differences(s, shown, motion))

@@ -48,7 +48,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
     @question(on.gears)
     def gear_sheet(self, end: str) -> GearSheet | None:
         """Where the gear set of an axle stands, and what to try next."""
-        one = next((g for g in self.project.gears if g.id == end), None)
+        one = next((g for g in self.project.bench.gears if g.id == end), None)
         return None if one is None else gear_sheet(one)
 
     @property
@@ -69,7 +69,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
         axle, plan = there[end], self.project.plan(end)
         if axle is None:
             return False
-        setup = next((g for g in self.project.gears if g.id == end), None)
+        setup = next((g for g in self.project.bench.gears if g.id == end), None)
         if setup is not None and setup.trainer is None:
             return True
         if not self.needed("stance", "weight", "train"):
@@ -118,7 +118,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
     def _axle_facts(self, end: str) -> AxleFacts:
         axle = self.axles_there[end]
         assert axle is not None
-        setup = next((g for g in self.project.gears if g.id == end), None)
+        setup = next((g for g in self.project.bench.gears if g.id == end), None)
         gears = self.gear_sheet(end)
         weld = self.weld_base(end)
         welds = None if weld is None else sum(weld.state(b.id) not in ("welded", "inspected") for b in weld.beads)
@@ -138,7 +138,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
             None if case is None else case.goes,
             self._loose_bolts(end),
             end == "front",
-            any(p.kind == "adapter" and p.id in self.project.plan(end).fitted for p in self.project.shelf),
+            any(p.kind == "adapter" and p.id in self.project.plan(end).fitted for p in self.project.swap.shelf),
         )
 
     def _straight(self, end: str, welded: bool) -> bool:
@@ -194,19 +194,21 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
     def _fasteners(self) -> tuple[BoltLine, ...]:
         p = self.project
         layouts: dict[str, Layout | None] = {end: p.layout(end) for end in ENDS}
-        return bolt_lines(places_of(self.axles_there, layouts, p.joints), p.fasteners, p.first_drive)
+        return bolt_lines(
+            places_of(self.axles_there, layouts, p.linkage.joints), p.bench.fasteners, p.bench.first_drive
+        )
 
     @question(on.cases)
     def case_sheet(self, end: str) -> CaseSheet | None:
         """Whether the third member of an axle goes into its housing; ``None``: nothing is measured."""
-        one = next((c for c in self.project.cases if c.id == end), None)
+        one = next((c for c in self.project.bench.cases if c.id == end), None)
         return None if one is None else case_sheet(one)
 
     @property
     def hoses(self) -> dict[str, LineReach]:
         """What the hoses that end at line joints must reach, by joint, as far as the travel is known."""
         out: dict[str, LineReach] = {}
-        for one in self.project.brakes.fittings:
+        for one in self.project.bench.brakes.fittings:
             layout_id, _, line_id = one.line.partition(".")
             for end in ENDS:
                 layout, travel = self.project.layout(end), self.travel_known(end)
@@ -227,7 +229,7 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
         numbers = {} if self.needs else self.rig_numbers()
         sigma = tuple(0.0 if key not in numbers else numbers[key].sigma for key in ("cg_ahead", "cg_height"))
         rig = None if self.needed("stance", "weight") else self.true.rig
-        return brake_sheet(self.project.brakes, rig, self.axles_there, sigma)  # type: ignore[arg-type]
+        return brake_sheet(self.project.bench.brakes, rig, self.axles_there, sigma)  # type: ignore[arg-type]
 
     @property
     def undone(self) -> tuple[Undone, ...]:
@@ -257,9 +259,9 @@ class BenchQuestions(SwapQuestions, HousingQuestions, TravelQuestions):
             weld = self.weld_base(end)
             if weld is not None:
                 tacked[end] = sum(weld.state(b.id) == "tacked" for b in weld.beads)
-        open_ = undone(p.loose_ends, cards.values(), self.fasteners, tacked)  # type: ignore[arg-type]
+        open_ = undone(p.bench.loose_ends, cards.values(), self.fasteners, tacked)  # type: ignore[arg-type]
         lockers = {end: self.locker_of(end) for end, axle in self.axles_there.items() if axle is not None}
-        drive = drive_sheet(p.first_drive, cards, self.fasteners, open_, lockers)
+        drive = drive_sheet(p.bench.first_drive, cards, self.fasteners, open_, lockers)
         cases = tuple(c for end in ENDS if (c := self.case_sheet(end)) is not None)
         state = BenchState(
             cards, self.fasteners, cases, self.brake_sheet, drive, open_, p.rig.road_legal, p.settings.units

@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-import msgspec
-
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.mechanics.gearing import crawl_ratio, engine_rpm
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -33,7 +31,7 @@ def before_swap(project: Project) -> Project:
     """The project without what is planned: no axle but those already under it, nothing hung anew."""
     gone = {f"{end}_donor": None for end in ENDS if not project.stays(end)}
     none = {f"{end}_{what}": None for end in ENDS for what in ("layout", "compare")}
-    return msgspec.structs.replace(project, layouts=(), searches=(), **gone, **none)
+    return with_parts(project, layouts=(), searches=(), **gone, **none)
 
 
 def headlines(study: Study) -> tuple[Held, ...]:

@@ -43,7 +43,7 @@ class HousingQuestions(LinkageQuestions):
     @question(on.vehicle, on.layout, on.joints, on.chosen, on.stations, on.welding, on.made_parts)
     def weld_base(self, end: str) -> WeldBase | None:
         """What is welded on a housing: seams and beads, heat and pull of all; ``None`` without a plan."""
-        plan = next((one for one in self.project.welding if one.id == end), None)
+        plan = next((one for one in self.project.fabrication.welding if one.id == end), None)
         layout = None if self.needed("stance", "weight") else self.project.layout(end)
         return None if plan is None else weld_base(self.project, self.true.rig, layout, plan)
 
@@ -69,7 +69,7 @@ class HousingQuestions(LinkageQuestions):
         return set_out(self.project, self.parts(end), centre, end, None if sheet is None else sheet.span)
 
     def _stations(self, end: str) -> Stations | None:
-        return next((s for s in self.project.stations if s.id == end), None)
+        return next((s for s in self.project.fabrication.stations if s.id == end), None)
 
     @property
     def cuts(self) -> tuple[LinkCut, ...]:
@@ -80,9 +80,13 @@ class HousingQuestions(LinkageQuestions):
     def plate_plan(self) -> tuple[PlatePlan, ...]:
         """How the parts of both axles that are not cut yet lie on plates."""
         parts = tuple(one for end in ("rear", "front") for one in self.parts(end))
-        return plate_plan(parts, frozenset(c.id for c in self.project.cut_parts), self.project.plate)
+        return plate_plan(
+            parts, frozenset(c.id for c in self.project.fabrication.cut_parts), self.project.fabrication.plate
+        )
 
     @question(on.vehicle, on.layouts_used, on.joints, on.stock)
     def stock_plan(self) -> tuple[TubePlan, ...]:
         """Which link or brace still to be cut comes from which bar."""
-        return stock_plan(self.cuts, self.project.stock, self.project.sawing, self.project.copes)
+        return stock_plan(
+            self.cuts, self.project.fabrication.stock, self.project.fabrication.sawing, self.project.fabrication.copes
+        )

@@ -56,7 +56,7 @@ class LinkageQuestions(VehicleQuestions):
         if layout is None or layout.leaf is not None:
             return None
         self.require("stance", "weight")
-        return axle_motion(self.true.rig, layout, self.project.joints, layout.droop_m, layout.bump_m)
+        return axle_motion(self.true.rig, layout, self.project.linkage.joints, layout.droop_m, layout.bump_m)
 
     @question(on.vehicle, on.layout, on.chosen, on.plans, on.grip, on.loads, on.schools)
     def leaf(self, end: str) -> LeafAxle | None:
@@ -112,7 +112,7 @@ class LinkageQuestions(VehicleQuestions):
     def over_constraint(self, end: str) -> OverConstraint | None:
         """Misalignment of the joints and give of the bushings."""
         motion = self.motion(end)
-        return None if motion is None else over_constraint(motion, self.project.joints)
+        return None if motion is None else over_constraint(motion, self.project.linkage.joints)
 
     @question(on.vehicle, on.layout, on.joints)
     def steer(self, end: str) -> BumpSteer | None:
@@ -126,7 +126,7 @@ class LinkageQuestions(VehicleQuestions):
         layout = self.project.layout(end)
         if layout is not None:
             self.require("stance", "weight")
-        return () if layout is None else layout_cuts(self.true.rig, layout, self.project.joints)
+        return () if layout is None else layout_cuts(self.true.rig, layout, self.project.linkage.joints)
 
     @question(on.vehicle, on.layout, on.joints, on.chosen, on.welding, on.made_parts)
     def parts(self, end: str) -> tuple[Part, ...]:
@@ -149,7 +149,7 @@ class LinkageQuestions(VehicleQuestions):
     def left_behind(self, end: str) -> tuple[Anchored, ...]:
         """Pivots whose rail has moved since they were put on it."""
         layout = self.project.layout(end)
-        return () if layout is None else left_behind(layout, self.project.surveys, self.project.rig)
+        return () if layout is None else left_behind(layout, self.project.tape.surveys, self.project.rig)
 
     @question(on.vehicle, on.layout, on.joints, on.schools)
     def hole_map(self, end: str) -> HoleMap | None:
@@ -158,7 +158,7 @@ class LinkageQuestions(VehicleQuestions):
         if layout is None:
             return None
         self.require("stance", "weight")
-        return hole_map(self.true.rig, layout, self.project.joints, self.project.settings)
+        return hole_map(self.true.rig, layout, self.project.linkage.joints, self.project.settings)
 
     @question(on.vehicle, on.layout, on.joints, on.schools)
     def hole_reach(self, end: str, bracket_id: str) -> tuple[HoleReach, ...]:
@@ -168,7 +168,7 @@ class LinkageQuestions(VehicleQuestions):
         if layout is None or bracket is None:
             return ()
         self.require("stance", "weight")
-        return hole_reach(self.true.rig, layout, self.project.joints, self.project.settings, bracket)
+        return hole_reach(self.true.rig, layout, self.project.linkage.joints, self.project.settings, bracket)
 
     def find(self, end: str, search: Search, told: Callable[..., bool] | None = None) -> Found:
         """Search for layouts that meet bands; not kept: the answers are taken into the project."""

@@ -113,7 +113,7 @@ class LogQuestions(PartsListQuestions):
 
     def care(self, today: datetime.date) -> tuple[CareDue, ...]:
         """What is to be looked after, what is over first."""
-        return care_due(self.project.log, self.project.first_drive.driven_m, today)
+        return care_due(self.project.log, self.project.bench.first_drive.driven_m, today)
 
     @property
     def rig_built(self) -> tuple[tuple[RigRow, ...], tuple[ScaleMiss, ...], tuple[WheelStands, ...]]:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import msgspec
-
 from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.cycle.interference import Contact
 from stoutlink.core.analysis.cycle.travel_map import clear_part
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.question import GivenUp
 from stoutlink.core.study.study import Study
@@ -40,7 +39,7 @@ def options(study: Study, end: str, going: Going = go_on) -> tuple[Option, ...]:
     """Every layout of an end, those not rejected first, else in the project's order. Raises
     :class:`~stoutlink.core.study.question.GivenUp`."""
     project = study.project
-    same = sorted((one for one in project.layouts if one.end == end), key=lambda one: bool(one.rejected))
+    same = sorted((one for one in project.linkage.layouts if one.end == end), key=lambda one: bool(one.rejected))
     out = []
     for n, layout in enumerate(same):
         if not going(n / max(1, len(same))):
@@ -48,9 +47,7 @@ def options(study: Study, end: str, going: Going = go_on) -> tuple[Option, ...]:
         used = project.layout(end)
         it = used is not None and used.id == layout.id
         with_it = (
-            study
-            if it
-            else Study(msgspec.structs.replace(project, **{f"{end}_layout": layout.id, f"{end}_compare": None}), study)
+            study if it else Study(with_parts(project, **{f"{end}_layout": layout.id, f"{end}_compare": None}), study)
         )
         out.append(_option(with_it, layout, going, used=it))
     return tuple(out)

@@ -35,7 +35,7 @@ def chosen(s: Study) -> Values:
 
 def catalogue(s: Study) -> Values:
     """Every axle in the project."""
-    return (s.project.donors,)
+    return (s.project.swap.donors,)
 
 
 def donor(s: Study, end: str) -> Values:
@@ -45,12 +45,12 @@ def donor(s: Study, end: str) -> Values:
 
 def record(s: Study, axle_id: str) -> Values:
     """The record of one axle of the catalogue."""
-    return (next((d for d in s.project.donors if d.id == axle_id), None),)
+    return (next((d for d in s.project.swap.donors if d.id == axle_id), None),)
 
 
 def plans(s: Study) -> Values:
     """What is to be changed on both axles."""
-    return s.project.front_plan, s.project.rear_plan
+    return s.project.swap.front_plan, s.project.swap.rear_plan
 
 
 def plan_of(s: Study, axle: DonorAxle) -> Values:
@@ -60,22 +60,22 @@ def plan_of(s: Study, axle: DonorAxle) -> Values:
 
 def choosing(s: Study) -> Values:
     """Grip, shock, grade, budget, currency and what the pick weighs."""
-    return (s.project.choosing,)
+    return (s.project.swap.choosing,)
 
 
 def grip(s: Study) -> Values:
     """Friction of the tyres."""
-    return (s.project.choosing.friction,)
+    return (s.project.swap.choosing.friction,)
 
 
 def shelf(s: Study) -> Values:
     """Parts at hand, of which some may be planned into an axle."""
-    return (s.project.shelf,)
+    return (s.project.swap.shelf,)
 
 
 def made(s: Study) -> Values:
     """What axles are made of several, and every record they could be of."""
-    return s.project.made, s.project.donors
+    return s.project.swap.made, s.project.swap.donors
 
 
 def money(s: Study) -> Values:
@@ -87,7 +87,7 @@ def money(s: Study) -> Values:
         for r in p.build.arrivals
         if r.source in FREE or r.state == "sold"
     )
-    return p.prices, p.own_costs, p.shelf, p.inspections, p.made, free
+    return p.swap.prices, p.swap.own_costs, p.swap.shelf, p.swap.inspections, p.swap.made, free
 
 
 def layout(s: Study, end: str) -> Values:
@@ -103,7 +103,7 @@ def lines_placed(s: Study, end: str) -> Values:
 
 def cases_said(s: Study) -> Values:
     """The load cases, and what nobody has entered of each."""
-    return s.project.load_cases, tuple(not_said(s.project, case) for case in s.project.load_cases)
+    return s.project.linkage.load_cases, tuple(not_said(s.project, case) for case in s.project.linkage.load_cases)
 
 
 def pinions(s: Study) -> Values:
@@ -127,7 +127,7 @@ def compared(s: Study, end: str) -> Values:
 
 def joints(s: Study) -> Values:
     """Joint records."""
-    return (s.project.joints,)
+    return (s.project.linkage.joints,)
 
 
 def schools(s: Study) -> Values:
@@ -138,7 +138,7 @@ def schools(s: Study) -> Values:
 def bands(s: Study) -> Values:
     """The bands wanted: the schools' and the user's own."""
     s_ = s.project.settings
-    return s_.anti_target, s_.roll_centre_target, s.project.targets
+    return s_.anti_target, s_.roll_centre_target, s.project.linkage.targets
 
 
 def units(s: Study) -> Values:
@@ -164,7 +164,7 @@ def notes(s: Study) -> Values:
 
 def survey(s: Study) -> Values:
     """All surveys."""
-    return (s.project.surveys,)
+    return (s.project.tape.surveys,)
 
 
 def picture(s: Study, picture_id: str) -> Values:
@@ -174,27 +174,27 @@ def picture(s: Study, picture_id: str) -> Values:
 
 def pictures(s: Study) -> Values:
     """All of them."""
-    return s.project.photos, tuple(e for e in s.project.entries if e.field.startswith("photos."))
+    return s.project.tape.photos, tuple(e for e in s.project.entries if e.field.startswith("photos."))
 
 
 def cut_parts(s: Study) -> Values:
     """Parts of plate that are cut, with their sizes then."""
-    return (s.project.cut_parts,)
+    return (s.project.fabrication.cut_parts,)
 
 
 def stations(s: Study) -> Values:
     """Stations of both housings."""
-    return (s.project.stations,)
+    return (s.project.fabrication.stations,)
 
 
 def made_parts(s: Study) -> Values:
     """Parts of plate of one's own."""
-    return (s.project.made_parts,)
+    return (s.project.fabrication.made_parts,)
 
 
 def gears(s: Study) -> Values:
     """Gears being set up."""
-    return (s.project.gears,)
+    return (s.project.bench.gears,)
 
 
 def build(s: Study) -> Values:
@@ -220,7 +220,7 @@ def log(s: Study) -> Values:
 def at_the_bench(s: Study) -> Values:
     """What was written down at the bench, and the inspections."""
     p = s.project
-    return p.cards, p.loose_ends, p.first_drive, p.cases
+    return p.bench.cards, p.bench.loose_ends, p.bench.first_drive, p.bench.cases
 
 
 def travels(s: Study) -> Values:
@@ -230,43 +230,43 @@ def travels(s: Study) -> Values:
 
 def bolts(s: Study) -> Values:
     """What was written of bolts, how far it was driven, and after which distance they are torqued again."""
-    first = s.project.first_drive
-    return s.project.fasteners, first.driven_m, first.again_m
+    first = s.project.bench.first_drive
+    return s.project.bench.fasteners, first.driven_m, first.again_m
 
 
 def cases(s: Study) -> Values:
     """Third members measured against their housings."""
-    return (s.project.cases,)
+    return (s.project.bench.cases,)
 
 
 def brakes(s: Study) -> Values:
     """The brakes as they will be."""
-    return (s.project.brakes,)
+    return (s.project.bench.brakes,)
 
 
 def welding(s: Study) -> Values:
     """How both housings are welded, with the sources of its numbers."""
-    return s.project.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))
+    return s.project.fabrication.welding, tuple(e for e in s.project.entries if e.field.startswith("welding."))
 
 
 def plate(s: Study) -> Values:
     """Plate that parts are cut from."""
-    return (s.project.plate,)
+    return (s.project.fabrication.plate,)
 
 
 def stock(s: Study) -> Values:
     """Tube at hand and to be bought, how it is sawn, and braces cut from it."""
-    return s.project.stock, s.project.sawing, s.project.copes
+    return s.project.fabrication.stock, s.project.fabrication.sawing, s.project.fabrication.copes
 
 
 def solids(s: Study) -> Values:
     """Everything in the way."""
-    return (s.project.solids,)
+    return (s.project.tape.solids,)
 
 
 def loads(s: Study) -> Values:
     """How hard the links are worked."""
-    return (s.project.loads,)
+    return (s.project.linkage.loads,)
 
 
 def layouts_used(s: Study) -> Values:

@@ -76,7 +76,7 @@ class PartsListQuestions(PlanQuestions):
         waits = tuple(self.needed("stance", "weight", "train"))
         axles = (self._of_cost(x) for x in self.cost_lines if x.group != "work" or x.amount)
         made = (*self._tubes(), *self._plates(), *self._joints(), *self._link_bolts()) if not self.needs else ()
-        return parts_list(axles, made, p.build, p.prices, today, begins, tuple(str(w) for w in waits))
+        return parts_list(axles, made, p.build, p.swap.prices, today, begins, tuple(str(w) for w in waits))
 
     def _of_cost(self, x: CostLine) -> Wanted:
         """A line of the axles' cost."""
@@ -134,7 +134,7 @@ class PartsListQuestions(PlanQuestions):
 
     def _plates(self) -> Iterator[Wanted]:
         """Plate by how the parts still to be cut lie on it."""
-        unit, plate = self.project.settings.units, self.project.plate
+        unit, plate = self.project.settings.units, self.project.fabrication.plate
         size = f"{show(plate.length_m, 'length', unit)} × {show(plate.width_m, 'length', unit)}"
         for one in self.plate_plan():
             pieces = f"{len(one.pieces)} part{'s' if len(one.pieces) != 1 else ''}, {one.used:.0%} of it used"
@@ -151,7 +151,7 @@ class PartsListQuestions(PlanQuestions):
                     for fit in (link.frame_end, link.axle_end):
                         counts[fit.joint] += 1
                         lanes.setdefault(fit.joint, []).append(end)
-        for joint in self.project.joints:
+        for joint in self.project.linkage.joints:
             n = counts[joint.id]
             if not n:
                 continue

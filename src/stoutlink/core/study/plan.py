@@ -49,13 +49,13 @@ class PlanQuestions(BenchQuestions):
         return RigWork(
             axles,
             front is not None and front.steering is not None,
-            any(s.points for s in self.project.surveys),
+            any(s.points for s in self.project.tape.surveys),
             passed,
             tuple(x.key for x in self.cost_lines if x.end == "both" and x.group != "work"),
             sum(not b.passed for b in self.fasteners),
             sum(g.open for g in drive.gates),
             dict(self._held()),
-            bool(self.project.first_drive.released) and drive.may,
+            bool(self.project.bench.first_drive.released) and drive.may,
         )
 
     def _held(self) -> Iterator[tuple[str, str]]:
@@ -84,7 +84,7 @@ class PlanQuestions(BenchQuestions):
         gates = sum(g.open for g in drive.gates)
         if gates:
             yield "frame:sign", f"{gates} gate{'s are' if gates != 1 else ' is'} open (Bench, First drive)"
-        if not (self.project.first_drive.released and drive.may):
+        if not (self.project.bench.first_drive.released and drive.may):
             yield "frame:drive", "it is not released for driving (Bench, First drive)"
 
     def _axle_work(self, end: str) -> AxleWork | None:
@@ -93,9 +93,9 @@ class PlanQuestions(BenchQuestions):
         if layout is None and donor is None:
             return None
         mine = [line for line in self.cost_lines if line.end == end]
-        cut = {c.id for c in p.cut_parts}
+        cut = {c.id for c in p.fabrication.cut_parts}
         pieces = [] if self.needed("stance", "weight") else self.parts(end)
-        frames = {one.id for one in p.made_parts if one.seat == "frame"}
+        frames = {one.id for one in p.fabrication.made_parts if one.seat == "frame"}
         weld = self.weld_base(end)
         groups: dict[str, list[str]] = {}
         names: dict[str, str] = {}
@@ -162,8 +162,8 @@ class PlanQuestions(BenchQuestions):
 
     def _bar(self, link: Link) -> Bar:
         """A link, and which lines of the parts list it is made of."""
-        joints = {j.id: j for j in self.project.joints}
-        needs = [f"tube-{b.id}" for b in self.project.stock if same_tube(link, b)]
+        joints = {j.id: j for j in self.project.linkage.joints}
+        needs = [f"tube-{b.id}" for b in self.project.fabrication.stock if same_tube(link, b)]
         for fit in (link.frame_end, link.axle_end):
             needs.append(f"joint-{fit.joint}")
             if fit.joint in joints and joints[fit.joint].thread_diameter_m is not None:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import msgspec
-
 from stoutlink.core.analysis.cycle.interference import Contact
 from stoutlink.core.analysis.cycle.travel_map import clear_part
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -41,9 +40,9 @@ def room_of(study: Study, end: str, *, going: Going = go_on) -> Room:
 def room_with(study: Study, layout: Layout, *, going: Going = go_on) -> Room:
     """Of a layout that is put to use at its end for this alone. Raises as :func:`room_of`."""
     project = study.project
-    others = tuple(one for one in project.layouts if one.id != layout.id)
+    others = tuple(one for one in project.linkage.layouts if one.id != layout.id)
     used = {f"{layout.end}_layout": layout.id, f"{layout.end}_compare": None}
-    alone = Study(msgspec.structs.replace(project, layouts=(*others, layout), **used))  # it pushes out nothing known
+    alone = Study(with_parts(project, layouts=(*others, layout), **used))  # it pushes out nothing known
     return room_of(alone, layout.end, going=going)
 
 

@@ -35,7 +35,7 @@ def donors_state(study: Study) -> StepState:
 
 def tape_state(study: Study) -> StepState:
     """Untouched until a station is measured."""
-    if not any(s.points for s in study.project.surveys):
+    if not any(s.points for s in study.project.tape.surveys):
         return "untouched", "not measured"
     return _open(study, "tape") or SETTLED
 
@@ -72,13 +72,15 @@ def cut_state(study: Study) -> StepState:
 def bench_state(study: Study) -> StepState:
     """Untouched until something is written down; open while a finding is; in work until it is released for driving."""
     p = study.project
-    real = [g for g in p.gears if g.trainer is None]
-    if not (p.cards or real or p.fasteners or p.cases or p.loose_ends or p.first_drive.gates):
+    real = [g for g in p.bench.gears if g.trainer is None]
+    if not (
+        p.bench.cards or real or p.bench.fasteners or p.bench.cases or p.bench.loose_ends or p.bench.first_drive.gates
+    ):
         return "untouched", "not begun"
     found = _open(study, "bench")
     if found is not None:
         return found
-    if p.first_drive.released and study.drive_sheet.may:
+    if p.bench.first_drive.released and study.drive_sheet.may:
         return SETTLED
     cards = study.cards.values()
     left = sum(len(c.lines) - c.done for c in cards)

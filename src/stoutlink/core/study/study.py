@@ -61,12 +61,12 @@ class Study(LogQuestions):
     @question(on.survey, on.units, on.wheelbase)
     def _survey_findings(self) -> tuple[Finding, ...]:
         p = self.project
-        return survey_findings(p.surveys, p.rig.wheelbase_m, p.settings.units)
+        return survey_findings(p.tape.surveys, p.rig.wheelbase_m, p.settings.units)
 
     @question(on.pictures, on.units)
     def _picture_findings(self) -> tuple[Finding, ...]:
         out: list[Finding] = []
-        for one in self.project.photos:
+        for one in self.project.tape.photos:
             found = self.picture(one.id)
             if found is not None:
                 out += picture_findings(found, self.traced(one.id), self.project.settings.units)
@@ -109,7 +109,7 @@ class Study(LogQuestions):
         if axle.over_constraint is not None:
             out += over_constraint_findings(layout, axle.over_constraint)
         if axle.loads is not None:
-            out += load_findings(layout, axle.loads, self.project.loads.wanted_margin, unit)
+            out += load_findings(layout, axle.loads, self.project.linkage.loads.wanted_margin, unit)
         if axle.leaf is not None:
             out += leaf_findings(axle.leaf, axle.leaf.layout.bump_m, axle.leaf.layout.droop_m, unit)
         out += shock_findings(layout, unit)
@@ -180,7 +180,7 @@ class Study(LogQuestions):
     @question(on.cut_parts)
     def part_changes(self, part: Part) -> PartChanges | None:
         """What has changed of a part since it was cut."""
-        return part_changes(part, self.project.cut_parts)
+        return part_changes(part, self.project.fabrication.cut_parts)
 
     def _part_findings(self, end: str) -> list[Finding]:
         parts = self.parts(end)

@@ -40,34 +40,34 @@ class SwapQuestions(VehicleQuestions):
     @question(on.vehicle, on.plan_of, on.choosing, on.chosen, on.money)
     def in_rig_planned(self, axle: DonorAxle) -> DonorInRig:
         """An axle with what is planned on it, in this rig."""
-        return donor_in_rig(self.true.rig, self._planned(axle), self.project.plan(axle.end), self.project.choosing)
+        return donor_in_rig(self.true.rig, self._planned(axle), self.project.plan(axle.end), self.project.swap.choosing)
 
     @question(on.vehicle, on.plan_of, on.choosing, on.chosen, on.money)
     def ladder(self, axle: DonorAxle) -> Ladder:
         """The weak-link ladder of an axle."""
         self.require("stance", "weight", "train")
-        return ladder(self.true.rig, self._planned(axle), self.project.plan(axle.end), self.project.choosing)
+        return ladder(self.true.rig, self._planned(axle), self.project.plan(axle.end), self.project.swap.choosing)
 
     @question(on.entered, on.chosen, on.notes_on_rig, on.plan_of, on.choosing, on.money)
     def ladder_sure(self, axle: DonorAxle) -> Ladder:
         """The ladder with the ± of every margin."""
         self.require("stance", "weight", "train")
         plan = self.project.plan(axle.end)
-        return ladder(self.true.rig, self._planned(axle), plan, self.project.choosing, sure=self.project)
+        return ladder(self.true.rig, self._planned(axle), plan, self.project.swap.choosing, sure=self.project)
 
     @question(on.vehicle, on.plan_of, on.choosing, on.chosen, on.money)
     def upgrade_path(self, axle: DonorAxle) -> Path:
         """What becomes the weakest once the weakest is dealt with."""
         self.require("stance", "weight", "train")
         p = self.project
-        return upgrade_path(self.true.rig, self._planned(axle), p.plan(axle.end), p.choosing, p.prices)
+        return upgrade_path(self.true.rig, self._planned(axle), p.plan(axle.end), p.swap.choosing, p.swap.prices)
 
     @question(on.vehicle, on.plan_of, on.choosing, on.chosen, on.money)
     def upgrade_effects(self, axle: DonorAxle) -> tuple[UpgradeEffect, ...]:
         """What every upgrade does to an axle, whatever is weakest."""
         self.require("stance", "weight", "train")
         p = self.project
-        return upgrade_effects(self.true.rig, self._planned(axle), p.plan(axle.end), p.choosing, p.prices)
+        return upgrade_effects(self.true.rig, self._planned(axle), p.plan(axle.end), p.swap.choosing, p.swap.prices)
 
     @question(on.vehicle, on.plans, on.choosing, on.catalogue)
     def stronger_axles(self, axle: DonorAxle) -> tuple[tuple[DonorAxle, float], ...]:
@@ -110,7 +110,7 @@ class SwapQuestions(VehicleQuestions):
     @question(on.money)
     def judged(self, axle: DonorAxle) -> Judgement:
         """Its inspection judged, or what there is to look at."""
-        return judge(axle, next((i for i in self.project.inspections if i.id == axle.id), None))
+        return judge(axle, next((i for i in self.project.swap.inspections if i.id == axle.id), None))
 
     @question(
         on.entered,
@@ -193,4 +193,4 @@ class SwapQuestions(VehicleQuestions):
         return as_fitted(self.project, axle)
 
     def _axle(self, axle_id: str) -> DonorAxle:
-        return next(d for d in self.project.donors if d.id == axle_id)
+        return next(d for d in self.project.swap.donors if d.id == axle_id)

@@ -6,8 +6,6 @@ import contextlib
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-import msgspec
-
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.travel_rules import travel_findings
 from stoutlink.core.analysis.cycle.axle_springs import Axles
@@ -19,6 +17,7 @@ from stoutlink.core.analysis.cycle.posed import Nearest, Posed, in_travel, near_
 from stoutlink.core.analysis.cycle.steer_holes import HoleChoice, best_holes
 from stoutlink.core.analysis.cycle.travel import AxleTravel, axle_travel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap, travel_map
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study import parts as on
 from stoutlink.core.study.question import FEW, GivenUp, known, question, rests_on_the_same
@@ -48,7 +47,9 @@ class TravelQuestions(VehicleQuestions):
             stopped = not going(part)
             return not stopped
 
-        found = best_holes(self.true.rig, layout, self.project.joints, layout.droop_m, layout.bump_m, tell, grid)
+        found = best_holes(
+            self.true.rig, layout, self.project.linkage.joints, layout.droop_m, layout.bump_m, tell, grid
+        )
         if stopped and not found:
             raise GivenUp
         return found
@@ -78,7 +79,7 @@ class TravelQuestions(VehicleQuestions):
         if other is None:
             return None
         self.require("stance", "weight", "train")
-        held = msgspec.structs.replace(self.project, **{f"{end}_layout": other.id, f"{end}_compare": None})
+        held = with_parts(self.project, **{f"{end}_layout": other.id, f"{end}_compare": None})
         found = axle_travel(held, self.true.rig, end, going, touch=False)
         if found is None:
             raise GivenUp
@@ -160,7 +161,7 @@ class TravelQuestions(VehicleQuestions):
     def _laden(self, front: AxleTravel | None, rear: AxleTravel | None) -> tuple[Laden, ...]:
         self.require("stance", "weight", "train")
         both: Axles = {"front": front, "rear": rear}
-        cases = (AS_IT_STANDS, *self.project.load_cases)
+        cases = (AS_IT_STANDS, *self.project.linkage.load_cases)
         return tuple(laden(self.project, self.true.rig, both, case) for case in cases)
 
     def cycle(self, going: Going = go_on) -> None:

@@ -127,7 +127,7 @@ class VehicleQuestions(Asked):
     def known_places(self, picture_id: str) -> tuple[Known, ...]:
         """Places near a picture's plane that a mark may stand on."""
         one = self.project.photo(picture_id)
-        placed = [p for survey in self.project.surveys for p in self.placed(survey.id)]
+        placed = [p for survey in self.project.tape.surveys for p in self.placed(survey.id)]
         return () if one is None else known_places(self.project, one, placed, wheels=not self.needed("stance"))
 
     def seen_at(self, picture_id: str, pixel: tuple[float, float], at: Point, path: str, *, mirrored: bool) -> Place:
@@ -152,4 +152,4 @@ class VehicleQuestions(Asked):
         """A survey joined to the first by the points they share; raises where that cannot be."""
         survey = self.project.survey(survey_id)
         assert survey is not None
-        return merge_survey(self.placed(self.project.surveys[0].id), survey, self.project.rig.wheelbase_m)
+        return merge_survey(self.placed(self.project.tape.surveys[0].id), survey, self.project.rig.wheelbase_m)

@@ -136,10 +136,10 @@ class BoltsLook(WorkingLook):
         return one.work or Fastener(id=one.place.key, assembly=one.place.assembly)
 
     def _put(self, one: BoltLine, count: int, torque: float | None, wrench: str) -> None:
-        who = next((c.who for c in self.workspace.project.cards if c.id == one.place.assembly), "")
+        who = next((c.who for c in self.workspace.project.bench.cards if c.id == one.place.assembly), "")
         done = Tightened(
             count=count, torque_nm=torque, wrench=wrench, when=datetime.date.today().isoformat(), by=who,
-            driven_m=self.workspace.project.first_drive.driven_m,
+            driven_m=self.workspace.project.bench.first_drive.driven_m,
         )  # fmt: skip
         self.workspace.do(Tighten(self._like(one), done))
 
@@ -170,7 +170,7 @@ class BoltsLook(WorkingLook):
             self.workspace.do(PutInList("fasteners", self._like(one), "Write a bolt's torque"))
 
     def _add(self) -> None:
-        new = free_id("own-", (f.id for f in self.workspace.project.fasteners))
+        new = free_id("own-", (f.id for f in self.workspace.project.bench.fasteners))
         end = "front" if self.workspace.end == "front" else "rear"
         if self.workspace.do(PutInList("fasteners", Fastener(id=new, name="Bolts", assembly=end), "Add bolts")):  # type: ignore[arg-type]
             self.group = "torque"

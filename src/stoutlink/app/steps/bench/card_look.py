@@ -248,7 +248,9 @@ class CardLook(WorkingLook):
         self.show_group(self.group)
 
     def _attempt(self) -> str:
-        setup = next((g for g in self.workspace.project.gears if g.id == self.assembly and g.trainer is None), None)
+        setup = next(
+            (g for g in self.workspace.project.bench.gears if g.id == self.assembly and g.trainer is None), None
+        )
         return setup.attempts[-1].id if setup is not None and setup.attempts else ""
 
     def _refuses(self, line: CardLine) -> bool:

@@ -59,12 +59,12 @@ class DriveLook(WorkingLook):
 
     def prepare(self) -> None:
         sheet, gate = self.sheet, self.picked
-        end = next((e for e in self.workspace.project.loose_ends if e.id == self.loose), None)
+        end = next((e for e in self.workspace.project.bench.loose_ends if e.id == self.loose), None)
         self.sign.setVisible(gate is not None and gate.standing in ("to sign", "lapsed"))
         self.sign.setEnabled(gate is not None and gate.holds)
         self.through.setVisible(gate is not None and gate.standing in ("shut", "lapsed"))
         self.back.setVisible(gate is not None and gate.signed is not None)
-        released = self.workspace.project.first_drive.released
+        released = self.workspace.project.bench.first_drive.released
         self.release.setVisible(sheet.may and not released)
         self.close_.setVisible(end is not None and not end.closed and gate is None)
         words = list(drive_words(sheet, self.workspace.unit))
@@ -77,7 +77,7 @@ class DriveLook(WorkingLook):
             at = "first_drive"
             gate = [Entry(f"{at}.gates.{self.gate}.read", "what was read", "text")] if self.picked is not None and self.picked.signed is not None else []  # fmt: skip
             return [Entry(f"{at}.driver", "who signs", "text"), Entry(f"{at}.again_m", "first re-torque after"), Entry(f"{at}.driven_m", "driven"), *gate]  # fmt: skip
-        ends = self.workspace.project.loose_ends
+        ends = self.workspace.project.bench.loose_ends
         if all(e.id != self.loose for e in ends):
             self.loose = ends[-1].id if ends else ""
         if not self.loose:
@@ -113,7 +113,7 @@ class DriveLook(WorkingLook):
 
     def _who(self) -> str:
         """Who signs; asked for once, and kept."""
-        who = self.workspace.project.first_drive.driver
+        who = self.workspace.project.bench.first_drive.driver
         if who:
             return who
         given = dialogs.ask_text(self, "Who signs", "Name of who signs:")
@@ -150,15 +150,15 @@ class DriveLook(WorkingLook):
             self.workspace.do(SetChoice("first_drive.released", _today(), "release for driving"))
 
     def _add(self) -> None:
-        new = free_id("loose-", (e.id for e in self.workspace.project.loose_ends))
+        new = free_id("loose-", (e.id for e in self.workspace.project.bench.loose_ends))
         end = "front" if self.workspace.end == "front" else "rear"
         if self.workspace.do(PutInList("loose_ends", LooseEnd(id=new, name="Something", assembly=end, when=_today()), "Leave something undone")):  # type: ignore[arg-type]  # fmt: skip
             self.pick_loose(new)
 
     def _close(self) -> None:
-        end = next((e for e in self.workspace.project.loose_ends if e.id == self.loose), None)
+        end = next((e for e in self.workspace.project.bench.loose_ends if e.id == self.loose), None)
         if end is not None:
-            who = next((c.who for c in self.workspace.project.cards if c.id == end.assembly and c.who), "")
+            who = next((c.who for c in self.workspace.project.bench.cards if c.id == end.assembly and c.who), "")
             new = msgspec.structs.replace(end, closed=_today(), closed_by=who)
             self.workspace.do(PutInList("loose_ends", new, "Finish what was left undone"))
 

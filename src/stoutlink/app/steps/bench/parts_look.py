@@ -153,7 +153,7 @@ class PartsLook(WorkingLook):
         self._change(f"Part {STATE_WORDS[state]}", state=state)
 
     def _mark(self) -> None:
-        every = tuple(p for card in self.workspace.project.cards for p in card.parts)
+        every = tuple(p for card in self.workspace.project.bench.cards for p in card.parts)
         self.group = "mark"
         self._change("Mark a part", mark=free_mark(every))
 

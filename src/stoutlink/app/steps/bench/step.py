@@ -13,7 +13,7 @@ BENCH_FILES = "PDF (*.pdf);;Table (*.csv)"
 
 def _export(shell: Shell) -> None:
     study = shell.workspace.study
-    if not study.cards and not study.project.gears:
+    if not study.cards and not study.project.bench.gears:
         shell.say("Nothing stands on the bench: choose an axle in Donors first.", True)
         return
     file = shell.workspace.file

@@ -70,7 +70,7 @@ class CopeLook(Look):
     @property
     def one(self) -> TubeCope | None:
         """The one shown."""
-        return next((c for c in self.workspace.project.copes if c.id == self.picked), None)
+        return next((c for c in self.workspace.project.fabrication.copes if c.id == self.picked), None)
 
     @property
     def found(self) -> Cope | str:
@@ -84,7 +84,7 @@ class CopeLook(Look):
             self.refresh(self.theme)
 
     def prepare(self) -> None:
-        copes = self.workspace.project.copes
+        copes = self.workspace.project.fabrication.copes
         if self.one is None:
             self.picked = copes[0].id if copes else ""
         one = self.one
@@ -109,7 +109,7 @@ class CopeLook(Look):
         self.picture.show_with(self.theme, self._paint)
 
     def _add(self) -> None:
-        copes = self.workspace.project.copes
+        copes = self.workspace.project.fabrication.copes
         new = free_id("cope-", (c.id for c in copes))
         like = self.one
         od, wall = (1.75 * INCH, 0.12 * INCH) if like is None else (like.od_m, like.wall_m)
@@ -123,7 +123,7 @@ class CopeLook(Look):
 
     def _list(self, p: QPainter, t: Theme, picture: Picture) -> None:
         y, w, unit = 6.0, float(picture.width()), self.workspace.unit
-        for one in self.workspace.project.copes:
+        for one in self.workspace.project.fabrication.copes:
             box = QRectF(4, y, w - 8, 42)
             if one.id == self.picked:
                 p.fillRect(box, t.raised)
@@ -175,7 +175,7 @@ class CopeLook(Look):
     def as_text(self) -> str:
         unit = self.workspace.unit
         lines = []
-        for one in self.workspace.project.copes:
+        for one in self.workspace.project.fabrication.copes:
             found = self.workspace.study.cope(one)
             told = f"there is no such cut: {found}" if isinstance(found, str) else " ".join(cope_words(found, unit))
             lines.append(f"{one.name}\t{cope_title(one, unit)}\t{told}")

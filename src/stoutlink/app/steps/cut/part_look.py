@@ -112,11 +112,11 @@ class PartLook(Look):
     @property
     def own(self) -> MadePart | None:
         """The part of one's own that is shown."""
-        return next((m for m in self.workspace.project.made_parts if m.id == self.picked), None)
+        return next((m for m in self.workspace.project.fabrication.made_parts if m.id == self.picked), None)
 
     def _add(self, kind: PartKind, _: bool = False) -> None:
         w = self.workspace
-        new = w.study.new_part(kind, free_id("part-", (m.id for m in w.project.made_parts)), w.end)
+        new = w.study.new_part(kind, free_id("part-", (m.id for m in w.project.fabrication.made_parts)), w.end)
         if w.do(PutInList("made_parts", new, "Add a part")):
             self.way = "part"
             self.pick(new.id)
@@ -137,7 +137,7 @@ class PartLook(Look):
         one = self.part
         if one is None:
             return
-        if any(c.id == one.id for c in self.workspace.project.cut_parts):
+        if any(c.id == one.id for c in self.workspace.project.fabrication.cut_parts):
             self.workspace.do(TakeFromList("cut_parts", (one.id,), "Not cut after all"))
         else:
             self.workspace.do(
@@ -161,7 +161,7 @@ class PartLook(Look):
         if self.part is None:
             self.picked = self.parts[0].id if self.parts else ""
         one = self.part
-        cut = one is not None and any(c.id == one.id for c in w.project.cut_parts)
+        cut = one is not None and any(c.id == one.id for c in w.project.fabrication.cut_parts)
         self.done.setText("Not cut after all" if cut else "Mark as cut")
         self.done.setEnabled(one is not None)
         self.gone.setEnabled(self.own is not None)

@@ -74,7 +74,7 @@ class PlateLook(Look):
     @property
     def answers(self) -> dict[tuple[int, int], TableSays]:
         """What the table said of each plate (which thickness, which plate), for as long as they are these very plates."""
-        now = (self.plans, self.workspace.project.plate)
+        now = (self.plans, self.workspace.project.fabrication.plate)
         same = len(self._said_of) == 2 and self._said_of[0] is now[0] and self._said_of[1] is now[1]
         return self.said if same else {}
 
@@ -95,7 +95,7 @@ class PlateLook(Look):
         if not plans:
             w.said.emit("There is nothing to cut from plate.", True)
             return
-        plate, unit = w.project.plate, w.unit
+        plate, unit = w.project.fabrication.plate, w.unit
         every = [(k, n) for k, plan in enumerate(plans) for n in range(plan.nested.plates)]
 
         def work(tell: Progress) -> dict[tuple[int, int], TableSays] | None:
@@ -160,7 +160,7 @@ class PlateLook(Look):
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 8.0
-        plate, unit = self.workspace.project.plate, self.workspace.unit
+        plate, unit = self.workspace.project.fabrication.plate, self.workspace.unit
         if not self.plans:
             words = "Nothing to cut from plate: no parts yet, or all of them are cut."
             y += flow(p, QRectF(16, y, w - 32, 40), words, t.quiet, size=11)

@@ -100,7 +100,7 @@ def _plates_out(shell: Shell) -> None:
     if not plans:
         shell.say("There is nothing to cut from plate.", True)
         return
-    shell.write("Plates as DXF", "plates.dxf", DRAWINGS["dxf"], plates_dxf(plans, w.project.plate, w.unit))
+    shell.write("Plates as DXF", "plates.dxf", DRAWINGS["dxf"], plates_dxf(plans, w.project.fabrication.plate, w.unit))
 
 
 def _make(shell: Shell) -> CutSheet:

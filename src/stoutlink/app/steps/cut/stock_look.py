@@ -62,7 +62,7 @@ class StockLook(Look):
         w = self.workspace
         needs = w.study.needed("stance", "weight")
         self.plans = () if needs else w.study.stock_plan()
-        stock = w.project.stock
+        stock = w.project.fabrication.stock
         if all(b.id != self.picked for b in stock):
             self.picked = stock[0].id if stock else ""
         self.gone.setEnabled(bool(self.picked))
@@ -91,7 +91,7 @@ class StockLook(Look):
 
     def _add(self, offcut: bool) -> None:
         project = self.workspace.project
-        new = free_id("bar-", (b.id for b in project.stock))
+        new = free_id("bar-", (b.id for b in project.fabrication.stock))
         bare = next((one for one in self.plans if not one.bars), self.plans[0] if self.plans else None)
         od, wall, material = (
             (1.75 * INCH, 0.25 * INCH, "steel") if bare is None else (bare.od, bare.wall, bare.material)
@@ -116,7 +116,7 @@ class StockLook(Look):
 
     def _paint(self, p: QPainter, t: Theme, picture: Picture) -> None:
         w, y = float(picture.width()), 8.0
-        stock, unit = self.workspace.project.stock, self.workspace.unit
+        stock, unit = self.workspace.project.fabrication.stock, self.workspace.unit
         if not self.plans:
             words = "Nothing to cut: lay links out first. Bars and offcuts can be written down already."
             y += flow(p, QRectF(16, y, w - 32, 40), words, t.quiet, size=10) + 8
@@ -146,7 +146,7 @@ class StockLook(Look):
     def _tube(
         self, p: QPainter, t: Theme, picture: Picture, plan: TubePlan, y: float, w: float, longest: float
     ) -> float:
-        for words, bad in plan_words(plan, self.workspace.unit, self.workspace.project.choosing.currency):
+        for words, bad in plan_words(plan, self.workspace.unit, self.workspace.project.swap.choosing.currency):
             colour = t.torch if bad else t.text
             y += flow(p, QRectF(16, y, w - 32, 36), words, colour, size=10 if not bad else 9) + 3
         scale = (w - 40) / longest
@@ -158,7 +158,7 @@ class StockLook(Look):
     def _bar(
         self, p: QPainter, t: Theme, picture: Picture, plan: TubePlan, used: BarUsed, box: QRectF, scale: float
     ) -> None:
-        unit, kerf = self.workspace.unit, self.workspace.project.sawing.kerf_m
+        unit, kerf = self.workspace.unit, self.workspace.project.fabrication.sawing.kerf_m
         p.setPen(QPen(t.edge, 1))
         p.setBrush(QBrush(t.sheet))
         p.drawRect(box)
@@ -182,7 +182,7 @@ class StockLook(Look):
             x += (piece.length + kerf) * scale
         if used.left > 0:
             rest = QRectF(box.right() - used.left * scale, box.top(), used.left * scale, box.height())
-            keep = used.left >= self.workspace.project.sawing.keep_m
+            keep = used.left >= self.workspace.project.fabrication.sawing.keep_m
             if not keep:
                 p.fillRect(rest, QBrush(t.faint, Qt.BrushStyle.BDiagPattern))
             words = f"left {show(used.left, 'length', unit, decimals=1 if unit == 'in' else 0)}"
@@ -192,4 +192,4 @@ class StockLook(Look):
         p.drawLine(QPointF(box.left(), box.bottom()), QPointF(box.right(), box.bottom()))
 
     def as_text(self) -> str:
-        return stock_text(self.plans, self.workspace.unit, self.workspace.project.choosing.currency)
+        return stock_text(self.plans, self.workspace.unit, self.workspace.project.swap.choosing.currency)

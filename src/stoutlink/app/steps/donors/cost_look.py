@@ -122,7 +122,7 @@ class CostLook(DonorLook):
         menu.clear()
         for buy in BUYS:
             act = partial(self._switch, "choosing.buys", BUYS, buy)
-            _tick(menu, f"buy_{buy}", BY_ID[buy].title, buy in project.choosing.buys, act)
+            _tick(menu, f"buy_{buy}", BY_ID[buy].title, buy in project.swap.choosing.buys, act)
 
     def _plan(self, path: str, words: str, on: bool) -> None:
         self.workspace.do(SetChoice(path, on, words))
@@ -150,7 +150,7 @@ class CostLook(DonorLook):
                     self.donor if self.donor.end == "rear" else rear,
                 )
             )
-        ends = {end: [d for d in project.donors if d.end == end] for end in ("front", "rear")}
+        ends = {end: [d for d in project.swap.donors if d.end == end] for end in ("front", "rear")}
         few = len(ends["front"]) * len(ends["rear"]) <= AT_ONCE
         best = w.study.ranking(tuple(ends["front"]), tuple(ends["rear"]), 3).best if few and all(ends.values()) else ()
         for one in best:
@@ -196,7 +196,7 @@ class CostLook(DonorLook):
                 align="centre",
             )
             return
-        budget, currency = self.workspace.project.choosing.budget, self.workspace.project.choosing.currency
+        budget, currency = self.workspace.project.swap.choosing.budget, self.workspace.project.swap.choosing.currency
         most = max([c.cost.total + c.cost.tools for c in self.columns] + ([budget] if budget else [])) * 1.12 or 1.0
         left, right = 250.0, picture.width() - 190.0
         shades: dict[str, tuple[QColor, Qt.BrushStyle]] = {
@@ -214,7 +214,7 @@ class CostLook(DonorLook):
             text(p, QRectF(12, y + 12, left - 20, 18), names, t.text, size=9.5, elide=True)
             x = left
             parts = [(g, c.cost.of(g)) for g in ("axle", "part", "work", "consumable")] + [
-                ("hours", c.cost.hours * self.workspace.project.choosing.hour_price),
+                ("hours", c.cost.hours * self.workspace.project.swap.choosing.hour_price),
                 ("tool", c.cost.tools),
             ]
             for group, amount in parts:
@@ -324,7 +324,7 @@ class CostLook(DonorLook):
                         size=9,
                         align="right",
                     )
-            if some.id in {own.id for own in self.workspace.project.own_costs}:
+            if some.id in {own.id for own in self.workspace.project.swap.own_costs}:
                 where = QRectF(10, y, picture.width() - 20, ROW)
                 tip = f"{some.title}: a line of your own. Click to change it; nothing typed takes it out."
                 picture.hits.append(Hit(where, tip, partial(self.ask_own, name), f"line_{name}_{end}"))
@@ -360,13 +360,13 @@ class CostLook(DonorLook):
             self.workspace.said.emit(f"{known.title}: {why.words}", True)
             return
         key = name if said.both or end == "both" else f"{name}-{end}"
-        old = next((p for p in self.workspace.project.prices if p.id == key), Price(id=key))
+        old = next((p for p in self.workspace.project.swap.prices if p.id == key), Price(id=key))
         price = msgspec.structs.replace(old, amount=said.amount, hours=said.hours, paid=said.paid)
         self.workspace.do(PutInList("prices", price, f"Price of {known.title.lower()}"))
 
     def _typed(self, name: str, end: str) -> str:
         """A line's own price as it would be typed; empty where there is none."""
-        own = {p.id: p for p in self.workspace.project.prices}
+        own = {p.id: p for p in self.workspace.project.swap.prices}
         mine = own.get(f"{name}-{end}", own.get(name))
         if mine is None:
             return ""
@@ -377,7 +377,7 @@ class CostLook(DonorLook):
 
     def ask_own(self, own_id: str = "") -> None:
         """Ask for a line of the user's own, or for a change of one; nothing takes it out."""
-        kept = {one.id: one for one in self.workspace.project.own_costs}
+        kept = {one.id: one for one in self.workspace.project.swap.own_costs}
         before = kept.get(own_id)
         answer = dialogs.ask_text(
             self,

@@ -144,7 +144,7 @@ class InspectLook(DonorLook):
         return (
             None
             if self.donor is None
-            else next((i for i in self.workspace.project.inspections if i.id == self.donor.id), None)
+            else next((i for i in self.workspace.project.swap.inspections if i.id == self.donor.id), None)
         )
 
     def _start(self) -> None:
@@ -248,7 +248,7 @@ class InspectLook(DonorLook):
             self.who.refresh()
             self.who.setToolTip(f"Who looked it over, on {found.when}." if found.when else "Who looked it over.")
         colour = {"keep": t.text, "repair": t.brass, "walk away": t.oxide, "unfinished": t.quiet}[j.verdict]
-        money = f" Repairs about {j.cost:.0f} {w.project.choosing.currency}".rstrip() + "." if j.cost else ""
+        money = f" Repairs about {j.cost:.0f} {w.project.swap.choosing.currency}".rstrip() + "." if j.cost else ""
         counted = f" Counted ratio {j.counted:.2f}." if j.counted is not None else ""
         trouble = (
             f"<br><span style='color:{t.torch.name()}'>▲ {escape(j.ratio_trouble)}</span>" if j.ratio_trouble else ""

@@ -111,7 +111,7 @@ class LadderLook(DonorLook):
         for field in self.fields:
             field.refresh()
         self.found = self.path = self.other = self.second = None
-        held = next((d for d in w.project.donors if d.id == self.beside), None)
+        held = next((d for d in w.project.swap.donors if d.id == self.beside), None)
         if held is not None and self.donor is not None and held.id != self.donor.id:
             self.second = w.study.ladder(held)
         if self.donor is not None:
@@ -144,7 +144,7 @@ class LadderLook(DonorLook):
 
     def effect_words(self, one: UpgradeEffect) -> str:
         """What an upgrade does and costs, in a line."""
-        currency = self.workspace.project.choosing.currency
+        currency = self.workspace.project.swap.choosing.currency
         gains = [f"{x.title.lower()} {x.without:.2f} → {x.with_it:.2f}" for x in one.parts if math.isfinite(x.with_it)]
         weak = one.weakest
         if weak is not None and gains:
@@ -288,7 +288,7 @@ class LadderLook(DonorLook):
         right: float,
         x: Callable[[float], float],
     ) -> None:
-        unit, shock = self.workspace.unit, self.workspace.project.choosing.shock
+        unit, shock = self.workspace.unit, self.workspace.project.swap.choosing.shock
         colour = t.oxide if margin < 1 / shock else t.torch if margin < 1 else t.soap
         sign = "⚠ " if margin < 1 / shock else "▲ " if margin < 1 else ""
         text(
@@ -357,7 +357,7 @@ class LadderLook(DonorLook):
                 )
             )
         wide = (picture.width() - 28) / max(3, len(path.steps))
-        currency = self.workspace.project.choosing.currency
+        currency = self.workspace.project.swap.choosing.currency
         for i, step in enumerate(path.steps):
             box = QRectF(14 + i * wide, y + 26, wide - 10, 52)
             plate(p, t, box, raised=True)

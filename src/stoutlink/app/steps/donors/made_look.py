@@ -70,9 +70,9 @@ class MadeLook(DonorLook):
         for widget in (*self._labels, *self.boxes.values()):
             widget.setVisible(self.found is not None)
         if donor is not None and self.found is not None:
-            made = {row.id for row in project.made}
-            others = [d for d in project.donors if d.end == donor.end and d.id not in made]
-            row = next(r for r in project.made if r.id == donor.id)
+            made = {row.id for row in project.swap.made}
+            others = [d for d in project.swap.donors if d.end == donor.end and d.id not in made]
+            row = next(r for r in project.swap.made if r.id == donor.id)
             for part, box in self.boxes.items():
                 with QSignalBlocker(box):
                     box.clear()
@@ -85,7 +85,7 @@ class MadeLook(DonorLook):
     def _begin(self) -> None:
         if self.donor is None:
             return
-        new = free_id("made-", (d.id for d in self.workspace.project.donors))
+        new = free_id("made-", (d.id for d in self.workspace.project.swap.donors))
         if self.workspace.do(StartMade(new, self.donor.id)):
             self.workspace.said.emit(
                 "A record of its own, at the end of the list: pick where its parts are from.", False

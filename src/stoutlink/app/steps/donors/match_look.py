@@ -176,9 +176,9 @@ class MatchLook(DonorLook):
         self.found = w.study.matrix()
         if self.cell is not None:
             self.cell = self.found.cell(self.cell.place, self.cell.part)
-        if self.part != "vehicle" and all(s.id != self.part for s in project.shelf):
+        if self.part != "vehicle" and all(s.id != self.part for s in project.swap.shelf):
             self.part = None
-        part = next((s for s in project.shelf if s.id == self.part), None)
+        part = next((s for s in project.swap.shelf if s.id == self.part), None)
         self.gone.setVisible(part is not None)
         fits = part is not None and part.kind in OUT_KINDS
         self.goes.setVisible(fits)
@@ -193,7 +193,7 @@ class MatchLook(DonorLook):
             self.picture.show_with(self.theme, self._draw)
 
     def _add(self) -> None:
-        new = free_id("part-", (s.id for s in self.workspace.project.shelf))
+        new = free_id("part-", (s.id for s in self.workspace.project.swap.shelf))
         if self.workspace.do(
             PutInList(
                 "shelf", ShelfPart(id=new, name="Part from the shelf", kind="inner_shaft"), "Add a part from the shelf"
@@ -218,11 +218,11 @@ class MatchLook(DonorLook):
     def _out(self) -> ShelfPart | None:
         """What the part picked sets free, where it is not on the shelf yet."""
         project = self.workspace.project
-        picked = next((s for s in project.shelf if s.id == self.part), None)
+        picked = next((s for s in project.swap.shelf if s.id == self.part), None)
         for one in self.sets:
             for freed in one.freed:
                 if picked in one.parts and picked is not None and freed.part.kind == picked.kind:
-                    return None if any(s.id == freed.part.id for s in project.shelf) else freed.part
+                    return None if any(s.id == freed.part.id for s in project.swap.shelf) else freed.part
         return None
 
     def _free(self) -> None:

@@ -127,7 +127,7 @@ class PickLook(DonorLook):
         ends: dict[str, list[DonorAxle | None]] = {}
         for end in ("front", "rear"):
             stays = scope not in ("both", end)
-            ends[end] = [project.donor(end)] if stays else [d for d in project.donors if d.end == end]
+            ends[end] = [project.donor(end)] if stays else [d for d in project.swap.donors if d.end == end]
         study, pairs = w.study, (tuple(ends["front"]), tuple(ends["rear"]))
         asked = self._asked
         if (
@@ -354,7 +354,7 @@ class PickLook(DonorLook):
             picture.hits.append(
                 Hit(box, f"{one.name}. {_crawls(one)}Click for its six numbers.", partial(self.look_at, n), f"pair_{n}")
             )
-            weak = one.numbers["strength"] < self.workspace.project.choosing.least_margin
+            weak = one.numbers["strength"] < self.workspace.project.swap.choosing.least_margin
             text(p, QRectF(left + 8, y + 2, 20, 20), f"{n + 1}", t.text, size=11, bold=True)
             text(p, QRectF(left + 28, y + 2, wide - 90, 18), one.name, t.text, size=9, bold=n == self.shown, elide=True)
             text(
@@ -417,7 +417,7 @@ class PickLook(DonorLook):
             return "The only pair that goes together."
         first, second = (n, n + 1) if n + 1 < len(found.best) else (n - 1, n)
         a, b = found.best[first], found.best[second]
-        least = self.workspace.project.choosing.least_margin
+        least = self.workspace.project.swap.choosing.least_margin
         if a.numbers["strength"] >= least > b.numbers["strength"]:
             return f"Number {first + 1} holds (margin {a.numbers['strength']:.2f}), number {second + 1} does not ({b.numbers['strength']:.2f} of {least:g} wanted): that comes first."
         if b.numbers["strength"] < least:

@@ -75,7 +75,7 @@ class SeenLook(DonorLook):
 
     def one(self) -> Seen | None:
         """The one in the fields."""
-        return next((x for x in self.workspace.project.seen if x.id == self.picked), None)
+        return next((x for x in self.workspace.project.swap.seen if x.id == self.picked), None)
 
     def pick(self, name: str) -> None:
         """Put one into the fields."""
@@ -84,8 +84,8 @@ class SeenLook(DonorLook):
             self.refresh(self.theme)
 
     def _add(self) -> None:
-        name = free_id("seen-", (x.id for x in self.workspace.project.seen))
-        taken = {x.name for x in self.workspace.project.seen}
+        name = free_id("seen-", (x.id for x in self.workspace.project.swap.seen))
+        taken = {x.name for x in self.workspace.project.swap.seen}
         what = next(w for n in range(1, 999) if (w := "Seen" if n == 1 else f"Seen {n}") not in taken)
         self.picked = name
         today = datetime.datetime.now(tz=datetime.UTC).astimezone().date().isoformat()
@@ -108,7 +108,7 @@ class SeenLook(DonorLook):
         one = self.one()
         self.form.setVisible(one is not None)
         self.take.setVisible(one is not None)
-        known = one is not None and any(d.id == one.axle for d in project.donors)
+        known = one is not None and any(d.id == one.axle for d in project.swap.donors)
         self.to_record.setVisible(known and one is not None and one.price is not None)
         if one is not None:
             at = f"seen.{one.id}"
@@ -123,7 +123,7 @@ class SeenLook(DonorLook):
             self.price.refresh()
             self.axle.clear()
             self.axle.addItem("none", "")
-            for donor in project.donors:
+            for donor in project.swap.donors:
                 self.axle.addItem(donor.name, donor.id)
             self.outcome.path = lambda: f"{at}.outcome"
             self.axle.path = lambda: f"{at}.axle"
@@ -151,7 +151,7 @@ class SeenLook(DonorLook):
             text(p, QRectF(10, y + 19, w - 26, 16), said or "nothing noted", t.quiet, size=8.5, elide=True)
             picture.hits.append(Hit(box, f"{line}. {said}", partial(self.pick, one.id), f"seen {one.id}"))
             y += 42
-        if not project.seen:
+        if not project.swap.seen:
             y += flow(p, QRectF(6, y + 4, w - 14, 80), EMPTY, t.quiet, size=10)
         picture.setMinimumHeight(int(y + 6))
 

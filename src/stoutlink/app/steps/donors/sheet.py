@@ -222,7 +222,7 @@ class DonorSheet(Sheet):
         self._theme = self._delegate.theme = theme
         project, end = self._workspace.project, self._workspace.end
         self._delegate.unit = project.settings.units
-        key = (self._workspace.rig, project.donors, end, project.plan(end))
+        key = (self._workspace.rig, project.swap.donors, end, project.plan(end))
         if key != self._listed:
             self._listed = key
             self._fill()
@@ -240,7 +240,7 @@ class DonorSheet(Sheet):
         self.list.blockSignals(True)
         row = self.list.currentRow()
         self.list.clear()
-        for donor in project.donors:
+        for donor in project.swap.donors:
             if donor.end != end or not all(
                 w in f"{donor.name} {donor.maker} {donor.weight_class or ''} {donor.notes}".casefold() for w in words
             ):
@@ -308,7 +308,7 @@ class DonorSheet(Sheet):
         if item is None:
             return None
         wanted = item.data(Qt.ItemDataRole.UserRole).donor.id
-        return next((d for d in self._workspace.project.donors if d.id == wanted), None)
+        return next((d for d in self._workspace.project.swap.donors if d.id == wanted), None)
 
     def _looked_at(self, _: int) -> None:
         if self._theme is not None:
@@ -351,7 +351,7 @@ class DonorSheet(Sheet):
 
     def _new(self) -> None:
         project, end = self._workspace.project, self._workspace.end
-        new = free_id("axle-", (d.id for d in project.donors))
+        new = free_id("axle-", (d.id for d in project.swap.donors))
         record = DonorAxle(id=new, name=f"New {end} axle", end="front" if end == "front" else "rear", basis="measured")
         self.filter.clear()
         if self._workspace.do(PutInList("donors", record, f"New {end} axle")):

@@ -27,7 +27,7 @@ def take_donors(shell: Shell, path: Path) -> None:
     except StoutError as why:
         shell.say(why.words, True)
         return
-    have = {d.id: d for d in shell.workspace.project.donors}
+    have = {d.id: d for d in shell.workspace.project.swap.donors}
     known: Known = "merge"
     same = [d for d in table.axles if d.id in have and have[d.id] != d]
     if same:
@@ -72,18 +72,18 @@ def bring_examples(shell: Shell) -> None:
 
 def _drop_examples(shell: Shell) -> None:
     project = shell.workspace.project
-    mine = (project.front_donor, project.rear_donor)
-    gone = [d for d in project.donors if d.example and d.id not in mine]
+    mine = (project.swap.front_donor, project.swap.rear_donor)
+    gone = [d for d in project.swap.donors if d.example and d.id not in mine]
     if not gone:
         shell.say("There are no examples to take out")
     elif shell.workspace.do(TakeExamples()):
-        stays = sum(d.example for d in project.donors) - len(gone)
+        stays = sum(d.example for d in project.swap.donors) - len(gone)
         shell.say(f"{len(gone)} examples taken out{f'; {stays} under the rig stay' if stays else ''}")
 
 
 def _export(shell: Shell) -> None:
     project = shell.workspace.project
-    table = write_donors(project.donors, donor_marks(project))
+    table = write_donors(project.swap.donors, donor_marks(project))
     shell.write("Export donor catalogue", "donors.csv", TABLES, table.encode())
 
 

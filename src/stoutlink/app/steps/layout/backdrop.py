@@ -50,8 +50,8 @@ class Backdrop:
         key = (
             t,
             rig,
-            project.surveys,
-            project.solids,
+            project.tape.surveys,
+            project.tape.solids,
             layout.end,
             layout.pinion_up,
             station,

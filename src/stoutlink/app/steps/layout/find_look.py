@@ -343,10 +343,10 @@ class FindLook(LayoutLook):
         layout, project = self.layout_shown, self.workspace.project
         if layout is None:
             return
-        taken = [one.name for one in project.layouts]
+        taken = [one.name for one in project.linkage.layouts]
         name = next(n for i in range(1, 1000) if (n := f"{layout.name[:100]}, found {i}") not in taken)
         new = msgspec.structs.replace(
-            answer.layout, id=free_id(f"{layout.end}-", (one.id for one in project.layouts)), name=name
+            answer.layout, id=free_id(f"{layout.end}-", (one.id for one in project.linkage.layouts)), name=name
         )
         self.views.select(None)
         self.workspace.do(PutLayout(new, (), "Take a layout that was found"))

@@ -79,7 +79,7 @@ class FitLook(LayoutLook):
         joint = (link.frame_end if which == "frame" else link.axle_end).joint
         at = f"joints.{joint}"
         out = [
-            Entry(f"{end}.joint", "joint", "choice", tuple((j.id, j.name) for j in project.joints)),
+            Entry(f"{end}.joint", "joint", "choice", tuple((j.id, j.name) for j in project.linkage.joints)),
             Entry(
                 f"{end}.bolt_lies",
                 "bolt lies",

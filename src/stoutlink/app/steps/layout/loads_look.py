@@ -97,7 +97,7 @@ class LoadsLook(LayoutLook):
             )
             flow(p, QRectF(6, 8, w - 12, 120), why, t.quiet, size=10)
             return
-        wanted, case = self.workspace.project.loads.wanted_margin, str(self.case.currentData())
+        wanted, case = self.workspace.project.linkage.loads.wanted_margin, str(self.case.currentData())
         chosen = self.views.selected[0] if self.views.selected is not None else None
         for one in loads.links:
             top = y
@@ -158,7 +158,7 @@ class LoadsLook(LayoutLook):
     def _in_full(self, p: QPainter, t: Theme, picture: Picture, one: LinkLoad, y: float) -> float:
         """Every check of the link picked, its forces by case, and tubes that carry."""
         unit, w = self.workspace.unit, float(picture.width())
-        wanted = self.workspace.project.loads.wanted_margin
+        wanted = self.workspace.project.linkage.loads.wanted_margin
         loads = self.axle.loads
         assert loads is not None
         for check in one.checks:
@@ -178,7 +178,7 @@ class LoadsLook(LayoutLook):
         cases = ", ".join(f"{CASES[k][0]} {show(v, 'force', unit)}" for k, v in one.forces.items()).replace("-", "−")
         y += flow(p, QRectF(16, y + 2, w - 24, 80), f"Pull is +: {cases}.", t.quiet, size=8.5) + 6
         offers = tubes_for(
-            loads, one, wanted, self.workspace.project.loads.strike_factor, heavier_axle(self.workspace.rig)
+            loads, one, wanted, self.workspace.project.linkage.loads.strike_factor, heavier_axle(self.workspace.rig)
         )
         text(
             p,

@@ -73,7 +73,7 @@ class OptionLook(LayoutLook):
     def prepare(self) -> None:
         if not self.known:
             self._begin()
-        names = [one.id for one in self.workspace.project.layouts if one.end == self.workspace.end]
+        names = [one.id for one in self.workspace.project.linkage.layouts if one.end == self.workspace.end]
         layout = self.layout_shown
         if self.picked not in names:
             self.picked = layout.id if layout is not None else ""
@@ -127,11 +127,11 @@ class OptionLook(LayoutLook):
 
     def _to_other_end(self) -> None:
         project = self.workspace.project
-        one = next((x for x in project.layouts if x.id == self.picked), None)
+        one = next((x for x in project.linkage.layouts if x.id == self.picked), None)
         if one is None:
             return
         end = "front" if one.end == "rear" else "rear"
-        new = free_id(f"{end}-", (x.id for x in project.layouts))
+        new = free_id(f"{end}-", (x.id for x in project.linkage.layouts))
         try:
             there = self.workspace.study.at_other_end(one, new, f"{one.name[:100]}, at the {end}")
         except StoutError as why:

@@ -262,7 +262,7 @@ class LayoutSheet(DrawingSheet):
     def _list(self, layout: Layout) -> None:
         """The layouts of this end, and what the one in use is held against."""
         project = self._workspace.project
-        same = [one for one in project.layouts if one.end == layout.end]
+        same = [one for one in project.linkage.layouts if one.end == layout.end]
         held = project.compared(layout.end)
         key = (layout.id, held.id if held is not None else None, tuple((one.id, one.name) for one in same))
         if key == self._offered:
@@ -295,10 +295,12 @@ class LayoutSheet(DrawingSheet):
         layout = self.views.layout_shown
         if layout is None:
             return
-        taken = [one.name for one in self._workspace.project.layouts]
+        taken = [one.name for one in self._workspace.project.linkage.layouts]
         name = next(n for i in range(2, 1000) if (n := f"{layout.name[:110]} ({i})") not in taken)
         self._workspace.do(
-            CopyLayout(layout.id, free_id(f"{layout.end}-", (one.id for one in self._workspace.project.layouts)), name)
+            CopyLayout(
+                layout.id, free_id(f"{layout.end}-", (one.id for one in self._workspace.project.linkage.layouts)), name
+            )
         )
 
     def _rename(self) -> None:

@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from functools import partial
 
-import msgspec
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout, QWidget
@@ -21,6 +20,7 @@ from stoutlink.app.widgets.picture import Hit, Picture, flow, plate, text
 from stoutlink.core.analysis.search.proposals import STARTS, Proposal
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import KIND_NAMES, Kind, Layout
+from stoutlink.core.document.project import with_parts
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.editing.layout_edits import PutLayout
 from stoutlink.core.errors import StoutError
@@ -139,10 +139,10 @@ class StartLook(LayoutLook):
         unit = self.workspace.unit
         layout = self.layout_shown
         change = layout is not None and self.switch.isChecked()
-        taken = [one.name for one in project.layouts]
+        taken = [one.name for one in project.linkage.layouts]
         base = f"{end.capitalize()} {KIND_NAMES[kind]}"
         name = next(n for i in range(1, 1000) if (n := base if i == 1 else f"{base} ({i})") not in taken)
-        new = free_id(f"{end}-", (one.id for one in project.layouts))
+        new = free_id(f"{end}-", (one.id for one in project.linkage.layouts))
         self._doing = KIND_NAMES[kind]
         self.picture.update()
 
@@ -151,7 +151,7 @@ class StartLook(LayoutLook):
                 made = study.switched(layout, kind)
             else:
                 made = study.propose("front" if end == "front" else "rear", kind, new, name)
-            with_joints = msgspec.structs.replace(project, joints=(*project.joints, *made.joints))
+            with_joints = with_parts(project, joints=(*project.linkage.joints, *made.joints))
             return made, room_words(room_with(Study(with_joints, study), made.layout, going=tell), unit)
 
         def done(answer: tuple[Proposal, str]) -> None:

@@ -70,7 +70,7 @@ class CareLook(WorkingLook):
     def prepare(self) -> None:
         due = self.due
         over, soon = [d for d in due if d.due], [d for d in due if d.soon]
-        driven = show(self.workspace.project.first_drive.driven_m, "distance", self.workspace.unit)
+        driven = show(self.workspace.project.bench.first_drive.driven_m, "distance", self.workspace.unit)
         self.done.setVisible(self.group == "care" and bool(due))
         self.usual.setVisible(not due)
         self.gone.setVisible(self.picked(self.group) is not None)
@@ -144,7 +144,7 @@ class CareLook(WorkingLook):
             people = self.workspace.project.build.people
             done = CareDone(
                 when=self.workspace.today().isoformat(),
-                driven_m=self.workspace.project.first_drive.driven_m,
+                driven_m=self.workspace.project.bench.first_drive.driven_m,
                 by=people[0].name if people else "",
             )
             self.workspace.do(CareWasDone(one.id, done))
@@ -159,7 +159,9 @@ class CareLook(WorkingLook):
             new, path = CareItem(id=key, name="Look after", since=today), "log.care"
         elif group == "broken":
             new, path = (
-                Broken(id=key, name="Part", end=end, when=today, driven_m=self.workspace.project.first_drive.driven_m),
+                Broken(
+                    id=key, name="Part", end=end, when=today, driven_m=self.workspace.project.bench.first_drive.driven_m
+                ),
                 "log.broken",
             )
         else:

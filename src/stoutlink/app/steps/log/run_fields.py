@@ -33,7 +33,7 @@ def run_entries(project: Project, one: Run, group: str) -> list[Entry]:
             Entry(f"{at}.verdict", "called", "choice", VERDICTS),
         ]
     if group == "set":
-        loads = (("", "as entered"), *((c.id, c.name) for c in project.load_cases))
+        loads = (("", "as entered"), *((c.id, c.name) for c in project.linkage.load_cases))
         if one.load and all(one.load != key for key, _ in loads):
             loads = (*loads, (one.load, f"{one.load} (gone)"))
         return [

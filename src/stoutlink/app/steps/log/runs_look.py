@@ -26,9 +26,9 @@ from stoutlink.core.advice.log_words import (
     run_number_words,
 )
 from stoutlink.core.analysis.log.runs import Band, hit_rate, own_bands, then
+from stoutlink.core.document.groups import OwnTarget
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.log import FELT, FELT_WORDS, SEEN, FeltWord, Run
-from stoutlink.core.document.project import OwnTarget
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.editing.log_edits import AddRunPhoto, MarkFelt, PutBack
 
@@ -217,7 +217,7 @@ class RunsLook(WorkingLook):
             )
             bottom += 24
             wide = (w - 28) / 3.0
-            known = {x.id: x for x in self.workspace.project.targets}
+            known = {x.id: x for x in self.workspace.project.linkage.targets}
             for n, band in enumerate(bands):
                 box = QRectF(14 + (n % 3) * wide, bottom + 20 * (n // 3), wide - 8, 18)
                 mine = known.get(band.id)

@@ -60,7 +60,7 @@ class PlanDesk(QObject):
     @property
     def currency(self) -> str:
         """What money is called."""
-        return self.workspace.project.choosing.currency
+        return self.workspace.project.swap.choosing.currency
 
     def prepare(self) -> None:
         """Take up what is known of the project as it is, and have the rest worked out."""

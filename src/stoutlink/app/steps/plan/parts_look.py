@@ -153,7 +153,7 @@ class PartsListLook(WorkingLook):
         """Why a line is on the list, and which knock-ons force it."""
         if one.wanted.why:
             yield f"{one.wanted.why[0].upper()}{one.wanted.why[1:]}."
-        ends = {d.id: d.end for d in self.workspace.project.donors}
+        ends = {d.id: d.end for d in self.workspace.project.swap.donors}
         for finding in forced(self.workspace.study.findings_so_far, ends, frozenset((one.key,))).get(one.key, ()):
             yield f"{finding.code}: {finding.sentence}"
         if one.task and self.desk.sheet is not None and (row := self.desk.sheet.row(one.task)) is not None:
@@ -179,7 +179,7 @@ class PartsListLook(WorkingLook):
 
     def _own(self, one: PartLine) -> bool:
         """Whether a line is one of one's own that is still there: the list shown may be a moment older."""
-        return any(o.id == one.key for o in self.workspace.project.own_costs)
+        return any(o.id == one.key for o in self.workspace.project.swap.own_costs)
 
     def _price_path(self, one: PartLine) -> str:
         """Where a line's price is kept where that is not the list of prices."""
@@ -237,7 +237,7 @@ class PartsListLook(WorkingLook):
             self.workspace.said.emit(f"“{one.wanted.title}”: type what it brought under “sold for”.", False)
 
     def _add(self) -> None:
-        key = free_id("own-", (o.id for o in self.workspace.project.own_costs))
+        key = free_id("own-", (o.id for o in self.workspace.project.swap.own_costs))
         if self.workspace.do(PutInList("own_costs", OwnCost(id=key, title="A line of your own"), "Add a line")):
             self.key = key
             self.show_group("own")

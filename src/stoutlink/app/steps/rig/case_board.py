@@ -91,7 +91,7 @@ class CaseBoard(Look):
     @property
     def cases(self) -> tuple[LoadCase, ...]:
         """Cases of the project."""
-        return self.workspace.project.load_cases
+        return self.workspace.project.linkage.load_cases
 
     def case(self) -> LoadCase | None:
         """The case in the drawer."""

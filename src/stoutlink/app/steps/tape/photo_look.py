@@ -150,7 +150,7 @@ class PhotoLook(Look):
     @property
     def picture(self) -> PlanePicture | None:
         """The photo in view."""
-        every = self.workspace.project.photos
+        every = self.workspace.project.tape.photos
         return next((one for one in every if one.id == self.key), every[0] if every else None)
 
     @property
@@ -175,7 +175,7 @@ class PhotoLook(Look):
             self.picked = None
         with QSignalBlocker(self.box):
             self.box.clear()
-            for each in self.workspace.project.photos:
+            for each in self.workspace.project.tape.photos:
                 self.box.addItem(each.name, each.id)
             if one is None:
                 self.box.addItem("no photo yet", None)
@@ -318,10 +318,10 @@ class PhotoLook(Look):
         except StoutError as why:
             self.workspace.said.emit(why.words, True)
             return
-        key = free_id("photo-", (p.id for p in self.workspace.project.photos))
+        key = free_id("photo-", (p.id for p in self.workspace.project.tape.photos))
         picture = PlanePicture(
             id=key,
-            name=f"Photo {len(self.workspace.project.photos) + 1}",
+            name=f"Photo {len(self.workspace.project.tape.photos) + 1}",
             photo=name,
             wide_px=facts.wide,
             high_px=facts.high,

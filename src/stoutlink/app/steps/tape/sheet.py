@@ -236,18 +236,18 @@ class TapeSheet(Sheet):
         if self.shown == "photo":
             self.photo.refresh(theme)
             return
-        if project.surveys is not self._joined:
+        if project.tape.surveys is not self._joined:
             self.drawer.report = ""  # what was left over belongs to readings and places that have changed since
-        known = [s.id for s in project.surveys]
+        known = [s.id for s in project.tape.surveys]
         if self.survey_id not in known:
             self.survey_id = known[0] if known else None
             self.drawer.point_id = None
         survey = project.survey(self.survey_id) if self.survey_id else None
         with QSignalBlocker(self.surveys):
             self.surveys.clear()
-            for one in project.surveys:
+            for one in project.tape.surveys:
                 self.surveys.addItem(f"{one.name} ({len(one.points)})", one.id)
-            if not project.surveys:
+            if not project.tape.surveys:
                 self.surveys.addItem("no survey yet", None)
             self.surveys.setCurrentIndex(max(0, self.surveys.findData(self.survey_id)))
         self.buttons["join_survey"].setEnabled(len(known) > 1 and self.survey_id != known[0])
@@ -366,7 +366,7 @@ class TapeSheet(Sheet):
 
     def new_survey(self) -> None:
         """Start a survey; the first station can be typed at once."""
-        new = free_id("survey-", (s.id for s in self._workspace.project.surveys))
+        new = free_id("survey-", (s.id for s in self._workspace.project.tape.surveys))
         survey = Survey(id=new, name=new.replace("-", " ").capitalize())
         if self._workspace.do(PutInList("surveys", survey, "Start a survey")):
             self.show_survey(survey.id)
@@ -416,7 +416,7 @@ class TapeSheet(Sheet):
         """Fit this survey onto the first one and show what is left over."""
         project = self._workspace.project
         survey = project.survey(self.survey_id) if self.survey_id else None
-        if survey is None or survey.id == project.surveys[0].id:
+        if survey is None or survey.id == project.tape.surveys[0].id:
             return
         try:
             found = self._workspace.study.merged(survey.id)
@@ -429,7 +429,7 @@ class TapeSheet(Sheet):
         if self._workspace.do(
             PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")
         ):
-            self.drawer.report, self._joined = self.report_of(found), self._workspace.project.surveys
+            self.drawer.report, self._joined = self.report_of(found), self._workspace.project.tape.surveys
             self.drawer.point_id = self.drawer.solid_id = None
             self._again()
 
@@ -456,7 +456,7 @@ class TapeSheet(Sheet):
     def add_solid(self, kind: SolidKind) -> None:
         """Put a new solid where such a part usually sits, to be given its own numbers."""
         project = self._workspace.project
-        new = free_id(f"{kind.replace('_', '-')}-", (s.id for s in project.solids))
+        new = free_id(f"{kind.replace('_', '-')}-", (s.id for s in project.tape.solids))
         length, high = project.rig.wheelbase_m, max(project.rig.front.loaded, project.rig.rear.loaded)
         name = SOLID_NAMES[kind][:1].upper() + SOLID_NAMES[kind][1:]
         solid: Solid

@@ -32,7 +32,7 @@ VIEWS: dict[str, ViewName] = {"Side": "side", "Plan": "plan", "Rear": "rear"}
 
 def take_survey(shell: Shell, path: Path) -> None:
     """Take in a survey table as a survey of its own; bad rows are named and the others offered."""
-    new = free_id("survey-", (s.id for s in shell.workspace.project.surveys))
+    new = free_id("survey-", (s.id for s in shell.workspace.project.tape.surveys))
     try:
         table = read_survey_file(path, shell.workspace.unit, new)
     except StoutError as why:
@@ -83,7 +83,7 @@ def take_outline(shell: Shell, path: Path) -> None:
     low, top = {"Side": (-0.05, 0.05), "Plan": (high, high + 0.1), "Rear": (0.0, 0.1)}[answer]
     new, taken = None, 0
     for n, outline in enumerate(outlines, 1):
-        one = free_id("outline-", (s.id for s in work.project.solids))
+        one = free_id("outline-", (s.id for s in work.project.tape.solids))
         name = path.stem[:100] if len(outlines) == 1 else f"{path.stem[:100]} {n}"
         solid = OutlineSolid(
             id=one, name=name, kind="other", view=VIEWS[answer], outline_m=outline, low_m=low, high_m=top
@@ -109,7 +109,7 @@ def take_mesh(shell: Shell, path: Path) -> None:
     pieces = _read(shell, path, reader, reader.pieces)
     if pieces is None:
         return
-    new = free_id("mesh-", (s.id for s in shell.workspace.project.solids))
+    new = free_id("mesh-", (s.id for s in shell.workspace.project.tape.solids))
     points = ((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
     solid = MeshSolid(
         id=new,

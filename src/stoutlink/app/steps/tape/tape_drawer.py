@@ -78,7 +78,7 @@ class TapeDrawer(QWidget):
 
     def solid(self) -> Solid | None:
         """The solid shown."""
-        return next((s for s in self._workspace.project.solids if s.id == self.solid_id), None)
+        return next((s for s in self._workspace.project.tape.solids if s.id == self.solid_id), None)
 
     def refresh(self, theme: Theme) -> None:
         """Show what is selected; the widgets are only made again when something else is."""
@@ -91,8 +91,8 @@ class TapeDrawer(QWidget):
             if point is not None
             else (
                 "all",
-                tuple(s.id for s in self._workspace.project.solids),
-                tuple(s.name for s in self._workspace.project.solids),
+                tuple(s.id for s in self._workspace.project.tape.solids),
+                tuple(s.name for s in self._workspace.project.tape.solids),
                 self.report,
             )
         )
@@ -252,7 +252,7 @@ class TapeDrawer(QWidget):
 
     def _overview(self, grid: QGridLayout) -> None:
         self._caption(grid, "In the way", 0, span=2, big=True)
-        solids = self._workspace.project.solids
+        solids = self._workspace.project.tape.solids
         if solids:
             self.list = QListWidget(self)
             self.list.setObjectName("solids")
@@ -304,7 +304,7 @@ class TapeDrawer(QWidget):
 
     def _chosen(self) -> None:
         if self.list is not None:
-            self.picked_solid.emit(self._workspace.project.solids[self.list.currentRow()].id)
+            self.picked_solid.emit(self._workspace.project.tape.solids[self.list.currentRow()].id)
 
     def change(self, **changes: object) -> None:
         """Change the point or solid shown."""

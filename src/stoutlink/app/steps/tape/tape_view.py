@@ -160,8 +160,8 @@ class TapeView(QWidget):
         key = (
             t,
             project.rig,
-            project.surveys,
-            project.solids,
+            project.tape.surveys,
+            project.tape.solids,
             self.survey_id,
             self.selected_solid,
             self.size(),
@@ -203,7 +203,7 @@ class TapeView(QWidget):
         paint(p, ground, frames["side"], t)
         paint(p, rig_plan(rig), frames["plan"], t)
         for view in VIEWS:
-            for solid in project.solids:
+            for solid in project.tape.solids:
                 shapes = solid_shapes(solid, view)
                 paint(p, shapes, frames[view], t)
                 if solid.id == self.selected_solid:
@@ -212,7 +212,7 @@ class TapeView(QWidget):
                     for shape in shapes:
                         if isinstance(shape, Line):
                             p.drawPolygon(QPolygonF([frames[view].at(v) for v in shape.points]))
-            for survey in project.surveys:
+            for survey in project.tape.surveys:
                 own = survey.id == self.survey_id
                 placed = self._workspace.study.placed(survey.id)
                 shapes = rail_shapes(placed, view)
@@ -232,7 +232,7 @@ class TapeView(QWidget):
             Qt.AlignmentFlag.AlignRight,
             "Plan",
         )
-        if not any(s.points for s in project.surveys):
+        if not any(s.points for s in project.tape.surveys):
             f = frames["side"]
             left, right = (
                 f.at((rig.rear.free + 0.06, 0.0)).x(),
@@ -285,7 +285,7 @@ class TapeView(QWidget):
             for one in self.placed()
             if one.point.name.strip() and one.z is not None
         ][:60]
-        for solid in self._workspace.project.solids:
+        for solid in self._workspace.project.tape.solids:
             m = solid_middle(solid)
             places.append((frames["plan"].at((m[0], m[1])) + QPointF(0, 22), solid.name))
         for c, name in places:
@@ -339,7 +339,7 @@ class TapeView(QWidget):
             return
         for view in VIEWS:
             u, v = frames[view].back(here)
-            for solid in reversed(self._workspace.project.solids):
+            for solid in reversed(self._workspace.project.tape.solids):
                 for shape in solid_shapes(solid, view):
                     if isinstance(shape, Line) and _inside(shape, u, v):
                         self.picked_solid.emit(solid.id)

@@ -120,7 +120,7 @@ class ClimbLook(LineLook):
         ]
 
     def _lines(self, found: Behaviour) -> list[LookLine]:
-        grip = self.workspace.project.choosing.friction
+        grip = self.workspace.project.swap.choosing.friction
         return [
             *self._grade(found, grip),
             *self._ledge(found, grip),

@@ -394,7 +394,7 @@ class SpringLook(LineLook):
         return out
 
     def _offered(self, travel: AxleTravel) -> list[LookLine]:
-        layout, offers = travel.layout, self.workspace.project.springs
+        layout, offers = travel.layout, self.workspace.project.linkage.springs
         if layout.spring is None:
             return []
         if not offers:

@@ -238,7 +238,7 @@ class CycleViews(LinkedViews):
         the views stay.
         """
         project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
-        whole = (project.surveys, project.solids, self._workspace.rig, layout, t)
+        whole = (project.tape.surveys, project.tape.solids, self._workspace.rig, layout, t)
         place = (ratio, self.drawn.place, self.under.stamp())
         if (
             self._ground is not None

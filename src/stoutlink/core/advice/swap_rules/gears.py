@@ -103,7 +103,7 @@ def _air_supply(s: RuleCase) -> Iterator[Said]:
 
 def _actuator_room(s: RuleCase) -> Iterator[Said]:
     tried = next(
-        (case_sheet(c) for c in s.project.cases if c.id == s.donor.end and s.project.donor(c.id) == s.donor), None
+        (case_sheet(c) for c in s.project.bench.cases if c.id == s.donor.end and s.project.donor(c.id) == s.donor), None
     )
     if tried is not None and tried.goes and tried.fit.actuator != "none":
         return  # measured at the bench, and it goes
@@ -127,7 +127,7 @@ def _locker_wiring(s: RuleCase) -> Iterator[Said]:
 def _locker_spline(s: RuleCase) -> Iterator[Said]:
     fits = [
         p
-        for p in s.project.shelf
+        for p in s.project.swap.shelf
         if p.kind == "locker" and p.spline_teeth is not None and s.donor.spline_teeth is not None
     ]
     for part in fits:

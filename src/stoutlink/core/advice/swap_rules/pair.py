@@ -132,7 +132,7 @@ def _uneven(f: RuleCase, r: RuleCase) -> Iterator[Said]:
 def _budget(f: RuleCase, r: RuleCase) -> Iterator[Said]:
     cost = cost_to_ready(f.project, f.rig, f.donor, r.donor)
     if cost.left is not None and cost.left < 0:
-        unit = f.project.choosing.currency
+        unit = f.project.swap.choosing.currency
         yield (
             "warn",
             f"Ready to drive the pair costs {cost.total + cost.tools:.0f} {unit}".rstrip()

@@ -44,12 +44,12 @@ class RuleCase:
     @cached_property
     def it(self) -> DonorInRig:
         """Gears, crawl and shaft."""
-        return donor_in_rig(self.rig, self.donor, self.plan, self.project.choosing)
+        return donor_in_rig(self.rig, self.donor, self.plan, self.project.swap.choosing)
 
     @cached_property
     def ladder(self) -> Ladder:
         """The ladder."""
-        return ladder(self.rig, self.donor, self.plan, self.project.choosing)
+        return ladder(self.rig, self.donor, self.plan, self.project.swap.choosing)
 
     @cached_property
     def fit(self) -> FitUp:
@@ -64,7 +64,7 @@ class RuleCase:
     @cached_property
     def judged(self) -> Judgement | None:
         """The inspection, if there was one."""
-        found = next((i for i in self.project.inspections if i.id == self.donor.id), None)
+        found = next((i for i in self.project.swap.inspections if i.id == self.donor.id), None)
         return None if found is None else judge(self.donor, found)
 
     @cached_property

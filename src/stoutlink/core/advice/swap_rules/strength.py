@@ -15,7 +15,7 @@ def _weakest_part(s: RuleCase) -> Iterator[Said]:
     weak = s.ladder.weakest
     if weak is None or weak.margin >= 1.0:
         return
-    shock = s.project.choosing.shock
+    shock = s.project.swap.choosing.shock
     kind: Severity = "danger" if weak.margin < 1.0 / shock else "warn"
     extra = " even without the shock factor" if kind == "danger" else f" with the shock factor of {shock:g} (estimate)"
     yield (

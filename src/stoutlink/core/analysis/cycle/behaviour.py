@@ -14,7 +14,7 @@ from stoutlink.core.analysis.cycle.roll_reach import roll_reach
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.effective_vehicle import effective_vehicle
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.attitude import (
     PlaneRig,
@@ -75,7 +75,7 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
     """Work out a rig's behaviour from its numbers and the travel of both axles (``front`` and ``rear``)."""
     weight, a = rig.mass_kg * GRAVITY, rig.wheelbase_m - rig.cg_ahead_of_rear_m
     base, height = rig.wheelbase_m, rig.cg_height_m
-    angle = project.choosing.grade_rad
+    angle = project.swap.choosing.grade_rad
     front, rear = grade_loads(weight, a, base, height, angle)
     thrust = weight * math.sin(angle)
     springs = both_springs(axles)
@@ -93,14 +93,14 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
             a,
             base,
             height,
-            project.choosing.friction,
+            project.swap.choosing.friction,
             rig.brake_front_share,
             (slope_at_ride(axles["front"]) or 0.0, slope_at_ride(axles["rear"]) or 0.0),
             rates,
         )
     track = rig.rear.outer_track_m + (base - a) / base * (rig.front.outer_track_m - rig.rear.outer_track_m)
     aside = effective_vehicle(project).side_offset or 0.0
-    step = project.loads.ledge_m
+    step = project.linkage.loads.ledge_m
     ramp, by = _ramp(rig, axles)
     return Behaviour(
         angle,
@@ -125,12 +125,12 @@ def behaviour(project: Project, rig: Rig, axles: Axles) -> Behaviour:
 def on_the_same(project: Project, cases: Project) -> Project:
     """A project on the grade, ledge, side slope and grip of another."""
     choosing = msgspec.structs.replace(
-        project.choosing, grade_rad=cases.choosing.grade_rad, friction=cases.choosing.friction
+        project.swap.choosing, grade_rad=cases.swap.choosing.grade_rad, friction=cases.swap.choosing.friction
     )
     loads = msgspec.structs.replace(
-        project.loads, ledge_m=cases.loads.ledge_m, side_slope_rad=cases.loads.side_slope_rad
+        project.linkage.loads, ledge_m=cases.linkage.loads.ledge_m, side_slope_rad=cases.linkage.loads.side_slope_rad
     )
-    return msgspec.structs.replace(project, choosing=choosing, loads=loads)
+    return with_parts(project, choosing=choosing, loads=loads)
 
 
 def roll_stiffness(one: AxleTravel | None) -> float | None:
@@ -168,7 +168,7 @@ def _across(project: Project, rig: Rig, axles: Axles) -> SideHill | None:
     if sprung <= 0:
         return None
     part = (sides[0].load - sides[0].unsprung) / sprung
-    return side_hill(weight, rig.cg_height_m, part, (sides[0], sides[1]), project.loads.side_slope_rad)
+    return side_hill(weight, rig.cg_height_m, part, (sides[0], sides[1]), project.linkage.loads.side_slope_rad)
 
 
 def _roll_centre(one: AxleTravel | None) -> float | None:

@@ -301,7 +301,7 @@ def tyres(
 
 def fixed_bodies(project: Project) -> list[FixedBody]:
     """Every solid of the project, in convex parts."""
-    return [FixedBody(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.solids]
+    return [FixedBody(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.tape.solids]
 
 
 @lru_cache(maxsize=256)
@@ -340,7 +340,7 @@ def rails(project: Project, rig: Rig, wanted: float) -> list[FixedBody]:
     """The surveyed rails: bars of the rail's width and height, mitred where they bend; round where the frame is of
     tube. A height not known is taken as the width (estimate).
     """
-    points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
+    points = tuple(p for survey in project.tape.surveys for p in place_survey(survey, rig.wheelbase_m))
     out: list[FixedBody] = []
     for side, name in ((1.0, "Left"), (-1.0, "Right")):
         run = [p for p in rail_run(points, side) if p.z is not None and any(y * side > 0 for y in p.sides)]

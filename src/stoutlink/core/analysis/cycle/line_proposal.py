@@ -17,7 +17,7 @@ def line_for(project: Project, rig: Rig, layout: Layout, name: str) -> FlexLine:
     """A brake hose on the left: its frame end on the surveyed rail nearest to the axle where there is one."""
     x, _, z = axle_centre(rig, layout.end)
     frame = (round(x + AHEAD, 4), ASIDE, round(z + ABOVE, 4))
-    points = tuple(p for survey in project.surveys for p in place_survey(survey, rig.wheelbase_m))
+    points = tuple(p for survey in project.tape.surveys for p in place_survey(survey, rig.wheelbase_m))
     near = [p for p in rail_run(points, 1.0) if p.z is not None and any(y > 0 for y in p.sides)]
     if near:
         best = min(near, key=lambda p: abs(p.x - x))

@@ -110,8 +110,8 @@ def _posed(
         found = leaf_axle(project, rig, layout)
         assert found is not None
         return leaf_grid(found, layout.droop_m, layout.bump_m, heaves, rolls), None, found
-    motion = axle_motion(rig, layout, project.joints, layout.droop_m, layout.bump_m)
-    return axle_grid(rig, layout, project.joints, layout.droop_m, layout.bump_m, heaves, rolls), motion, None
+    motion = axle_motion(rig, layout, project.linkage.joints, layout.droop_m, layout.bump_m)
+    return axle_grid(rig, layout, project.linkage.joints, layout.droop_m, layout.bump_m, heaves, rolls), motion, None
 
 
 def curves_of(project: Project, rig: Rig, layout: Layout, heaves: int, rolls: int) -> tuple[Grid, tuple[Curve, ...]]:
@@ -150,7 +150,7 @@ def _curves(
             _of(rig, grid, project.settings, lines[0]), _of(rig, grid, project.settings, lines[1]), strict=True
         ):
             out.append(Curve(name, title, kind, heave, roll))
-        leans = [misalignment_over(motion, project.joints, t) for t in lines]
+        leans = [misalignment_over(motion, project.linkage.joints, t) for t in lines]
         for k, link in enumerate(grid.layout.links):
             for e, which in enumerate(("frame", "axle")):
                 out.append(

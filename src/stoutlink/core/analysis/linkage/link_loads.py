@@ -98,7 +98,7 @@ def link_loads(project: Project, rig: Rig, layout: Layout) -> LinkLoads | None:
     if layout.leaf is not None or not layout.links:
         return None
     cases, feet = axle_cases(project, rig, layout), tab_feet(project, rig, layout)
-    return _loads(_Asked(cases, rig, layout, project.joints, project.loads.strike_factor, feet))
+    return _loads(_Asked(cases, rig, layout, project.linkage.joints, project.linkage.loads.strike_factor, feet))
 
 
 @dataclass(frozen=True)

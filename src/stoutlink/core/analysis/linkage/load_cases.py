@@ -10,8 +10,9 @@ from dataclasses import dataclass
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.drive_torque import drive_torque
+from stoutlink.core.document.groups import LoadCases
 from stoutlink.core.document.layout import Layout
-from stoutlink.core.document.project import LoadCases, Project
+from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.linkage.free_body import Load
 from stoutlink.core.quantity.constants import GRAVITY
@@ -43,7 +44,7 @@ def axle_cases(project: Project, rig: Rig, layout: Layout) -> tuple[AxleCase, ..
     """Every case, both ways round where left and right differ: ``ledge`` left and right, ``side_hill`` and ``slide``
     either way.
     """
-    friction, ask = project.choosing.friction, project.loads
+    friction, ask = project.swap.choosing.friction, project.linkage.loads
     ratio, hub = axle_ratio(project, layout.end)
     out = [_throttle(rig, layout, friction, ratio, hub), _braking(rig, layout, friction)]
     for side in (1.0, -1.0):
@@ -76,7 +77,7 @@ def throttle_thrust(project: Project, rig: Rig, end: str) -> float:
     and the engine's.
     """
     ratio, hub = axle_ratio(project, end)
-    return _thrust(rig, end, project.choosing.friction, engine_force(rig, end, ratio, hub))[1]
+    return _thrust(rig, end, project.swap.choosing.friction, engine_force(rig, end, ratio, hub))[1]
 
 
 def _thrust(rig: Rig, end: str, friction: float, engine: float) -> tuple[float, float]:

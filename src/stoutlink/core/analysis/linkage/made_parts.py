@@ -74,7 +74,7 @@ def made_parts(project: Project, rig: Rig, layout: Layout | None, end: str) -> t
     """Every part of one's own for an axle."""
     donor = project.donor(end)
     out = []
-    for one in project.made_parts:
+    for one in project.fabrication.made_parts:
         if one.end != end:
             continue
         maker = _Maker(project, rig, layout, donor, one)

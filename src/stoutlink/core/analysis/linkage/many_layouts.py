@@ -48,7 +48,7 @@ class Setting:
     @classmethod
     def of(cls, project: Project, rig: Rig, layout: Layout) -> Setting:
         """From a project, on its rig in force."""
-        return cls(rig, layout, project.joints, project.settings, project.solids)
+        return cls(rig, layout, project.linkage.joints, project.settings, project.tape.solids)
 
 
 def numbers_of(

@@ -19,7 +19,7 @@ def new_part(project: Project, rig: Rig, kind: PartKind, name: str, end: str) ->
     layout, donor = project.layout(end), project.donor(end)
     tube = donor.tube_od_m if donor is not None and donor.tube_od_m is not None else 0.08
     cx, _, cz = axle_centre(rig, end)
-    number = 1 + sum(m.kind == kind for m in project.made_parts)
+    number = 1 + sum(m.kind == kind for m in project.fabrication.made_parts)
     at: Point = (cx, 0.4, cz + 0.5 * tube)
     mirrored = kind not in ("truss", "guard", "brace")
     if kind in ("truss", "guard"):

@@ -28,7 +28,7 @@ SOCKET_WALL = 0.004
 def layout_parts(project: Project, rig: Rig, layout: Layout) -> tuple[Part, ...]:
     """Every part of a layout in use, tabs first."""
     donor = project.donor(layout.end)
-    joints = {j.id: j for j in project.joints}
+    joints = {j.id: j for j in project.linkage.joints}
     out: list[Part] = []
     for bracket in layout.brackets:
         link = layout.link(bracket.link)
@@ -49,7 +49,7 @@ def _tube(project: Project, donor: DonorAxle | None, end: str) -> float | None:
     """Outside of the axle's tube, m: the donor's, or as it was typed for welding."""
     if donor is not None and donor.tube_od_m is not None:
         return donor.tube_od_m
-    return next((p.tube_od_m for p in project.welding if p.id == end), None)
+    return next((p.tube_od_m for p in project.fabrication.welding if p.id == end), None)
 
 
 def tab_feet(project: Project, rig: Rig, layout: Layout) -> tuple[tuple[str, float, float], ...]:

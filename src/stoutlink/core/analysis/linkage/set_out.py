@@ -31,7 +31,7 @@ def set_out(
 ) -> tuple[SetOut, ...]:
     """Every plate that sits on the housing of an end, from the left to the right. ``centre`` of the axle and ``span``
     between the datums, m."""
-    own = {m.id for m in project.made_parts if m.end == end and m.seat == "housing"}
+    own = {m.id for m in project.fabrication.made_parts if m.end == end and m.seat == "housing"}
     layout = project.layout(end)
     tabs = (
         set()

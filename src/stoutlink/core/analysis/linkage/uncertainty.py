@@ -99,7 +99,7 @@ def how_sure(project: Project, motion: AxleMotion) -> dict[str, HowSure]:
     s = project.settings
     noted = layout_entries(project.entries, motion.layout.id)
     return _how_sure(
-        motion, rig_cases(project), project.joints, noted, s.thrust_school, s.height_school, zero_sigma(project)
+        motion, rig_cases(project), project.linkage.joints, noted, s.thrust_school, s.height_school, zero_sigma(project)
     )
 
 
@@ -111,7 +111,7 @@ def layout_entries(entries: tuple[Entry, ...], layout: str) -> tuple[Entry, ...]
 
 def zero_sigma(project: Project) -> float:
     """1 σ of the tape's zero of the first survey, as noted beside it or in its datum."""
-    for survey in project.surveys:
+    for survey in project.tape.surveys:
         noted = project.entry(f"surveys.{survey.id}.datum.zero_x_m")
         return survey.datum.zero_sigma_m if noted is None or noted.sigma is None else noted.sigma
     return ZERO

@@ -21,7 +21,7 @@ def made_seams(project: Project, rig: Rig, layout: Layout | None, end: str, od: 
     """The welds of every part of one's own that sits on the housing of an end, whose tube is ``od`` m outside."""
     known = {p.id: p for p in made_parts(project, rig, layout, end)}
     out: list[Seam] = []
-    for one in project.made_parts:
+    for one in project.fabrication.made_parts:
         if one.end == end and one.seat == "housing":
             out += _seams(one, known[one.id], axle_centre(rig, end), od)
     return tuple(out)

@@ -109,7 +109,7 @@ class FromReadings:
 def weld_base(project: Project, rig: Rig, layout: Layout | None, plan: WeldPlan) -> WeldBase:
     """Gather seams and beads of a plan."""
     donor = project.donor(plan.id)
-    stations = next((s for s in project.stations if s.id == plan.id), None)
+    stations = next((s for s in project.fabrication.stations if s.id == plan.id), None)
     leaf = None if layout is None else layout.leaf
     seat = leaf.spacing_m if leaf is not None else None if donor is None else donor.seat_spacing_m
     housing = housing_of(plan, donor, stations, seat)

@@ -136,8 +136,8 @@ def layout_seams(project: Project, rig: Rig, layout: Layout | None, plan: WeldPl
             continue
         out += _tab_seams(project, rig, layout, b, tab.size("foot"), tab.size("weld"), tab.thickness, od)
     leaf = layout.leaf
-    laid_out = any(s.id == layout.end for s in project.stations)
-    own = any(m.kind == "perch" and m.end == layout.end and m.seat == "housing" for m in project.made_parts)
+    laid_out = any(s.id == layout.end for s in project.fabrication.stations)
+    own = any(m.kind == "perch" and m.end == layout.end and m.seat == "housing" for m in project.fabrication.made_parts)
     if leaf is not None and not own and (leaf.pad_spacing_m is None or laid_out):
         long = leaf.width_m + PAD_OVER if plan.pad_long_m is None else plan.pad_long_m
         leg = PLATE if plan.pad_leg_m is None else plan.pad_leg_m

@@ -66,7 +66,7 @@ class _At:
 
 def will_it_fit(project: Project, layout: Layout) -> tuple[Fit, ...]:
     """Every check of every end, those that do not fit first."""
-    known = {j.id: j for j in project.joints}
+    known = {j.id: j for j in project.linkage.joints}
     out: list[Fit] = []
     for link, which, together in layout.pivots_apart():
         own = [
@@ -321,7 +321,7 @@ def _frame_tube(project: Project, layout: Layout, bracket: Bracket) -> float | N
     assert link is not None
     at = link.pivot(bracket.end)
     best: tuple[float, float] | None = None
-    for solid in project.solids:
+    for solid in project.tape.solids:
         if isinstance(solid, TubeSolid) and solid.kind in ("cross_member", "other"):
             apart = min(between_segments(at, at, a, b) for a, b in zip(solid.path_m, solid.path_m[1:], strict=False))
             if apart < 0.15 and (best is None or apart < best[0]):
@@ -333,7 +333,7 @@ def _room_kept(project: Project, at: _At, link: Link, which: PivotEnd, joint: Jo
     """The joint's body against everything in the way, room kept for parts not fitted yet included."""
     radius = 0.5 * joint.body_od_m if joint is not None and joint.body_od_m is not None else 0.5 * link.tube_od_m
     place = link.pivot(which)
-    for solid in project.solids:
+    for solid in project.tape.solids:
         low, high = extent(solid)
         if point_to_box(place, low, high) > radius:
             continue

@@ -110,7 +110,7 @@ def as_built(project: Project, rig: Rig, layout: Layout) -> BuiltAxle | None:
     """Fit an axle to its readings; ``None`` without any. ``rig`` is the rig in force. Source: weighted least squares with data snooping
     (Baarda 1968) over the equations of :mod:`built_model`."""
     points = BuiltPoints(rig, layout)
-    stations = next((s for s in project.stations if s.id == layout.end), None)
+    stations = next((s for s in project.fabrication.stations if s.id == layout.end), None)
     shafts, down = project.card("driveline"), rig.drivetrain.output_down(layout.end)
     observations = built_observations(points, layout, project.log.built, stations, shafts, down)
     if not observations:
@@ -260,7 +260,7 @@ def _many(project: Project, rig: Rig, points: BuiltPoints, rows: Array) -> dict[
     cases = cases_of(
         [built_rig(points, rig, x) for x in rows], layout.end, frame, axle, s.thrust_school, s.height_school
     )
-    found_numbers = headlines(layout.end, layout, project.joints, cases)
+    found_numbers = headlines(layout.end, layout, project.linkage.joints, cases)
     out = {name: found_numbers[name] for name in LINK_NUMBERS}
     out["inclination"] = out["inclination"] / DEGREE
     return {**out, "pinion_up": pinion}
@@ -319,7 +319,7 @@ def _rig_variance(project: Project, rig: Rig, points: BuiltPoints, x: Array) -> 
     if points.end == "front":  # the axle's centre and its bolts move together with the wheelbase
         along = np.array([r.wheelbase_m - rig.wheelbase_m for r in rigs])
         frame, axle = frame + along[:, None, None] * [1.0, 0.0, 0.0], axle + along[:, None, None] * [1.0, 0.0, 0.0]
-    found = headlines(layout.end, layout, project.joints, cases_of(rigs, layout.end, frame, axle, s.thrust_school, s.height_school))  # fmt: skip
+    found = headlines(layout.end, layout, project.linkage.joints, cases_of(rigs, layout.end, frame, axle, s.thrust_school, s.height_school))  # fmt: skip
     out = {name: float((((found[name][0::2] - found[name][1::2]) / 2.0) ** 2).sum()) for name in LINK_NUMBERS}
     out["inclination"] /= DEGREE**2
     return out

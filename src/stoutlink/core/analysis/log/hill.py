@@ -160,7 +160,7 @@ def _seen(project: Project, run: HillRun, left: Profile, right: Profile, ways: I
     if np.isfinite(used).any():
         k, w = np.unravel_index(int(np.nanargmax(used)), used.shape)
         needs, wheel, where = float(used[k, w]), WHEELS[w], float(run.at[k])
-    friction = project.choosing.friction
+    friction = project.swap.choosing.friction
     with np.errstate(invalid="ignore"):
         slides = _first(run.at, np.asarray((used > friction).any(axis=1)))
     air = (run.normal < 1e-3 * run.rig.weight) & run.rests[:, None]

@@ -12,7 +12,7 @@ import msgspec
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.document.log import Run, RunBar, RunEnd, RunHole
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.mechanics.link_cut import Turns, turns_for
 
 FEWEST = 3
@@ -37,7 +37,7 @@ def ends_now(project: Project) -> tuple[RunEnd, ...]:
 
 def layout_then(project: Project, end: RunEnd) -> Layout | None:
     """The layout of a run with its bolts where they were then; ``None`` when it is gone or has other bars now."""
-    layout = next((one for one in project.layouts if one.id == end.layout), None)
+    layout = next((one for one in project.linkage.layouts if one.id == end.layout), None)
     bars, holes = {b.id: b for b in end.bars}, {h.id: h.hole for h in end.holes}
     if layout is None or {k.id for k in layout.links} != set(bars):
         return None
@@ -65,7 +65,7 @@ def _there(link: Link, bar: RunBar) -> Link:
 
 def then(project: Project, run: Run) -> Project:
     """The project with both axles and the pressures as they were in a run. Raises ``LookupError`` naming what is gone."""
-    layouts = {one.id: one for one in project.layouts}
+    layouts = {one.id: one for one in project.linkage.layouts}
     used: dict[str, str] = {}
     for end in run.ends:
         found = layout_then(project, end)
@@ -78,7 +78,7 @@ def then(project: Project, run: Run) -> Project:
         wheels = rig.end(name)
         if pressure is not None and pressure != wheels.trail_pressure_pa:
             rig = msgspec.structs.replace(rig, **{name: msgspec.structs.replace(wheels, trail_pressure_pa=pressure)})
-    return msgspec.structs.replace(project, layouts=tuple(layouts.values()), rig=rig, **used)
+    return with_parts(project, layouts=tuple(layouts.values()), rig=rig, **used)
 
 
 @dataclass(frozen=True)

@@ -66,7 +66,7 @@ def default_wants(project: Project, layout: Layout) -> tuple[Want, ...]:
     s = project.settings
     own = {
         t.id.removeprefix(f"{layout.end}-").replace("-", "_"): (t.low, t.high)
-        for t in project.targets
+        for t in project.linkage.targets
         if t.id.startswith(f"{layout.end}-")
     }
     anti = ANTI_BANDS[s.anti_target] if layout.end == "rear" else FRONT_BAND

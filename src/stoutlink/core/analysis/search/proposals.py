@@ -18,7 +18,7 @@ from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import KIND_NAMES, End, Joint, Kind, Layout, Link, LinkEnd
 from stoutlink.core.document.leaf import Leaf, LeafSpring
 from stoutlink.core.document.link_defaults import BAR_TUBE, LOWER_TUBE, OPEN_JOINT, TAKE_UP, UPPER_TUBE
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
@@ -166,7 +166,7 @@ def _brought_in(
     project: Project, rig: Rig, layout: Layout, free: tuple[str, ...], extra: tuple[Joint, ...]
 ) -> tuple[Layout, str]:
     """The layout after a short search that moves only the links in ``free``."""
-    known = msgspec.structs.replace(project, joints=(*project.joints, *extra))
+    known = with_parts(project, joints=(*project.linkage.joints, *extra))
     boxes = tuple(b for b in default_boxes(known, layout) if b.id.rpartition(":")[0] in free)
     wants = tuple(w for w in default_wants(known, layout) if w.id not in CANNOT.get(layout.kind, ()))
     pinion = next((w.high for w in wants if w.id == "pinion"), math.inf)
@@ -293,7 +293,7 @@ def _rounded(p: Point) -> Point:
 
 def _joint(project: Project) -> tuple[str, tuple[Joint, ...]]:
     """A joint of the project to start with, else one not chosen yet that comes along."""
-    threaded = next((j for j in project.joints if j.thread_diameter_m is not None), None)
+    threaded = next((j for j in project.linkage.joints if j.thread_diameter_m is not None), None)
     if threaded is not None:
         return threaded.id, ()
     known = project.joint(OPEN_JOINT.id)

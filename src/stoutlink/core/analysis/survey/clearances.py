@@ -37,7 +37,7 @@ def too_near(project: Project) -> tuple[Gap, ...]:
     for end in ("rear", "front"):
         layout = project.layout(end)
         for link in layout.links if layout is not None else ():
-            for solid in project.solids:
+            for solid in project.tape.solids:
                 if apart(link, solid) < solid.clearance_m and (gap := link_gap(link, solid)) < solid.clearance_m - 1e-6:
                     assert layout is not None
                     out.append(Gap(layout, link, solid, gap))

@@ -123,7 +123,7 @@ def _place(points: tuple[SurveyPoint, ...], datum: Datum, wheelbase: float, surv
 
 def placed_points(project: Project) -> tuple[Placed, ...]:
     """All points of all surveys in vehicle axes."""
-    return tuple(p for survey in project.surveys for p in place_survey(survey, project.rig.wheelbase_m))
+    return tuple(p for survey in project.tape.surveys for p in place_survey(survey, project.rig.wheelbase_m))
 
 
 def rail_run(points: tuple[Placed, ...], side: float) -> tuple[Placed, ...]:

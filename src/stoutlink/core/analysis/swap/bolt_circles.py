@@ -27,7 +27,7 @@ def shelf_adapter(project: Project, axle: DonorAxle, wheel: tuple[int | None, fl
     return next(
         (
             part
-            for part in project.shelf
+            for part in project.swap.shelf
             if part.kind == "adapter"
             and same_circle(axle, (part.bolt_count, part.bolt_circle_m))
             and part.other_bolt_count == wheel[0]
@@ -43,7 +43,7 @@ def wants_pair_adapters(project: Project, front: DonorAxle, rear: DonorAxle) -> 
     """
     return (
         circles_differ(front, rear)
-        and "wheels" not in project.choosing.buys
+        and "wheels" not in project.swap.choosing.buys
         and shelf_adapter(project, front, (rear.bolt_count, rear.bolt_circle_m)) is None
         and shelf_adapter(project, rear, (front.bolt_count, front.bolt_circle_m)) is None
     )

@@ -75,7 +75,7 @@ class MakeLine(Protocol):
 def line_maker(project: Project) -> MakeLine:
     """Lines at the user's prices, those for one end first, else at the estimates that ship; what is on the shelf, made here or
     freed by another choice costs nothing while no price is typed. Every line is rounded to the cent by itself."""
-    own = {p.id: p for p in project.prices}
+    own = {p.id: p for p in project.swap.prices}
     there = {r.id: r.source for r in project.build.arrivals if r.source in FREE}
 
     def line(name: str, end: str, why: str, count: int = 1, title: str = "") -> CostLine:
@@ -110,9 +110,9 @@ def line_maker(project: Project) -> MakeLine:
 
 def common_lines(project: Project, line: MakeLine) -> Iterator[CostLine]:
     """What is bought with the swap whatever the axles, and the user's own lines and credits."""
-    yield from (line(name, "both", "bought with the swap") for name in project.choosing.buys)
-    prices = {p.id: p for p in project.prices}
-    for own in project.own_costs:
+    yield from (line(name, "both", "bought with the swap") for name in project.swap.choosing.buys)
+    prices = {p.id: p for p in project.swap.prices}
+    for own in project.swap.own_costs:
         mine = prices.get(own.id)
         made = CostLine(
             own.id, own.end, own.title, "a line of your own", own.group, 1, to_cents(own.amount), own.hours, True

@@ -73,16 +73,18 @@ def cost_to_ready(
 
         def spend(axle: DonorAxle, pair: ToothPair) -> float:
             amount, hours = regear(project, rig, axle, pair, line)
-            return amount + hours * project.choosing.hour_price
+            return amount + hours * project.swap.choosing.hour_price
 
         both = matching_sets(rig, asked_ratio(project, rig), front, rear, sets[0], sets[1], spend)
         gears = dict(zip(("front", "rear"), both, strict=True))
     lines = list(_lines(project, rig, front, rear, gears or {}))
     unknown = tuple(f"{line.title}, {line.end}" for line in lines if line.amount is None)
     hours = sum(line.hours for line in lines)
-    whole = total(line.amount or 0.0 for line in lines if line.group != "tool") + hours * project.choosing.hour_price
+    whole = (
+        total(line.amount or 0.0 for line in lines if line.group != "tool") + hours * project.swap.choosing.hour_price
+    )
     tools = total(line.amount or 0.0 for line in lines if line.group == "tool")
-    budget = project.choosing.budget
+    budget = project.swap.choosing.budget
     return Cost(tuple(lines), whole, tools, hours, unknown, None if budget is None else budget - whole - tools)
 
 
@@ -198,13 +200,13 @@ def _itself(c: _Case) -> Iterator[CostLine]:
     itself = CostLine(
         "axle", c.end, axle.name, why, "axle", 1, amount, 0.0, True, (amount or 0.0) if there else 0.0, basis
     )
-    mine = next((p for p in c.project.prices if p.id == itself.key), None) if c.chosen else None
+    mine = next((p for p in c.project.swap.prices if p.id == itself.key), None) if c.chosen else None
     yield priced(itself, mine)
     yield c.line("swap", "every swap")
 
 
 def _repairs(c: _Case) -> Iterator[CostLine]:
-    found = judge(c.axle, next((i for i in c.project.inspections if i.id == c.axle.id), None))
+    found = judge(c.axle, next((i for i in c.project.swap.inspections if i.id == c.axle.id), None))
     repairs = [(w, cost) for look, w, cost in found.repairs if look != "oil" or not c.oiled]
     if sum(cost for _, cost in repairs) > 0:
         why = "; ".join(w for w, _ in repairs)
@@ -284,7 +286,7 @@ def _hung_on(c: _Case) -> Iterator[CostLine]:
     if layout is not None and layout.leaf is None:
         if not c.axle.link_brackets:
             line = c.line("link_brackets", f"{layout.name}: no brackets on this axle")
-            plate = any(p.id.startswith("plate-") and p.whole()[0] is not None for p in c.project.prices)
+            plate = any(p.id.startswith("plate-") and p.whole()[0] is not None for p in c.project.swap.prices)
             made = plate and line.basis == "estimate"
             yield (
                 replace(line, amount=0.0, why="made of plate, priced in the parts list", own=True, basis="free")
@@ -396,7 +398,7 @@ def lone_lines(project: Project, rig: Rig, axle: DonorAxle, line: MakeLine) -> I
         and axle.bolt_count is not None
         and axle.bolt_circle_m is not None
         and not same_circle(axle, have)
-        and "wheels" not in project.choosing.buys
+        and "wheels" not in project.swap.choosing.buys
         and shelf_adapter(project, axle, have) is None
     ):
         yield line("adapters", axle.end, "the wheels you have are of another bolt circle")
@@ -421,7 +423,7 @@ def wants_speed_correction(rig: Rig, axle: DonorAxle, gears: ToothPair | None) -
 
 def conversion_joint(project: Project, one: JointSize, other: JointSize) -> ShelfPart | None:
     """A joint on the shelf that takes both sizes."""
-    for part in project.shelf:
+    for part in project.swap.shelf:
         if part.kind == "joint" and part.joint.known and part.other_joint.known:
             sides = (part.joint, part.other_joint)
             if any(same_joint(a, one) and same_joint(b, other) for a, b in (sides, sides[::-1])):

@@ -20,7 +20,7 @@ def donor_sure(project: Project, donor: DonorAxle) -> dict[str, float]:
     """
     squares = dict.fromkeys(NUMBERS, 0.0)
     for case in rig_cases(project):
-        plan, choosing = project.plan(donor.end), project.choosing
+        plan, choosing = project.plan(donor.end), project.swap.choosing
         up, down = donor_in_rig(case.up, donor, plan, choosing), donor_in_rig(case.down, donor, plan, choosing)
         for name in NUMBERS:
             if getattr(up, name) is not None:

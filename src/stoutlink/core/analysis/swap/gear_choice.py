@@ -124,14 +124,14 @@ def wanted_ratio(rig: Rig, end: str) -> float | None:
 
 def least_ratio(project: Project, rig: Rig) -> float:
     """Axle ratio, hub gears in, from which on the rig crawls at least as deep as asked for; 0 where nothing is asked."""
-    train, crawl = rig.drivetrain, project.choosing.least_crawl
+    train, crawl = rig.drivetrain, project.swap.choosing.least_crawl
     return 0.0 if crawl is None else crawl / (train.first_ratio * train.transfer_low_ratio)
 
 
 def asked_ratio(project: Project, rig: Rig) -> float:
     """What :func:`gear_key` is asked for at least: out of reach where the deepest sets are wanted, so that the deepest
     of it comes first; else the least crawl's ratio."""
-    return DEEPEST if project.choosing.gearing == "deepest" else least_ratio(project, rig)
+    return DEEPEST if project.swap.choosing.gearing == "deepest" else least_ratio(project, rig)
 
 
 def gear_key(spend: ArrayLike, ratio: ArrayLike, wanted: float | None, least: float = 0.0) -> Array:

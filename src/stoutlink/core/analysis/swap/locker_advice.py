@@ -138,7 +138,7 @@ def locker_advice(project: Project, rig: Rig, donor: DonorAxle) -> tuple[LockerA
 
 
 def _judge(project: Project, rig: Rig, donor: DonorAxle, kind: LockerKind, fitted: bool) -> LockerAdvice:
-    asked = ladder(rig, donor, msgspec.structs.replace(project.plan(donor.end), locker=kind.id), project.choosing)
+    asked = ladder(rig, donor, msgspec.structs.replace(project.plan(donor.end), locker=kind.id), project.swap.choosing)
     shaft, ring, weak = asked.rung("inner_spline"), asked.rung("ring_forward"), asked.weakest
     spline = spline_of(donor)
     case = _Case(

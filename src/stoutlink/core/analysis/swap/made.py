@@ -38,7 +38,7 @@ class MadeOf:
 
 def made_row(project: Project, axle: DonorAxle) -> MadeAxle | None:
     """The row that says what an axle is made of; ``None`` for one that is as it came."""
-    return next((one for one in project.made if one.id == axle.id), None)
+    return next((one for one in project.swap.made if one.id == axle.id), None)
 
 
 def several(project: Project, axle: DonorAxle, *parts: AxlePart) -> bool:
@@ -52,7 +52,7 @@ def made_of(project: Project, axle: DonorAxle) -> MadeOf | None:
     row = made_row(project, axle)
     if row is None:
         return None
-    known = {d.id: d for d in project.donors}
+    known = {d.id: d for d in project.swap.donors}
     from_: dict[AxlePart, DonorAxle | None] = {part: known.get(getattr(row, part)) for part in AXLE_PARTS}
     to_measure = tuple(
         words

@@ -80,7 +80,7 @@ def match_matrix(project: Project, rig: Rig, front: DonorAxle | None, rear: Dono
         if ONLY_AT.get(kind, a.end) == a.end
     ]
     parts: list[tuple[str, str]] = [(f"{a.end} axle", f"{a.end.capitalize()} axle's own") for a in axles]
-    parts += [("vehicle", "Vehicle's"), *((f"shelf {s.id}", s.name) for s in project.shelf)]
+    parts += [("vehicle", "Vehicle's"), *((f"shelf {s.id}", s.name) for s in project.swap.shelf)]
     cells = []
     for place in places:
         axle = next(a for a in axles if a.end == place.end)
@@ -92,7 +92,7 @@ def match_matrix(project: Project, rig: Rig, front: DonorAxle | None, rear: Dono
         vehicle = _vehicle_cell(place, axle, rig)
         if vehicle is not None:
             cells.append(vehicle)
-        for part in project.shelf:
+        for part in project.swap.shelf:
             if place.kind in PART_PLACES[part.kind]:
                 cells.append(_shelf_cell(project, place, axle, part))
     return Matrix(tuple(places), tuple(parts), tuple(cells))

@@ -61,7 +61,7 @@ def narrowing(project: Project, donor: DonorAxle, wanted: float, *, centre_pinio
     regions = regions_of(donor)
     same = tuple(
         d
-        for d in project.donors
+        for d in project.swap.donors
         if d.end == donor.end and d.id != donor.id and d.width_m is not None and abs(d.width_m - wanted) <= RIGHT_WIDTH
     )
     return Narrowing(

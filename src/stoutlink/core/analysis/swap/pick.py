@@ -164,15 +164,15 @@ def rank_pairs(
         + airless * (air.amount or 0.0)
         + sum(x.amount or 0.0 for x in common)
     )
-    numbers["cost"] = money + numbers["hours"] * project.choosing.hour_price
-    weights = {name: float(getattr(project.choosing, name)) for name in CRITERIA}
+    numbers["cost"] = money + numbers["hours"] * project.swap.choosing.hour_price
+    weights = {name: float(getattr(project.swap.choosing, name)) for name in CRITERIA}
     scaled = {
         name: _scale(np.minimum(v, ENOUGH_MARGIN) if name == "strength" else v, CRITERIA[name][1])
         for name, v in numbers.items()
     }
     total = sum(weights.values()) or 1.0
     score = sum((weights[name] * scaled[name] for name in CRITERIA), np.zeros(len(rows))) / total
-    weak = np.asarray(np.logical_not(numbers["strength"] >= project.choosing.least_margin))
+    weak = np.asarray(np.logical_not(numbers["strength"] >= project.swap.choosing.least_margin))
     lone = r.axles == [None]
     deep = f.speed[rows, a] * rig.front.rolling if lone else r.speed[cols, b] * rig.rear.rolling
     crawl = deep * rig.drivetrain.first_ratio * rig.drivetrain.transfer_low_ratio
@@ -308,11 +308,11 @@ def _side(project: Project, rig: Rig, axles: list[DonorAxle | None], end: str, t
         axles=axles,
         sets=sets,
         speed=ratio * hub[:, None] / rig.end(end).rolling,
-        margin=worst_margins(rig, axles, ratio, plan, project.choosing, end),
+        margin=worst_margins(rig, axles, ratio, plan, project.swap.choosing, end),
         regear=padded("regear").astype(bool),
         gear_cost=padded("gear_cost"),
         gear_hours=padded("gear_hours"),
-        gear_spend=padded("gear_cost") + padded("gear_hours") * project.choosing.hour_price,
+        gear_spend=padded("gear_cost") + padded("gear_hours") * project.swap.choosing.hour_price,
         air=np.array([a is not None and wants_air(project, rig, a) for a in axles]),
         weight=np.array([0.0 if a is None else math.nan if a.weight_kg is None else a.weight_kg for a in axles]),
         clearance=np.array([_clearance(project, rig, a) for a in axles]),

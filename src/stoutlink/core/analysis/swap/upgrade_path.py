@@ -79,9 +79,9 @@ def stronger_axles(project: Project, rig: Rig, than: Ladder) -> tuple[tuple[Dono
     """Axles of the same end whose weakest known part holds better, with that margin, best first; at most three."""
     floor = than.weakest.margin if than.weakest is not None else 0.0
     plan = msgspec.structs.replace(project.plan(than.end), upgrades=(), gears=None)
-    others = [d for d in project.donors if d.end == than.end and d.id != than.donor.id]
+    others = [d for d in project.swap.donors if d.end == than.end and d.id != than.donor.id]
     if not others:
         return ()
-    margins = fitted_margins(rig, others, plan, project.choosing, than.end)
+    margins = fitted_margins(rig, others, plan, project.swap.choosing, than.end)
     found = [(other, float(m)) for other, m in zip(others, margins, strict=True) if math.isfinite(m) and m > floor]
     return tuple(sorted(found, key=lambda pair: -pair[1])[:3])

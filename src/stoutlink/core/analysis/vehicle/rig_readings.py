@@ -10,6 +10,7 @@ from functools import lru_cache
 from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles, effective_vehicle, resolve, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.default_sigma import radius_sigma, sigma_of
+from stoutlink.core.document.groups import Swap
 from stoutlink.core.document.paths import get_value, with_value
 from stoutlink.core.document.project import Entry, Project
 from stoutlink.core.document.rig import Rig
@@ -67,9 +68,7 @@ def rig_project(rig: Rig, front: DonorAxle | None, rear: DonorAxle | None, entri
         name="-",
         rig=rig,
         entries=entries,
-        donors=donors,
-        front_donor=front.id if front else None,
-        rear_donor=rear.id if rear else None,
+        swap=Swap(donors=donors, front_donor=front.id if front else None, rear_donor=rear.id if rear else None),
     )
 
 
@@ -117,7 +116,7 @@ def words_for(project: Project, path: str) -> str:
         item = next(i for i in project.rig.weight.items if i.id == match[1])
         return f"{item.name}, { {'mass_kg': 'weight', 'x_m': 'station', 'y_m': 'side', 'z_m': 'height'}[match[2]] }"
     if match := re.fullmatch(r"donors\.(.*)\.weight_kg", path):
-        return f"weight of {next(d.name for d in project.donors if d.id == match[1])}"
+        return f"weight of {next(d.name for d in project.swap.donors if d.id == match[1])}"
     return path
 
 

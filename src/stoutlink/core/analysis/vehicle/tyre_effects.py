@@ -53,7 +53,7 @@ def tyre_effects(project: Project, rig: Rig, end: str) -> tuple[Effect, ...]:
                 engine_rpm(speed, printed, total),
             )
         )
-    grip = project.choosing.friction * rig.mass_kg * GRAVITY * load_share(rig, end)
+    grip = project.swap.choosing.friction * rig.mass_kg * GRAVITY * load_share(rig, end)
     out.append(
         Effect("Torque the tyres can hold", "loaded radius", w.loaded, grip * w.loaded, "torque", basis, grip * printed)
     )
