@@ -59,7 +59,7 @@ def _pens(t: Theme) -> dict[Role, tuple[QPen, QBrush]]:
         "solid": (QPen(t.quiet, 1), QBrush(_veil(t.quiet, 110), Qt.BrushStyle.BDiagPattern)),
         "room": (QPen(t.quiet, 1, dash), QBrush(_veil(t.quiet, 80), Qt.BrushStyle.Dense7Pattern)),
         "tape": (QPen(t.brass, 1), none),
-        "shaft": (QPen(t.soap, 1.2), QBrush(_veil(t.faint, 90))),
+        "shaft": (QPen(t.soap, 1.2), QBrush(_over(t.faint, t.sheet, 90))),
         "hole": (QPen(t.quiet, 1), QBrush(t.sheet)),
         "drag_link": (QPen(t.soap, 1.2, dash), none),
         "arc": (QPen(t.brass, 1.2, dot), none),

@@ -12,6 +12,7 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
 import msgspec
@@ -49,16 +50,15 @@ def get_value(root: Struct, path: str) -> Any:
         if isinstance(here, tuple) and made is not None and all(item.id != part for item in here):
             here, made = made(id=part), None
         else:
-            made = _said_of(here, part)
+            made = _said_of(type(here), part) if isinstance(here, Struct) else None
             here = _child(here, part)
     return here
 
 
-def _said_of(owner: Any, field: str) -> type[Struct] | None:
-    """The kind of item of a list of what is said of things; ``None`` for any other value."""
-    hint = declared(type(owner)).get(field) if isinstance(owner, Struct) else None
-    if hint is None or not isinstance(_child(owner, field), tuple):
-        return None
+@lru_cache(maxsize=4096)
+def _said_of(owner: type[Struct], field: str) -> type[Struct] | None:
+    """The kind of item of a list of what is said of things; ``None`` for any other field."""
+    hint = declared(owner).get(field)
     kinds = [
         k for one in (hint, *get_args(hint)) for k in get_args(one) if isinstance(k, type) and issubclass(k, Struct)
     ]
@@ -99,7 +99,9 @@ def _replace(here: Any, parts: list[str], value: Any, made: type[Struct] | None)
         return value
     if isinstance(here, tuple) and made is not None and all(item.id != parts[0] for item in here):
         return (*here, _replace(made(id=parts[0]), parts[1:], value, None))
-    inner = _replace(_child(here, parts[0]), parts[1:], value, _said_of(here, parts[0]))
+    inner = _replace(
+        _child(here, parts[0]), parts[1:], value, _said_of(type(here), parts[0]) if isinstance(here, Struct) else None
+    )
     if isinstance(here, tuple):
         i = _index(here, parts[0])
         return (*here[:i], inner, *here[i + 1 :])
