@@ -4,7 +4,6 @@ question a study answers, as plain numbers and words.
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Iterator
 from typing import Any, get_args, get_origin
 
@@ -13,6 +12,7 @@ import numpy as np
 
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.project import GROUP_OF, Project
+from stoutlink.core.document.quantities import Frozen
 from stoutlink.core.errors import StoutError
 from stoutlink.core.study.study import Study
 from tests.study_questions import answer, asked_of_answers, gathered, questions
@@ -37,10 +37,10 @@ NEVER = ("curve_sure", "travel_compared", "compared", "ladder_sure")
 
 def plain(value: Any) -> Any:
     """An answer as numbers and words: what it was made from (project, rig, layout, record) left out."""
-    if isinstance(value, msgspec.Struct):
+    if isinstance(value, Frozen):
         return getattr(value, "id", type(value).__name__)
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        own = {f.name: plain(getattr(value, f.name)) for f in dataclasses.fields(value)}
+    if isinstance(value, msgspec.Struct):
+        own = {name: plain(getattr(value, name)) for name in value.__struct_fields__}
         return own | {
             name: plain(getattr(value, name))
             for name in ("torsional", "inertia", "whirl_part", "closed", "needed")

@@ -111,7 +111,7 @@ def test_roll_within_the_stops_is_solved(basalt: Project) -> None:
 
 def replace_limits(found: AxleTravel, most: float) -> AxleTravel:
     """The same travel with its stops moved out."""
-    from dataclasses import replace  # noqa: PLC0415 - for this one
+    from msgspec.structs import replace  # noqa: PLC0415 - for this one
 
     return replace(found, grid=replace(found.grid, limits=(-most, most)))
 

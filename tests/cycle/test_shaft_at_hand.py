@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from typing import Any
 
 import msgspec
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.cycle.carrier_search import ASIDE, UPWARD, carrier_search
 from stoutlink.core.analysis.cycle.shaft import ShaftTravel, shaft_travel

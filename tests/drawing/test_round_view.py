@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from stoutlink.core.drawing.round_view import FLAT_EYES, Eye, Look, Scene, fitted
 from stoutlink.core.drawing.shapes import VIEWS, flatten

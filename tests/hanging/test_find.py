@@ -4,7 +4,6 @@ with what to relax.
 
 from __future__ import annotations
 
-import dataclasses
 import itertools
 import math
 
@@ -73,7 +72,7 @@ def test_every_answer_meets_what_it_claims_when_analysed_afresh(seed: int) -> No
 def test_nothing_in_the_way_is_room_enough() -> None:
     """Without solids there is endless room: the search finds what it finds with a solid far off."""
     setting, search = problem(1)
-    bare = dataclasses.replace(setting, solids=())
+    bare = msgspec.structs.replace(setting, solids=())
     found = find_layouts(bare, search, rounds=1)
     assert found.answers
     assert all(a.missed["clearance"] == 0.0 for a in found.answers)

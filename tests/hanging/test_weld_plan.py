@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import datetime
 import itertools
 import math
@@ -472,7 +471,7 @@ def test_readings_before_and_after_give_the_shrinkage_back() -> None:
     assert found.two_sigma == pytest.approx(2 * drawn.std(), rel=0.03)
     assert from_readings(base, msgspec.structs.replace(one, straight=one.straight[:1])) is None
     bare = msgspec.structs.replace(base.plan, ticks=(BeadTick(bead=beads[0], state="tacked"),))
-    assert from_readings(dataclasses.replace(base, plan=bare), one) is None
+    assert from_readings(msgspec.structs.replace(base, plan=bare), one) is None
 
 
 def test_a_rig_that_is_not_entered_makes_no_seams() -> None:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import replace
 from pathlib import Path
 
 import msgspec
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from stoutlink.cli.main import main
 from stoutlink.core.advice.search_words import free_words

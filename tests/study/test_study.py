@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import random
 from collections.abc import Iterator
 from typing import Any
@@ -15,6 +14,7 @@ from tests.study_questions import answer, asked_of_answers, asked_of_the_plan, q
 from stoutlink.core.document.log import Log
 from stoutlink.core.document.paths import FieldInfo, field_info, get_value, parts_of, with_value
 from stoutlink.core.document.project import Project, with_parts
+from stoutlink.core.document.quantities import Frozen
 from stoutlink.core.editing.edits import PutInList, SetChoice, SetNumber
 from stoutlink.core.editing.layout_edits import CopyLayout
 from stoutlink.core.errors import StoutError
@@ -36,12 +36,10 @@ def equal(one: Any, two: Any) -> bool:
         return type(one) is type(two) and len(one) == len(two) and all(map(equal, one, two))
     if isinstance(one, dict):
         return one.keys() == two.keys() and all(equal(v, two[k]) for k, v in one.items())
-    if isinstance(one, msgspec.Struct):
+    if isinstance(one, Frozen):
         return bool(one == two)
-    if dataclasses.is_dataclass(one):
-        return type(one) is type(two) and all(
-            equal(getattr(one, f.name), getattr(two, f.name)) for f in dataclasses.fields(one)
-        )
+    if isinstance(one, msgspec.Struct):
+        return type(one) is type(two) and all(equal(getattr(one, n), getattr(two, n)) for n in one.__struct_fields__)
     if callable(one):
         return callable(two)
     if hasattr(one, "__dict__") and "__eq__" not in vars(type(one)):

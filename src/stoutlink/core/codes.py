@@ -9,10 +9,11 @@ from __future__ import annotations
 import argparse
 import csv
 import sys
-from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
+
+from msgspec import Struct
 
 ROOMS = {
     "B": "Bench", "C": "Tables and cut cards", "D": "What a project may hold", "F": "Files and the command line", "G": "Layouts",
@@ -21,8 +22,7 @@ ROOMS = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Code:
+class Code(Struct, frozen=True):
     """What one code means, what it rests on, and what to do about it."""
 
     code: str

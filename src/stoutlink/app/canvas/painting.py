@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
@@ -13,8 +13,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.core.drawing.shapes import Arc, Flat, Line, Note, Oval, Role, Shape, Text, plain
 
 
-@dataclass(frozen=True)
-class Frame:
+class Frame(Struct, frozen=True):
     """How metres become pixels: ``origin`` is where (0, 0) falls, ``scale`` pixels per metre, vertical up."""
 
     origin: QPointF

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from stoutlink.app.desk.theme import Theme, font
 
 
-@dataclass(frozen=True)
-class Plot:
+class Plot(Struct, frozen=True):
     """Where numbers fall in a box of pixels."""
 
     box: QRectF

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
+from msgspec import Struct, field
+from msgspec.structs import replace
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
@@ -49,8 +50,7 @@ GRID = 0.5
 """Between the lines of the ground, m."""
 
 
-@dataclass(frozen=True, eq=False)
-class RoundShown:
+class RoundShown(Struct, frozen=True, eq=False):
     """What is shown: the scene, names of what is lit because it touches or is too near, least distances with their words,
     pivots that can be had, the one picked."""
 

@@ -5,8 +5,8 @@ pane; those there is no room for are left out, the least important first.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
@@ -23,8 +23,7 @@ WEIGHTS = {"load_push": 3, "load_pull": 3, "force": 2, "cg": 2, "dimension": 2}
 """What matters more is placed first; all else weighs 1."""
 
 
-@dataclass(frozen=True)
-class Tag:
+class Tag(Struct, frozen=True):
     """Words at a pixel; ``weight`` says which goes first."""
 
     at: QPointF
@@ -34,8 +33,7 @@ class Tag:
     bold: bool = False
 
 
-@dataclass(frozen=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """A tag and where it stands."""
 
     tag: Tag

@@ -4,9 +4,9 @@ arrangement, with the round view in the free corner.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF
 
 from stoutlink.app.canvas.painting import Frame
@@ -24,8 +24,7 @@ ROOM = 0.94
 """Part of a small view that what is drawn may fill."""
 
 
-@dataclass(frozen=True)
-class Fitted:
+class Fitted(Struct, frozen=True):
     """The box (m) that is to be seen: x range, half width, z range."""
 
     along: tuple[float, float] = (-0.6, 1.4)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
 
-@dataclass(frozen=True)
-class Command:
+class Command(Struct, frozen=True):
     """One thing the user can do: name, menu, keys, one sentence, what it calls, when it can be used."""
 
     id: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.document.paths import get_value
 from stoutlink.core.document.project import Project
@@ -13,8 +13,7 @@ NEW = "+"
 """Stands in a place for what is not in the project yet, such as a new station."""
 
 
-@dataclass(frozen=True)
-class NotTaken:
+class NotTaken(Struct, frozen=True):
     """What was typed where (a path of the project), what the place is called, and why it was not taken.
 
     ``edit`` is what it asks for, where it is a value that only does not go with another: it waits, and is taken as soon

@@ -6,17 +6,16 @@ weight, shape and words say the same.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
+from msgspec import Struct
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from stoutlink.app.desk.resources import FONTS, ICONS
 
 
-@dataclass(frozen=True, eq=False)
-class Theme:
+class Theme(Struct, frozen=True, eq=False):
     """Named colours. ``dye`` selected or live, ``brass`` measured, ``soap`` lines, ``faint`` helpers, ``torch`` out
     of band, ``oxide`` danger.
     """

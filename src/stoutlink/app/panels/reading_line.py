@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QWidget
@@ -23,8 +22,7 @@ CHANNEL_OF = {
 """Which instrument's channel a tool's readings come on."""
 
 
-@dataclass(frozen=True)
-class Typed:
+class Typed(Struct, frozen=True):
     """What was typed: values SI, and 1 σ where a ± stood behind a single one."""
 
     values: tuple[float, ...]

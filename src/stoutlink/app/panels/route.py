@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
@@ -14,8 +14,7 @@ from stoutlink.core.study.route_state import StepState
 from stoutlink.core.study.study import Study
 
 
-@dataclass(frozen=True)
-class Station:
+class Station(Struct, frozen=True):
     """One step on the route: id, title, one sentence, and how it stands."""
 
     id: str

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import partial
 
+from msgspec import Struct
 from PyQt6.QtWidgets import QAbstractItemView, QAbstractScrollArea, QAbstractSlider, QApplication, QWidget
 
 from stoutlink.app.shell.hands import Hands
@@ -13,8 +13,7 @@ from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.work_list import work_list
 
 
-@dataclass(frozen=True)
-class Thing:
+class Thing(Struct, frozen=True):
     """Something to go to: its name, one line on it, and the way there."""
 
     name: str

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import datetime
 import re
-from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec import Struct
 from PyQt6.QtCore import QBuffer, QIODevice, QLocale, QMarginsF, QPoint, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import (
     QColor,
@@ -44,8 +44,7 @@ LINES_BELOW = 8
 """The last lines of a page of words are not begun lower than this many pixels from its end."""
 
 
-@dataclass(frozen=True)
-class Titles:
+class Titles(Struct, frozen=True):
     """What stands on every page."""
 
     title: str

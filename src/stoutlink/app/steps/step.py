@@ -6,10 +6,10 @@ The window's menus, keys, command box, route, pictures from the command line, he
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol, TypeVar
 
+from msgspec import Struct
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
@@ -142,8 +142,7 @@ class Shell(Protocol):
         """The same, with what is written made for the suffix that was chosen."""
 
 
-@dataclass(frozen=True)
-class Intake:
+class Intake(Struct, frozen=True):
     """A kind of file a step takes in: its suffix, whether a table with this heading is meant (``""`` for other files),
     and what is done with it."""
 
@@ -160,8 +159,7 @@ def _nothing(shell: Shell) -> list[Intake]:
     return []
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """A step: its names, its sheet, its state on the route, its looks, its commands and the files it takes in."""
 
     id: str

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
+from msgspec import Struct
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from stoutlink.app.desk.workspace import Workspace
@@ -24,8 +24,7 @@ READS: dict[str, Read] = {"text": str, "pair": read_pair, "words": read_words}
 EXAMPLES = {"pair": "41/10", "words": "puller, spreader"}
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One thing in the drawer: its path, its word, and what it is: ``number``, ``text``, ``words`` (several, by commas),
     ``pair`` (teeth as 41/10) or ``choice`` with its choices.
     """

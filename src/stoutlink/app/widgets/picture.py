@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QBrush, QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolTip, QWidget
@@ -21,8 +21,7 @@ TELL_MS = 120
 """What is painted rests this long before it is told."""
 
 
-@dataclass(frozen=True)
-class Hit:
+class Hit(Struct, frozen=True):
     """A place on the picture: what it says on hover and what a click or Enter does there; what dragging it does (where it is,
     and whether it was let go there)."""
 

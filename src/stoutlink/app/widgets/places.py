@@ -6,8 +6,8 @@ They are seen by nobody else: nothing is painted, the mouse and the Tab key pass
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
@@ -16,8 +16,7 @@ MOST = 120
 """Places told of one picture."""
 
 
-@dataclass(frozen=True)
-class Told:
+class Told(Struct, frozen=True):
     """A place: where, its name, what is to be said of it, and what pressing it does."""
 
     box: QRectF

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.advice.bench_words import reading_words, window_words
 from stoutlink.core.advice.finding import Finding
@@ -18,8 +19,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 
-@dataclass(frozen=True)
-class BenchState:
+class BenchState(Struct, frozen=True):
     """Everything the rules look at."""
 
     cards: dict[str, Card]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Severity = Literal["note", "warn", "danger"]
 Step = Literal["rig", "donors", "tape", "layout", "travel", "cut", "bench", "log"]
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """One thing the user should know.
 
     ``code`` letter and three digits; ``subject`` what it is about (with the code it identifies the finding, so that

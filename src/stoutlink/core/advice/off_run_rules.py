@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import Severity
 from stoutlink.core.advice.survey_words import Found, as_read, by_much, label, make
@@ -74,8 +74,7 @@ def strict_run(run: tuple[Placed, ...]) -> list[Placed]:
     return out
 
 
-@dataclass(frozen=True)
-class _Off:
+class _Off(Struct, frozen=True):
     """A height or width that is off the run of its neighbours, as read and as the run has it (m, as it was taped)."""
 
     survey: Survey

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.linkage.part import Check, Part, PartChanges
@@ -11,8 +12,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 
-@dataclass(frozen=True)
-class Want:
+class Want(Struct, frozen=True):
     """What is wanted of a part: the code it goes by, the check, and why with what to do."""
 
     code: str

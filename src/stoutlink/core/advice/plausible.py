@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
@@ -23,8 +24,7 @@ from stoutlink.core.quantity.shown import Kind, show
 DEG = math.pi / 180.0
 
 
-@dataclass(frozen=True)
-class Band:
+class Band(Struct, frozen=True):
     """A number by its path, what rigs have (SI), and what it is called where the field's title does not tell."""
 
     path: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import Finding, Severity
 from stoutlink.core.document.survey import Survey, SurveyPoint
@@ -10,8 +10,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(Struct, frozen=True):
     """A finding and how much it weighs beside others on the same reading (in σ, or far beyond)."""
 
     weight: float

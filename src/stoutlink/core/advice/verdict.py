@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.analysis.linkage.leaf_axle import LeafSure
@@ -30,8 +31,7 @@ THRUST_WORDS = {
 HEIGHT_WORDS = {"whole_vehicle": "whole rig's CG", "sprung_mass": "sprung mass's CG"}
 
 
-@dataclass(frozen=True)
-class Target:
+class Target(Struct, frozen=True):
     """A wanted band, with the school it belongs to and how well founded it is."""
 
     low: float
@@ -39,8 +39,7 @@ class Target:
     reason: str
 
 
-@dataclass(frozen=True)
-class Gauge:
+class Gauge(Struct, frozen=True):
     """One headline number. ``value``, ``sigma``, band and scale are in the gauge's own unit (``text`` shows it)."""
 
     id: str

@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import get_args
+
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
 from stoutlink.core.document.build_plan import Lane
@@ -18,8 +19,7 @@ from stoutlink.core.document.project import Project
 STEP_ORDER: tuple[Step, ...] = get_args(Step)
 
 
-@dataclass(frozen=True)
-class Card:
+class Card(Struct, frozen=True):
     """One cause: its findings (at least one, all of one code, severity and step) and one sentence for all of them."""
 
     findings: tuple[Finding, ...]
@@ -41,8 +41,7 @@ class Card:
         return tuple(f.key for f in self.findings)
 
 
-@dataclass(frozen=True)
-class Group:
+class Group(Struct, frozen=True):
     """What is said of one thing: its title and its cards, what can hurt first."""
 
     title: str

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
@@ -13,8 +13,7 @@ from stoutlink.core.catalogue.donor_check import donor_trouble
 TRUST: dict[str, int] = {"measured": 3, "sheet": 2, "claim": 1, "estimated": 0}
 
 
-@dataclass(frozen=True)
-class Merged:
+class Merged(Struct, frozen=True):
     """The record that results, the basis of its fields, and the fields in which the two differed: name, kept value,
     other value.
     """

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.quantity.shown import show_both
 
@@ -10,8 +10,7 @@ SAME_CAP, SAME_SPAN = 0.0002, 0.0006
 """Caps and spans within this of each other, m, are of one size (common practice: a caliper on used caps)."""
 
 
-@dataclass(frozen=True)
-class JointSize:
+class JointSize(Struct, frozen=True):
     """A series by its name and its measured sizes, m; empty or ``None`` where not known."""
 
     series: str = ""

@@ -4,14 +4,14 @@ says of them.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Tie = Literal["open", "slip", "locked"]
 
 
-@dataclass(frozen=True)
-class LockerKind:
+class LockerKind(Struct, frozen=True):
     """One kind. ``bias`` and ``preload_nm`` for those that slip; ``road``, ``wet``, ``steering`` from 0 (poor) to 1
     (as an open one).
 

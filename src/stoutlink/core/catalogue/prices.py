@@ -7,14 +7,14 @@ in the axle, is used up, is work, or is a tool bought once.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Group = Literal["axle", "part", "work", "consumable", "tool"]
 
 
-@dataclass(frozen=True)
-class PriceLine:
+class PriceLine(Struct, frozen=True):
     """One line: id, what, group, estimate of price and of the user's hours, and what one of it is."""
 
     id: str

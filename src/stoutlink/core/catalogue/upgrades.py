@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True)
-class UpgradeKind:
+class UpgradeKind(Struct, frozen=True):
     """One upgrade: the parts of the ladder it touches, the factor on capacity, or a core strength that replaces the
     shaft's.
     """

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import dataclasses
 import re
 from collections.abc import Callable
 from typing import Any, Literal, get_args, get_origin
 
+import msgspec
 from msgspec import Meta, Struct
 
 from stoutlink.core.document.paths import POINT, FieldInfo, declared, declared_info
@@ -37,7 +37,7 @@ def field_at(parts: tuple[str, ...]) -> FieldInfo | None:
     numbers = (h for h in found if get_origin(h) is not tuple)
     info = next((info for h in numbers if (info := declared_info(h, plain_key(parts[-1]))) is not None), None)
     own = any(isinstance(h, type) and issubclass(h, Frozen) and h.kind_of is not Frozen.kind_of for h in owners)
-    return info if info is None or not own else dataclasses.replace(info, kind="number")  # the value itself says
+    return info if info is None or not own else msgspec.structs.replace(info, kind="number")  # the value itself says
 
 
 def words_at(parts: tuple[str, ...]) -> tuple[str, ...]:

@@ -6,8 +6,9 @@ Each number has one id, one unit, one word; whoever shows, ranks or compares it 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -16,8 +17,7 @@ Better = Literal["low", "high", "band"]
 DEGREE = math.pi / 180.0
 
 
-@dataclass(frozen=True)
-class Headline:
+class Headline(Struct, frozen=True):
     """One number: ``word`` before its value, ``field`` over a field, ``title`` in a list (rear, front), ``form`` of its
     value in its own unit (``length`` for metres in the user's). ``si`` is the own unit in SI (0.01 for percent stays 1:
     percent are kept as such).

@@ -9,9 +9,7 @@ such an item is as nobody had said anything, and comes into the list with the fi
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
@@ -25,8 +23,7 @@ from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import Kind, show
 
 
-@dataclass(frozen=True)
-class FieldInfo:
+class FieldInfo(Struct, frozen=True):
     """What a number is: title, kind for display, range in SI, help sentence, and whether it may be empty."""
 
     title: str
@@ -214,7 +211,7 @@ def field_info(root: Struct, path: str) -> FieldInfo:
     if info is None:
         raise KeyError(path)
     own = cast(Kind | None, owner.kind_of(key)) if isinstance(owner, Frozen) else None
-    return info if own is None else dataclasses.replace(info, kind=own)
+    return info if own is None else msgspec.structs.replace(info, kind=own)
 
 
 def declared_info(hint: Any, title: str = "", help_text: str = "", *, named: bool = False) -> FieldInfo | None:

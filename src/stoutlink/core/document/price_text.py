@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import parse_quantity
@@ -14,8 +15,7 @@ _HOURS = re.compile(r"(.*?)(?:^|[\s,;/])\s*([0-9][0-9.,]*)\s*(?:h|hr|hrs|hours?)
 _PAID = re.compile(r"[\s,;/]*\bpaid\b\s*([0-9][0-9.,]*)?\s*$", re.IGNORECASE)
 
 
-@dataclass(frozen=True)
-class PriceText:
+class PriceText(Struct, frozen=True):
     """Money and hours (None: as the estimate), what is paid of it (None: nothing said), and whether it was meant for
     both ends."""
 

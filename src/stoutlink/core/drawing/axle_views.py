@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
@@ -22,8 +22,7 @@ _ROLE: dict[str, Role] = {"upper": "link_upper", "lower": "link_lower", "arm": "
 AS_IT_COMES = AxlePlan()
 
 
-@dataclass(frozen=True)
-class AxlePose:
+class AxlePose(Struct, frozen=True):
     """Where the axle is drawn: centre in m and orientation matrix."""
 
     centre: tuple[float, float, float]

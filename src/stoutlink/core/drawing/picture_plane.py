@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.survey.traced import PictureFit
@@ -22,8 +21,7 @@ MOST_ACROSS = 1400
 """Pixels of a photo laid true, at most."""
 
 
-@dataclass(frozen=True, eq=False)
-class LaidTrue:
+class LaidTrue(Struct, frozen=True, eq=False):
     """A photo as it would look square to its plane: pixels ``(high, wide, 4)`` RGBA, clear where the photo shows nothing, between
     ``low`` and ``high`` of the plane, m; its first row is the uppermost, its first column at ``low``."""
 

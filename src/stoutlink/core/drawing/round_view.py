@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from stoutlink.core.drawing.shapes import ViewName
@@ -23,8 +24,7 @@ Vector = tuple[float, float, float]
 STEEPEST = math.radians(90.0)
 
 
-@dataclass(frozen=True)
-class Eye:
+class Eye(Struct, frozen=True, dict=True):
     """Where one looks from. ``turn``: round the rig, 0 from its right (side view), −90° from behind, rad; ``tilt``: from
     level to straight down, rad; ``middle``: what is in the middle, m; ``scale`` pixels per metre.
     """
@@ -91,8 +91,7 @@ FLAT_EYES: dict[ViewName, tuple[float, float]] = {
 """Turn and tilt that see what a flat view shows."""
 
 
-@dataclass(frozen=True, eq=False)
-class Scene:
+class Scene(Struct, frozen=True, eq=False, dict=True):
     """Things to look at together."""
 
     things: tuple[Thing, ...]
@@ -131,8 +130,7 @@ class Scene:
         return Look(self, eye, Seen(number, found.depth), fine)
 
 
-@dataclass(frozen=True, eq=False)
-class Look:
+class Look(Struct, frozen=True, eq=False, dict=True):
     """A scene seen by an eye."""
 
     scene: Scene

@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Flat = tuple[float, float]
 ViewName = Literal["side", "plan", "rear"]
@@ -26,8 +27,7 @@ Role = Literal[
 VIEWS: tuple[ViewName, ...] = ("side", "plan", "rear")
 
 
-@dataclass(frozen=True)
-class Line:
+class Line(Struct, frozen=True):
     """A polyline, or an outline when ``closed``; ``width`` m gives it body (a tube), 0 is a pen line."""
 
     points: tuple[Flat, ...]
@@ -36,8 +36,7 @@ class Line:
     width: float = 0.0
 
 
-@dataclass(frozen=True)
-class Oval:
+class Oval(Struct, frozen=True):
     """A circle or an upright ellipse."""
 
     centre: Flat
@@ -45,8 +44,7 @@ class Oval:
     role: Role
 
 
-@dataclass(frozen=True)
-class Note:
+class Note(Struct, frozen=True):
     """Words at a point, in the painter's own size."""
 
     at: Flat
@@ -55,8 +53,7 @@ class Note:
     align: Literal["left", "centre", "right"] = "left"
 
 
-@dataclass(frozen=True)
-class Arc:
+class Arc(Struct, frozen=True):
     """A circular arc counted anticlockwise from ``start`` to ``end``, rad from the first axis of the view."""
 
     centre: Flat
@@ -79,8 +76,7 @@ class Arc:
         )
 
 
-@dataclass(frozen=True)
-class Text:
+class Text(Struct, frozen=True):
     """Words of a height of their own, m: they keep their size in the drawing, unlike a :class:`Note`."""
 
     at: Flat
@@ -95,8 +91,7 @@ LETTER_WIDTH = 0.8
 """Room a letter takes, as a part of its height."""
 
 
-@dataclass(frozen=True)
-class Dimension:
+class Dimension(Struct, frozen=True):
     """The distance from ``a`` to ``b`` written on a line ``off`` m to the left of the way from one to the other;
     ``along`` measures across (``"across"``) or up (``"up"``) only."""
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
@@ -26,8 +27,7 @@ ALIGN = 5.0
 """Pixels within which a coordinate lines up with another pivot's."""
 
 
-@dataclass(frozen=True)
-class Snap:
+class Snap(Struct, frozen=True):
     """Where it falls, in the view's own coordinates (m), and on what, in words ("" for the grid alone)."""
 
     at: Flat

@@ -6,10 +6,10 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.bodies import FixedBody, MovingBody, rails
@@ -44,8 +44,7 @@ ROLES: dict[str, Role] = {
 """What a mover of a kind is drawn as."""
 
 
-@dataclass(frozen=True, eq=False)
-class Thing:
+class Thing(Struct, frozen=True, eq=False):
     """One thing in the round: what it is called, what it is drawn as, whose axle's it is (empty: the rig's), its mesh,
     and what of the project it is (``links.ID`` for a link)."""
 
@@ -137,8 +136,7 @@ def _snout(posed: Posed) -> Mesh:
     return capsule(posed.carry(place.start), posed.carry(place.joint), 0.04)
 
 
-@dataclass(frozen=True, eq=False)
-class Hung:
+class Hung(Struct, frozen=True, eq=False):
     """A thing at ride height, and whether it moves with the axle."""
 
     thing: Thing

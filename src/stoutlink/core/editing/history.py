@@ -5,12 +5,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from msgspec import Struct
+
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import Edit
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Struct, frozen=True):
     """One undoable step: what it was called and the project before it."""
 
     label: str

@@ -11,10 +11,10 @@ Source: projection on convex sets and their support functions (C. Ericson, Real-
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -81,8 +81,7 @@ def _picked(v: Array, rows: Rows) -> Array:
     return v if v.shape[-1] == 1 else v[:, rows]
 
 
-@dataclass(frozen=True, eq=False)
-class Box:
+class Box(Struct, frozen=True, eq=False):
     """An upright box between corners ``(3, 1)`` or ``(3, n)``."""
 
     low: Array
@@ -107,8 +106,7 @@ class Box:
         return tuple(np.eye(3)[:, i : i + 1] for i in range(3))
 
 
-@dataclass(frozen=True, eq=False)
-class Beam:
+class Beam(Struct, frozen=True, eq=False):
     """A rectangular bar standing still: its ``centre`` ``(3, 1)``, unit directions ``ways`` as rows ``(3, 3)``, and half
     sizes ``half`` ``(3,)`` m along them.
     """
@@ -137,8 +135,7 @@ class Beam:
         return tuple(self.ways[i][:, None] for i in range(3))
 
 
-@dataclass(frozen=True, eq=False)
-class Piece:
+class Piece(Struct, frozen=True, eq=False):
     """A straight piece between two points; with ``round`` a capsule."""
 
     p: Array
@@ -166,8 +163,7 @@ class Piece:
         return tuple(cross(d, np.eye(3)[:, i : i + 1]) for i in range(3))
 
 
-@dataclass(frozen=True, eq=False)
-class Drum:
+class Drum(Struct, frozen=True, eq=False):
     """A cylinder of ``radius`` and half width ``half`` about unit axes ``spin``; with ``round`` its edges are
     rounded.
     """
@@ -206,8 +202,7 @@ class Drum:
         return (self.spin, *(cross(self.spin, np.eye(3)[:, i : i + 1]) for i in range(3)))
 
 
-@dataclass(frozen=True, eq=False)
-class Prism:
+class Prism(Struct, frozen=True, eq=False):
     """A triangle ``corners`` ``(3, 2)`` in the plane of axes ``flat``, between ``low`` and ``high`` along the axis
     ``across``; it stands still.
     """

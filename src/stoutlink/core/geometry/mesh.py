@@ -8,10 +8,10 @@ Source: surfaces of revolution and convex solids in parametric form (any text on
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.geometry.convex import Beam, Body, Box, Drum, Piece, Prism
@@ -26,8 +26,7 @@ SMOOTH = float(np.cos(np.radians(30.0)))
 """A rim that turns by more than 30° has an edge there."""
 
 
-@dataclass(frozen=True, eq=False)
-class Mesh:
+class Mesh(Struct, frozen=True, eq=False):
     """``points`` ``(n, 3)`` m, ``triangles`` ``(m, 3)`` rows of them, ``groups`` ``(m,)`` of faces that run smoothly
     into each other.
     """

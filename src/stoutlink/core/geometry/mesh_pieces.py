@@ -7,10 +7,10 @@ OBBTree, 1996, with the volume saved in place of a tree's depth).
 from __future__ import annotations
 
 import heapq
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -32,8 +32,7 @@ LEAST_WORTH = 2e-5
 """And at least this much, m³: a fiftieth of a litre."""
 
 
-@dataclass(frozen=True, eq=False)
-class MeshPiece:
+class MeshPiece(Struct, frozen=True, eq=False):
     """A bar (half sizes ``half`` ``(3,)`` m along ``ways``, rows) or a drum about ``ways[0]`` (half its width, its radius twice)."""
 
     kind: Literal["bar", "drum"]

@@ -6,13 +6,12 @@ longest first. Boxes never overlap, so patterns do not. Source: derived; a usual
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.geometry.pattern import Flat, Hole, Loop, Pattern, extent
 
 
-@dataclass(frozen=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """A pattern on a plate: its place in the list, the plate's number, where its box's lower left stands, m, and
     whether it is turned a quarter to the left."""
 
@@ -22,8 +21,7 @@ class Laid:
     turned: bool
 
 
-@dataclass(frozen=True)
-class Nested:
+class Nested(Struct, frozen=True):
     """All that was laid, how many plates it takes, and what no plate is large enough for."""
 
     laid: tuple[Laid, ...]

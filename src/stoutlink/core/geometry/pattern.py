@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 Corner = tuple[float, float, float]
 Loop = tuple[Corner, ...]
@@ -16,8 +17,7 @@ Flat = tuple[float, float]
 NEVER = 1e-12
 
 
-@dataclass(frozen=True)
-class Hole:
+class Hole(Struct, frozen=True):
     """A round hole: middle and diameter."""
 
     x: float
@@ -25,8 +25,7 @@ class Hole:
     diameter: float
 
 
-@dataclass(frozen=True)
-class Pattern:
+class Pattern(Struct, frozen=True):
     """A part as it is cut from flat plate: outline anticlockwise, holes, lines to bend along, lines to mark."""
 
     outline: Loop

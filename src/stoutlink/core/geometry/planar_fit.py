@@ -6,16 +6,15 @@ Source: orthogonal Procrustes problem in the plane.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class PlanarFit:
+class PlanarFit(Struct, frozen=True):
     """Rotation (rad, counter-clockwise) then shift (m) that takes the first points onto the second, and what is left
     over.
 

@@ -6,9 +6,8 @@ Source: scan conversion with a depth buffer (J. Foley et al., Computer Graphics:
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -25,8 +24,7 @@ FARTHEST = (-(1 << 40) << ROOM) | ((1 << ROOM) - 1)
 """Stands at a pixel before anything is seen there: behind all, of no triangle."""
 
 
-@dataclass(frozen=True, eq=False)
-class Seen:
+class Seen(Struct, frozen=True, eq=False):
     """What is seen: number of the triangle ``(high, wide)``, :data:`NOTHING` where none is, and depth m towards the
     eye, −inf there.
     """
@@ -63,8 +61,7 @@ def seen(corners: Array, wide: int, high: int) -> Seen:
     return Seen(number.reshape(high, wide), depth.reshape(high, wide))
 
 
-@dataclass(frozen=True, eq=False)
-class _Spans:
+class _Spans(Struct, frozen=True, eq=False):
     """Runs of pixels beside one another: number of the triangle, place of the first, how many, depth there and its change
     from pixel to pixel, m."""
 

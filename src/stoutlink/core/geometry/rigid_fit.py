@@ -5,9 +5,8 @@ Source: W. Kabsch, A solution for the best rotation to relate two sets of vector
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -15,8 +14,7 @@ IN_LINE = 0.02
 """Points whose spread across their line is less than this part of that along it do not say how a body is turned about it."""
 
 
-@dataclass(frozen=True, eq=False)
-class Standing:
+class Standing(Struct, frozen=True, eq=False):
     """``turn`` ``(3, 3)`` and ``shift`` ``(3,)`` m take a body's own points to where they are; ``miss`` ``(n,)`` m by point."""
 
     turn: Array

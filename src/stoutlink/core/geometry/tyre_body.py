@@ -5,9 +5,8 @@ Source: support function of a cylinder.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.geometry.convex import Drum
@@ -17,8 +16,7 @@ SHOULDER = 0.035
 """Radius of the shoulders, m (estimate), at most a quarter of the width."""
 
 
-@dataclass(frozen=True)
-class Tyre:
+class Tyre(Struct, frozen=True):
     """A tyre's size, m: free radius and section width."""
 
     radius: float

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections import deque
-from dataclasses import dataclass
 from itertools import pairwise
+
+from msgspec import Struct
 
 from stoutlink.core.instruments.protocol import TO_SI, Sample
 
@@ -19,8 +20,7 @@ DRIFTING = 1.2
 """The halves of the window may differ by this many times the noise (2 σ of that difference for pure noise)."""
 
 
-@dataclass(frozen=True)
-class Taken:
+class Taken(Struct, frozen=True):
     """A reading taken: mean and scatter (standard deviation of single readings) in SI (kg, rad, m, N·m or Pa), how many, and 1 σ
     of the mean.
     """

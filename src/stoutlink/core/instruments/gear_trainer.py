@@ -5,9 +5,9 @@ in twenty is bent. It answers as a dial indicator and a painted tooth would.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -23,8 +23,7 @@ _MOVES = {
 """What this simulation's gears do, per metre: not what any advice assumes."""
 
 
-@dataclass(frozen=True)
-class Felt:
+class Felt(Struct, frozen=True):
     """One reading: backlash at four places, m; per flank place, height (0 to 1, cut off at the edges)."""
 
     backlash: tuple[float, float, float, float]

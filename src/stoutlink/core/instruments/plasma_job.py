@@ -9,10 +9,10 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -39,8 +39,7 @@ class CannotCut(Exception):
         self.why = why
 
 
-@dataclass(frozen=True)
-class Job:
+class Job(Struct, frozen=True):
     """Pierces, cut length mm, time s."""
 
     pierces: int
@@ -48,8 +47,7 @@ class Job:
     seconds: float
 
 
-@dataclass(frozen=True)
-class _Cut:
+class _Cut(Struct, frozen=True):
     """One closed line, mm; ``inside`` the one that holds it; ``across`` its least width."""
 
     points: Array

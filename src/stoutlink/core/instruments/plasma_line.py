@@ -9,7 +9,8 @@ import sys
 import time
 import zlib
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.instruments.port import Port
 from stoutlink.core.instruments.protocol import Answer, CutJob, Identity, InstrumentError, Message, Refused
@@ -22,8 +23,7 @@ MOST_REFUSED = 200
 Tell = Callable[[float], bool]
 
 
-@dataclass(frozen=True)
-class TableSays:
+class TableSays(Struct, frozen=True):
     """What came back: the job, or what cannot be cut."""
 
     job: CutJob | None

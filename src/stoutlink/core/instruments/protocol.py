@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.errors import StoutError
 
@@ -29,8 +30,7 @@ class InstrumentError(StoutError):
     """An instrument that cannot be reached, went silent, or spoke nonsense."""
 
 
-@dataclass(frozen=True)
-class Sample:
+class Sample(Struct, frozen=True):
     """One reading: channel, value in the instrument's unit, and whether it calls itself steady."""
 
     channel: str
@@ -44,24 +44,21 @@ class Sample:
         return self.value * TO_SI[self.unit]
 
 
-@dataclass(frozen=True)
-class Identity:
+class Identity(Struct, frozen=True):
     """Who is at the other end: ``kind`` (one of :data:`KIND_NAMES`) and its name."""
 
     kind: str
     name: str
 
 
-@dataclass(frozen=True)
-class Answer:
+class Answer(Struct, frozen=True):
     """A command was done (``words`` empty) or refused."""
 
     done: bool
     words: str = ""
 
 
-@dataclass(frozen=True)
-class CutJob:
+class CutJob(Struct, frozen=True):
     """What a plasma table makes of a drawing: pierces, cut length m, time s."""
 
     pierces: int
@@ -69,8 +66,7 @@ class CutJob:
     seconds: float
 
 
-@dataclass(frozen=True)
-class Refused:
+class Refused(Struct, frozen=True):
     """One thing of a drawing that a table cannot cut."""
 
     words: str

@@ -6,9 +6,9 @@ Source: Baarda, A testing procedure for use in geodetic networks (1968): redunda
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -25,8 +25,7 @@ Model = Callable[[Array], tuple[Array, Array]]
 """Unknowns ``(n,)`` to what each reading should say ``(m,)`` and how it moves with each unknown ``(m, n)``."""
 
 
-@dataclass(frozen=True)
-class Adjusted:
+class Adjusted(Struct, frozen=True):
     """A fit: unknowns ``(n,)``, their covariance ``(n, n)`` as far as readings determine them, the directions nothing
     measures as columns ``(n, k)``; by reading ``(m,)``: residual (fitted less read), redundancy 0 to 1, w (``nan`` where
     not checked), the error it would have if it alone were wrong; ``alike`` ``(m, m)`` how far two w go together."""
@@ -90,8 +89,7 @@ def _apart(weighted: Array) -> tuple[Array, Array, Array, int]:
     return u, s, vt, int((s > 1e-9 * max(float(s[0]) if len(s) else 0.0, 1e-300)).sum())
 
 
-@dataclass(frozen=True)
-class Snooped:
+class Snooped(Struct, frozen=True):
     """A fit without the readings that cannot be right: those ``left_out`` in the order they were found, as indices, with the
     error each shows against the rest; ``either``: for each, which others it cannot be told from. ``used``: what the fit rests on, without all of these."""
 

@@ -11,14 +11,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 STEEPEST = 1.45
 ROUNDS, STILL = 400, 1e-10
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """How an axle stands at a travel, against the body: hub forward of its place at ride m, and how hub and housing
     move on per metre of bump: forward (–) and nose down (rad/m).
     """
@@ -28,8 +28,7 @@ class Step:
     turn: float
 
 
-@dataclass(frozen=True)
-class AxleSprings:
+class AxleSprings(Struct, frozen=True):
     """The springs and links of one axle: travel m (+ bump) at which the springs carry so many N more than at ride
     (rising), droop (−) and bump limits m, and the path of the axle.
     """
@@ -54,8 +53,7 @@ def straight(heave: float) -> Step:
     return Step(0.0, 0.0, 0.0)
 
 
-@dataclass(frozen=True)
-class PlaneRig:
+class PlaneRig(Struct, frozen=True):
     """What stands there: weight N; CG behind the front axle, wheelbase and CG height m; loaded radii m and unsprung
     weights N of front and rear, which lie at their hubs.
     """
@@ -82,8 +80,7 @@ class PlaneRig:
         return self.weight - rear, rear
 
 
-@dataclass(frozen=True)
-class Stand:
+class Stand(Struct, frozen=True):
     """On the grade: axle loads N, share of the thrust at the rear, travel of both axles m (+ bump), nose-up of the
     body against the ground rad, the whole CG as moved: behind the front contact and over the ground, m.
     """

@@ -5,9 +5,8 @@ Source: statics of the differential.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
@@ -22,8 +21,7 @@ OPEN, SLIP, LOCKED = 0, 1, 2
 """How the two sides are tied: by halves, by a bias, or rigidly."""
 
 
-@dataclass(frozen=True)
-class SideTorques:
+class SideTorques(Struct, frozen=True):
     """Static torques of an axle, N·m, at the shafts inboard of any hub gears and at the ring gear."""
 
     low: Array

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 INCH, KSI = 0.0254, 6.894757293168e6
 COARSE_INCH = {0.25: 20, 0.3125: 18, 0.375: 16, 0.4375: 14, 0.5: 13, 0.5625: 12, 0.625: 11, 0.75: 10, 0.875: 9, 1.0: 8}
@@ -18,8 +19,7 @@ SHARE = 0.75
 """Preload over proof load of a bolt that is undone again (Shigley, ch. 8)."""
 
 
-@dataclass(frozen=True)
-class Thread:
+class Thread(Struct, frozen=True):
     """A coarse thread: its name, diameter and pitch m, and whether it is metric."""
 
     name: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 G = 9.80665
 
@@ -58,8 +59,7 @@ def front_load_share(ahead: float, height: float, wheelbase: float, deceleration
     return (ahead + deceleration * height) / wheelbase
 
 
-@dataclass(frozen=True)
-class Gain:
+class Gain(Struct, frozen=True):
     """Force at the ground per pressure, N/Pa, of both ends' wheels; the valve before the rear."""
 
     front: float
@@ -72,8 +72,7 @@ class Gain:
         return self.front * pressure, self.rear * rear_pressure(pressure, self.knee, self.slope)
 
 
-@dataclass(frozen=True)
-class Lock:
+class Lock(Struct, frozen=True):
     """What happens as the pedal is pressed harder: the end that locks first, at which pressure Pa and deceleration g."""
 
     end: str
@@ -129,8 +128,7 @@ def fluid(piston: float, pistons: int, both_sides: bool, way: float) -> float:
     return 2.0 * pistons * (2.0 if both_sides else 1.0) * math.pi / 4.0 * piston**2 * way
 
 
-@dataclass(frozen=True)
-class Hold:
+class Hold(Struct, frozen=True):
     """Standing on a slope: torque needed at the wheels N·m, and the grip the braked axle needs facing up and down."""
 
     torque: float

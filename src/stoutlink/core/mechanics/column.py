@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.mechanics.shaft import SHEAR
 
 
-@dataclass(frozen=True)
-class Section:
+class Section(Struct, frozen=True):
     """A round tube's section: area m², second moment m⁴, elastic and plastic section modulus m³, radius of gyration
     m, outer radius m.
     """

@@ -8,13 +8,13 @@ axes cross in side view, z·sin θ − r·cos φ·cos θ is that height. Source:
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 LEAST_ANGLE = math.radians(15.0)
 
 
-@dataclass(frozen=True)
-class Cope:
+class Cope(Struct, frozen=True):
     """The cut of a tube, m: ``outer`` is the line on its outside and ``inner`` on its bore, z along the tube over even
     steps of φ from the acute heel round; ``proud`` how far the bore's edge of a square cut stands past its line at
     most, and at which φ: that is to be bevelled off."""

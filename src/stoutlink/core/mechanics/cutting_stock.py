@@ -9,8 +9,9 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cache
+
+from msgspec import Struct
 
 SAME = 5e-5
 """Pieces within this of each other, m, are of one length."""
@@ -18,8 +19,7 @@ MOST_WORK = 100_000
 """Ways to fill a bar that are looked at, at most; with more, first fit is taken instead."""
 
 
-@dataclass(frozen=True)
-class BarUsed:
+class BarUsed(Struct, frozen=True):
     """A bar and the pieces cut from it, by their places in the list, longest first; what is left over, m, past the last
     cut. ``bar`` is its place among those on offer; ``offcut`` whether it lay on the shelf."""
 
@@ -29,8 +29,7 @@ class BarUsed:
     left: float
 
 
-@dataclass(frozen=True)
-class CuttingPlan:
+class CuttingPlan(Struct, frozen=True):
     """Bars used, pieces no bar is long enough for, and whether nothing better is possible (else: not proved)."""
 
     bars: tuple[BarUsed, ...]

@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -17,8 +17,7 @@ TURNS = 0.006
 """Where the wheel comes to touch at two places, its load goes over from one to the other on this way before it, m: on a rigid wheel at once."""
 
 
-@dataclass(frozen=True)
-class HubWay:
+class HubWay(Struct, frozen=True):
     """The way of a hub over a profile: places ``(m,)``, heights ``(m,)``, slopes of the ground under it ``(m,)``, where a wall higher than the
     hub stands (``nan``: none), and the places where the wheel comes to touch anew ``(k,)``."""
 

@@ -6,10 +6,10 @@ its roll), the drive taken from the balance along the way. Source: principle of 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.hill_ground import HubWay
@@ -30,8 +30,7 @@ CLOSE = 1.0
 """A place is solved when no balance is off by more than this, N or N·m."""
 
 
-@dataclass(frozen=True)
-class HillAxle:
+class HillAxle(Struct, frozen=True):
     """One axle: station ahead of the rear axle m, tyre radius m, track m, its own weight N, what its springs carry at ride N, heave rate of
     both N/m, roll stiffness N·m/rad, roll centre m, bump and droop m (both above 0) at stops ``apart`` m; the hub's way fore and aft and the
     housing's turn (nose up, rad) per metre of bump; whether it is driven and whether both wheels are locked together."""
@@ -53,8 +52,7 @@ class HillAxle:
     locked: bool = True
 
 
-@dataclass(frozen=True)
-class HillRig:
+class HillRig(Struct, frozen=True):
     """Sprung weight N and where it sits (ahead of the rear axle, left, up; m), front and rear axle."""
 
     sprung: float
@@ -70,8 +68,7 @@ class HillRig:
         return self.sprung + self.front.unsprung + self.rear.unsprung
 
 
-@dataclass(frozen=True)
-class HillRun:
+class HillRun(Struct, frozen=True):
     """A rig at places ``at`` (n,), m: pitch (nose up) and roll (left up) of the body, rad; axle roll and body over axle (droop +), ``(n, 2)`` front then
     rear; normal force and drive of each tyre, N, and slope of the ground there, ``(n, 4)`` front left, front right, rear left, rear right; hubs' middles ``(n, 4)`` m along and up;
     the body's origin ``(n, 2)`` m; the greatest force left over N; whether it rests (loads are ``nan`` where it does not); whether it tips (a side or an end without load); work of the

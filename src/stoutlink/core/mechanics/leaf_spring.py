@@ -12,10 +12,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -89,8 +89,7 @@ def along_for(out: float, arch: float, clamp: float = 0.0) -> float:
     return 0.5 * (low + high)
 
 
-@dataclass(frozen=True)
-class Halves:
+class Halves(Struct, frozen=True):
     """A spring as its two halves: levers a (front) and b (rear) in m, along the flattened main leaf from eye to seat,
     and their end rates in N/m, which a clamped length stiffens without shortening the lever.
     """
@@ -162,8 +161,7 @@ def wrap(thrust: float, seat_height: float, eye_above: float, wind_up: float) ->
     return thrust * (seat_height - eye_above / 3.0) / (2.0 * wind_up)
 
 
-@dataclass(frozen=True)
-class SeatMotion:
+class SeatMotion(Struct, frozen=True):
     """How the seat moves at ride per metre of bump: forward speed (–), tilt nose down (rad/m)."""
 
     forward: float
@@ -215,8 +213,7 @@ def front_eye_slope(eye_height: float, reach: float) -> float:
     return eye_height / reach
 
 
-@dataclass(frozen=True)
-class SpringPose:
+class SpringPose(Struct, frozen=True):
     """A spring at a heave: seat forward of ride and above it (m), tilt nose down (rad), shackle lean (rad, lower end
     rearward +), the moving eye (x, z); ``nan`` where the shackle cannot follow."""
 
@@ -227,8 +224,7 @@ class SpringPose:
     eye: tuple[float, float]
 
 
-@dataclass(frozen=True)
-class SpringShape:
+class SpringShape(Struct, frozen=True, dict=True):
     """A spring at ride in the plane of its own side, m, seat at x = 0: heights of fixed eye, moving eye and main leaf
     at the seat over the ground, shackle length and lean, which end carries the shackle, whether its frame pivot lies
     under the eye, and the clamped length. Eyes stand where length and arch put them (:func:`across`)."""

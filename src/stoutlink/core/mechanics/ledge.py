@@ -6,9 +6,9 @@ Source: statics.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 GRIP_LOOKED_AT = 3.0
 """Grip beyond which a ledge counts as not climbable."""
@@ -17,8 +17,7 @@ SINGULAR = 1e-9
 Point = tuple[float, float]
 
 
-@dataclass(frozen=True)
-class Contact:
+class Contact(Struct, frozen=True):
     """Where a tyre touches, (x, z) m, and the direction from there to its hub, rad from upright, + leaning back: 0 on
     level ground, at a step ahead θ.
     """
@@ -102,8 +101,7 @@ def least_grip(weight: float, cg: Point, contacts: tuple[Contact, Contact], driv
     return high
 
 
-@dataclass(frozen=True)
-class Ledge:
+class Ledge(Struct, frozen=True):
     """Least grip to climb a ledge, with all wheels driven and with the rear ones alone: front tyres against it, then
     rear tyres with the front on top.
     """

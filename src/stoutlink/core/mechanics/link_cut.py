@@ -7,8 +7,9 @@ Source: statics of threads by common practice.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Material = Literal["steel", "aluminium"]
 Hand = Literal["right", "left"]
@@ -16,8 +17,7 @@ Turning = Literal["tube", "one_end", "unbolt", "none"]
 ENGAGE = {"steel": 1.5, "aluminium": 2.0}
 
 
-@dataclass(frozen=True)
-class EndSet:
+class EndSet(Struct, frozen=True):
     """One end as set, m. A plain (welded) end has no thread: ``diameter`` and ``pitch`` are None.
 
     ``neck``: joint centre to where the thread starts; ``shank``: joint centre to the end of the thread; ``shoulder``:
@@ -34,8 +34,7 @@ class EndSet:
     shoulder: float = 0.0
 
 
-@dataclass(frozen=True)
-class EndFit:
+class EndFit(Struct, frozen=True):
     """Thread at one end, m: engaged now, needed, and how far it may come out (``longer``) or go in (``shorter``)."""
 
     engaged: float
@@ -44,8 +43,7 @@ class EndFit:
     shorter: float
 
 
-@dataclass(frozen=True)
-class Cut:
+class Cut(Struct, frozen=True):
     """A link ready to cut, m. ``per_turn`` is length change for a full turn, ``how`` says what is turned.
 
     ``longer``/``shorter``: adjustment left either way. Negative values mean it does not go together as set.
@@ -93,8 +91,7 @@ def cut_link(centre_to_centre: float, od: float, wall: float, material: Material
     return Cut(centre_to_centre, tube, bore, (first, second), longer, shorter, per_turn, how)
 
 
-@dataclass(frozen=True)
-class Turns:
+class Turns(Struct, frozen=True):
     """How a link gets from its length to another: ``change`` m (longer +), ``turns`` of what is turned (longer +),
     ``left`` m that steps of half a turn leave over, and whether the threads reach."""
 

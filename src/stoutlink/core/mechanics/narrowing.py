@@ -5,11 +5,10 @@ Source: common practice.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True)
-class ShaftCut:
+class ShaftCut(Struct, frozen=True):
     """Whether a shaft can be shortened by an amount: ``how`` is ``none``, ``spline`` (cut inside the unused teeth),
     ``respline`` (cut back to full body and spline anew), ``custom`` (order one), ``unknown``; with a sentence."""
 
@@ -17,8 +16,7 @@ class ShaftCut:
     why: str
 
 
-@dataclass(frozen=True)
-class ShaftRegions:
+class ShaftRegions(Struct, frozen=True):
     """The inner end of a shaft from its tip, m: teeth nobody uses, and where the full body begins (spline and neck);
     ``None`` where it is not measured. ``takes_spline``: whether the full body has metal for the teeth, ``None`` while
     not known.

@@ -11,10 +11,10 @@ D. C. Brown, Close-range camera calibration (1971).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -56,8 +56,7 @@ class PlaneRefused(ValueError):
         self.why: Refusal = why
 
 
-@dataclass(frozen=True, eq=False)
-class PlanePhoto:
+class PlanePhoto(Struct, frozen=True, eq=False):
     """A fit. ``theta`` ``(10,)``: the homography's first eight numbers over its ninth, k1, k2, between ``plane`` (middle and size
     of the marks, m) and ``picture`` (middle of the picture and half its diagonal, px); their ``covariance`` ``(10, 10)``.
     By mark: ``residual`` ``(n, 2)`` px, as clicked less as fitted for the place it was given, and ``w``, how far off that is in
@@ -76,8 +75,7 @@ class PlanePhoto:
     unit_sigma: float | None
 
 
-@dataclass(frozen=True)
-class Camera:
+class Camera(Struct, frozen=True):
     """Where the picture was taken from: ``(across, up, off the plane)`` m, off growing to the side the plane's normal points
     (across × up), and 1 σ of each with the fit's; ``focal`` in half diagonals."""
 
@@ -205,8 +203,7 @@ def _in_front(h: Array, points: Array) -> bool:
     return bool((points @ h[6:8] + 1.0 > 0.0).all())
 
 
-@dataclass(frozen=True, eq=False)
-class _Fit:
+class _Fit(Struct, frozen=True, eq=False):
     theta: Array
     covariance: Array
     off: Array

@@ -7,14 +7,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 STEEPEST = 1.45
 """Slopes are looked at to this, rad."""
 
 
-@dataclass(frozen=True)
-class Side:
+class Side(Struct, frozen=True):
     """One axle: load N, track m, height of its roll centre m, roll stiffness N·m/rad, unsprung weight N and its
     height m.
     """
@@ -27,8 +27,7 @@ class Side:
     hub: float
 
 
-@dataclass(frozen=True)
-class Across:
+class Across(Struct, frozen=True):
     """On one slope: lean of the body rad (None: no rest), and load of the uphill and downhill tyre N, front then
     rear.
     """
@@ -39,8 +38,7 @@ class Across:
     downhill: tuple[float, float]
 
 
-@dataclass(frozen=True)
-class SideHill:
+class SideHill(Struct, frozen=True):
     """The slope asked for, slope at which the first uphill wheel lifts and which, and at which both uphill wheels are
     off the ground (it tips), rad; ``no_rest`` where the springs are softer in roll than the weight pulls, on the
     level already."""

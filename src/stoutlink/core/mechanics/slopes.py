@@ -9,7 +9,8 @@ Source: statics; Gillespie, Fundamentals of Vehicle Dynamics, ch. 1.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 
 def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle: float) -> tuple[float, float]:
@@ -25,8 +26,7 @@ def grade_loads(weight: float, a: float, wheelbase: float, height: float, angle:
     return ((wheelbase - a) * c - height * s) / wheelbase, (a * c + height * s) / wheelbase
 
 
-@dataclass(frozen=True)
-class Dive:
+class Dive(Struct, frozen=True):
     """Braking on the level: deceleration g, which axle locks first, spring changes N an axle (+ more load), drop of
     the front, rise of the rear m, nose-down rad.
     """

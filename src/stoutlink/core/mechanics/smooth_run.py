@@ -9,9 +9,8 @@ Source: robust outlier tests by the median absolute deviation.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -33,8 +32,7 @@ spacing: 1.39).
 """
 
 
-@dataclass(frozen=True)
-class Spike:
+class Spike(Struct, frozen=True):
     """A value off the run: its index, by how much it is too large (m), and the part of the squared sags that stays
     when it is moved.
     """

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.quantity.constants import INCH
 
@@ -11,8 +12,7 @@ RootForm = Literal["45_flat", "30_flat", "30_fillet", "37_fillet"]
 STANDARD_PITCHES = (2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64, 80, 128)
 
 
-@dataclass(frozen=True)
-class SplineSize:
+class SplineSize(Struct, frozen=True):
     """Diameters of an external spline, m."""
 
     pitch_diameter: float

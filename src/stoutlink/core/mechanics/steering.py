@@ -6,10 +6,10 @@ Source: Rodrigues' rotation; distances kept by rods.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.geometry.rotation import rotation
@@ -21,8 +21,7 @@ FARTHEST = 1.45
 """No knuckle turns farther than this, rad; a root beyond is another way of putting the links together."""
 
 
-@dataclass(frozen=True)
-class Knuckle:
+class Knuckle(Struct, frozen=True, dict=True):
     """At ride, wheels straight, m in vehicle axes: pitman end and axle end of the drag link, a point on the kingpin
     and its unit axis (up), the axle's centre. ``tie`` is the tie rod's ball joint on this knuckle, the other knuckle
     is the mirror image; ``on_tie``: the drag link ends on the tie rod instead of this knuckle, its end carried at its
@@ -106,8 +105,7 @@ class Knuckle:
 _MIRROR = np.array([1.0, -1.0, 1.0])
 
 
-@dataclass(frozen=True)
-class Sector:
+class Sector(Struct, frozen=True):
     """The pitman arm's turning: its middle and unit axis, vehicle axes; ``ratio`` turns of the steering wheel to one
     of the sector.
     """
@@ -140,8 +138,7 @@ def _turned(point: Array, about: Array, axis: Array, delta: Array) -> Array:
     return np.asarray(about + along + (q - along) * np.cos(d) + np.cross(axis, q) * np.sin(d))
 
 
-@dataclass(frozen=True)
-class KnuckleTurn:
+class KnuckleTurn(Struct, frozen=True):
     """At each pose: δ about the kingpin (+ = wheel left) and heading of the wheel against the vehicle, rad, of the
     knuckle the drag link serves and of the other; ``nan`` where the drag link cannot reach or the axle does not get
     there."""
@@ -309,8 +306,7 @@ def per_step(heave: Array, values: Array, step: float = 0.025) -> float:
     return float(up - down) / 2.0
 
 
-@dataclass(frozen=True)
-class ArcMatch:
+class ArcMatch(Struct, frozen=True):
     """Drag link against panhard, seen from behind: lengths between pivots (m), slopes (rad, up to the axle end's
     side), whether the frame ends are on the same side."""
 

@@ -7,8 +7,9 @@ mm, aspect ratio in %, rim in inches; a flotation size gives overall diameter, s
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from stoutlink.core.quantity.constants import INCH
 
@@ -20,8 +21,7 @@ _METRIC = re.compile(
 )
 
 
-@dataclass(frozen=True)
-class TyreSize:
+class TyreSize(Struct, frozen=True):
     """What the sidewall promises, m: overall diameter, section width, rim diameter."""
 
     diameter: float

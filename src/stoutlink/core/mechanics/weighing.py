@@ -7,8 +7,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 LEAST_TILT = math.radians(10.0)
 """Below this the height comes out too uncertain to use (ISO 10392 asks for more than a small angle; common practice
@@ -16,8 +17,7 @@ LEAST_TILT = math.radians(10.0)
 """
 
 
-@dataclass(frozen=True)
-class Lump:
+class Lump(Struct, frozen=True):
     """A mass (kg) at a place (m, vehicle axes); a negative mass is something taken off."""
 
     mass: float
@@ -45,8 +45,7 @@ def level_scales(
     return total, wheelbase * (fl + fr) / total, ((fl - fr) * tracks[0] + (rl - rr) * tracks[1]) / (2.0 * total)
 
 
-@dataclass(frozen=True)
-class TiltResult:
+class TiltResult(Struct, frozen=True):
     """Height by tilting, m. ``above_axle_line`` square to the line through both axle centres, ``height`` above the
     ground and ``along`` ahead of the rear axle, both standing level."""
 

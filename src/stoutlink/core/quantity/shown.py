@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.errors import TextError
 from stoutlink.core.quantity.constants import FOOT, INCH, MILE, POUND, POUND_FORCE
@@ -35,8 +36,7 @@ FINE: dict[UnitSystem, int] = {"in": 3, "mm": 2}
 MILE_PER_HOUR = MILE / 3600.0
 
 
-@dataclass(frozen=True)
-class _Unit:
+class _Unit(Struct, frozen=True):
     name: str
     si: float
     decimals: int
@@ -121,8 +121,7 @@ def parse_quantity(text: str, kind: Kind, unit: UnitSystem) -> float:
     return sign * float(parse_unsigned(body, text)) * one.si + one.zero
 
 
-@dataclass(frozen=True)
-class Typed:
+class Typed(Struct, frozen=True):
     """What was typed in a field: the value in SI, the text that stands for it, 1 σ when a ± was given, and whether it
     is an estimate.
     """

@@ -6,10 +6,10 @@ import io
 import math
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.posed import Posed

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from stoutlink.core.drawing.shapes import Shape, extent_of, plain
 from stoutlink.core.reports.pdf_writer import HEAD as TITLE_BLOCK
@@ -22,8 +23,7 @@ HEAD = 46.0
 """Over the first line of a page, points."""
 
 
-@dataclass(frozen=True)
-class Written:
+class Written(Struct, frozen=True):
     """A page of words and at most one table. ``shares`` of the width by column; a cell of :data:`BOX` is a box to tick, an
     empty one room to write. ``cautions`` stand in a frame at the end."""
 
@@ -37,8 +37,7 @@ class Written:
     """Drawn in what is left of the page, as large as it fits; not to any scale."""
 
 
-@dataclass(frozen=True)
-class Drawn:
+class Drawn(Struct, frozen=True):
     """A drawing at 1 : ``scale`` over as many pages as it takes."""
 
     title: str

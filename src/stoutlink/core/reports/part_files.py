@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterable
-from dataclasses import replace
 from xml.sax.saxutils import escape
+
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.linkage.plate_plan import PlatePlan
 from stoutlink.core.document.link_work import PlateCutting

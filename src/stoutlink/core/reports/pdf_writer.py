@@ -5,9 +5,10 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from importlib.resources import as_file, files
 from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct
 
 from stoutlink.core.drawing.shapes import Arc, Flat, Line, Oval, Plain, Role, Shape, extent_of, plain
 from stoutlink.core.quantity.length_text import UnitSystem
@@ -36,8 +37,7 @@ SCALES = (1, 2, 2.5, 4, 5, 8, 10, 15, 20, 25, 40, 50, 100)
 """1 to how much a drawing is made small, when it shall fit one page."""
 
 
-@dataclass(frozen=True)
-class Title:
+class Title(Struct, frozen=True):
     """What stands over every page."""
 
     title: str

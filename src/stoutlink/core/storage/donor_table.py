@@ -9,11 +9,11 @@ from __future__ import annotations
 import csv
 import io
 import re
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import get_args, get_type_hints
 
 import msgspec
+from msgspec import Struct, field
 
 from stoutlink.core.catalogue.donor import FIELDS, Basis, DonorAxle, Marks
 from stoutlink.core.catalogue.donor_check import donor_trouble
@@ -27,8 +27,7 @@ MOST_ROWS = 2000
 _REQUIRED = tuple(f.name for f in msgspec.structs.fields(DonorAxle) if f.required)
 
 
-@dataclass(frozen=True)
-class DonorTable:
+class DonorTable(Struct, frozen=True):
     """Rows that could be read, one sentence for each that could not, and where single fields are from (id, field →
     basis).
     """

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import os
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import FileError, StoutError
@@ -15,8 +16,7 @@ from stoutlink.core.storage.disk import LARGEST, read_bytes, write_bytes
 SUFFIX = ".stoutlink"
 
 
-@dataclass(frozen=True)
-class Stamp:
+class Stamp(Struct, frozen=True):
     """What a file on disk held when it was read or written, and when it was last changed (s since the epoch)."""
 
     digest: str

@@ -11,8 +11,9 @@ import datetime
 import io
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from stoutlink.core.document.build_plan import PART_STATES, SOURCE_WORDS
 from stoutlink.core.errors import CatalogueError
@@ -29,8 +30,7 @@ MOST_ROWS = 2000
 MOST_MONEY = 1e7
 
 
-@dataclass(frozen=True)
-class PartsRow:
+class PartsRow(Struct, frozen=True):
     """One row: its line (empty: one of one's own), its item, and what its columns say (``None``: emptied)."""
 
     line: str
@@ -38,8 +38,7 @@ class PartsRow:
     values: dict[str, Any]
 
 
-@dataclass(frozen=True)
-class PartsTable:
+class PartsTable(Struct, frozen=True):
     """Rows that could be read, and one sentence for each that could not."""
 
     rows: tuple[PartsRow, ...]

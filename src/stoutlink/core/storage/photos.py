@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from stoutlink.core.errors import FileError
 from stoutlink.core.storage.disk import read_bytes, refused, write_bytes
@@ -47,8 +48,7 @@ def add_photo(project_file: Path, photo: Path) -> str:
     return name
 
 
-@dataclass(frozen=True)
-class PhotoFacts:
+class PhotoFacts(Struct, frozen=True):
     """Of a picture held upright, as the camera says it was held: its size in pixels, and the focal length it states for the
     24 × 36 mm frame, mm."""
 

@@ -11,10 +11,10 @@ import json
 import os
 import secrets
 import threading
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.document.project import Project
 from stoutlink.core.errors import StoutError
@@ -33,8 +33,7 @@ class _Note(msgspec.Struct, frozen=True):
     digest: str | None = None
 
 
-@dataclass(frozen=True)
-class Leftover:
+class Leftover(Struct, frozen=True):
     """Unsaved work of a run that ended without saving: when it was kept (s since the epoch), and whether the file it
     belongs to has been written since."""
 

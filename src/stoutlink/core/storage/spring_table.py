@@ -11,10 +11,10 @@ from __future__ import annotations
 import csv
 import io
 import re
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.catalogue.spring import SpringOffer
 from stoutlink.core.errors import CatalogueError, TextError
@@ -32,8 +32,7 @@ COLUMNS: dict[str, tuple[str, float]] = {
 MOST_ROWS = 2000
 
 
-@dataclass(frozen=True)
-class SpringTable:
+class SpringTable(Struct, frozen=True):
     """Rows that could be read, and one sentence for each that could not."""
 
     springs: tuple[SpringOffer, ...]

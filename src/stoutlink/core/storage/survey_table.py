@@ -13,12 +13,12 @@ import itertools
 import math
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.document.called import field_at, words_at
 from stoutlink.core.document.plain_words import accepted_plainly
@@ -45,8 +45,7 @@ MOST_POINTS = 5000
 _DATUM = ("zero_x_m", "direction", "stood", "front_rise_m", "rear_rise_m", "centre_offset_m", "zero_sigma_m")
 
 
-@dataclass(frozen=True)
-class SurveyTable:
+class SurveyTable(Struct, frozen=True):
     """The survey that could be read, and one sentence for each row that could not."""
 
     survey: Survey

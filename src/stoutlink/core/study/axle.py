@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from stoutlink.core.advice.comparison import differences
 from stoutlink.core.advice.finding import Finding
@@ -25,8 +26,7 @@ if TYPE_CHECKING:
     from stoutlink.core.study.study import Study
 
 
-@dataclass(frozen=True)
-class Compared:
+class Compared(Struct, frozen=True):
     """The layout held against the one in use: its motion and headline numbers by gauge, or why there are none; the
     differences in words."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.advice.bench_rules import BenchState, bench_findings
 from stoutlink.core.advice.finding import Finding
@@ -32,8 +32,7 @@ NEW_CARRIER = ("automatic", "selectable", "air", "electric", "spool", "limited_s
 """Lockers that come as a carrier of their own: the gears are set up with them."""
 
 
-@dataclass(frozen=True)
-class Bench:
+class Bench(Struct, frozen=True):
     """What follows from all of the bench together."""
 
     cards: dict[str, Card]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.document.project import Project, with_parts
 from stoutlink.core.errors import StoutError
@@ -15,8 +16,7 @@ from stoutlink.core.study.study import Study
 ENDS = ("front", "rear")
 
 
-@dataclass(frozen=True)
-class Held:
+class Held(Struct, frozen=True):
     """One headline number, SI; ``None`` where it is not known. ``form`` is how it is said where that is not its kind
     alone (a gauge's own words)."""
 

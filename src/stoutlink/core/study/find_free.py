@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 
 import msgspec
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.search.find import Answer, Found
 from stoutlink.core.document.search import Search

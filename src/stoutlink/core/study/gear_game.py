@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.gear_sheet import Shims, gear_sheet, setting_of, shims_of
 from stoutlink.core.document.gear_setup import GearAttempt, GearReading, GearSetup, Patch, ShimStack
@@ -97,8 +97,7 @@ def with_attempt(setup: GearSetup, shims: Shims) -> GearSetup:
     return msgspec.structs.replace(setup, attempts=(*setup.attempts, new))
 
 
-@dataclass(frozen=True)
-class Played:
+class Played(Struct, frozen=True):
     """How a game went: attempts (the old shims count as the first), whether it was called right, whether it was."""
 
     attempts: int

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.cycle.interference import Contact
@@ -15,8 +15,7 @@ from stoutlink.core.study.study import Study
 from stoutlink.core.study.vehicle import Going, go_on
 
 
-@dataclass(frozen=True)
-class Option:
+class Option(Struct, frozen=True):
     """One layout as if it were in use at its end: gauges by id, links to cut, dangers and warnings of this end, cost
     to ready and hours of the whole rig with it, the part of its travel that is free and the nearest pair; ``why``
     where it cannot be worked out.

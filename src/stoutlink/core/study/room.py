@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.interference import Contact
 from stoutlink.core.analysis.cycle.travel_map import clear_part
@@ -15,8 +15,7 @@ from stoutlink.core.study.study import Study
 from stoutlink.core.study.vehicle import Going, go_on
 
 
-@dataclass(frozen=True)
-class Room:
+class Room(Struct, frozen=True):
     """The nearest pair (None: nothing comes near anything) and the part of the travel within the stops that is free,
     lock to lock; ``why`` where there is no travel."""
 

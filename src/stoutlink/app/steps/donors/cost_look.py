@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 import msgspec
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QAction, QBrush, QColor, QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -31,8 +31,7 @@ from stoutlink.core.errors import StoutError
 ROW = 21
 
 
-@dataclass(frozen=True)
-class Column:
+class Column(Struct, frozen=True):
     """One pair and its cost."""
 
     title: str

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from functools import partial
 from types import MappingProxyType
 
 import numpy as np
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
@@ -25,8 +25,7 @@ LONG, NAMED = 1.5, 92.0
 """From so many hours on a task's name is written beside it, in so much room."""
 
 
-@dataclass(frozen=True)
-class Axis:
+class Axis(Struct, frozen=True):
     """Working hours of the shop along the picture: a closed hour takes no room."""
 
     shop: Shop

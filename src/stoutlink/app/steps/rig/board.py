@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TypeVar
 
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QWidget
@@ -25,8 +25,7 @@ FIELD = (94, 23)
 Place = Callable[[Rig], Flat]
 
 
-@dataclass(frozen=True)
-class Spot:
+class Spot(Struct, frozen=True):
     """A number on the drawing: its path, caption, view, place in metres, shift in pixels, and the dimension line it
     belongs to.
     """

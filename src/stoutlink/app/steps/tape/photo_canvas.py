@@ -5,10 +5,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
@@ -31,8 +31,7 @@ EMPTY = (
 )
 
 
-@dataclass(frozen=True)
-class Spot:
+class Spot(Struct, frozen=True):
     """What can be picked: a mark, or a corner of something traced."""
 
     kind: Literal["mark", "traced"]
@@ -40,8 +39,7 @@ class Spot:
     corner: int = 0
 
 
-@dataclass(frozen=True, eq=False)
-class Shown:
+class Shown(Struct, frozen=True, eq=False):
     """What is on the canvas: the picture's record, its pixels (smaller than they were, perhaps), what is picked, the hand that is in, names by spot's
     id, misses of marks in pixels, and lines of the plane's net."""
 

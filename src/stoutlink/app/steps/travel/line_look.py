@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QResizeEvent
@@ -25,8 +25,7 @@ MOST_FIELDS = 0.55
 """Part of a look's height that its fields may take of themselves."""
 
 
-@dataclass(frozen=True)
-class LookLine:
+class LookLine(Struct, frozen=True):
     """A line: word, value, hover, whether it is out of what is wanted; beside it the same for what it is held
     against, and what a click does. Without a value it is a sentence."""
 

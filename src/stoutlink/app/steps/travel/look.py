@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.theme import Theme
@@ -13,8 +12,7 @@ from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.cycle.travel_map import TravelMap
 
 
-@dataclass(frozen=True)
-class Shown:
+class Shown(Struct, frozen=True):
     """What is on the table: the travel of the axle in work and of both, its map, and the pose picked (row, column,
     steer rad).
     """

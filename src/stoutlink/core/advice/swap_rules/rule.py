@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from stoutlink.core.advice.finding import Finding, Severity, Step
 from stoutlink.core.analysis.swap.donor_in_rig import DonorInRig, donor_in_rig
@@ -101,8 +102,7 @@ Said = tuple[Severity, str, str]
 """How bad, one sentence, and why with what to do."""
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """One knock-on: its code, where it is dealt with, and the look itself."""
 
     code: str
@@ -115,8 +115,7 @@ class Rule:
             yield Finding(self.code, severity, sentence, why, self.step, seen.donor.id)
 
 
-@dataclass(frozen=True)
-class PairRule:
+class PairRule(Struct, frozen=True):
     """One knock-on between both axles; the front one carries the analyses."""
 
     code: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.card_step import CardStep
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -12,8 +13,7 @@ from stoutlink.core.document.gear_setup import GearSetup
 GEARS_NEED = ("limits", "marked", "straight")
 
 
-@dataclass(frozen=True)
-class AxleFacts:
+class AxleFacts(Struct, frozen=True):
     """What the rest of the project knows of one axle. ``straight``: whether its housing was read after the last weld and
     both ends are in; ``welds``: beads still to be laid on it (``None``: no weld plan); ``marked``: whether every bearing cap carries a mark;
     ``case``: whether the third member goes in (``None``: not measured); ``adapters``: wheel adapters are fitted."""

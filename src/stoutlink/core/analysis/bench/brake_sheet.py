@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.brakes import BrakeSystem, Fitting, WheelBrake
@@ -28,8 +28,7 @@ STEPS = 41
 MOST_G = 1.0
 
 
-@dataclass(frozen=True)
-class Pedal:
+class Pedal(Struct, frozen=True):
     """Stroke of the master cylinder for each end, m, what its parts can do, and the pedal's way, m."""
 
     front: float
@@ -38,8 +37,7 @@ class Pedal:
     runs_out: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class FittingFound:
+class FittingFound(Struct, frozen=True):
     """A joint of the lines: what does not go together, what is not known."""
 
     fitting: Fitting
@@ -52,8 +50,7 @@ class FittingFound:
         return not self.unknown and (not self.wrong or bool(self.fitting.bridge))
 
 
-@dataclass(frozen=True)
-class BrakeSheet:
+class BrakeSheet(Struct, frozen=True):
     """Everything the brakes say. ``lacks``: what must be typed before there is a balance; ``front``/``rear``: the brakes
     counted with (a piston or radius nobody typed is the axle's own); ``lock``: which end locks first at the grip typed,
     ``locks``: its deceleration's 1 σ from the rig's ±; ``ideal`` and ``real`` shares over deceleration (g)."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.card_step import CardStep
 from stoutlink.core.document.bench import Assembly, BenchCard, BenchReading, StepWork, Stop
@@ -16,8 +17,7 @@ PASSED: tuple[Standing, ...] = ("done", "feel", "not_here")
 BY_HAND = ("open", "by_feel", "not_here")
 
 
-@dataclass(frozen=True)
-class Judged:
+class Judged(Struct, frozen=True):
     """A reading against its window: least, most and spread of its places; ``says`` is in, low, high, spread, few, or
     unjudged where no window is typed. ``near``: it is in or out by less than its own 2 σ."""
 
@@ -28,8 +28,7 @@ class Judged:
     near: bool
 
 
-@dataclass(frozen=True)
-class CardLine:
+class CardLine(Struct, frozen=True):
     """One step of a card."""
 
     step: CardStep
@@ -52,8 +51,7 @@ class CardLine:
         return self.standing in PASSED
 
 
-@dataclass(frozen=True)
-class Card:
+class Card(Struct, frozen=True):
     """An assembly's card: its lines in order, the next that can be worked on, where it was left, tools that lack."""
 
     id: Assembly

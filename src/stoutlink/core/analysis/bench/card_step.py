@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.document.bench import ReadingKind
 
@@ -11,8 +12,7 @@ Feeds = Literal["", "ratio", "weight"]
 Shims = Literal["", "pinion", "ring"]
 
 
-@dataclass(frozen=True)
-class CardStep:
+class CardStep(Struct, frozen=True):
     """A step by its ``key``. ``kind`` is what is read, ``least`` at how many places; ``needs`` are steps that must be done
     first; ``found`` is the state where it is known from elsewhere (``None``: ticked by hand), and ``where`` says from where.
     ``shims``: which shims, moved later, reopen it. ``feel``: it may be written down as done by feel.

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.document.bench import CaseFit
 
@@ -13,8 +14,7 @@ EDGE = 1.5
 Verdict = Literal["goes", "tight", "touches"]
 
 
-@dataclass(frozen=True)
-class Room:
+class Room(Struct, frozen=True):
     """Room left at one place, m, with its 1 σ; ``relieve``: what has to come off for the room that is wanted."""
 
     where: str
@@ -35,8 +35,7 @@ class Room:
         return 0.0 if self.verdict == "goes" else self.wanted + 2.0 * self.sigma - self.room
 
 
-@dataclass(frozen=True)
-class HoleFound:
+class HoleFound(Struct, frozen=True):
     """A hole with what is wrong with it: nothing, at the edge, or its thread in a weld."""
 
     id: str
@@ -46,8 +45,7 @@ class HoleFound:
     wrong: Literal["", "edge", "weld", "unread"]
 
 
-@dataclass(frozen=True)
-class CaseSheet:
+class CaseSheet(Struct, frozen=True):
     """The fit: every room that could be read, holes, and what is still to be measured."""
 
     fit: CaseFit

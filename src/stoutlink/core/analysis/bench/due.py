@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.card import Card
 from stoutlink.core.analysis.bench.fasteners import BoltLine
@@ -16,8 +17,7 @@ TESTS = ("Locker", "Test")
 """Phases whose steps are tests: one that can be made is due."""
 
 
-@dataclass(frozen=True)
-class Due:
+class Due(Struct, frozen=True):
     """One thing that is due, in words."""
 
     kind: DueKind

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.bench import Assembly, Fastener, FirstDrive, Tightened
@@ -19,8 +20,7 @@ LINK_YIELD, U_BOLT_YIELD = 895e6, 560e6
 """Yield strength of a bolt nobody named, Pa: of a link, of a U-bolt."""
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """Bolts of one place as axles and layouts make them; what is not known is ``None`` or empty. ``again``: it settles, and
     is torqued again after the first distance. ``estimate``: the formula speaks for it (not for a jam nut or a sleeve)."""
 
@@ -33,11 +33,10 @@ class Place:
     assumed: bool = False
     """The grade is the program's guess."""
     estimate: bool = True
-    gate: str = field(default="")
+    gate: str = ""
 
 
-@dataclass(frozen=True)
-class BoltLine:
+class BoltLine(Struct, frozen=True):
     """One line of the list: the place, what the user wrote of it, thread, grade, count, torque and where it is from."""
 
     place: Place

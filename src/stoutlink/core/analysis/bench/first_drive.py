@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.axle_steps import LOCKER_TEST
 from stoutlink.core.analysis.bench.card import Card
@@ -14,8 +15,7 @@ from stoutlink.core.document.bench import DriveGate, FirstDrive
 GateStanding = Literal["shut", "to sign", "signed", "let through", "lapsed"]
 
 
-@dataclass(frozen=True)
-class Gate:
+class Gate(Struct, frozen=True):
     """One line: whether it holds and why not; how it stands. A signature for what no longer holds has lapsed."""
 
     key: str
@@ -40,8 +40,7 @@ class Gate:
         return self.standing not in ("signed", "let through")
 
 
-@dataclass(frozen=True)
-class DriveSheet:
+class DriveSheet(Struct, frozen=True):
     """All gates; ``again``: places whose re-torque is due."""
 
     gates: tuple[Gate, ...]

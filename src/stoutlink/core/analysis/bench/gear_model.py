@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.document.gear_setup import Edge, GearCut
@@ -37,16 +37,14 @@ ROUGH = np.array([8e-6, 0.02, 0.02, 0.02, 0.02])
 OF_EDGE: dict[Edge, tuple[int, int]] = {"toe": (1, -1), "heel": (1, 1), "root": (2, -1), "top": (2, 1)}
 
 
-@dataclass(frozen=True)
-class Setting:
+class Setting(Struct, frozen=True):
     """Where the shims put the pinion (towards the ring +) and the ring (towards the pinion +), m from the first attempt."""
 
     depth: float
     ring: float
 
 
-@dataclass(frozen=True)
-class Seen:
+class Seen(Struct, frozen=True):
     """One reading as numbers, in the order of :data:`SENSE`; ``beyond`` is −1 or 1 where a mark runs off an edge."""
 
     setting: Setting
@@ -54,8 +52,7 @@ class Seen:
     beyond: tuple[int, int, int, int, int] = (0, 0, 0, 0, 0)
 
 
-@dataclass(frozen=True)
-class Window:
+class Window(Struct, frozen=True):
     """What is wanted: backlash from to, m; places and heights from to, as parts of the tooth (common practice: between
     tip and root on both flanks, a little to the heel accepted)."""
 

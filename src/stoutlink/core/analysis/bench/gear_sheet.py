@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterable
-from dataclasses import astuple, dataclass
 from functools import lru_cache
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import astuple
 
 from stoutlink.core.analysis.bench.gear_model import (
     NOISE,
@@ -39,8 +40,7 @@ Verdict = Literal["right", "read", "again", "look", "move"]
 Word = Literal["too deep", "too shallow", "to the heel", "to the toe", "crossed", "off the edge", "tight", "loose"]
 
 
-@dataclass(frozen=True)
-class Shims:
+class Shims(Struct, frozen=True):
     """Stacks to put in, m."""
 
     pinion: float
@@ -48,8 +48,7 @@ class Shims:
     away: float
 
 
-@dataclass(frozen=True)
-class Next:
+class Next(Struct, frozen=True):
     """The shims to try: what they will do with 1 σ (in the order of what is read), and the chance that all is right."""
 
     shims: Shims
@@ -58,8 +57,7 @@ class Next:
     chance: float
 
 
-@dataclass(frozen=True)
-class GearSheet:
+class GearSheet(Struct, frozen=True):
     """What stands. ``verdict``: ``right`` (never while the ring runs out), nothing ``read`` yet, read it ``again`` (two readings do not agree), ``look``
     once more to be sure, ``move`` the shims. ``chance`` that the last attempt is right; ``words`` what is wrong with it;
     ``spread`` of the backlash round the ring, m, and whether that is too much; ``means`` of the last attempt."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.card_step import CardStep
 
 
-@dataclass(frozen=True)
-class RigFacts:
+class RigFacts(Struct, frozen=True):
     """What the rest of the project knows. ``link_kind``: the front is steered by a drag link (``None``: no steering laid
     out); ``hydraulic``: by a ram alone; ``fittings``: joints of the brake lines that do not go together or are not known;
     ``lines``: hoses that are too short (``None``: none laid out; −1: the travel is not known); ``discs``: some end has discs; ``front``/``rear``: ends that are driven and have a

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.bench.card import Card
 from stoutlink.core.analysis.bench.fasteners import BoltLine
 from stoutlink.core.document.bench import LOOSE_WORDS, Assembly, LooseEnd
 
 
-@dataclass(frozen=True)
-class Undone:
+class Undone(Struct, frozen=True):
     """One open item: where it is from (``own``, ``card``, ``bolts``, ``welds``), what it is, why it is open."""
 
     key: str

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.axle_springs import Axles, both_springs, heave_rate, slope_at_ride
@@ -41,8 +42,7 @@ Array = NDArray[np.float64]
 RAMP = math.radians(20.0)
 
 
-@dataclass(frozen=True)
-class Behaviour:
+class Behaviour(Struct, frozen=True):
     """SI; ``None`` where an input is not known. ``climb``, ``dive`` and the back-over with springs need both axles'
     springs; ``across`` their roll stiffness.
     """

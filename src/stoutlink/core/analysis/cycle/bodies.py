@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
@@ -45,8 +45,7 @@ SHAFT_FROM_CASE = 0.12
 DRAG_LINK_RADIUS = 0.019
 
 
-@dataclass(frozen=True, eq=False)
-class MovingBody:
+class MovingBody(Struct, frozen=True, eq=False, dict=True):
     """One thing that moves. ``body`` at ``(3, poses)``, or at steers × poses when ``steers`` is more than 1; its
     upright bounds ``low``, ``high`` alike.
     """
@@ -70,8 +69,7 @@ class MovingBody:
         return float(0.5 * (self.low[1].mean() + self.high[1].mean()))
 
 
-@dataclass(frozen=True, eq=False)
-class FixedBody:
+class FixedBody(Struct, frozen=True, eq=False, dict=True):
     """One thing that stands still: convex parts with their upright bounds ``(3, 1)``, bounds of the whole, the
     clearance it wants, its kind.
     """
@@ -87,8 +85,7 @@ class FixedBody:
         return np.min([p[1] for p in self.parts], axis=0), np.max([p[2] for p in self.parts], axis=0)
 
 
-@dataclass(frozen=True, eq=False)
-class Movers:
+class Movers(Struct, frozen=True, eq=False):
     """All that moves with one axle, by what it is."""
 
     links: list[MovingBody]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.travel import AxleTravel
@@ -28,8 +28,7 @@ USUAL_LIMIT = math.radians(20.0)
 """Joint limit while none is typed, rad (estimate)."""
 
 
-@dataclass(frozen=True)
-class CarrierPlace:
+class CarrierPlace(Struct, frozen=True):
     """Where the joint behind the carrier goes, m; largest joint angles over the travel, case to axle, and equivalent
     angle at ride, rad; whether every joint is within its limit."""
 

@@ -4,9 +4,9 @@ travel, to be held against the tape."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.between import between, carried_between, corners_of
 from stoutlink.core.analysis.cycle.grid import ROLL_RANGE, stop_spacing
@@ -23,8 +23,7 @@ TUBE_GUESS = 0.08
 """Tube of an axle that does not say, m (estimate)."""
 
 
-@dataclass(frozen=True)
-class Measured:
+class Measured(Struct, frozen=True):
     """One thing to measure: its id, what it is, from where to where, whether it is a ``length`` or an ``angle``, and
     its value at each pose of the sheet, m or rad (None: not reached or not known)."""
 
@@ -35,8 +34,7 @@ class Measured:
     values: tuple[float | None, ...]
 
 
-@dataclass(frozen=True)
-class BumpSheet:
+class BumpSheet(Struct, frozen=True):
     """Poses as (word, heave m, roll rad), and what is measured there."""
 
     poses: tuple[tuple[str, float, float], ...]

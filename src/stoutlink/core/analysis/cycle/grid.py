@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.bar_set import bars_of
@@ -21,8 +21,7 @@ Array = NDArray[np.float64]
 HEAVES, ROLLS, ROLL_RANGE = 121, 41, np.radians(20.0)
 
 
-@dataclass(frozen=True, eq=False)
-class Grid:
+class Grid(Struct, frozen=True, eq=False, dict=True):
     """Arrays ``(rolls, heaves)``: axle centre m, yaw, pitch rad; ``nan`` where not reached. ``heave`` ``(heaves,)`` m
     and ``roll`` ``(rolls,)`` rad hold 0. ``within`` marks what is reached and lies within the stops on both sides
     (see :func:`stop_limits`)."""

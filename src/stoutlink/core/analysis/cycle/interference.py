@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle import bodies
@@ -48,8 +48,7 @@ def near_of(wanted: float) -> float:
     return max(NEAR, wanted + BEYOND)
 
 
-@dataclass(frozen=True, eq=False)
-class Contact:
+class Contact(Struct, frozen=True, eq=False):
     """One pair of things: names, least distance m over all poses and where it is (heave m, roll rad, steer rad), the
     clearance wanted, and the room to spare ``(rolls, heaves)`` beyond it, the least over the steering, or one number
     ``()`` where they never come near. Distances beyond :attr:`near` are lower bounds."""
@@ -83,8 +82,7 @@ class Contact:
         return near_of(self.wanted)
 
 
-@dataclass(frozen=True, eq=False)
-class Interference:
+class Interference(Struct, frozen=True, eq=False):
     """Every pair, nearest first, and over the grid the least room to spare and which pair has it (index, −1 where it
     is not reached).
     """

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.axle_springs import Axles, axle_springs
 from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
@@ -24,8 +24,7 @@ NEAR = 2e-4
 """Half the travel over which a wheel rate is taken, m."""
 
 
-@dataclass(frozen=True)
-class LadenAxle:
+class LadenAxle(Struct, frozen=True):
     """One axle under a load: what it carries N, how far it went up into the rig from ride height m (+ bump), whether
     that is its stop; wheel rate of one side N/m and frequency Hz there (None at a stop); drive and braking
     anti-numbers in %, in the project's schools. ``pressure`` Pa gauge that brings an air spring back to ride height.
@@ -41,8 +40,7 @@ class LadenAxle:
     pressure: float | None = None
 
 
-@dataclass(frozen=True)
-class Laden:
+class Laden(Struct, frozen=True):
     """The rig under a case; ``why`` in place of the rest where nothing can be said. ``filled`` kg were put on to reach
     the rating; ``rating_left`` kg (None: no rating entered). ``nose_up`` rad against ride height. ``raise_rear``: by
     what the rear has to come up to stand as at ride, m; ``rear_rate``: what one side's wheel rate would have to be for

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle import bodies
@@ -26,8 +26,7 @@ from stoutlink.core.mechanics.linkage.poses import Poses
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
-class Posed:
+class Posed(Struct, frozen=True, eq=False, dict=True):
     """An axle at one place of a grid, its served wheel turned by ``steer`` rad."""
 
     project: Project
@@ -70,8 +69,7 @@ class Posed:
         return np.asarray(np.array(self.grid.centre) + turn.T @ (np.asarray(point, dtype=float) - at))
 
 
-@dataclass(frozen=True)
-class Nearest:
+class Nearest(Struct, frozen=True):
     """The nearest points of two things, ``(3,)`` m, and how far they are apart; less than 0 where they run into each
     other."""
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.between import between
@@ -25,8 +24,7 @@ AROUND, ROUNDS, SHRINK = 7, 9, 0.45
 """Places tried along each of heave, roll and steer around the best so far, how often, and how much nearer each time."""
 
 
-@dataclass(frozen=True)
-class Reached:
+class Reached(Struct, frozen=True):
     """One extreme of a line: distance of its ends, m, and the pose: heave m, roll rad, steer of the served wheel rad."""
 
     length: float
@@ -35,8 +33,7 @@ class Reached:
     steer: float
 
 
-@dataclass(frozen=True)
-class LineReach:
+class LineReach(Struct, frozen=True):
     """A line over the travel within the stops: farthest and nearest; ``ride`` is the distance at ride, straight."""
 
     line: FlexLine

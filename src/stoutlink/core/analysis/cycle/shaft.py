@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
@@ -28,8 +28,7 @@ SHORTEST = 1e-6
 """A shaft shorter than this, m, has no direction; its joints then count as straight."""
 
 
-@dataclass(frozen=True, eq=False)
-class ShaftTravel:
+class ShaftTravel(Struct, frozen=True, eq=False):
     """Arrays as the grid, ``nan`` where it is not reached: angles rad at the case's and the axle's joint, and at the
     carrier's (two pieces), equivalent angle rad, length m of the piece that moves. ``speed`` rad/s of the shaft at
     road speed (None: no ratio); excitations rad/s²; ``whirl`` rad/s at the longest, of the lower piece of two.

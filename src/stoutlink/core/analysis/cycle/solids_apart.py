@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.bodies import FixedBody, fixed_bodies
 from stoutlink.core.document.project import Project
@@ -27,8 +27,7 @@ MOST = 80
 """Overlaps after which no more are looked for: nobody reads them all, and hundreds of solids in one heap take minutes."""
 
 
-@dataclass(frozen=True)
-class Overlap:
+class Overlap(Struct, frozen=True):
     """Two solids and how far they run into each other, m."""
 
     one: Solid

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.springs import SpringTravel
 from stoutlink.core.catalogue.spring import SpringOffer
@@ -13,8 +13,7 @@ LOOSE = 0.003
 """A spring with less than this left at full droop counts as loose there, m."""
 
 
-@dataclass(frozen=True)
-class Offered:
+class Offered(Struct, frozen=True):
     """One spring on this axle: its length at ride under its load, frequency Hz, room to coil bind at full bump (None:
     bind not known) and what is left of its compression at full droop, m; ``longer`` how much longer it is at ride
     than the room between the pivots or seats (+: it does not fit between)."""

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
@@ -21,8 +21,7 @@ SLOW, FAST = 1.0, 1.4
 """Exponents of air squeezed slowly and fast."""
 
 
-@dataclass(frozen=True, eq=False)
-class SpringTravel:
+class SpringTravel(Struct, frozen=True, eq=False):
     """Over the grid: shock and spring length m, left and right, ``(2, rolls, heaves)`` (None where there is none),
     and along heave at no roll: motion ratio, spring rate, wheel rate N/m a side, frequency Hz at ride. ``free`` is
     the spring's free length that carries the rig at ride, m; ``pressure`` the gauge pressure of an air spring at

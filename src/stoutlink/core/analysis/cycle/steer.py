@@ -5,10 +5,10 @@ held, lock to lock at ride.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import Grid
@@ -29,8 +29,7 @@ MIDDLE = 1e-4
 """Turn of the sector over which the ratio in the middle is taken, rad."""
 
 
-@dataclass(frozen=True, eq=False)
-class Lock:
+class Lock(Struct, frozen=True, eq=False):
     """Lock to lock at ride: sector turns ``(n,)`` rad and both wheels' δ, left +. ``ratio`` steering wheel over road
     wheel in the middle, ``turns`` of the steering wheel from lock to lock, what ends it, the wheels' angles with the
     inner one at its farthest, and the outer one's that would roll freely."""
@@ -51,8 +50,7 @@ class Lock:
         return self.outer - self.ideal_outer
 
 
-@dataclass(frozen=True, eq=False)
-class SteerTravel:
+class SteerTravel(Struct, frozen=True, eq=False):
     """Arrays as the grid: headings of the left and right wheel with the steering wheel held, and the steering wheel's
     turn that keeps the knuckle straight, rad. ``near`` is the side whose knuckle the drag link serves."""
 

@@ -6,9 +6,9 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.grid import Grid
 from stoutlink.core.analysis.linkage.bar_set import bars_of
@@ -27,8 +27,7 @@ MOST = 20_000
 """Combinations worked out; more are refused."""
 
 
-@dataclass(frozen=True)
-class HoleChoice:
+class HoleChoice(Struct, frozen=True):
     """One combination: holes of pitman arm and knuckle arm, (bracket id, hole) of the panhard's, and what it gives:
     largest heading over the travel asked for, per 25 mm of bump (rad), how far the axle is pushed sideways (m),
     height of the panhard on the centreline (m; ``nan`` without one)."""

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.grid import HEAVES, ROLLS, Grid, axle_grid, leaf_grid
@@ -26,8 +26,7 @@ from stoutlink.core.mechanics.leaf_spring import SeatMotion, support_slope
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
-class Curve:
+class Curve(Struct, frozen=True, eq=False):
     """One number over heave at no roll ``(heaves,)`` and over roll at ride height ``(rolls,)``, in SI (percent as
     such); ``kind`` as shown.
     """
@@ -39,8 +38,7 @@ class Curve:
     roll: Array
 
 
-@dataclass(frozen=True, eq=False)
-class AxleTravel:
+class AxleTravel(Struct, frozen=True, eq=False):
     """The answer for one axle. ``motion`` is there for links only."""
 
     layout: Layout

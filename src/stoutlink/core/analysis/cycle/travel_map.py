@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.travel import AxleTravel
@@ -17,8 +17,7 @@ WORDS = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, eq=False)
-class TravelMap:
+class TravelMap(Struct, frozen=True, eq=False):
     """State of every pose ``(rolls, heaves)``, one of the numbers above."""
 
     states: NDArray[np.intp]

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.bar_set import bars_of, stiffness_of
@@ -29,8 +29,7 @@ Array = NDArray[np.float64]
 HEAVE_STATIONS, ROLL_STATIONS, ROLL_RANGE = 121, 41, np.radians(20.0)
 
 
-@dataclass(frozen=True)
-class Travel:
+class Travel(Struct, frozen=True, dict=True):
     """Poses along one line of travel with what is read off them, arrays of shape ``(stations,)`` (or more axes)."""
 
     poses: Poses
@@ -56,8 +55,7 @@ class Travel:
         return smallest_singular(self.rows)
 
 
-@dataclass(frozen=True)
-class RideState:
+class RideState(Struct, frozen=True):
     """Numbers at ride height."""
 
     parallel: bool
@@ -80,8 +78,7 @@ class RideState:
     singular: float
 
 
-@dataclass(frozen=True, eq=False)
-class AxleMotion:
+class AxleMotion(Struct, frozen=True, eq=False, dict=True):
     """The answer for one axle: ride height, hand constructions, heave sweep, and the roll sweep once it is asked for."""
 
     rig: Rig

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.document.layout import Layout, Link
 from stoutlink.core.mechanics.linkage import construction as board
 
 
-@dataclass(frozen=True)
-class PairAngles:
+class PairAngles(Struct, frozen=True):
     """Plan-view angles of one pair, rad: each link to the centreline, and between the two."""
 
     role: str
@@ -18,8 +17,7 @@ class PairAngles:
     included: float
 
 
-@dataclass(frozen=True)
-class Constructions:
+class Constructions(Struct, frozen=True):
     """Drawing-board points, m and rad; ``None`` where the lines are parallel or the layout has no such pair."""
 
     projected_centre: tuple[float, float] | None

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.linkage.bar_set import link_length
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
@@ -17,8 +18,7 @@ from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.position import sweep
 
 
-@dataclass(frozen=True)
-class LinkCut:
+class LinkCut(Struct, frozen=True):
     """One link of the cut list; lengths in m."""
 
     layout: Layout

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Layout
@@ -20,8 +20,7 @@ STEPS, TURNS = 41, 8
 """Heaves the axle is followed over, and how often its station at bump is put right."""
 
 
-@dataclass(frozen=True)
-class AtRide:
+class AtRide(Struct, frozen=True):
     """The layout with its axle pivots at ride height and its pinion turned as the axle turns on the way; how far the
     axle stood ahead (+) of its ride station at bump, m; ``turned`` rad, nose up +, from bump to ride; each link's
     length at ride less that at bump, m, by id (0 for bars that close exactly).

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.bar_set import link_length
@@ -28,8 +28,7 @@ SWEPT = 4_000
 """Combinations up to which the pinion's change over travel is worked out as well."""
 
 
-@dataclass(frozen=True)
-class HoleMap:
+class HoleMap(Struct, frozen=True):
     """All combinations: ``holes`` ``(m, brackets)`` counted from 1, ``values`` ``(m,)`` by gauge, and which row is
     fitted now (−1: none).
     """
@@ -59,8 +58,7 @@ def turns_of(found: HoleMap, row: int, cuts: tuple[LinkCut, ...]) -> tuple[tuple
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class HoleReach:
+class HoleReach(Struct, frozen=True):
     """What the holes of one bracket do to one number, the others as they are: its range, and with a hole more at each
     end of the row."""
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion, Travel
@@ -19,8 +19,7 @@ Array = NDArray[np.float64]
 LINES = ("heave", "roll")
 
 
-@dataclass(frozen=True)
-class EndMisalignment:
+class EndMisalignment(Struct, frozen=True):
     """One joint: the largest lean over heave and over roll (rad), what it allows (None: not known), and where the
     largest is, in words.
     """
@@ -43,8 +42,7 @@ class EndMisalignment:
         return self.allowed is not None and self.worst > self.allowed
 
 
-@dataclass(frozen=True)
-class BushingGive:
+class BushingGive(Struct, frozen=True):
     """What one bar of a redundant set must give at its frame and axle end, m, over heave and over roll (the larger of
     shorter and longer).
     """
@@ -56,8 +54,7 @@ class BushingGive:
     """Force it takes at the most over roll, N, with the stiffness in use."""
 
 
-@dataclass(frozen=True)
-class OverConstraint:
+class OverConstraint(Struct, frozen=True):
     """Joints and bushings of one layout. ``stiffness_assumed`` when the give rests on the equal default."""
 
     ends: tuple[EndMisalignment, ...]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.load_cases import throttle_thrust
 from stoutlink.core.analysis.linkage.perch import Perch, perch_of
@@ -44,8 +44,7 @@ ROLL_CENTRE_SIGMA = 0.025
 STATIONS = 61
 
 
-@dataclass(frozen=True)
-class LeafAxle:
+class LeafAxle(Struct, frozen=True, dict=True):
     """The answer for one leaf axle; SI. ``slope_beam`` and ``slope_eye`` are the support slopes of the two schools,
     the latter an upper bound.
     """
@@ -248,8 +247,7 @@ def _panhard_pull(layout: Layout) -> float | None:
     return max(ys) - min(ys) if ys else None
 
 
-@dataclass(frozen=True)
-class LeafSure:
+class LeafSure(Struct, frozen=True):
     """1 σ of one number of a leaf axle and its largest contributions (words, path, σ part); ``inputs`` is every
     reading that moves it at all, as words and path."""
 

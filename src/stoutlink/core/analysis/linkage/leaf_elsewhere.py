@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
@@ -15,8 +16,7 @@ LEVEL = 0.003
 """A frame within this of level, m, is level."""
 
 
-@dataclass(frozen=True)
-class Elsewhere:
+class Elsewhere(Struct, frozen=True):
     """A pair of springs under the other axle: load of one N, how much lower it lets the frame come than here m (below
     0: higher), frequency Hz, and the frequency here."""
 
@@ -26,8 +26,7 @@ class Elsewhere:
     frequency_here: float
 
 
-@dataclass(frozen=True)
-class Levelled:
+class Levelled(Struct, frozen=True):
     """What brings this end of the frame up to the other's height: by how much m (below 0: down), the block that makes
     m (``None``: more than is there would have to come out), and the rate of one spring N/m that stands there without
     (``None``: no rate does)."""

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.bar_set import link_length, stiffness_of
 from stoutlink.core.analysis.linkage.load_cases import CASES, AxleCase, axle_cases
@@ -27,8 +27,7 @@ SPACING_PART = 0.75
 """Spring spacing as a part of the track while it is not known (estimate); it does not change a bar's force."""
 
 
-@dataclass(frozen=True)
-class Check:
+class Check(Struct, frozen=True):
     """One thing that may give way: what it carries and what is asked, N; ``margin`` carried over asked, ``None``
     where a size is not known.
     """
@@ -47,8 +46,7 @@ class Check:
         return math.inf if self.asked <= 0 else self.carries / self.asked
 
 
-@dataclass(frozen=True)
-class LinkLoad:
+class LinkLoad(Struct, frozen=True):
     """One link: its force in every case (N, tension +, the larger of both ways round), and what is checked, weakest
     first.
     """
@@ -69,16 +67,14 @@ class LinkLoad:
         return min(known, key=lambda c: c.margin or 0.0) if known else None
 
 
-@dataclass(frozen=True)
-class CaseForces:
+class CaseForces(Struct, frozen=True):
     """One case as solved: forces in link order (N, tension +), springs left and right (N, pressing down +)."""
 
     case: AxleCase
     reactions: Reactions
 
 
-@dataclass(frozen=True)
-class LinkLoads:
+class LinkLoads(Struct, frozen=True):
     """All links of one layout under all cases."""
 
     layout: Layout
@@ -101,8 +97,7 @@ def link_loads(project: Project, rig: Rig, layout: Layout) -> LinkLoads | None:
     return _loads(_Asked(cases, rig, layout, project.linkage.joints, project.linkage.loads.strike_factor, feet))
 
 
-@dataclass(frozen=True)
-class _Asked:
+class _Asked(Struct, frozen=True):
     cases: tuple[AxleCase, ...]
     rig: Rig
     layout: Layout
@@ -263,8 +258,7 @@ def _strike(link: Link, asked: float, pushed: float, factor: float) -> Check:
     )
 
 
-@dataclass(frozen=True)
-class TubeOffer:
+class TubeOffer(Struct, frozen=True):
     """A stock tube that carries what a link is asked for: outside and wall m, its least margin, weight kg of the
     length between pivots.
     """

@@ -5,7 +5,8 @@ by case.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
@@ -26,8 +27,7 @@ CASES: dict[str, tuple[str, str]] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class AxleCase:
+class AxleCase(Struct, frozen=True):
     """One load case of one axle: what acts on it besides bars and springs, its load N, thrust or braking force N
     (forward +), what is assumed.
     """

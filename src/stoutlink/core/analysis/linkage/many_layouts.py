@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.bar_set import stiffness_of
@@ -33,8 +33,7 @@ RIDE_NUMBERS = ("drive", "brake", "roll_centre", "inclination", "steer", "hold",
 """Numbers that need ride height alone; the others need the travel solved."""
 
 
-@dataclass(frozen=True)
-class Setting:
+class Setting(Struct, frozen=True):
     """What stays the same for all versions: the rig in force, the layout they are versions of, its joints, the
     schools and travel, and what is in the way.
     """

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.document.link_work import CutPart, KeptSize
 from stoutlink.core.geometry.pattern import Corner, Flat, Hole, Loop, Pattern, area, hull_of_discs, points
@@ -16,8 +17,7 @@ SEEN = 1e-4
 STEEL = 7850.0
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """Where a pattern stands on the rig: its origin, and which ways its own axes go (unit vectors), at ride height."""
 
     origin: Vector
@@ -37,8 +37,7 @@ class Place:
         return Place((o[0], -o[1], o[2]), (a[0], -a[1], a[2]), (u[0], -u[1], u[2]))
 
 
-@dataclass(frozen=True)
-class Size:
+class Size(Struct, frozen=True):
     """One size of a part: what it is called, m, the field that holds it (None: it follows), and why it is so where
     nobody typed it."""
 
@@ -49,8 +48,7 @@ class Size:
     why: str = ""
 
 
-@dataclass(frozen=True)
-class Check:
+class Check(Struct, frozen=True):
     """One thing that is wanted of a part: what, how much there is and how much is wanted, m."""
 
     key: str
@@ -64,8 +62,7 @@ class Check:
         return self.value >= self.wanted - 1e-9
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Struct, frozen=True):
     """One part: how many are wanted (all sides together), plate, pattern, sizes, checks, and where its seam runs, m."""
 
     id: str
@@ -93,8 +90,7 @@ class Part:
         return next(s.value for s in self.sizes if s.key == key)
 
 
-@dataclass(frozen=True)
-class PartChanges:
+class PartChanges(Struct, frozen=True):
     """What has changed of a part since it was cut: title, then and now, m."""
 
     when: str

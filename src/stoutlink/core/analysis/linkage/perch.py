@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Layout
@@ -13,8 +14,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.leaf_spring import SpringShape, eye_tilt
 
 
-@dataclass(frozen=True)
-class Shackled:
+class Shackled(Struct, frozen=True):
     """Another shackle under the same spring: how much higher the frame comes to stand over the axle, m, and how the
     pinion turns, rad, up +.
     """
@@ -23,8 +23,7 @@ class Shackled:
     turn: float
 
 
-@dataclass(frozen=True)
-class Perch:
+class Perch(Struct, frozen=True):
     """``seat`` is the main leaf over the ground by tube, pad, block and pack, m (None: tube not known); ``lift`` how
     much higher than entered that is, so that the frame comes up by as much; ``other_lift`` what the spring on the
     other side of the tube lifts. ``flipped`` and ``longer``: the shackle stood up (or hung down), or of another

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.part import Part
 from stoutlink.core.document.link_work import PlateCutting
@@ -12,8 +12,7 @@ from stoutlink.core.geometry.pattern import Pattern, area
 SAME = 1e-4
 
 
-@dataclass(frozen=True)
-class PlatePlan:
+class PlatePlan(Struct, frozen=True):
     """Parts of one thickness: ``pieces`` one for each that is cut, and how they lie; ``used`` how much of the plates they
     are."""
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.part import Part, Place, Vector
 from stoutlink.core.document.project import Project
@@ -12,8 +13,7 @@ ON_AXIS = 0.005
 """A pattern whose origin is this near the tube's middle, m, is saddled on it: which way it points says where it sits."""
 
 
-@dataclass(frozen=True)
-class SetOut:
+class SetOut(Struct, frozen=True):
     """One thing on the housing, the middle of its plate: ``at`` from the axle's middle, left +, m; from the left and the
     right datum, m (``None`` while the span is not known), the axle's middle half way between them; ``around`` the tube
     from the top over the front, rad."""

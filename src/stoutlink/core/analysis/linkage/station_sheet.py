@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.document.layout import Layout
 from stoutlink.core.document.link_work import TAPE
@@ -27,8 +28,7 @@ STRAIGHT = INCH / 8
 ANGLE_AGREES = math.radians(0.5)
 
 
-@dataclass(frozen=True)
-class Read:
+class Read(Struct, frozen=True):
     """Mean and 1 σ of the readings of one length at one stage, m."""
 
     value: float
@@ -36,8 +36,7 @@ class Read:
     count: int
 
 
-@dataclass(frozen=True)
-class Closure:
+class Closure(Struct, frozen=True):
     """Left, spacing and right against the span at a stage: what is left over, m, and its 2 σ."""
 
     stage: StationStage
@@ -60,8 +59,7 @@ class Closure:
         return self.two_sigma > NOTICE
 
 
-@dataclass(frozen=True)
-class End:
+class End(Struct, frozen=True):
     """An end of the housing at a stage: how far it misses the bar, m, and, where the clock and the distance from the last
     puck are known, how the wheel stands: toe (in +) and camber (out at the top +), rad, for a kink at the puck; for an
     even bow both are twice as large. ``moved`` since the stage before, m (as vectors where both clocks are known).
@@ -80,8 +78,7 @@ class End:
         return self.miss >= STRAIGHT - 1e-9
 
 
-@dataclass(frozen=True)
-class StationSheet:
+class StationSheet(Struct, frozen=True):
     """What the stations say. ``wanted`` spacing and where that is from; ``offset`` of each pad's middle from its datum,
     exact; ``mark`` the left one as it is marked, and where the right one then stands from its own datum (the second
     mark is measured from the first). ``moved``: left and right since the stage before, m."""

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
@@ -29,8 +29,7 @@ from stoutlink.core.mechanics.steering import (
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class Panhard:
+class Panhard(Struct, frozen=True):
     """A panhard as seen from behind: height on the centreline and station there (m), slope up to its axle end (rad),
     length (m), roll centre (m).
     """
@@ -45,8 +44,7 @@ class Panhard:
     """How far it pushes the axle sideways over the travel asked for, m (largest less smallest)."""
 
 
-@dataclass(frozen=True)
-class BumpSteer:
+class BumpSteer(Struct, frozen=True):
     """Over heave: δ about the kingpin and heading of the wheel (rad), per 25 mm of bump and the largest over the
     travel, and how far the steering wheel turns per 25 mm while the knuckle is kept straight (rad)."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.document.layout import Link, Material
@@ -13,8 +13,7 @@ SAME_SIZE = 1e-4
 """Tubes within this of each other, m, are of one size."""
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """One tube to cut: whose it is, and its length, m."""
 
     axle: str
@@ -24,8 +23,7 @@ class Piece:
     length: float
 
 
-@dataclass(frozen=True)
-class TubePlan:
+class TubePlan(Struct, frozen=True):
     """All pieces of one kind of tube, the bars on offer (``bars`` bought, ``offcuts`` on the shelf, each piece of tube
     by itself), and the plan; with no bar on offer every piece is too long for it."""
 

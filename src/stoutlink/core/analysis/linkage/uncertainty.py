@@ -10,10 +10,10 @@ at random (fixed seed) and said so. The loaded radius does not move pivots: thei
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
@@ -43,8 +43,7 @@ BENT = 0.10
 DRAWS, SEED = 2000, 20240
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Struct, frozen=True):
     """What one reading contributes: words, path (empty when it is no field), its share of the variance, σ of the
     result if this reading's ± were halved, and what would measure it better."""
 
@@ -55,8 +54,7 @@ class Part:
     better: str
 
 
-@dataclass(frozen=True)
-class HowSure:
+class HowSure(Struct, frozen=True):
     """1 σ of one number and what makes it up, largest first. ``shift`` is how far the mean lies from the value
     (second order); ``inputs`` is every reading that moves it at all, as words and path.
     """
@@ -68,8 +66,7 @@ class HowSure:
     inputs: tuple[tuple[str, str], ...] = ()
 
 
-@dataclass(frozen=True)
-class _Reading:
+class _Reading(Struct, frozen=True):
     what: str
     path: str
     sigma: float
@@ -77,8 +74,7 @@ class _Reading:
     """(frame or axle, bar index, axis, factor) that one unit of the reading moves."""
 
 
-@dataclass(frozen=True)
-class Cases:
+class Cases(Struct, frozen=True):
     """Many versions of one axle on one rig, arrays over cases: pivots ``(m, n, 3)``, axle centre ``(m, 3)``, the rest
     ``(m,)``.
     """

@@ -6,10 +6,10 @@ from __future__ import annotations
 
 import datetime
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.station_sheet import ahead_and_up
 from stoutlink.core.analysis.linkage.weld_order import best_order, diagonal_order
@@ -40,8 +40,7 @@ OTHER: dict[OrderSchool, OrderSchool] = {"small_bow": "diagonal", "diagonal": "s
 Ends = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
-class WeldBase:
+class WeldBase(Struct, frozen=True):
     """What is to be welded. ``housing`` is ``None`` where something is ``missing`` (in words); ``left_out`` are seams
     the layout makes that are not welded; ``gone``: beads ticked off that no seam has any more; ``input`` J/m; ``pull``
     how far the ends move by all beads, m (left up, left ahead, right up, right ahead), ± ``pull_sure`` of it (2 σ: the
@@ -83,8 +82,7 @@ class WeldBase:
         return self.plan.state(bead)
 
 
-@dataclass(frozen=True)
-class WeldSheet:
+class WeldSheet(Struct, frozen=True):
     """Beads in the order chosen, beside the other school's, and how many of the first are laid."""
 
     base: WeldBase
@@ -98,8 +96,7 @@ class WeldSheet:
         return self.run.steps[self.laid] if self.laid < len(self.run.steps) else None
 
 
-@dataclass(frozen=True)
-class FromReadings:
+class FromReadings(Struct, frozen=True):
     """The shrinkage that readings while tacked and after welding ask for, ± 2 σ."""
 
     factor: float

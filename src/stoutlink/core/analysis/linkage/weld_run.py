@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.weld_seams import Bead, Housing, quarter
@@ -23,8 +23,7 @@ WAITS = np.concatenate([[0.0], 4.0 * 1.3 ** np.arange(30)])
 """Times at which cooling is looked at while orders are tried, s (to 2 h)."""
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """One bead laid: seconds waited for the tube to cool and from the start to its end; whether the housing is turned
     first, whether it adjoins the one before; how warm the hottest section is at its end, °C, and where (from the axle's
     middle, m); ``ends`` how far the ends have moved then, m: left up, left ahead, right up, right ahead.
@@ -48,8 +47,7 @@ class Step:
         return max(math.hypot(*self.ends[:2]), math.hypot(*self.ends[2:]))
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Struct, frozen=True):
     """All beads in an order."""
 
     steps: tuple[Step, ...]

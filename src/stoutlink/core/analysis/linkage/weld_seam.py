@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.document.welding import Runs, SeamKind
 
 
-@dataclass(frozen=True)
-class Seam:
+class Seam(Struct, frozen=True):
     """One seam: ``at`` its middle from the axle's middle, left +, m; ``around`` the tube from the top over the front, rad;
     ``path`` of the thing it follows from, to change it."""
 

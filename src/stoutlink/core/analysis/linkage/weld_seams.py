@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.parts import PLATE, layout_parts
 from stoutlink.core.analysis.linkage.weld_made import made_seams
@@ -39,8 +40,7 @@ FACES_TO_ENDS = 0.30
 TOP, FRONT, BOTTOM, REAR = 0.0, 0.5 * math.pi, math.pi, 1.5 * math.pi
 
 
-@dataclass(frozen=True)
-class Bead:
+class Bead(Struct, frozen=True):
     """One bead: the ``number``-th of ``of`` along its seam, its middle, where it begins and ends along the housing, m."""
 
     id: str
@@ -67,8 +67,7 @@ class Bead:
         return self.length if self.seam.runs == "along" else self.seam.leg
 
 
-@dataclass(frozen=True)
-class Housing:
+class Housing(Struct, frozen=True):
     """The housing as the plan takes it, m: ``left`` and ``right`` end, ``inner_left`` and ``inner_right`` edge of the
     casting, all from the axle's middle, left +; ``proposed``: what of it nobody entered, in words."""
 

@@ -5,8 +5,9 @@ tube, room kept for other parts.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.clearances import extent, segment_to_outline
 from stoutlink.core.analysis.survey.mesh_place import gap_to
@@ -35,8 +36,7 @@ NUT, WASHER, PITCHES = 1.0, 0.0025, 0.006
 HowItFits = Literal["fits", "tight", "misfit", "unknown"]
 
 
-@dataclass(frozen=True)
-class Fit:
+class Fit(Struct, frozen=True):
     """One thing that has to go with another. ``by`` how far it is off, m (None: fits, or a size is missing);
     ``order`` what to buy instead.
     """
@@ -49,8 +49,7 @@ class Fit:
     by: float | None = None
 
 
-@dataclass(frozen=True)
-class _At:
+class _At(Struct, frozen=True):
     """An end being looked at: makes its lines and writes its lengths."""
 
     link: Link

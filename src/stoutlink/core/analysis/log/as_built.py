@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle, leaf_axle
@@ -31,8 +31,7 @@ UNCHECKED = 0.01
 LINK_NUMBERS = ("drive", "brake", "roll_centre", "inclination", "steer", "hold")
 
 
-@dataclass(frozen=True)
-class Judged:
+class Judged(Struct, frozen=True):
     """One reading against the rest: fitted less read, redundancy, w (``None`` where not checked), the error it shows and its 1 σ when it is
     ``wrong``, the least error that would be found, and readings it cannot be told from: ``doubtful`` is one of several of which one cannot be
     right; none of these counts."""
@@ -48,8 +47,7 @@ class Judged:
     either: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class BuiltPlace:
+class BuiltPlace(Struct, frozen=True):
     """A coordinate, or the pinion's angle: planned and as built, with 1 σ; ``None`` where nothing was read that settles it."""
 
     point: str
@@ -60,8 +58,7 @@ class BuiltPlace:
     sigma: float | None
 
 
-@dataclass(frozen=True)
-class BuiltNumber:
+class BuiltNumber(Struct, frozen=True):
     """A number planned and as built, in its own unit, each with 1 σ; ``rests`` is the part of the as-built variance that is not read
     but taken as well placed as planned."""
 
@@ -72,8 +69,7 @@ class BuiltNumber:
     rests: float
 
 
-@dataclass(frozen=True)
-class BuiltAxle:
+class BuiltAxle(Struct, frozen=True):
     """An axle as built. ``covariance`` of all unknowns ``(n, n)``, what is read and what is only placed together."""
 
     end: str

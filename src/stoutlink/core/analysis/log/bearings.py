@@ -5,8 +5,9 @@ Common practice throughout, but where a line says it follows from statics.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.document.log import FeltWord
 
@@ -15,8 +16,7 @@ Sure = Literal["follows", "usual", "argued"]
 SURE_WORDS: dict[Sure, str] = {"follows": "follows from statics", "usual": "common practice", "argued": "argued about"}
 
 
-@dataclass(frozen=True)
-class Bearing:
+class Bearing(Struct, frozen=True):
     """A headline number (``number`` at ``end``) that bears on what was felt: which way to move it, why, how sure. ``school`` names one of
     two ways where practitioners disagree."""
 

@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.document.layout import ONE_BOLT, Layout
@@ -26,8 +26,7 @@ USUAL = 0.01
 """A usual change of an unknown, m or rad: what is not read stays as near to the plan as this makes it."""
 
 
-@dataclass(frozen=True)
-class Observation:
+class Observation(Struct, frozen=True):
     """One reading as an equation: ``key`` is the path it stands at, ``name`` its words; ``a`` and ``b`` points (or a link)."""
 
     key: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import datetime
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.document.log import CareItem, Log
 
@@ -11,8 +12,7 @@ SOON = 0.1
 """Within this part of its distance or days a thing is soon due."""
 
 
-@dataclass(frozen=True)
-class CareDue:
+class CareDue(Struct, frozen=True):
     """One thing to look after: what is left of its distance (m) and of its days, below 0 when it is over; ``never``: it was not done yet;
     ``part`` of what is left before whichever comes first."""
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.cycle.axle_springs import Axles, axle_springs, heave_rate
@@ -32,8 +32,7 @@ RUN_UP = 0.8
 BEYOND = 60.0
 
 
-@dataclass(frozen=True)
-class Touch:
+class Touch(Struct, frozen=True):
     """A point of the underside: the least room over the ground there was, m, and where the rig was then."""
 
     name: str
@@ -41,8 +40,7 @@ class Touch:
     at: float
 
 
-@dataclass(frozen=True)
-class HillFound:
+class HillFound(Struct, frozen=True):
     """A setting on the hill. ``needs``: the most grip any tyre uses, at which wheel and where; ``slides``: where first more than there is;
     ``lifts``: the first wheel to lose the ground and where; ``tips``: where first a side or an end has nothing under it; ``lost``: places without
     a rest that are not tipping (it goes over them in one movement)."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.log.as_built import UNCHECKED, BuiltAxle
@@ -22,8 +22,7 @@ WORTH = 0.03
 MOST = 8
 
 
-@dataclass(frozen=True)
-class NextReading:
+class NextReading(Struct, frozen=True):
     """A reading not taken yet: what it would say by the fit, 1 σ of a number before and after, the part of all numbers' ± it takes away,
     and which readings nothing checks now it would check."""
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.station_sheet import StationSheet
 from stoutlink.core.analysis.vehicle.effective_vehicle import scaled_mass, wheel_scales
@@ -15,8 +16,7 @@ AGREES = 3.29
 """Two ways of weighing one axle differ by more than this many σ of their difference once in a thousand times."""
 
 
-@dataclass(frozen=True)
-class RigRow:
+class RigRow(Struct, frozen=True):
     """One number of the rig: as stated and as read, SI, with 1 σ of both."""
 
     id: str
@@ -62,8 +62,7 @@ def _rows(project: Project) -> Iterator[RigRow]:
     yield RigRow("ahead", "Balance point ahead of the rear axle", "length", stated, sigma_of("rig.cg_ahead_of_rear_m", stated, entries), ahead, math.hypot(part, base_sigma))  # fmt: skip
 
 
-@dataclass(frozen=True)
-class ScaleMiss:
+class ScaleMiss(Struct, frozen=True):
     """Wheels weighed apart against their axle as a whole, kg: what is left over, and its 1 σ."""
 
     end: str
@@ -88,8 +87,7 @@ def scale_misses(project: Project) -> tuple[ScaleMiss, ...]:
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class WheelStands:
+class WheelStands(Struct, frozen=True):
     """Toe (in +) and camber (out at the top +) of one wheel by the housing's straightness, rad, for a kink at the last puck; planned: 0."""
 
     end: str

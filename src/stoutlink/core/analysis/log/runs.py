@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 import statistics
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.cut_list import LinkCut
 from stoutlink.core.document.layout import Layout, Link
@@ -81,8 +81,7 @@ def then(project: Project, run: Run) -> Project:
     return with_parts(project, layouts=tuple(layouts.values()), rig=rig, **used)
 
 
-@dataclass(frozen=True)
-class BarBack:
+class BarBack(Struct, frozen=True):
     """What a bar asks for to be as in a run: from the length it has now, m."""
 
     end: str
@@ -105,8 +104,7 @@ def bars_back(run: Run, cuts: Iterable[LinkCut]) -> tuple[BarBack, ...]:
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class Band:
+class Band(Struct, frozen=True):
     """What the runs called good have in common: a number's least and most, its mean and the spread of single runs (1 σ)."""
 
     id: str
@@ -133,8 +131,7 @@ def own_bands(runs: Iterable[Run]) -> tuple[Band, ...]:
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class HitRate:
+class HitRate(Struct, frozen=True):
     """How often what was advised came out as promised: trials judged, those that were better, and those still open."""
 
     judged: int

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.axle_motion import axle_motion
@@ -30,8 +29,7 @@ ENOUGH = 2.5
 """Gains beyond this many usual differences count no more: a number is moved a little at a time."""
 
 
-@dataclass(frozen=True)
-class Elsewhere:
+class Elsewhere(Struct, frozen=True):
     """What a way does to a number that was not asked for: before and after, in its own unit, and the cost in usual differences (above 0
     worse)."""
 
@@ -41,8 +39,7 @@ class Elsewhere:
     cost: float
 
 
-@dataclass(frozen=True)
-class Way:
+class Way(Struct, frozen=True):
     """One way to bolt it: its row of the hole map and words, the numbers moved (before, after), the gain and the cost in usual differences,
     everything it changes elsewhere, the bars that must be turned, and whether every thread reaches."""
 
@@ -66,8 +63,7 @@ class Way:
         return self.gain - self.cost
 
 
-@dataclass(frozen=True)
-class Tuning:
+class Tuning(Struct, frozen=True):
     """What can be done at one axle about what was felt; ``gain`` and ``cost`` of every combination by holes alone, ``(m,)``."""
 
     felt: FeltWord

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterator
-from dataclasses import dataclass
 from fnmatch import fnmatchcase
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row, afters
 from stoutlink.core.analysis.plan.shop_hours import moment
 
 
-@dataclass(frozen=True)
-class Shuts:
+class Shuts(Struct, frozen=True):
     """A task, by its key with ``{e}`` for its end, that shuts the way to others (patterns); hours to open it again and do it once
     more, and how that goes."""
 
@@ -36,8 +36,7 @@ RULES = (
 """Common practice; hours are ours."""
 
 
-@dataclass(frozen=True)
-class Conflict:
+class Conflict(Struct, frozen=True):
     """``shut`` is done, or comes, before ``late``, whose way it shuts."""
 
     shut: str
@@ -72,8 +71,7 @@ def conflicts(sheet: PlanSheet) -> tuple[Conflict, ...]:
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class Later:
+class Later(Struct, frozen=True):
     """What it means to leave a task for later: the working hours it may wait, the last day it may begin on without moving the
     drive, how many tasks wait for it (the first of them), and what would have to be done again once others have shut the way."""
 

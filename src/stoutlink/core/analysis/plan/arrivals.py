@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 import datetime
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.jobs import Arrives
 from stoutlink.core.analysis.plan.shop_hours import day_of, minute_of, moment
 from stoutlink.core.document.build_plan import HERE, BuildPlan, PartRecord, PartState
 
 
-@dataclass(frozen=True)
-class Due:
+class Due(Struct, frozen=True):
     """Earliest, likely and latest day; ``overdue``: the likely one has passed and it is not here; ``said``: somebody typed a
     day (or ordered it), it is not only the lead time from today."""
 

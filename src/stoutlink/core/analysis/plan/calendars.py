@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Minutes = NDArray[np.int64]
@@ -61,8 +61,7 @@ def without(one: Sequence[Span], closed: Iterable[Span]) -> tuple[Span, ...]:
     return tuple(sorted(out))
 
 
-@dataclass(frozen=True)
-class Calendars:
+class Calendars(Struct, frozen=True, dict=True):
     """Several calendars one behind the other, so that all are asked in one go. An empty calendar never opens."""
 
     starts: Minutes

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.plan.calendars import Minutes
@@ -16,8 +16,7 @@ from stoutlink.core.analysis.plan.schedule import lay
 SAMPLES = 2000
 
 
-@dataclass(frozen=True)
-class Chance:
+class Chance(Struct, frozen=True):
     """Part of the draws that are done by the minute wanted, its 1 σ, and the minutes by which 10, 50 and 90 % are done."""
 
     met: float

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import datetime
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.parts_list import PartLine, PartsList
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, Row
@@ -14,8 +15,7 @@ AHEAD = 14
 """Days that the shopping list looks ahead."""
 
 
-@dataclass(frozen=True)
-class DaySheet:
+class DaySheet(Struct, frozen=True):
     """A day: ``done`` on it, ``going`` (planned for it and not over), ``tacked``, ``blocked``; ``short``: parts that tasks of the
     days ahead need and that are not here; ``shop``: what of them nobody has ordered; ``tomorrow``: by name the first task of each,
     on the next day there is time; ``left``: where the day before was left."""
@@ -70,8 +70,7 @@ def firsts(sheet: PlanSheet, after: int) -> tuple[tuple[str, Row], ...]:
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class Packing:
+class Packing(Struct, frozen=True):
     """What goes along on a trip: its tasks, the parts they need that are here, those that are not, tools and jigs; what is out and
     not back."""
 

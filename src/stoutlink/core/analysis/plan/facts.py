@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """A part of plate: how many, how thick (m), where it is welded, whether it is cut."""
 
     key: str
@@ -17,8 +16,7 @@ class Piece:
     cut: bool
 
 
-@dataclass(frozen=True)
-class WeldGroup:
+class WeldGroup(Struct, frozen=True):
     """Seams of one thing on a housing: beads to lay, beads laid, beads only tacked."""
 
     key: str
@@ -28,8 +26,7 @@ class WeldGroup:
     tacked: int
 
 
-@dataclass(frozen=True)
-class Bar:
+class Bar(Struct, frozen=True):
     """A link: whether it is at hand already, and how far it has come."""
 
     key: str
@@ -41,8 +38,7 @@ class Bar:
     """Lines of the parts list it is made of."""
 
 
-@dataclass(frozen=True)
-class AxleWork:
+class AxleWork(Struct, frozen=True):
     """One axle that is worked on. ``hours`` by line of the cost list; ``lines`` of it that are bought (id, title); ``passed``
     steps of its bench card; ``links`` none for leaves."""
 
@@ -62,8 +58,7 @@ class AxleWork:
     locker: str
 
 
-@dataclass(frozen=True)
-class RigWork:
+class RigWork(Struct, frozen=True):
     """The whole: axles, whether the front is steered and has a panhard, what the cards of brakes, steering and driveline have
     passed, places torqued of all, gates open, whether the frame is notched or plated."""
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.calendars import Calendars, Minutes, Span, common
 
@@ -16,8 +17,7 @@ HOURS_KINDS: tuple[HoursKind, ...] = ("shop", "quiet", "outdoors", "always")
 """When a job may go on: in working hours; outside quiet hours (it is loud); when the weather lets it; day and night."""
 
 
-@dataclass(frozen=True)
-class Job:
+class Job(Struct, frozen=True):
     """One job: working minutes (least, likely, most), keys of jobs ``after`` which it begins, how many ``people``, whether it
     takes the place ``at_vehicle``, its ``hours``, the minute it may begin at the earliest, and parts it ``needs`` by key."""
 
@@ -33,8 +33,7 @@ class Job:
     needs: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Arrives:
+class Arrives(Struct, frozen=True):
     """A part on its way: the end of the working day it comes, minutes: earliest, likely, latest."""
 
     key: str

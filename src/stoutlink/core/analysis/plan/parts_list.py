@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.plan.arrivals import Due, due_of, order_by
 from stoutlink.core.document.build_plan import FREE, HERE, BuildPlan, Lane, PartRecord, PartState
@@ -17,8 +19,7 @@ OF_BRAKES = ("brakes", "brake_lines", "disc_conversion", "parking_brake")
 OF_DRIVELINE = ("driveshaft", "joint_conversion", "speed_correction")
 
 
-@dataclass(frozen=True)
-class Wanted:
+class Wanted(Struct, frozen=True):
     """A line as the rest of the project makes it. ``amount`` for all of it (``None``: no price known), ``kind`` as the cost list
     groups, ``unit`` one of what it is, ``detail`` what it is exactly; ``of_axles``: it stands in the cost of the axles."""
 
@@ -40,8 +41,7 @@ class Wanted:
     """As the rest of the project knows it."""
 
 
-@dataclass(frozen=True)
-class PartLine:
+class PartLine(Struct, frozen=True):
     """One line: what is wanted, what was said of it, how far it is, when it comes, the first task that needs it (its key and the
     day it begins), by when it has to be ordered, when it is paid. ``gone``: nothing asks for it any more; what was paid counts."""
 
@@ -86,8 +86,7 @@ def _plain(words: str) -> str:
     return " ".join(words.casefold().split())
 
 
-@dataclass(frozen=True)
-class Month:
+class Month(Struct, frozen=True):
     """Money of a month (as 2026-05): what was paid, what is still to be paid in it; ``over`` the ceiling of a month by so much."""
 
     name: str
@@ -101,8 +100,7 @@ class Month:
         return total((self.paid, self.to_pay))
 
 
-@dataclass(frozen=True)
-class PartsList:
+class PartsList(Struct, frozen=True):
     """All lines. ``axles``: what the cost of the axles holds of it (without own hours), ``others``: the rest; ``unknown`` lines
     without a price, so that the total is "at least"; ``undated`` money no day is known of; ``left`` of the ceiling."""
 
@@ -251,8 +249,7 @@ def _months(names: Iterable[str]) -> list[str]:
     return out
 
 
-@dataclass(frozen=True)
-class Between:
+class Between(Struct, frozen=True):
     """Two builds line by line: only in the one, only in the other, in both (with both amounts); totals to the cent."""
 
     only_a: tuple[PartLine, ...]

@@ -5,9 +5,10 @@ from __future__ import annotations
 import datetime
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.plan.arrivals import arrives_of
 from stoutlink.core.analysis.plan.calendars import DAY, NEVER
@@ -33,8 +34,7 @@ MILESTONES = (
 """What the rig can do once a task is done."""
 
 
-@dataclass(frozen=True)
-class Row:
+class Row(Struct, frozen=True):
     """One task: hours in force, its state, when it begins and ends (``None`` when it is done or dropped, or there is no working
     day left), why then, how many working minutes it may be late, whether it is on the chain."""
 
@@ -55,8 +55,7 @@ class Row:
         return self.state in OVER
 
 
-@dataclass(frozen=True)
-class PlanSheet:
+class PlanSheet(Struct, frozen=True):
     """The whole plan. ``circle`` names tasks that wait for one another; then nothing is scheduled. ``end``: minute of the last
     task before the first drive; ``no_day``: the last working day comes before that; ``came``/``went``: tasks since the plan was
     looked at last; ``looks`` and ``done`` as parts of 1, ``done`` as least and most where hours are not known."""
@@ -316,8 +315,7 @@ def plan_chance(sheet: PlanSheet, now: int = 0) -> Chance | None:
     return chance(net, order, arrives, sheet.wanted)
 
 
-@dataclass(frozen=True)
-class Moved:
+class Moved(Struct, frozen=True):
     """What a change does: the tasks whose begin moves, in days, and the days the end moves by."""
 
     tasks: tuple[tuple[str, float], ...]

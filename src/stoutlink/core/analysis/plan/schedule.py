@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from heapq import heapify, heappop, heappush
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.plan.calendars import NEVER, Minutes
@@ -25,8 +25,7 @@ def tries_for(jobs: int) -> int:
 Wait = Literal["begin", "job", "person", "place", "part", "date"]
 
 
-@dataclass(frozen=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """Many schedules at once: start and finish of each job and the group of people on it, tries × jobs; past the last
     working day both are :data:`NEVER` or later."""
 
@@ -185,8 +184,7 @@ def ready_of(net: Net, arrivals: Mapping[str, int]) -> Minutes:
     )
 
 
-@dataclass(frozen=True)
-class Because:
+class Because(Struct, frozen=True):
     """Why a job begins when it does: what it waited for (a job's key, a part's, a date) and whether the shop was closed
     between that and its begin."""
 

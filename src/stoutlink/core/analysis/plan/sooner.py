@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.plan_sheet import PlanSheet, could_drop, moved, plan_sheet
 from stoutlink.core.analysis.plan.tasks import Task
@@ -17,8 +17,7 @@ MOST = 8
 """Parts that are tried."""
 
 
-@dataclass(frozen=True)
-class Sooner:
+class Sooner(Struct, frozen=True):
     """One way and the days it wins."""
 
     way: Way

@@ -4,7 +4,9 @@ reason."""
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.plan.facts import AxleWork, RigWork, WeldGroup, plate_key
 from stoutlink.core.document.build_plan import HoursKind, Lane
@@ -15,16 +17,14 @@ BEAD_H, SEAM_H = 0.12, 0.25
 """Hours of a bead with its cooling, and of setting up a group of seams (ours)."""
 
 
-@dataclass(frozen=True)
-class After:
+class After(Struct, frozen=True):
     """A task that comes before, and why."""
 
     key: str
     why: str
 
 
-@dataclass(frozen=True)
-class Task:
+class Task(Struct, frozen=True):
     """One task: its lane, likely hours, what it waits for with the reason, how many people, whether it takes the place at the
     vehicle, when it may go on, bought lines it ``needs``, whether it is known to be ``done``, tacked only, and where it is done
     (step and look). ``weight``: how much of what is seen it makes."""

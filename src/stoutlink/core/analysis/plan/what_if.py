@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.plan.plan_sheet import Moved, PlanSheet, Row, moved, plan_sheet
 from stoutlink.core.analysis.plan.tasks import Task
 from stoutlink.core.document.build_plan import BuildPlan
 
 
-@dataclass(frozen=True)
-class WhatIf:
+class WhatIf(Struct, frozen=True):
     """``moved``: what moves while the order of now is kept; ``rows``: those tasks where they would be then, by key; ``anew``: days
     the last day moves by where all is laid out anew (``None``: there is none)."""
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import RIDE_NUMBERS, Setting, numbers_of
@@ -28,8 +29,7 @@ FULL = 121
 """Heights at which an answer is judged: those of the layout's own analysis."""
 
 
-@dataclass(frozen=True)
-class Answer:
+class Answer(Struct, frozen=True):
     """One layout found: the layout with snapped pivots, what it gives by number, and how far each wanted band is
     missed, in the number's own unit (0: met). ``ease`` is how far inside its bands it lies, 0 at an edge."""
 
@@ -49,8 +49,7 @@ class Answer:
         return not any(self.missed.values())
 
 
-@dataclass(frozen=True)
-class Relax:
+class Relax(Struct, frozen=True):
     """With this one band widened by ``by`` (in its own unit) to ``low``–``high`` every other can be met."""
 
     want: Want
@@ -59,8 +58,7 @@ class Relax:
     high: float
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(Struct, frozen=True):
     """Answers, best first. None that meets everything: ``relax`` says which band to widen, least first, and
     ``nearest`` is the best compromise.
     """

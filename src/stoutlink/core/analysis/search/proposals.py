@@ -5,9 +5,9 @@ over.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.many_layouts import Setting
 from stoutlink.core.analysis.search.defaults import default_boxes, default_wants
@@ -45,8 +45,7 @@ ask bushings to give.
 """
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Struct, frozen=True):
     """A layout to start from, joints that have to come with it, and what could not be had, in words."""
 
     layout: Layout
@@ -54,8 +53,7 @@ class Proposal:
     said: str
 
 
-@dataclass(frozen=True)
-class _Frame:
+class _Frame(Struct, frozen=True):
     """The rig as the templates take it: +1 or −1 toward its middle, axle centre, track, rail half spread and height
     at a station.
     """

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.linkage.many_layouts import Setting, numbers_of
@@ -33,8 +33,7 @@ def roomy(want: Want, value: Array) -> Array:
     return np.where(np.isposinf(value), max(want.low, want.high), value) if want.id == "clearance" else value
 
 
-@dataclass(frozen=True)
-class Moved:
+class Moved(Struct, frozen=True):
     """One coordinate that may move: its place in the layout, its box, the step its tape reading is rounded to, m, and
     what moves with it.
     """
@@ -47,8 +46,7 @@ class Moved:
     places: tuple[tuple[PivotEnd, int, float], ...]
 
 
-@dataclass(frozen=True)
-class Question:
+class Question(Struct, frozen=True, dict=True):
     """What is asked: the setting, the coordinates that may move and what is wanted of the numbers."""
 
     setting: Setting

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.survey.mesh_place import box_around, gap_to
@@ -21,8 +21,7 @@ VIEW_AXES = {"side": (1, 0, 2), "plan": (2, 0, 1), "rear": (0, 1, 2)}
 """Axis across a flat solid, and the two axes of its outline, by view."""
 
 
-@dataclass(frozen=True)
-class Gap:
+class Gap(Struct, frozen=True):
     """Free distance between a link's tube and a solid, m; negative when it runs in."""
 
     layout: Layout

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.survey_points import place_survey, rail_run
 from stoutlink.core.document.anchor import Anchor
@@ -18,8 +19,7 @@ REACH = 0.15
 """Rails are carried on straight this far beyond their last point, m."""
 
 
-@dataclass(frozen=True)
-class RailPlace:
+class RailPlace(Struct, frozen=True):
     """The middle of a rail at a station, and half its width and height where they are known, m."""
 
     y: float
@@ -28,8 +28,7 @@ class RailPlace:
     half_height: float | None
 
 
-@dataclass(frozen=True)
-class Anchored:
+class Anchored(Struct, frozen=True):
     """A pivot on its rail: where the rail wants it now (``None``: the rail is not surveyed there any more)."""
 
     anchor: Anchor

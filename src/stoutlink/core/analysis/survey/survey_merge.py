@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, read_point
 from stoutlink.core.document.survey import Datum, Survey
@@ -15,8 +15,7 @@ from stoutlink.core.geometry.planar_fit import planar_fit
 from stoutlink.core.mechanics.tape import datum_of_motion
 
 
-@dataclass(frozen=True)
-class Residual:
+class Residual(Struct, frozen=True):
     """What is left at one shared point, m, first survey minus second after the fit; ``worth`` is its size over its
     own σ.
     """
@@ -28,8 +27,7 @@ class Residual:
     worth: float
 
 
-@dataclass(frozen=True)
-class Merge:
+class Merge(Struct, frozen=True):
     """The second survey's transform after fitting, and how well it fits.
 
     ``rms`` m over all shared points, along and up. ``rake_fixed`` is False when the shared points could not fix the

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from stoutlink.core.document.default_sigma import PLUMB, TAPE
 from stoutlink.core.document.project import Project
@@ -13,8 +14,7 @@ from stoutlink.core.mechanics.tape import hidden_centre, mean_reading, tape_to_v
 from stoutlink.core.numerics.remembering import remember_by_identity
 
 
-@dataclass(frozen=True)
-class Averaged:
+class Averaged(Struct, frozen=True):
     """One kind of reading at one point, m: the centre it means, its 1 σ, the range of repeats, how many were read,
     and 1 σ of a single one.
     """
@@ -26,8 +26,7 @@ class Averaged:
     single: float
 
 
-@dataclass(frozen=True)
-class ReadPoint:
+class ReadPoint(Struct, frozen=True):
     """A point's readings averaged, still along the tape; ``None`` where nothing was read. ``half`` is the offset of
     one side from the centreline.
     """
@@ -38,8 +37,7 @@ class ReadPoint:
     edge_without_width: bool
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(Struct, frozen=True):
     """A point in vehicle axes, m. ``sides`` are the y of each side it stands for; ``sigma`` of x, y, z."""
 
     survey: str

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.survey_points import Placed
 from stoutlink.core.document.default_sigma import TAPE, sigma_of
@@ -35,8 +35,7 @@ IN_PLANE = 1e-4
 """What stands less than this off the plane, m, is in it."""
 
 
-@dataclass(frozen=True, eq=False)
-class PictureFit:
+class PictureFit(Struct, frozen=True, eq=False):
     """The fit of one picture to its marks, those that count; ``why`` there is none."""
 
     picture: PlanePicture
@@ -45,8 +44,7 @@ class PictureFit:
     why: Refusal | None = None
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """A place in the plane's two coordinates, m, with 1 σ of each; ``why`` it cannot be had. ``beyond``: outside the marks, where errors
     grow (they are in the ±)."""
 
@@ -56,8 +54,7 @@ class Place:
     beyond: bool = False
 
 
-@dataclass(frozen=True)
-class TracedPlaces:
+class TracedPlaces(Struct, frozen=True):
     """The corners of what is traced, and how far across the view it stands, m, with 1 σ; ``None`` while nobody has said where the plane lies."""
 
     traced: Traced
@@ -151,8 +148,7 @@ def trace(found: PictureFit, entries: Iterable[Entry]) -> tuple[TracedPlaces, ..
     return tuple(out)
 
 
-@dataclass(frozen=True)
-class Known:
+class Known(Struct, frozen=True):
     """A place of the rig that is known and lies near a picture's plane: what a mark may stand on."""
 
     name: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.cost_to_ready import cable_fits
 from stoutlink.core.analysis.swap.fit_up import fit_up
@@ -37,8 +38,7 @@ def brake_share(rig: Rig, front: DonorAxle, rear: DonorAxle) -> float | None:
     return None if one is None or two is None else one / (one + two)
 
 
-@dataclass(frozen=True)
-class Keeps:
+class Keeps(Struct, frozen=True):
     """One thing a rig on the road must keep, how it stands, and why."""
 
     what: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.catalogue.upgrades import BY_ID as UPGRADE_KINDS
@@ -40,8 +41,7 @@ PART_TITLES: dict[str, str] = {
 AS_IT_COMES = AxlePlan()
 
 
-@dataclass(frozen=True)
-class Capacity:
+class Capacity(Struct, frozen=True):
     """What a part carries, N·m, or why that is not known. ``basis``: ``record``, ``formula`` or ``estimate``;
     ``sigma`` as a part of it.
     """
@@ -55,8 +55,7 @@ class Capacity:
     """Whether ``ratio`` still bears on it (ring gears by formula above 4.10)."""
 
 
-@dataclass(frozen=True)
-class SplineFacts:
+class SplineFacts(Struct, frozen=True):
     """One spline of an axle resolved: teeth, pitch, root form, and whether pitch or root had to be assumed or must be
     asked for.
     """
@@ -84,8 +83,7 @@ def spline_of(donor: DonorAxle, stem: str = "spline") -> SplineFacts | None:
     return SplineFacts(teeth, pitch, root or "45_flat", said is None and found is None, asked)
 
 
-@dataclass(frozen=True)
-class _Axle:
+class _Axle(Struct, frozen=True):
     """What the rules below look at: the axle, its plan, what bends its shafts, and the strength of their core."""
 
     donor: DonorAxle

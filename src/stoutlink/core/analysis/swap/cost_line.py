@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from typing import Literal, Protocol
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.catalogue.prices import BY_ID, Group
 from stoutlink.core.document.build_plan import FREE, SOURCE_WORDS
@@ -20,8 +22,7 @@ def line_key(name: str, end: str) -> str:
     return name if end == "both" else f"{name}-{end}"
 
 
-@dataclass(frozen=True)
-class CostLine:
+class CostLine(Struct, frozen=True):
     """One line: what, for which end (or both), why, how many, amount for all (None: not known yet), hours for all,
     and whose price it is.
     """

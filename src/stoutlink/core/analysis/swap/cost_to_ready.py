@@ -5,7 +5,9 @@ budget.
 from __future__ import annotations
 
 from collections.abc import Callable, Generator, Iterator
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from stoutlink.core.analysis.swap.bolt_circles import same_circle, shelf_adapter, wants_pair_adapters
 from stoutlink.core.analysis.swap.cost_line import Basis, CostLine, MakeLine, common_lines, line_maker, priced
@@ -29,8 +31,7 @@ GROUP_TITLES: dict[str, str] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Cost:
+class Cost(Struct, frozen=True):
     """All lines. ``total`` is what it costs to ready with the user's own hours counted if they have a price, tools
     not in it; ``unknown`` lines have no price yet, so the total is "at least"."""
 
@@ -127,8 +128,7 @@ def axle_lines(
     return case.opened
 
 
-@dataclass(frozen=True)
-class _Case:
+class _Case(Struct, frozen=True):
     """One axle, what is planned for it, and the price list."""
 
     project: Project

@@ -4,7 +4,7 @@ by part.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import AS_IT_COMES, SHAFT_YIELD, spline_of, torsion
 from stoutlink.core.analysis.swap.fit_up import housing_clearance
@@ -25,8 +25,7 @@ SHOCK = DEFAULT.shock
 """Shock factor on driveline torque (estimate)."""
 
 
-@dataclass(frozen=True)
-class DonorInRig:
+class DonorInRig(Struct, frozen=True):
     """One candidate in this rig, SI; None where the record does not say enough. Torques in N·m at one inner shaft,
     with the shock factor in the demands.
     """

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import LOCK
 from stoutlink.core.analysis.vehicle.axle_place import BELOW
@@ -16,8 +17,7 @@ from stoutlink.core.document.swap import AxlePlan
 from stoutlink.core.mechanics.wheel_fit import at_lock, backspacing, driveshaft
 
 
-@dataclass(frozen=True)
-class FitUp:
+class FitUp(Struct, frozen=True):
     """Everything in m and rad; None where an input is missing. Positive poke stands out beyond the fender a side."""
 
     donor: DonorAxle

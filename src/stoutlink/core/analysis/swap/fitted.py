@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -25,8 +25,7 @@ OUT_KINDS: dict[str, tuple[str, str]] = {
 """What comes out when a part of a kind goes in, and the spline it has."""
 
 
-@dataclass(frozen=True)
-class Mate:
+class Mate(Struct, frozen=True):
     """Two parts of one axle as planned that meet: whether they go together (``None``: not known) and why."""
 
     title: str
@@ -34,16 +33,14 @@ class Mate:
     why: str
 
 
-@dataclass(frozen=True)
-class Freed:
+class Freed(Struct, frozen=True):
     """What comes out of an axle: as it would stand on the shelf, and what of the other axle it would serve."""
 
     part: ShelfPart
     serves: str
 
 
-@dataclass(frozen=True)
-class FittedSet:
+class FittedSet(Struct, frozen=True):
     """One end as planned: parts of the shelf that go in, what they meet, what they free."""
 
     end: str

@@ -6,9 +6,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import ArrayLike, NDArray
 
 from stoutlink.core.catalogue.donor import DonorAxle, ToothPair
@@ -29,8 +29,7 @@ NEAR = 0.08
 """Gears within this of the ratio that keeps the old feel are near enough not to be changed for it."""
 
 
-@dataclass(frozen=True)
-class GearOffer:
+class GearOffer(Struct, frozen=True):
     """One gear set in this rig: engine speed at the road speed in top, crawl ratio and speed at idle, ``partner`` the
     other axle's set that goes with it (or None) and how far the two are apart."""
 
@@ -46,8 +45,7 @@ class GearOffer:
     indicated: float | None
 
 
-@dataclass(frozen=True)
-class GearChoice:
+class GearChoice(Struct, frozen=True):
     """All offers of one axle. ``same_feel`` is the ratio that keeps the old feel, ``neighbours`` the offers either
     side of it (one when exact or off the list, then ``off_list`` says so)."""
 

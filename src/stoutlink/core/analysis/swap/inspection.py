@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.swap import Inspection
@@ -12,8 +12,7 @@ TAG_AGREES = 0.02
 """Counted and stamped ratio may differ by this part: counting a quarter turn in twelve."""
 
 
-@dataclass(frozen=True)
-class Look:
+class Look(Struct, frozen=True):
     """One thing to look at: how, what a worn and a bad one means, and what mending costs by estimate (in the
     project's currency).
 
@@ -49,8 +48,7 @@ LOOKS: tuple[Look, ...] = (
 STATE_WORDS = {"good": "good", "worn": "worn", "bad": "bad", "unknown": "not looked at"}
 
 
-@dataclass(frozen=True)
-class Judgement:
+class Judgement(Struct, frozen=True):
     """``verdict``: keep, repair, walk away, or unfinished; the cost of all repairs, one line each (look, words, cost), counted ratio and
     what disagrees.
     """

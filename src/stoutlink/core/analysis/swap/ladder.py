@@ -5,9 +5,10 @@ first.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.swap.capacities import PART_TITLES, RECORD_SIGMA, Capacity, capacities
@@ -51,8 +52,7 @@ BEFORE = ("output", "driveshaft_joint", "pinion")
 BENT = ("tube", "knuckle")
 
 
-@dataclass(frozen=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """What one case asks, with the shock factor in it, N·m: at one shaft, at the ring gear, and ``wheel_load`` N on
     the heaviest tyre.
     """
@@ -138,8 +138,7 @@ def rig_capacities(rig: Rig, donor: DonorAxle, plan: AxlePlan, choosing: Choosin
     }
 
 
-@dataclass(frozen=True)
-class Rung:
+class Rung(Struct, frozen=True):
     """One part: what it carries and the most it is asked for over the cases that count, N·m; ``margin`` is their
     quotient.
 
@@ -158,8 +157,7 @@ class Rung:
     sigma: float = 0.0
 
 
-@dataclass(frozen=True)
-class Unknown:
+class Unknown(Struct, frozen=True):
     """A part the ladder cannot judge, and what would have to be known."""
 
     part: str
@@ -170,8 +168,7 @@ class Unknown:
 LOCKER_ASSUMED = "locker not known: judged as locked"
 
 
-@dataclass(frozen=True)
-class Ladder:
+class Ladder(Struct, frozen=True):
     """Parts weakest first, and those not known. ``locker`` and ``gears`` are what it was worked out with; ``assumed``
     says what was assumed.
     """

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.ladder import ladder
@@ -18,8 +18,7 @@ SMALL_FRONT = 31
 """Below this many splines a locked front is hard on its shafts (common practice, weak)."""
 
 
-@dataclass(frozen=True)
-class LockerAdvice:
+class LockerAdvice(Struct, frozen=True):
     """One kind at one end: ``word`` (fits, arguable, no), grade 0 to 1 for ordering, reasons for and against here,
     what it needs, torque at the most loaded shaft, the ring gear and the driveshaft with one wheel carrying the axle
     (N·m, shock in), and the shaft's margin."""
@@ -53,8 +52,7 @@ def manners(rig: Rig, end: str, kind: LockerKind) -> float:
     return sum(grades) / len(grades)
 
 
-@dataclass(frozen=True)
-class _Case:
+class _Case(Struct, frozen=True):
     """One kind in one axle of one rig, with what the rules below look at."""
 
     kind: LockerKind

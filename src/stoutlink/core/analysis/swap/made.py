@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.fitted import Mate, axle_key
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -17,16 +17,14 @@ SAME_RING = 0.002
 """Tubes and ring gears within this of each other, m, are of one size."""
 
 
-@dataclass(frozen=True)
-class New:
+class New(Struct, frozen=True):
     """Something that is bought new for an axle made of several, and why."""
 
     what: str
     why: str
 
 
-@dataclass(frozen=True)
-class MadeOf:
+class MadeOf(Struct, frozen=True):
     """Where each part is from (``None``: that record is no longer in the catalogue), how they meet, what is new, and
     what has to be measured on the axle before it counts."""
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.analysis.swap.fitted import meeting_key, part_key
@@ -20,8 +21,7 @@ CIRCLE = 0.0005
 SplineKey = tuple[int, float, RootForm]
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """A place that takes a part: which axle, what kind, and its title."""
 
     end: str
@@ -29,8 +29,7 @@ class Place:
     title: str
 
 
-@dataclass(frozen=True)
-class Cell:
+class Cell(Struct, frozen=True):
     """One part at one place."""
 
     place: Place
@@ -40,8 +39,7 @@ class Cell:
     bridge: str = ""
 
 
-@dataclass(frozen=True)
-class Matrix:
+class Matrix(Struct, frozen=True):
     """Places down, parts across; ``cells`` only where a part is of the place's kind."""
 
     places: tuple[Place, ...]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.capacities import spline_of
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -16,8 +16,7 @@ SEATS_NEAR = 0.25
 """Spring seats within this of the wheel faces, both sides together, m, sit against the wheels (estimate)."""
 
 
-@dataclass(frozen=True)
-class Narrowing:
+class Narrowing(Struct, frozen=True):
     """A wanted width: what comes off each side (negative: it gets wider), the regions of its shaft and how each shaft
     gets there, where the pinion ends up, whether the jig takes it, and axles of the catalogue that have the width
     already.

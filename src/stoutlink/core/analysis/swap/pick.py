@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.analysis.swap.bolt_circles import wants_pair_adapters
@@ -36,8 +37,7 @@ CRITERIA: dict[str, tuple[str, bool]] = {
 """Criterion → title, and whether more is better."""
 
 
-@dataclass(frozen=True)
-class PairScore:
+class PairScore(Struct, frozen=True):
     """A pair: its gears, the six numbers (SI, NaN where not known), each scaled to 0…1 between the worst and the best
     candidate, the weighted mean, and what is not known about it."""
 
@@ -58,8 +58,7 @@ class PairScore:
         return " + ".join(a.name for a in (self.front, self.rear) if a is not None)
 
 
-@dataclass(frozen=True)
-class Ranking:
+class Ranking(Struct, frozen=True):
     """The best pairs first; ``cloud`` has every pair that is not ruled out as columns of criteria, with its place in
     ``best`` or −1.
     """

@@ -4,9 +4,8 @@ is then the weakest.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.ladder import Ladder, ladder
 from stoutlink.core.analysis.swap.upgrade_path import price_of
@@ -18,8 +17,7 @@ from stoutlink.core.document.swap import UPGRADES, AxlePlan, Choosing, Price, Up
 SAME = 1e-9
 
 
-@dataclass(frozen=True)
-class Touched:
+class Touched(Struct, frozen=True):
     """One part an upgrade makes stronger: its margin without and with it."""
 
     title: str
@@ -27,8 +25,7 @@ class Touched:
     with_it: float
 
 
-@dataclass(frozen=True)
-class UpgradeEffect:
+class UpgradeEffect(Struct, frozen=True):
     """One upgrade on one axle: whether it is planned, its price, the parts it changes, the weakest margin without and
     with it (None: nothing known of the axle), and in words what it does beside the ladder or why it changes nothing.
     """

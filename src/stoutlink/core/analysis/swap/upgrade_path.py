@@ -5,9 +5,9 @@ the answer.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.swap.ladder import Ladder, ladder
 from stoutlink.core.analysis.swap.margins import fitted_margins
@@ -22,8 +22,7 @@ ENOUGH = 1.0
 MOST_STEPS = 6
 
 
-@dataclass(frozen=True)
-class Strengthening:
+class Strengthening(Struct, frozen=True):
     """One state of the path: what was done, the price of it, and the weakest part then with its margin."""
 
     did: str
@@ -33,8 +32,7 @@ class Strengthening:
     margin: float
 
 
-@dataclass(frozen=True)
-class Path:
+class Path(Struct, frozen=True):
     """The steps, the first as it comes; ``end`` says in words why it ends."""
 
     steps: tuple[Strengthening, ...]

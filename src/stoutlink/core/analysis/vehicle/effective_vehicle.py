@@ -8,11 +8,11 @@ donor. Everything downstream works on the rig this returns.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import TypeVar
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.axle_place import track_with
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -28,8 +28,7 @@ AS_IT_COMES = AxlePlan()
 T = TypeVar("T")
 
 
-@dataclass(frozen=True)
-class EffectiveVehicle:
+class EffectiveVehicle(Struct, frozen=True):
     """The rig in force and where its weight numbers come from.
 
     ``rig`` has mass, balance point and unsprung masses filled in; ``*_from`` say which source was used.

@@ -7,8 +7,9 @@ A result needs groups of numbers: the ``stance`` (wheelbase, tracks, tyres), the
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.effective_vehicle import EffectiveVehicle
 from stoutlink.core.document.paths import field_info, get_value
@@ -44,8 +45,7 @@ _ENTER = {
 """Where it is entered most easily, if not in its own field."""
 
 
-@dataclass(frozen=True)
-class Need:
+class Need(Struct, frozen=True):
     """A number nobody has entered: its path, words for it, the group that needs it, and the field to enter it in."""
 
     path: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -15,8 +16,7 @@ SNOUT = 0.30
 """From the tube's axis to the joint along the pinion while the axle does not say, m (estimate)."""
 
 
-@dataclass(frozen=True)
-class PinionPlace:
+class PinionPlace(Struct, frozen=True):
     """At ride height: the joint's centre and where the snout starts over the tube, m, and the unit vector along the
     pinion from case to axle.
     """

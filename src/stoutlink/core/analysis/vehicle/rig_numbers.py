@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share, school_height
 from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles, effective_vehicle, resolve
@@ -23,8 +24,7 @@ from stoutlink.core.quantity.shown import Kind
 Value = Callable[[Rig], float | None]
 
 
-@dataclass(frozen=True)
-class SureNumber:
+class SureNumber(Struct, frozen=True):
     """A number of the rig in SI with its 1 σ and the readings that make it up (words, share of the variance), largest
     first.
 

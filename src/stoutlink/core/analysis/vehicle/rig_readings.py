@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.effective_vehicle import chosen_axles, effective_vehicle, resolve, wheel_scales
 from stoutlink.core.catalogue.donor import DonorAxle
@@ -34,8 +35,7 @@ BETTER = {
 """What would measure an input better, by its words."""
 
 
-@dataclass(frozen=True)
-class RigCase:
+class RigCase(Struct, frozen=True):
     """One reading of the rig: its path, words and 1 σ, and the rig in force with the reading one σ up and one σ down."""
 
     path: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.survey.survey_points import placed_points, rail_run
 from stoutlink.core.document.project import Project
@@ -14,8 +14,7 @@ FRAME_NEAR = 0.6
 """A surveyed rail point must lie this near the axle on both sides, m, to say how high the frame stands over it."""
 
 
-@dataclass(frozen=True)
-class LowPoints:
+class LowPoints(Struct, frozen=True):
     """Low points (x, z) m as they stand now, and what follows: angles in rad, ``None`` where the point is not known."""
 
     front: Flat | None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from stoutlink.core.analysis.vehicle.anti_numbers import load_share
 from stoutlink.core.document.project import Project
@@ -12,8 +12,7 @@ from stoutlink.core.mechanics.gearing import engine_rpm
 from stoutlink.core.quantity.constants import GRAVITY
 
 
-@dataclass(frozen=True)
-class Effect:
+class Effect(Struct, frozen=True):
     """A number with the radius it uses (m) and the radius often used instead: both values in SI, ``kind`` for
     display.
     """

@@ -5,10 +5,10 @@ Source: rigid-body constraints.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.errors import GeometryError
@@ -21,8 +21,7 @@ EQUAL_STIFFNESS = 20e6
 SHORTEST = 1e-3
 
 
-@dataclass(frozen=True)
-class Bars:
+class Bars(Struct, frozen=True, dict=True):
     """Bars of one axle or of many candidate layouts of it.
 
     ``centre`` axle centre at ride, m, shape ``(..., 3)``; ``frame`` and ``axle`` pivots at ride height in vehicle
@@ -118,8 +117,7 @@ class Bars:
         return _pack(self)
 
 
-@dataclass(frozen=True)
-class Packed:
+class Packed(Struct, frozen=True):
     """Bars laid out for evaluation: component first, then ``(bars, 1, layouts)``.
 
     ``local`` axle pivots in axle coordinates: (x, z), (z, −x) and y; ``reach`` centre minus frame pivot: (x, y) and
@@ -135,8 +133,7 @@ class Packed:
     order: NDArray[np.intp]
 
 
-@dataclass(frozen=True)
-class AtRide:
+class AtRide(Struct, frozen=True):
     """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path
     derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
 

@@ -6,9 +6,9 @@ Source: equilibrium of a rigid body.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.errors import GeometryError
@@ -16,8 +16,7 @@ from stoutlink.core.errors import GeometryError
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class Load:
+class Load(Struct, frozen=True):
     """Something that acts on the axle: a force (N) at a point (m), and a moment (N·m) besides."""
 
     force: tuple[float, float, float]
@@ -25,8 +24,7 @@ class Load:
     moment: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
-@dataclass(frozen=True)
-class Reactions:
+class Reactions(Struct, frozen=True):
     """Bar forces ``(n,)``, tension +, and spring forces ``(2,)``, pressing down +, in N; ``rest`` what is left of
     force and moment (6,).
     """

@@ -5,16 +5,14 @@ Source: spatial trigonometry.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class Misalignment:
+class Misalignment(Struct, frozen=True):
     """Angle between bolt and joint bore at frame and axle end, rad, ``(stations,)`` each; ``twist`` what is left for
     bushings, rad.
     """

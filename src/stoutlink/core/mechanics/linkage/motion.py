@@ -9,9 +9,8 @@ Source: implicit differentiation of the constraints.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
@@ -21,8 +20,7 @@ from stoutlink.core.mechanics.linkage.poses import Poses
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class Motion:
+class Motion(Struct, frozen=True):
     """Twists per unit heave (1 m) and per unit roll (1 rad), and the bars at the same poses.
 
     ``heave_v``, ``heave_w``, ``roll_v``, ``roll_w`` have shape ``(..., stations, 3)``: m/m, rad/m, m/rad, rad/rad.

@@ -5,9 +5,8 @@ Source: Newton's method along a path gives the others.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import Bars
@@ -16,8 +15,7 @@ Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
 
-@dataclass(frozen=True)
-class Poses:
+class Poses(Struct, frozen=True):
     """Solved poses; arrays of shape ``(..., stations)``, ``nan`` where not reached.
 
     ``x``, ``y``, ``z`` of the axle centre in m; ``yaw``, ``roll``, ``pitch`` in rad. ``reached`` marks stations

@@ -13,11 +13,11 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.bars import AtRide, Bars
@@ -268,8 +268,7 @@ def _halved(
     return s_at
 
 
-@dataclass(frozen=True)
-class _Line:
+class _Line(Struct, frozen=True, dict=True):
     """Stations of a sweep as one parameter s measured from the start, with both directions outward."""
 
     heave: Array

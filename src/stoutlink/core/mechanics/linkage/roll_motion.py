@@ -5,9 +5,8 @@ Source: screw axis of a rigid motion.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.motion import Motion
@@ -16,8 +15,7 @@ from stoutlink.core.mechanics.linkage.poses import Poses
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class RollMotion:
+class RollMotion(Struct, frozen=True):
     """Roll motion at each pose, arrays ``(..., stations)`` (points and directions ``(..., stations, 3)``).
 
     ``centre_height`` m: height, in the transverse plane through the axle centre, with no lateral speed.

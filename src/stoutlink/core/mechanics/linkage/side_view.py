@@ -6,10 +6,10 @@ ch. 17; virtual work. The axle's own inertia is neglected.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from stoutlink.core.mechanics.linkage.motion import Motion
@@ -22,8 +22,7 @@ PARALLEL = 1e-7
 """|ω_y| below this (rad/m, an instant centre beyond 10 000 km) counts as parallel."""
 
 
-@dataclass(frozen=True)
-class SideView:
+class SideView(Struct, frozen=True):
     """Side-view motion at each pose, arrays ``(..., stations)``.
 
     ``centre_x``, ``centre_z`` of the instant centre, m, ``inf`` when parallel; ``slope`` at the contact under the axle
