@@ -112,8 +112,8 @@ def test_redundant_bars_report_bind_and_degenerate_ones_say_so() -> None:
 
 
 def _project(*layouts: object, **changes: object) -> Project:
-    base: dict[str, object] = {"name": "p", "rig": rig(), "joints": (JOINT,), "layouts": layouts, "rear_layout": "test"}
-    return Project(**(base | changes))  # type: ignore[arg-type]
+    base: dict[str, object] = {"joints": (JOINT,), "layouts": layouts, "rear_layout": "test"}
+    return with_parts(Project(name="p", rig=rig()), **(base | changes))
 
 
 def test_standing_in_a_band() -> None:

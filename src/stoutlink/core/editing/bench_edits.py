@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any, Literal, TypeVar
 
 import msgspec
@@ -52,8 +51,7 @@ def _with_step(
     return with_parts(project, cards=put(project.bench.cards, card))
 
 
-@dataclass(frozen=True)
-class TakeReading(Edit):
+class TakeReading(Edit, frozen=True):
     """Write a reading down behind the earlier ones of a step. One that ``feeds`` the ratio counted or the axle's weight
     goes into the inspection or the record of the ``axle`` as well, as measured."""
 
@@ -90,8 +88,7 @@ class TakeReading(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class MarkStep(Edit):
+class MarkStep(Edit, frozen=True):
     """Say what became of a step; ``at`` is the gear attempt whose shims are in."""
 
     assembly: Assembly
@@ -121,8 +118,7 @@ class MarkStep(Edit):
         )
 
 
-@dataclass(frozen=True)
-class AddLimits(Edit):
+class AddLimits(Edit, frozen=True):
     """Have a place for the window of a step."""
 
     assembly: Assembly
@@ -137,8 +133,7 @@ class AddLimits(Edit):
         return _with_step(project, self.assembly, self.step, self.kind, lambda w: w)
 
 
-@dataclass(frozen=True)
-class AddPhoto(Edit):
+class AddPhoto(Edit, frozen=True):
     """Put a picture by its name to a step."""
 
     assembly: Assembly
@@ -160,8 +155,7 @@ class AddPhoto(Edit):
         )
 
 
-@dataclass(frozen=True)
-class Tighten(Edit):
+class Tighten(Edit, frozen=True):
     """Put a tightening down behind the earlier ones; ``like`` is the line as it stands where nothing was written of it."""
 
     bolt: Fastener
@@ -177,8 +171,7 @@ class Tighten(Edit):
         return with_parts(project, fasteners=put(project.bench.fasteners, new))
 
 
-@dataclass(frozen=True)
-class Loosen(Edit):
+class Loosen(Edit, frozen=True):
     """Bolts were loosened to get at something: what was put down of them stays, but no longer counts."""
 
     bolt: Fastener
@@ -193,8 +186,7 @@ class Loosen(Edit):
         return with_parts(project, fasteners=put(project.bench.fasteners, new))
 
 
-@dataclass(frozen=True)
-class SignGate(Edit):
+class SignGate(Edit, frozen=True):
     """Sign a gate of the first-drive sheet, let it through with a reason, or take the signature back (no name)."""
 
     gate: DriveGate
@@ -209,8 +201,7 @@ class SignGate(Edit):
         return with_parts(project, first_drive=msgspec.structs.replace(first, gates=gates))
 
 
-@dataclass(frozen=True)
-class ToOtherAxle(Edit):
+class ToOtherAxle(Edit, frozen=True):
     """A part goes to the card of the other axle and takes its history along; a pair goes together."""
 
     assembly: Literal["front", "rear"]

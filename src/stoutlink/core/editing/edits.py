@@ -9,11 +9,10 @@ value: all remembering of answers rests on that. Edits with the same merge key, 
 from __future__ import annotations
 
 import math
-from abc import ABC, abstractmethod
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.anchor import Across, Up
@@ -43,13 +42,13 @@ from stoutlink.core.quantity.shown import show
 from stoutlink.core.text import one_line
 
 
-class Edit(ABC):
+class Edit(Struct, frozen=True):
     """One change. ``label`` stands in the undo menu, ``merge_key`` joins a run of edits (``None``: never)."""
 
     @property
-    @abstractmethod
     def label(self) -> str:
         """What it does, in the shop's words."""
+        raise NotImplementedError
 
     @property
     def merge_key(self) -> str | None:
@@ -69,13 +68,12 @@ class Edit(ABC):
             raise ValueOutOfRange("D187", f"{self.label}: what this is about is gone. Nothing has changed.") from None
         return after
 
-    @abstractmethod
     def change(self, project: Project) -> Project:
         """The change itself, for :meth:`apply`: the value it brings is checked, the whole is not."""
+        raise NotImplementedError
 
 
-@dataclass(frozen=True)
-class SetNumber(Edit):
+class SetNumber(Edit, frozen=True):
     """Put a number in a field by path, with the text as typed, where it is from and its 1 σ; ``None`` empties an
     optional one.
 
@@ -111,8 +109,7 @@ class SetNumber(Edit):
         return noted(after, [self.path], None if self.value is None else note)
 
 
-@dataclass(frozen=True)
-class SetSource(Edit):
+class SetSource(Edit, frozen=True):
     """Say where a number comes from and how sure it is, leaving the number alone; ``sigma`` None is the instrument's
     default.
     """
@@ -151,8 +148,7 @@ class _OfList:
         return without_notes(project, lambda path: path.startswith(heads))
 
 
-@dataclass(frozen=True)
-class PutInList(_OfList, Edit):
+class PutInList(_OfList, Edit, frozen=True):
     """Add a value with an ``id`` to a list by path (a survey, a point, a solid, an item), or replace the one with
     that id.
 
@@ -194,8 +190,7 @@ class PutInList(_OfList, Edit):
         return with_placeholders(after, guessed) if guessed else after
 
 
-@dataclass(frozen=True)
-class TakeFromList(_OfList, Edit):
+class TakeFromList(_OfList, Edit, frozen=True):
     """Remove the values with these ids from a list by path, and the notes on them."""
 
     path: str
@@ -210,8 +205,7 @@ class TakeFromList(_OfList, Edit):
         return self._without_notes(after, tuple(f"{self.path}.{one}." for one in self.ids))
 
 
-@dataclass(frozen=True)
-class ReplaceList(_OfList, Edit):
+class ReplaceList(_OfList, Edit, frozen=True):
     """Put a whole list of values in place of another (gears, torque curve, springs on offer), by path."""
 
     path: str
@@ -244,8 +238,7 @@ class ReplaceList(_OfList, Edit):
         return with_placeholders(after, guessed) if guessed else after
 
 
-@dataclass(frozen=True)
-class SetChoice(Edit):
+class SetChoice(Edit, frozen=True):
     """Choose one of a field's words (units, school, use, kind of transfer case, name)."""
 
     path: str
@@ -274,8 +267,7 @@ class SetChoice(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class MovePivot(Edit):
+class MovePivot(Edit, frozen=True):
     """Put a pivot somewhere; in a mirrored layout its partner follows on the other side."""
 
     layout: str
@@ -331,8 +323,7 @@ class MovePivot(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class SetMirrored(Edit):
+class SetMirrored(Edit, frozen=True):
     """Tie left and right pivots together, or let them differ. Tying takes the left side as it is."""
 
     layout: str
@@ -361,8 +352,7 @@ class SetMirrored(Edit):
         )
 
 
-@dataclass(frozen=True)
-class ChooseDonor(Edit):
+class ChooseDonor(Edit, frozen=True):
     """Choose the donor for one end; a record not yet in the project is taken in."""
 
     end: str
@@ -379,8 +369,7 @@ class ChooseDonor(Edit):
         return with_parts(project, donors=donors, **{f"{self.end}_donor": self.donor.id if self.donor else None})
 
 
-@dataclass(frozen=True)
-class AcceptKnockOn(Edit):
+class AcceptKnockOn(Edit, frozen=True):
     """Mark what a card says as accepted, by the keys of its findings, with when and why; ``why`` None opens it again."""
 
     codes: tuple[str, ...]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import msgspec
 
 from stoutlink.core.document.hole_points import with_holes
@@ -37,8 +35,7 @@ def _with_partner(layout: Layout, link_id: str) -> tuple[str, ...]:
     return (link.id,) if partner is None else (link.id, partner.id)
 
 
-@dataclass(frozen=True)
-class CopyLayout(Edit):
+class CopyLayout(Edit, frozen=True):
     """Copy a layout under a new id and name, notes on its numbers included; work goes on in the copy, held against
     the original.
     """
@@ -75,8 +72,7 @@ class CopyLayout(Edit):
         )
 
 
-@dataclass(frozen=True)
-class TakeLayout(Edit):
+class TakeLayout(Edit, frozen=True):
     """Take a layout away with its notes; another of the same end comes into use if it was the one in use."""
 
     layout: str
@@ -99,8 +95,7 @@ class TakeLayout(Edit):
         return without_notes(after, lambda path: path.startswith(f"layouts.{old.id}."))
 
 
-@dataclass(frozen=True)
-class UseLayout(Edit):
+class UseLayout(Edit, frozen=True):
     """Put a layout to use at its end, held against ``against`` (an id, or ``None``)."""
 
     layout: str
@@ -116,8 +111,7 @@ class UseLayout(Edit):
         return with_parts(project, **{f"{one.end}_layout": one.id, f"{one.end}_compare": against})
 
 
-@dataclass(frozen=True)
-class PutLayout(Edit):
+class PutLayout(Edit, frozen=True):
     """Take in a layout with the joints it needs and put it to use: a new one is held against the one in use before,
     one whose id is known already takes its place (another kind, an answer of a search). Notes on numbers that changed
     go."""
@@ -169,8 +163,7 @@ class PutLayout(Edit):
             return True
 
 
-@dataclass(frozen=True)
-class FitHoles(Edit):
+class FitHoles(Edit, frozen=True):
     """Bolt pivots into other holes of their brackets: (bracket id, hole) each."""
 
     layout: str
@@ -202,8 +195,7 @@ class FitHoles(Edit):
         return without_notes(after, gone.__contains__)
 
 
-@dataclass(frozen=True)
-class FollowRails(Edit):
+class FollowRails(Edit, frozen=True):
     """Put pivots where the rails they were put on are now: (link id, place, m) each; partners follow."""
 
     layout: str
@@ -227,8 +219,7 @@ class FollowRails(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class MovePoint(Edit):
+class MovePoint(Edit, frozen=True):
     """Put a single point of the project (an end of the drag link) somewhere, by its path."""
 
     path: str
@@ -253,8 +244,7 @@ class MovePoint(Edit):
         return without_notes(after, gone.__contains__)
 
 
-@dataclass(frozen=True)
-class MoveLeaf(Edit):
+class MoveLeaf(Edit, frozen=True):
     """Put an eye, the seat or the shackle's hanger of a leaf spring somewhere; both springs stay alike."""
 
     layout: str
@@ -284,8 +274,7 @@ class MoveLeaf(Edit):
         return without_notes(after, {f"{at}.{name}" for name in fields}.__contains__)
 
 
-@dataclass(frozen=True)
-class LockLength(Edit):
+class LockLength(Edit, frozen=True):
     """Keep a link's length (and its mirrored partner's) while its pivots are moved, or let it change again."""
 
     layout: str
@@ -305,8 +294,7 @@ class LockLength(Edit):
         return with_value(project, f"layouts.{layout.id}", msgspec.structs.replace(layout, links=links))
 
 
-@dataclass(frozen=True)
-class SetTube(Edit):
+class SetTube(Edit, frozen=True):
     """Give a link, and its mirrored partner, a tube: outside and wall, m."""
 
     layout: str
@@ -334,8 +322,7 @@ class SetTube(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class OwnJoint(Edit):
+class OwnJoint(Edit, frozen=True):
     """A joint of one's own, made after the one at a link's end and put there; of a mirrored pair at both."""
 
     layout: str

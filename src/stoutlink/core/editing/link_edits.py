@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
@@ -43,8 +42,7 @@ def find_link(project: Project, layout_id: str, link_id: str) -> tuple[Layout, L
     return layout, link
 
 
-@dataclass(frozen=True)
-class ReadLength(Edit):
+class ReadLength(Edit, frozen=True):
     """Write down a length read pin to pin; a link that was only planned counts as measured for from then on."""
 
     layout: str
@@ -62,8 +60,7 @@ class ReadLength(Edit):
         return _with_link(project, self.layout, self.link, readings=(*link.readings, reading), stage=stage)
 
 
-@dataclass(frozen=True)
-class TakeReadingBack(Edit):
+class TakeReadingBack(Edit, frozen=True):
     """Take the last reading of a link back; with the last one before the cut it is only planned again."""
 
     layout: str
@@ -82,8 +79,7 @@ class TakeReadingBack(Edit):
         return _with_link(project, self.layout, self.link, readings=rest, stage=stage)
 
 
-@dataclass(frozen=True)
-class SetLinkStage(Edit):
+class SetLinkStage(Edit, frozen=True):
     """Bring a link to a stage. What it is cut for is kept from the cut on: a pivot moved later turns its ends, it does
     not cut it again. ``length`` is pin to pin at the take-ups typed, m: what the cut list says at that moment.
     """
@@ -117,8 +113,7 @@ class SetLinkStage(Edit):
         return _with_link(project, self.layout, self.link, stage=self.stage, made_m=made)
 
 
-@dataclass(frozen=True)
-class ReadStation(Edit):
+class ReadStation(Edit, frozen=True):
     """Write down a length read along a housing."""
 
     end: Literal["front", "rear"]
@@ -135,8 +130,7 @@ class ReadStation(Edit):
         return with_parts(project, stations=(*others, after))
 
 
-@dataclass(frozen=True)
-class TakeStationBack(Edit):
+class TakeStationBack(Edit, frozen=True):
     """Take the last reading of a length at a stage back."""
 
     end: Literal["front", "rear"]
@@ -161,8 +155,7 @@ class TakeStationBack(Edit):
         )
 
 
-@dataclass(frozen=True)
-class ReadStraight(Edit):
+class ReadStraight(Edit, frozen=True):
     """Write down how far an end of a housing misses the bar; a later reading of that stage counts before this one."""
 
     end: Literal["front", "rear"]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import msgspec
 
 from stoutlink.core.document.ids import free_id
@@ -16,8 +14,7 @@ from stoutlink.core.editing.edits import Edit
 from stoutlink.core.errors import ValueOutOfRange
 
 
-@dataclass(frozen=True)
-class TakeBuilt(Edit):
+class TakeBuilt(Edit, frozen=True):
     """Write a reading of a finished axle down behind the earlier ones."""
 
     reading: BuiltReading
@@ -37,8 +34,7 @@ class TakeBuilt(Edit):
         return with_value(project, "log.built.readings", (*readings, one))
 
 
-@dataclass(frozen=True)
-class TakeAsBuilt(Edit):
+class TakeAsBuilt(Edit, frozen=True):
     """Take an axle as built among the layouts, in place of an earlier one of the same name, and hold the layout in use against it."""
 
     layout: Layout
@@ -53,8 +49,7 @@ class TakeAsBuilt(Edit):
         return with_parts(after, **{f"{one.end}_compare": one.id})
 
 
-@dataclass(frozen=True)
-class MarkFelt(Edit):
+class MarkFelt(Edit, frozen=True):
     """Say that a thing was felt or seen in a run, and how much; 0 takes it back."""
 
     run: str
@@ -76,8 +71,7 @@ class MarkFelt(Edit):
         return with_value(project, f"log.runs.{self.run}.felt", rest)
 
 
-@dataclass(frozen=True)
-class PutBack(Edit):
+class PutBack(Edit, frozen=True):
     """Put both axles and the pressures as ``then`` has them: a project made of this one with a run's settings."""
 
     then: Project
@@ -107,8 +101,7 @@ class PutBack(Edit):
         return with_parts(project, layouts=layouts, rig=rig, **changed)
 
 
-@dataclass(frozen=True)
-class CareWasDone(Edit):
+class CareWasDone(Edit, frozen=True):
     """Write down that something was looked after."""
 
     item: str
@@ -123,8 +116,7 @@ class CareWasDone(Edit):
         return with_value(project, path, (*get_value(project, path), self.done))
 
 
-@dataclass(frozen=True)
-class AddRunPhoto(Edit):
+class AddRunPhoto(Edit, frozen=True):
     """Put a picture by its name to a run."""
 
     run: str

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.paths import with_value
@@ -24,8 +23,7 @@ ON_MIDDLE = 0.002
 """Nearer than this to the middle, m, is on it."""
 
 
-@dataclass(frozen=True)
-class PivotFromPicture(Edit):
+class PivotFromPicture(Edit, frozen=True):
     """Move a pivot by ``move`` and note of two of its numbers (``paths``) that they were traced, with 1 σ of each."""
 
     move: Edit
@@ -43,8 +41,7 @@ class PivotFromPicture(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class StandOn(Edit):
+class StandOn(Edit, frozen=True):
     """Have a mark of a picture stand on a known place: its name, both coordinates, m, and 1 σ of each."""
 
     picture: str

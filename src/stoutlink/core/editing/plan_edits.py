@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
@@ -22,8 +21,7 @@ _RECORD = {
 _PRICE = {"price_each": "amount", "paid": "paid", "paid_in_full": "settled", "paid_on": "paid_on"}
 
 
-@dataclass(frozen=True)
-class TakeParts(Edit):
+class TakeParts(Edit, frozen=True):
     """Take rows of a parts table in: each a line (empty: one of one's own), its item and what its columns say."""
 
     rows: tuple[tuple[str, str, dict[str, Any]], ...]
@@ -57,8 +55,7 @@ def _into(items: list[Any], plain: Any, values: dict[str, Any]) -> None:
         items[len(items) if at is None else at : len(items) if at is None else at + 1] = [new]
 
 
-@dataclass(frozen=True)
-class TaskOfKnockOn(Edit):
+class TaskOfKnockOn(Edit, frozen=True):
     """Make a knock-on a task of one's own; ``keys`` of its findings, ``title`` and ``lane`` of the task."""
 
     keys: tuple[str, ...]
@@ -76,8 +73,7 @@ class TaskOfKnockOn(Edit):
         return with_value(project, "build.own", (*project.build.own, task))
 
 
-@dataclass(frozen=True)
-class MarkTask(Edit):
+class MarkTask(Edit, frozen=True):
     """Say how far a task is, on a day. A knock-on it deals with is accepted when it is done, and open again when it is not."""
 
     key: str
@@ -104,8 +100,7 @@ class MarkTask(Edit):
         return after if rest == after.accepted else msgspec.structs.replace(after, accepted=rest)
 
 
-@dataclass(frozen=True)
-class CloseDay(Edit):
+class CloseDay(Edit, frozen=True):
     """Write down where a day was left; written again the same day, the later counts."""
 
     day: str

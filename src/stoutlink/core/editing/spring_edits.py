@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import msgspec
 
 from stoutlink.core.document.paths import with_value
@@ -13,8 +11,7 @@ from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 
-@dataclass(frozen=True)
-class TakeOffer(Edit):
+class TakeOffer(Edit, frozen=True):
     """Fit a listed spring, alone, in place of the one a layout has."""
 
     layout: str

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from stoutlink.core.document.hole_points import bolted
 from stoutlink.core.document.paths import with_value
 from stoutlink.core.document.project import Project
@@ -13,8 +11,7 @@ from stoutlink.core.editing.notes import without_notes
 from stoutlink.core.errors import ValueOutOfRange
 
 
-@dataclass(frozen=True)
-class FitSteeringHoles(Edit):
+class FitSteeringHoles(Edit, frozen=True):
     """Bolt the drag link into other holes of its arms, and pivots of brackets (the panhard's) with them."""
 
     layout: str

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any, Literal
 
 import msgspec
@@ -23,14 +22,13 @@ MOST = 2000
 Known = Literal["merge", "replace", "mine"]
 
 
-@dataclass(frozen=True)
-class ImportDonors(Edit):
+class ImportDonors(Edit, frozen=True):
     """Add donor records with where their fields are from. ``known`` says what happens to a record that is there
     already: merged field by field (the more trusted wins, an empty cell wipes nothing), replaced, or kept as it
     is."""
 
     donors: tuple[DonorAxle, ...]
-    marks: tuple[tuple[str, str, Basis], ...] = field(default=())
+    marks: tuple[tuple[str, str, Basis], ...] = ()
     known: Known = "merge"
 
     @property
@@ -68,8 +66,7 @@ class ImportDonors(Edit):
         return with_parts(project, donors=tuple(have.values()), entries=entries)
 
 
-@dataclass(frozen=True)
-class TakeDonor(Edit):
+class TakeDonor(Edit, frozen=True):
     """Take a record out of the project, its notes and inspection with it; an end that had it chosen is left without."""
 
     donor: str
@@ -96,8 +93,7 @@ class TakeDonor(Edit):
         )
 
 
-@dataclass(frozen=True)
-class TakeExamples(Edit):
+class TakeExamples(Edit, frozen=True):
     """Take every example out of the catalogue that is not under the rig."""
 
     @property
@@ -112,8 +108,7 @@ class TakeExamples(Edit):
         return project
 
 
-@dataclass(frozen=True)
-class StartMade(Edit):
+class StartMade(Edit, frozen=True):
     """Begin an axle made of several: a record of its own whose parts are all from one axle yet."""
 
     new: str
@@ -135,8 +130,7 @@ class StartMade(Edit):
         return after if entries == after.entries else msgspec.structs.replace(after, entries=entries)
 
 
-@dataclass(frozen=True)
-class MakeOf(Edit):
+class MakeOf(Edit, frozen=True):
     """Take a part of an axle made of several from another record: its numbers come along. The price follows as long as
     it is what the records cost together."""
 
@@ -201,8 +195,7 @@ def _together(sources: Mapping[AxlePart, DonorAxle | None]) -> float | None:
     return None if None in prices.values() else sum(p for p in prices.values() if p is not None)
 
 
-@dataclass(frozen=True)
-class FitPart(Edit):
+class FitPart(Edit, frozen=True):
     """Plan a part of the shelf into the axle of an end, or back onto the shelf (``None``). Of one kind one goes in: the
     one before stays on the shelf."""
 
@@ -226,8 +219,7 @@ class FitPart(Edit):
         return after
 
 
-@dataclass(frozen=True)
-class ChoosePair(Edit):
+class ChoosePair(Edit, frozen=True):
     """Choose both axles at once, with the gear sets that go together planned where they are not fitted. ``None``
     leaves an end as it is.
     """

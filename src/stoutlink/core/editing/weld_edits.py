@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
@@ -29,8 +28,7 @@ def find_plan(project: Project, end: str) -> WeldPlan:
     return plan
 
 
-@dataclass(frozen=True)
-class TickBeads(Edit):
+class TickBeads(Edit, frozen=True):
     """Write down that beads have come to a state."""
 
     end: Literal["front", "rear"]
@@ -58,8 +56,7 @@ class TickBeads(Edit):
         return _with(project, msgspec.structs.replace(plan, ticks=(*plan.ticks, *new)))
 
 
-@dataclass(frozen=True)
-class TakeTickBack(Edit):
+class TakeTickBack(Edit, frozen=True):
     """Take the last tick of a bead back."""
 
     end: Literal["front", "rear"]
@@ -78,8 +75,7 @@ class TakeTickBack(Edit):
         return _with(project, msgspec.structs.replace(plan, ticks=ticks))
 
 
-@dataclass(frozen=True)
-class LeaveSeamOut(Edit):
+class LeaveSeamOut(Edit, frozen=True):
     """Leave a seam the layout makes out of the plan, or weld it after all."""
 
     end: Literal["front", "rear"]
