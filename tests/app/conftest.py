@@ -51,6 +51,8 @@ def window(qtbot: QtBot, basalt: Project, answers: Answers) -> Iterator[MainWind
         made.show()
         made.activateWindow()
         made.raise_()
+    list(made.sheets.values())  # every widget there is, for tests that look at all of them
+    made.refresh()
     yield made
     answers.say = "Throw away"
     made.close()

@@ -15,6 +15,7 @@ from stoutlink.app.main import make_app, make_window
 from stoutlink.app.panels.knock_ons import KnockOns
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
+from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.app.steps.step import Intake, Sheet, Shell, Step
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.project import Project
@@ -64,6 +65,7 @@ WASH = Step(
     "Wash",
     "Hose it down.",
     lambda shell: WashSheet(),
+    WashSheet,
     _state,  # type: ignore[arg-type]
     (("hose", "Hose", "By hand."),),
     _commands,
@@ -80,6 +82,7 @@ def test_a_step_of_ones_own_is_one_line(
     window = make_window(basalt, None, "dark")
     qtbot.addWidget(window)
     window.show()
+    window.refresh()
     station = window.route.findChild(type(window.route._stations["rig"]), "route_wash")
     assert station is not None
     assert station.word == "clean"
@@ -114,6 +117,39 @@ def test_a_step_of_ones_own_is_one_line(
     window.workspace.session.mark_saved()
     window.close()
     assert SEEN[-1] == "stop"
+
+
+def test_a_sheet_is_made_when_it_is_wanted(qtbot: QtBot, basalt: Project) -> None:
+    """A start makes the sheet in view alone; the others come when a hand asks or leaves a moment, and know what is in force."""
+    make_app("dark")
+    window = make_window(basalt, None, "dark")
+    qtbot.addWidget(window)
+    assert [one.objectName() for one in window.sheets.made()] == ["sheet_rig"]
+    window.workspace.set_end("front")
+    window.show()
+    layout = window.sheet(LayoutSheet)
+    assert [one.objectName() for one in window.sheets.made()] == ["sheet_rig", "sheet_layout"]
+    assert window.sheets["layout"] is layout
+    window.show_step("layout")
+    assert layout.views.layout_shown is basalt.layout("front")
+    window.make_ahead()
+    qtbot.waitUntil(lambda: len(window.sheets.made()) == len(registry.STEPS))
+    assert window.stack.count() == len(registry.STEPS)
+    assert window.stack.currentWidget() is layout
+    assert not window.sheets.make_one()
+    for step in registry.STEPS:
+        assert type(window.sheets[step.id]) is step.kind
+
+
+def test_what_stands_beside_comes_after_the_first_painting(qtbot: QtBot, basalt: Project) -> None:
+    """Knock-ons and route are worked out once the window is up, without anybody asking."""
+    make_app("dark")
+    window = make_window(basalt, None, "dark")
+    qtbot.addWidget(window)
+    assert not window.knock_ons._shown
+    window.show()
+    qtbot.waitUntil(lambda: bool(window.knock_ons._shown))
+    assert window.knock_ons._shown[1] == window.workspace.study.findings_so_far
 
 
 def test_every_step_has_its_station_its_sheet_and_its_word(qtbot: QtBot, basalt: Project) -> None:

@@ -23,7 +23,7 @@ from stoutlink.app.desk import desktop_entry, dialogs, theme
 from stoutlink.app.desk.giving_back import one_heap
 from stoutlink.app.desk.memory import Drawing, Memory, recalled, remember
 from stoutlink.app.desk.workspace import Workspace
-from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.shell.window import REST_MS, MainWindow
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.layout.sheet import LayoutSheet
 from stoutlink.core.document.project import Project
@@ -96,6 +96,7 @@ def main(argv: Sequence[str] | None = None, splash: QSplashScreen | None = None)
     if asked:
         QTimer.singleShot(0, lambda: window.files.open_path(args.file))
     QTimer.singleShot(0, window.files.offer_recovery)
+    QTimer.singleShot(REST_MS, window.make_ahead)
     return app.exec()
 
 
@@ -204,6 +205,7 @@ def _shoot(app: QApplication, window: MainWindow, args: argparse.Namespace) -> i
     if args.donor is not None:
         sheet.pick(args.donor, "")
     window.show()
+    window.refresh()
     app.processEvents()
     if args.pivot:
         sheet.pick(*args.pivot)

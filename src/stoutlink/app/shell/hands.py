@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QWidget
 
 from stoutlink.app.desk.memory import LightOrDark, Memory
 from stoutlink.app.desk.theme import Theme
-from stoutlink.app.steps.step import Sheet, Shell
+from stoutlink.app.shell.sheets import Sheets
+from stoutlink.app.steps.step import Shell
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.project import Project
 
@@ -53,7 +54,7 @@ class Hands(Shell, Protocol):
     """The window as its own parts see it."""
 
     theme: Theme
-    sheets: dict[str, Sheet]
+    sheets: Sheets
 
     @property
     def widget(self) -> QWidget:

@@ -50,8 +50,9 @@ from stoutlink.app.shell.commands import command_list
 from stoutlink.app.shell.file_desk import FileDesk
 from stoutlink.app.shell.finder import things
 from stoutlink.app.shell.gestures import GESTURES
+from stoutlink.app.shell.sheets import Sheets
 from stoutlink.app.steps import registry
-from stoutlink.app.steps.step import S, Sheet
+from stoutlink.app.steps.step import S, Sheet, Step
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.work_list import counts, work_list
@@ -62,7 +63,9 @@ from stoutlink.core.reports.analysis_text import analysis_text
 from stoutlink.core.reports.results import results
 
 REST_MS = 160
-"""A hand that holds still this long while dragging is resting."""
+"""A hand that holds still this long while dragging is resting; a window just put up has been painted once."""
+AHEAD_MS = 60
+"""Between one sheet and the next that is made before anybody wants it."""
 
 
 def system_theme() -> str:
@@ -91,11 +94,10 @@ class MainWindow(QMainWindow):
         self.step = registry.STEPS[0].id
         self.route = Route(tuple(Station(s.id, s.title, s.help_text, s.state) for s in registry.STEPS), self)
         self.instruments = InstrumentDesk(workspace, self)
-        self.sheets: dict[str, Sheet] = {one.id: one.make(self) for one in registry.STEPS}
+        self.sheets = Sheets(self._make_sheet)
+        self._arranged = False
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
-        for sheet in self.sheets.values():
-            self.stack.addWidget(sheet)
         self.verdict, self.knock_ons = (
             VerdictPanel(workspace, self),
             KnockOns(workspace, {s.id: s.title for s in registry.STEPS}, self),
@@ -152,6 +154,18 @@ class MainWindow(QMainWindow):
 
     # What is shown
 
+    def _make_sheet(self, step: Step) -> Sheet:
+        sheet = step.make(self)
+        self.stack.addWidget(sheet)
+        if self._arranged:
+            sheet.arrange()
+        return sheet
+
+    def make_ahead(self) -> None:
+        """Make the sheets nobody has wanted yet, one at a time, whenever the hand leaves a moment for it."""
+        if self.isVisible() and self.sheets.make_one():
+            QTimer.singleShot(AHEAD_MS, self.make_ahead)
+
     def show_step(self, step: str) -> None:
         """Put a step's sheet up."""
         self.step = step
@@ -179,7 +193,7 @@ class MainWindow(QMainWindow):
         self.sheets[self.step].refresh(self.theme)
         self.verdict.refresh(self.theme)
         w.cycling.soon()
-        if w.dragging:
+        if w.dragging or not self.isVisible():
             self._rest.start()
         else:
             self._refresh_rest()
@@ -255,10 +269,10 @@ class MainWindow(QMainWindow):
 
     def sheet(self, kind: type[S]) -> S:
         """The sheet of this class."""
-        return next(one for one in self.sheets.values() if isinstance(one, kind))
+        return self.sheets.of(kind)
 
     def _end_changed(self) -> None:
-        for one in self.sheets.values():
+        for one in self.sheets.made():
             one.end_changed()
         self.refresh()
 
@@ -269,7 +283,7 @@ class MainWindow(QMainWindow):
 
     def project_taken(self) -> None:
         """Another project has come in: every sheet begins anew."""
-        for one in self.sheets.values():
+        for one in self.sheets.made():
             one.project_taken()
         self.refresh()
 
@@ -464,7 +478,8 @@ class MainWindow(QMainWindow):
             self.move(x, y)
         self._side.setSizes(list(self.memory.side or self._side.sizes()))
         self.workspace.drawing = self.memory.drawing
-        for one in self.sheets.values():
+        self._arranged = True
+        for one in self.sheets.made():
             one.arrange()
         if self.memory.maximised:
             self.setWindowState(Qt.WindowState.WindowMaximized)
@@ -503,7 +518,7 @@ class MainWindow(QMainWindow):
             self.hide()  # what is worked out beside it may take a moment to notice
             self.workspace.close()
             self.instruments.close()
-            for one in self.sheets.values():
+            for one in self.sheets.made():
                 one.stop()
             self.workspace.cycling.stop()
             event.accept()

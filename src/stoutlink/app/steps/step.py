@@ -166,6 +166,8 @@ class Step(Struct, frozen=True):
     title: str
     help_text: str
     make: Callable[[Shell], Sheet]
+    kind: type[Sheet]
+    """The class of its sheet."""
     state: Callable[[Study], StepState]
     looks: Looks = ()
     commands: Callable[[Shell], list[Command]] = _none

@@ -51,6 +51,7 @@ STEP = Step(
     "Bench",
     "Cards of every assembly, parts marked, gears set up, bolts torqued, brakes balanced, and the first drive signed.",
     _sheet,
+    BenchSheet,
     bench_state,
     LOOKS,
     _commands,

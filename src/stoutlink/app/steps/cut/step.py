@@ -119,6 +119,7 @@ STEP = Step(
     "Cut and weld",
     "Links from plan to steel, parts of plate, stations of the housing, its welds, copes, and what all of it is cut from.",
     _make,
+    CutSheet,
     cut_state,
     LOOKS,
     _commands,

@@ -144,6 +144,7 @@ STEP = Step(
     "Donors",
     "Which axle goes under it, and what that tips over.",
     _make,
+    DonorSheet,
     donors_state,
     LOOKS,
     _commands,

@@ -69,6 +69,7 @@ STEP = Step(
     "Layout",
     "Where the links go, in three views, with live numbers.",
     lambda shell: LayoutSheet(shell.workspace),
+    LayoutSheet,
     layout_state,
     LOOKS,
     _commands,

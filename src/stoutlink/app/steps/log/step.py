@@ -120,6 +120,7 @@ STEP = Step(
     "Log",
     "As built against planned, runs with what was felt, what to change, the test hill, care, and the hand-over.",
     _sheet,
+    LogSheet,
     log_state,
     LOOKS,
     _commands,

@@ -135,6 +135,7 @@ STEP = Step(
     "Plan",
     "Tasks made from the choices, when each is done, what sets the date, what a late part moves; parts, money, the day.",
     _sheet,
+    PlanSheetView,
     plan_state,
     LOOKS,
     _commands,

@@ -11,6 +11,7 @@ STEP = Step(
     "Rig",
     "The vehicle as it really is: weight, tyres, gears, balance point.",
     lambda shell: RigSheet(shell.workspace, shell.instruments),
+    RigSheet,
     rig_state,
     LOOKS,
     owns=("rig",),

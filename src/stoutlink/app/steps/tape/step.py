@@ -225,6 +225,7 @@ STEP = Step(
     "Tape",
     "The frame as the tape finds it, and the reading that cannot be right.",
     _make,
+    TapeSheet,
     tape_state,
     LOOKS,
     _commands,

@@ -158,6 +158,7 @@ STEP = Step(
     "Travel",
     "Cycled before it is welded: what touches, binds or runs out, and every number over the way.",
     _make,
+    TravelSheet,
     travel_state,
     LOOKS,
     _commands,
