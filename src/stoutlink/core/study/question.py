@@ -37,7 +37,8 @@ class Answers:
 
     def of(self, name: tuple[str, ...], most: int) -> LastAnswers:
         """The last answers to one question."""
-        return self._kept.setdefault(name, LastAnswers(most, same_parts))
+        found = self._kept.get(name)
+        return found if found is not None else self._kept.setdefault(name, LastAnswers(most, same_parts))
 
     def forget(self) -> None:
         """Keep nothing of what was answered so far: nobody asks these studies any more."""
@@ -57,11 +58,16 @@ def same_parts(one: object, two: object) -> bool:
     >>> a, b = object(), object(); same_parts((a, "in"), (a, "in")), same_parts((a,), (b,))
     (True, False)
     """
-    if same_value(one, two):
+    if one is two:
         return True
-    if isinstance(one, tuple) and isinstance(two, tuple) and type(one) is type(two) and len(one) == len(two):
-        return all(map(same_parts, one, two))
-    return False
+    if isinstance(one, tuple):
+        if type(one) is not type(two) or len(one) != len(two):
+            return False
+        for a, b in zip(one, two):  # noqa: B905, SIM110 - as long as one another, and asked often
+            if a is not b and not same_parts(a, b):
+                return False
+        return True
+    return same_value(one, two)
 
 
 class Refusal:
