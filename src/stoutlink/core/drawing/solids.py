@@ -205,10 +205,17 @@ def weld_things(study: Study, end: str) -> tuple[Hung, ...]:
         else:
             half = 0.5 * bead.length / radius
             ways = [(bead.at, bead.around + half * t) for t in np.linspace(-1.0, 1.0, 5)]
-        path = [centre + _on_tube(at, around, radius) for at, around in ways]
-        mesh = together((capsule(a, b, thick, 6, 1) for a, b in itertools.pairwise(path)), smooth=True)
-        out.append(Hung(Thing(f"Bead {bead.id}", "mark", end, mesh, f"welding.{end}"), True))
+        mesh = _bead(tuple(ways), radius, thick)
+        there = Mesh(mesh.points + centre, mesh.triangles, mesh.groups)
+        out.append(Hung(Thing(f"Bead {bead.id}", "mark", end, there, f"welding.{end}"), True))
     return tuple(out)
+
+
+@lru_cache(maxsize=1024)
+def _bead(ways: tuple[tuple[float, float], ...], radius: float, thick: float) -> Mesh:
+    """A bead on a tube of ``radius`` about the origin, along ways across and around it: the same until the plan moves it."""
+    path = [_on_tube(at, around, radius) for at, around in ways]
+    return together((capsule(a, b, thick, 6, 1) for a, b in itertools.pairwise(path)), smooth=True)
 
 
 def _on_tube(at: float, around: float, radius: float) -> Array:

@@ -7,6 +7,7 @@ Source: surfaces of revolution and convex solids in parametric form (any text on
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
@@ -82,11 +83,14 @@ def frame_along(way: Array) -> Array:
     >>> np.round(frame_along(np.array([0.0, 2.0, 0.0])), 9)[0].tolist()
     [0.0, 1.0, 0.0]
     """
-    size = float(np.linalg.norm(way))
-    u = np.array([1.0, 0.0, 0.0]) if size < 1e-12 else way / size
-    v = np.cross(u, np.eye(3)[int(np.argmin(np.abs(u)))])
-    v /= np.linalg.norm(v)
-    return np.stack([u, v, np.cross(u, v)])
+    x, y, z = way.tolist()
+    size = math.sqrt(x * x + y * y + z * z)
+    a, b, c = (1.0, 0.0, 0.0) if size < 1e-12 else (x / size, y / size, z / size)
+    least = min(abs(a), abs(b), abs(c))  # across it: the cross product with the axis it leans to least
+    d, e, f = (0.0, c, -b) if abs(a) == least else (-c, 0.0, a) if abs(b) == least else (b, -a, 0.0)
+    wide = math.sqrt(d * d + e * e + f * f)
+    d, e, f = d / wide, e / wide, f / wide
+    return np.array([(a, b, c), (d, e, f), (b * f - c * e, c * d - a * f, a * e - b * d)])
 
 
 @lru_cache(maxsize=64)

@@ -49,6 +49,8 @@ class Study(LogQuestions):
     def __init__(self, project: Project, before: Study | None = None) -> None:
         super().__init__(project, None if before is None else before.answers)
         self.axles: dict[str, AxleStudy] = {end: AxleStudy(self, end) for end in ENDS}
+        self._list: tuple[tuple[object, ...], tuple[Finding, ...], tuple[Finding, ...]] | None = None
+        """What was known late when the findings were put together, all of them, and those not accepted."""
 
     @question(on.entered, on.chosen, on.solids, on.survey, on.units, on.notes_on_rig, on.layouts_used)
     def _rig_findings(self) -> tuple[Finding, ...]:
@@ -138,6 +140,17 @@ class Study(LogQuestions):
     @property
     def findings_so_far(self) -> tuple[Finding, ...]:
         """Everything there is to say without waiting for the travel (see :attr:`cycled`), the worst first."""
+        return self._listed()[0]
+
+    def _listed(self) -> tuple[tuple[Finding, ...], tuple[Finding, ...]]:
+        """All findings, and those not accepted: put together again only when the travel or what was built is known anew."""
+        late = (*(ask(end) for ask in (self.travel_known, self.as_built_known) for end in ENDS), self.cycled)
+        if self._list is None or any(a is not b for a, b in zip(self._list[0], late, strict=True)):
+            found = self._put_together()
+            self._list = late, found, tuple(f for f in found if self.accepted(f) is None)
+        return self._list[1:]
+
+    def _put_together(self) -> tuple[Finding, ...]:
         found = [*self._swap_findings(), *self._rig_findings(), *self._plausible(), *self._survey_findings()]
         found += (*self._overlap_findings(), *self._mesh_findings(), *self._picture_findings())
         for end in ENDS:
@@ -166,7 +179,7 @@ class Study(LogQuestions):
     @property
     def open_so_far(self) -> tuple[Finding, ...]:
         """Findings not accepted, without waiting for the travel."""
-        return tuple(f for f in self.findings_so_far if self.accepted(f) is None)
+        return self._listed()[1]
 
     @question()
     def cope(self, one: TubeCope) -> Cope | str:
