@@ -15,7 +15,8 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps.tape.sheet import TapeSheet
 from stoutlink.app.steps.tape.step import import_mesh, take_mesh
 from stoutlink.core.analysis.survey.clearances import extent
-from stoutlink.core.document.survey import MeshSolid
+from stoutlink.core.document.survey import BoxSolid, MeshSolid
+from stoutlink.core.editing.edits import PutInList
 from tests.app.conftest import Answers
 
 
@@ -94,3 +95,26 @@ def test_another_unit_or_no_mesh_is_one_sentence(
     take_mesh(window, tank)
     assert "given up" in heard[-1][0]
     assert window.workspace.project is before
+
+
+def test_what_stands_above_the_frame_is_in_view(window: MainWindow) -> None:
+    """A cage or an engine is brought into the picture with the frame; what was put down a long way off is not."""
+    window.show_step("tape")
+    view = window.sheet(TapeSheet).view
+    flat = view.frames()["side"].scale
+    rig = window.workspace.project.rig
+    tall = BoxSolid(id="cage", name="Cage", kind="other", low_m=(0.2, -0.6, 0.9), high_m=(1.8, 0.6, 2.1))
+    window.workspace.do(PutInList("solids", tall, "Cage"))
+    frame = view.frames()["side"]
+    assert frame.scale < flat
+    assert 0 < frame.at((1.0, 2.1)).y() < view.height()
+    assert (
+        0 < frame.at((-rig.rear.free, 0.0)).x() < frame.at((rig.wheelbase_m + rig.front.free, 0.0)).x() < view.width()
+    )
+    off = BoxSolid(id="off", name="Off", kind="other", low_m=(90.0, 0.0, 0.0), high_m=(91.0, 1.0, 80.0))
+    window.workspace.do(PutInList("solids", off, "Off"))
+    assert view.frames()["side"].scale > 0.4 * flat
+    ahead = BoxSolid(id="bumper", name="Bumper", kind="other", low_m=(-2.0, -0.5, 0.4), high_m=(-1.8, 0.5, 0.6))
+    window.workspace.undo()
+    window.workspace.do(PutInList("solids", ahead, "Bumper"))
+    assert view.frames()["side"].at((-2.0, 0.5)).x() > 0

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import Literal
 
+from stoutlink.core.analysis.survey.clearances import extent
 from stoutlink.core.analysis.survey.survey_merge import Merge, merge_survey
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey
 from stoutlink.core.analysis.survey.traced import (
@@ -110,6 +111,15 @@ class VehicleQuestions(Asked):
         """The stations of a survey placed in the vehicle; none for one that is not there."""
         survey = self.project.survey(survey_id)
         return () if survey is None else place_survey(survey, self.project.rig.wheelbase_m)
+
+    @question(on.solids)
+    def solids_around(self) -> tuple[Point, Point] | None:
+        """The upright box around everything in the way, m: low and high corner; ``None`` where there is nothing."""
+        boxes = [extent(one) for one in self.project.tape.solids]
+        if not boxes:
+            return None
+        low, high = (tuple(f(box[k][i] for box in boxes) for i in range(3)) for k, f in ((0, min), (1, max)))
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
 
     @question(on.picture)
     def picture(self, picture_id: str) -> PictureFit | None:

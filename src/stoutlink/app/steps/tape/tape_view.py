@@ -24,9 +24,10 @@ from stoutlink.core.drawing.survey_views import point_marks, rail_shapes, solid_
 
 VIEWS: tuple[ViewName, ...] = ("side", "plan")
 
-
 AROUND = 0.2
-"""Room kept around the survey, m."""
+"""Room kept around the survey and what is in the way, m."""
+FARTHEST = 2.0
+"""What stands farther off than this, m, is not brought into view: the rig would be a dot beside it."""
 
 
 class TapeView(QWidget):
@@ -83,6 +84,11 @@ class TapeView(QWidget):
         for one in self.placed():
             low, high = min(low, one.x - AROUND), max(high, one.x + AROUND)
             top = max(top, one.z + AROUND if math.isfinite(one.z or 0.0) else top) if one.z is not None else top
+        around = self._workspace.study.solids_around()
+        if around is not None:
+            rear, front, over = around[0][0] - AROUND, around[1][0] + AROUND, around[1][2] + AROUND
+            low, high = min(low, max(rear, low - FARTHEST)), max(high, min(front, high + FARTHEST))
+            top = max(top, min(over, top + FARTHEST))
         tall = top + max(rig.front.track_m, rig.rear.track_m) + 0.45
         scale = min(w / (high - low), (h - 50) / tall)
         left = (w - (high - low) * scale) / 2 - low * scale
