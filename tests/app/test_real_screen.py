@@ -41,7 +41,7 @@ strip = window.sheet(TapeSheet).strip
 strip.go(7, 1)
 QTest.keyClicks(strip.editor, "23-5/8")
 QTest.keyClick(strip.editor, Qt.Key.Key_Enter)
-assert window.workspace.project.surveys[0].points[7].height[0].text == "23-5/8"
+assert window.workspace.project.tape.surveys[0].points[7].height[0].text == "23-5/8"
 assert window.sheet(TapeSheet).view.suspects() == set()
 app.processEvents()
 screen = window.screen().grabWindow(window.winId())
