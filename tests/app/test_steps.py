@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.desk.actions import Command
@@ -20,7 +20,9 @@ from stoutlink.app.steps.step import Intake, Sheet, Shell, Step
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
+from stoutlink.core.storage.files import read_project
 from stoutlink.core.study.study import Study
+from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
 
 SEEN: list[str] = []
@@ -139,6 +141,39 @@ def test_a_sheet_is_made_when_it_is_wanted(qtbot: QtBot, basalt: Project) -> Non
     assert not window.sheets.make_one()
     for step in registry.STEPS:
         assert type(window.sheets[step.id]) is step.kind
+
+
+def _said(qtbot: QtBot, basalt: Project, *, early: bool) -> dict[str, object]:
+    """What every step says of the front of a project that came in after the window."""
+    window = make_window(read_project(demo_file("starter.stoutlink")), None, "dark")
+    qtbot.addWidget(window)
+    window.show()
+    if early:
+        list(window.sheets.values())
+    window.take(basalt, None)
+    window.workspace.set_end("front")
+    window.workspace.cycling.now()
+    qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60_000)
+    said: dict[str, object] = {}
+    for step in registry.STEPS:
+        sheet = window.sheets[step.id]
+        window.show_step(step.id)
+        if step.id == "log":
+            sheet.look("tune")
+        qtbot.waitUntil(sheet.ready, timeout=60_000)
+        labels = sorted((one.objectName(), one.text()) for one in sheet.findChildren(QLabel) if one.isVisible())
+        said[step.id] = sheet.as_text(), labels
+    window.workspace.session.mark_saved()
+    window.close()
+    return said
+
+
+def test_a_sheet_made_late_says_what_one_made_early_says(qtbot: QtBot, basalt: Project) -> None:
+    """Nothing hangs on a sheet having been there when the project came in, the axle was changed or the travel got known."""
+    make_app("dark")
+    early, late = (_said(qtbot, basalt, early=one) for one in (True, False))
+    for step, words in early.items():
+        assert late[step] == words, step
 
 
 def test_what_stands_beside_comes_after_the_first_painting(qtbot: QtBot, basalt: Project) -> None:

@@ -126,6 +126,10 @@ class LogSheet(Sheet):
             self.looks[look].show_path(path)  # type: ignore[attr-defined]
         return focus_field(self, path)
 
+    def project_taken(self) -> None:
+        """Another project: Tune begins with what was felt last in it."""
+        self.tune.begin()
+
     def end_changed(self) -> None:
         """The other axle is in work."""
         if self._theme is not None and self.isVisible():

@@ -68,9 +68,13 @@ class TuneLook(WorkingLook):
         self.row = -1
         self.found: Tuning | None = None
         self.ready = True
+        self.begin()
+
+    def begin(self) -> None:
+        """Begin with what was felt last."""
         last = next((r for r in reversed(self.workspace.project.log.runs) if r.felt), None)
-        if last is not None:
-            self.felt = last.felt[0].id
+        self.felt = "hops" if last is None else last.felt[0].id
+        self.school, self.row = "", -1
         self.group = self.felt
 
     @property

@@ -223,6 +223,8 @@ class TravelSheet(DrawingSheet):
         """Show the current project; what is not worked out yet is, beside the window."""
         self._theme = theme
         self._workspace.cycling.now()
+        if not self._placed:
+            self._place()
         self._show()
 
     def _progress(self, part: float) -> None:
