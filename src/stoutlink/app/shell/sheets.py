@@ -39,5 +39,5 @@ class Sheets(Mapping[str, Sheet]):
 
     def make_one(self) -> bool:
         """Make one that nobody has wanted yet; ``False`` when all are there."""
-        step = next((one for one in self if one not in self._made), None)
-        return step is not None and self[step] is not None
+        missing = [step for step in self if step not in self._made]
+        return bool(missing) and self[missing[0]] is not None
