@@ -222,6 +222,23 @@ def test_two_layouts_and_two_rigs_climb_side_by_side(qtbot: QtBot, window: MainW
     assert not any(one.other for one in look.lines())
 
 
+def test_where_a_number_is_not_defined_the_copied_curve_has_a_dash(
+    qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sheet = cycle(qtbot, window)
+    press(qtbot, window, "travel_curves")
+    look = sheet.looks["curves"]
+    assert isinstance(look, CurveLook)
+    whole = look.curve()
+    assert whole is not None
+    broken = whole.heave.copy()
+    broken[:2] = np.nan, np.inf
+    monkeypatch.setattr(look, "curve", lambda: msgspec.structs.replace(whole, heave=broken))
+    _, first, second, third, *_ = sheet.as_text().splitlines()
+    assert [row.partition("\t")[2] for row in (first, second)] == ["–", "–"]
+    assert float(third.partition("\t")[2])
+
+
 def test_curves_carry_their_band(qtbot: QtBot, window: MainWindow) -> None:
     sheet = cycle(qtbot, window)
     press(qtbot, window, "travel_curves")

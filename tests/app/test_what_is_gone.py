@@ -4,6 +4,8 @@ of before is shown or done later.
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +14,7 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app.shell.window import MainWindow
+from stoutlink.app.steps import registry
 from stoutlink.app.steps.cut.sheet import CutSheet
 from stoutlink.app.steps.donors.match_look import MatchLook
 from stoutlink.app.steps.donors.sheet import DonorSheet
@@ -20,7 +23,8 @@ from stoutlink.app.steps.travel.sheet import TravelSheet
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.document.project import with_parts
+from stoutlink.core.document.paths import parts_of
+from stoutlink.core.document.project import PARTS, Project, part_of, with_parts
 from stoutlink.core.document.springing import CarrySpring
 from stoutlink.core.editing.edits import PutInList, SetChoice
 from stoutlink.core.editing.layout_edits import CopyLayout, UseLayout
@@ -175,3 +179,31 @@ def test_a_file_gone_from_disk_is_told_and_both_ways_are_offered(
     answers.say = "Save it there again"
     assert window.files.save()
     assert path.with_name("other.stoutlink").exists()
+
+
+def places_of(value: Any, path: str) -> Iterator[str]:
+    """Every place below a part of a project by its path: lists, what is in them and what is gone from them, and fields; one of a kind."""
+    yield path
+    if isinstance(value, msgspec.Struct):
+        for name, inner in parts_of(value):
+            yield from places_of(inner, f"{path}.{name}")
+    elif isinstance(value, tuple) and value and isinstance(value[0], msgspec.Struct):
+        yield f"{path}.gone"
+        for one in value[:2]:
+            yield from places_of(one, f"{path}.{getattr(one, 'id', 0)}")
+
+
+def test_undoing_leads_to_every_place_there_is(window: MainWindow, basalt: Project) -> None:
+    """What an undo changed may be a list, a thing in one or one that is gone: the way there never ends in a fault."""
+    steps = {head: step.id for step in registry.STEPS for head in step.owns}
+    shapes: set[str] = set()
+    tried = 0
+    for head in (one for one in PARTS if one in steps):
+        window.show_step(steps[head])
+        for path in places_of(part_of(basalt, head), head):
+            shape = re.sub(r"\d+", "#", path)
+            if shape not in shapes:
+                shapes.add(shape)
+                window._show_change(path)
+                tried += 1
+    assert tried > 400

@@ -235,7 +235,7 @@ class CardLook(WorkingLook):
     def show_path(self, path: str) -> None:
         """Have the field of a path in the drawer."""
         parts = path.split(".")
-        if parts[1] in ASSEMBLIES:
+        if len(parts) > 1 and parts[1] in ASSEMBLIES:
             self.open_card(parts[1])
         if NEW in path:
             self.key = path.partition(NEW)[2].split(".")[0]

@@ -164,7 +164,7 @@ class CurveLook(TravelLook):
             (heave, f"heave, {'in' if inches else 'mm'}") if self.heaving else (np.degrees(travel.grid.roll), "roll, °")
         )
         values, name = self.scaled(c, c.heave if self.heaving else c.roll)
-        rows = (f"{x:.2f}\t{v:.5g}" for x, v in zip(xs, values, strict=True))
+        rows = (f"{x:.2f}\t{f'{v:.5g}' if np.isfinite(v) else '–'}" for x, v in zip(xs, values, strict=True))
         return "\n".join((f"{along}\t{c.title}, {name}", *rows))
 
 
