@@ -96,7 +96,7 @@ def main(argv: Sequence[str] | None = None, splash: QSplashScreen | None = None)
     if asked:
         QTimer.singleShot(0, lambda: window.files.open_path(args.file))
     QTimer.singleShot(0, window.files.offer_recovery)
-    QTimer.singleShot(REST_MS, window.make_ahead)
+    QTimer.singleShot(REST_MS, window.sheets.make_ahead)
     return app.exec()
 
 

@@ -2,23 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QStackedWidget
 
 from stoutlink.app.steps import registry
-from stoutlink.app.steps.step import S, Sheet, Step
+from stoutlink.app.steps.step import S, Sheet, Shell
+
+AHEAD_MS = 60
+"""Between one sheet and the next that is made before anybody wants it."""
 
 
 class Sheets(Mapping[str, Sheet]):
-    """By the id of their step, in the order of the route. ``make`` makes one, and is asked once for each."""
+    """By the id of their step, in the order of the route; each stands on ``stack`` once it is made."""
 
-    def __init__(self, make: Callable[[Step], Sheet]) -> None:
-        self._make = make
+    def __init__(self, shell: Shell, stack: QStackedWidget) -> None:
+        self._shell, self._stack = shell, stack
+        self._arranged = False
         self._steps = {one.id: one for one in registry.STEPS}
         self._made: dict[str, Sheet] = {}
 
     def __getitem__(self, step: str) -> Sheet:
         if step not in self._made:
-            self._made[step] = self._make(self._steps[step])
+            sheet = self._made[step] = self._steps[step].make(self._shell)
+            self._stack.addWidget(sheet)
+            if self._arranged:
+                sheet.arrange()
         return self._made[step]
 
     def __iter__(self) -> Iterator[str]:
@@ -37,7 +47,15 @@ class Sheets(Mapping[str, Sheet]):
         assert isinstance(found, kind)
         return found
 
-    def make_one(self) -> bool:
-        """Make one that nobody has wanted yet; ``False`` when all are there."""
+    def arrange(self) -> None:
+        """Have their views stand as the window remembers them, those that come later too."""
+        self._arranged = True
+        for one in self.made():
+            one.arrange()
+
+    def make_ahead(self) -> None:
+        """Make those nobody has wanted yet, one at a time, whenever the hand leaves a moment for it."""
         missing = [step for step in self if step not in self._made]
-        return bool(missing) and self[missing[0]] is not None
+        if missing and self._stack.isVisible():
+            self[missing[0]]
+            QTimer.singleShot(AHEAD_MS, self.make_ahead)

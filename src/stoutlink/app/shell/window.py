@@ -52,7 +52,7 @@ from stoutlink.app.shell.finder import things
 from stoutlink.app.shell.gestures import GESTURES
 from stoutlink.app.shell.sheets import Sheets
 from stoutlink.app.steps import registry
-from stoutlink.app.steps.step import S, Sheet, Step
+from stoutlink.app.steps.step import S
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
 from stoutlink.core.advice.work_list import counts, work_list
@@ -64,8 +64,6 @@ from stoutlink.core.reports.results import results
 
 REST_MS = 160
 """A hand that holds still this long while dragging is resting; a window just put up has been painted once."""
-AHEAD_MS = 60
-"""Between one sheet and the next that is made before anybody wants it."""
 
 
 def system_theme() -> str:
@@ -94,10 +92,9 @@ class MainWindow(QMainWindow):
         self.step = registry.STEPS[0].id
         self.route = Route(tuple(Station(s.id, s.title, s.help_text, s.state) for s in registry.STEPS), self)
         self.instruments = InstrumentDesk(workspace, self)
-        self.sheets = Sheets(self._make_sheet)
-        self._arranged = False
         self.stack = QStackedWidget(self)
         self.stack.setObjectName("sheet")
+        self.sheets = Sheets(self, self.stack)
         self.verdict, self.knock_ons = (
             VerdictPanel(workspace, self),
             KnockOns(workspace, {s.id: s.title for s in registry.STEPS}, self),
@@ -153,18 +150,6 @@ class MainWindow(QMainWindow):
         self.show_step(self.step)
 
     # What is shown
-
-    def _make_sheet(self, step: Step) -> Sheet:
-        sheet = step.make(self)
-        self.stack.addWidget(sheet)
-        if self._arranged:
-            sheet.arrange()
-        return sheet
-
-    def make_ahead(self) -> None:
-        """Make the sheets nobody has wanted yet, one at a time, whenever the hand leaves a moment for it."""
-        if self.isVisible() and self.sheets.make_one():
-            QTimer.singleShot(AHEAD_MS, self.make_ahead)
 
     def show_step(self, step: str) -> None:
         """Put a step's sheet up."""
@@ -478,9 +463,7 @@ class MainWindow(QMainWindow):
             self.move(x, y)
         self._side.setSizes(list(self.memory.side or self._side.sizes()))
         self.workspace.drawing = self.memory.drawing
-        self._arranged = True
-        for one in self.sheets.made():
-            one.arrange()
+        self.sheets.arrange()
         if self.memory.maximised:
             self.setWindowState(Qt.WindowState.WindowMaximized)
 
