@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterable
-from xml.sax.saxutils import escape
+from html import escape
 
 from msgspec.structs import replace
 
