@@ -26,6 +26,12 @@ from stoutlink.core.errors import FileError
 from stoutlink.core.storage.photos import add_photo
 
 
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 def test_a_new_piece_does_not_wait_for_the_one_before(qtbot: QtBot) -> None:
     make_app("dark")
     parent = QObject()

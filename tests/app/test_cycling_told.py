@@ -15,6 +15,12 @@ from stoutlink.core.study.question import GivenUp
 from stoutlink.core.study.study import Study
 
 
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 def test_work_that_stood_back_is_done_all_the_same(
     qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -451,8 +451,9 @@ def test_a_model_is_made_beside_the_window(qtbot: QtBot, window: MainWindow, ans
 
 
 def test_a_film_is_made_and_can_be_stopped(
-    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    qtbot: QtBot, whole_window: MainWindow, answers: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    window = whole_window  # whose travel is not known yet
     monkeypatch.setattr("stoutlink.app.steps.travel.round_files.SIZE", (160, 100))
     window.show_step("travel")
     sheet = window.sheet(TravelSheet)

@@ -35,6 +35,13 @@ from stoutlink.demo import demo_file
 from tests.app.conftest import Answers
 from tests.app.test_by_keyboard import focus, tab_to
 
+
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
 

@@ -16,6 +16,13 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
 from stoutlink.core.document.project import Project
 
+
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 NAME = "a<b>c</b>&lt;d<img src=x>"
 KEPT = ("unit", "id", "text")
 

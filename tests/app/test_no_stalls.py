@@ -26,6 +26,13 @@ from tests.app.conftest import Answers
 from tests.app.test_window import drag
 from tests.editing.test_every_edit import one_of_each
 
+
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 LIMIT_S = 0.6
 """Twice what is aimed at."""
 LEAVES = ("quit",)

@@ -23,6 +23,12 @@ from stoutlink.core.storage.files import read_project
 from tests.app.conftest import Answers
 
 
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 def looks(window: MainWindow) -> Iterator[tuple[str, str]]:
     """Every look of every step, put up one after the other."""
     for step in registry.STEPS:

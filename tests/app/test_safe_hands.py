@@ -16,6 +16,12 @@ from stoutlink.core.editing.edits import SetNumber
 from stoutlink.core.quantity.constants import INCH
 
 
+@pytest.fixture
+def window(whole_window: MainWindow) -> MainWindow:
+    """Nothing is known yet, and every sheet is there."""
+    return whole_window
+
+
 def wheel(over: QWidget) -> bool:
     """A notch of the wheel over a widget; whether it kept it."""
     at = QPointF(over.rect().center())

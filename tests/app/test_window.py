@@ -351,7 +351,8 @@ def test_recovery_is_offered_and_brings_work_back(qtbot: QtBot, window: MainWind
     assert [p.name for p in folder.glob("unsaved-999999999*")] == []
 
 
-def test_named_widgets(window: MainWindow) -> None:
+def test_named_widgets(whole_window: MainWindow) -> None:
+    window = whole_window
     for name in (
         "route_rig",
         "route_layout",
