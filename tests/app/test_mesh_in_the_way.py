@@ -114,6 +114,7 @@ def test_what_stands_above_the_frame_is_in_view(window: MainWindow) -> None:
     off = BoxSolid(id="off", name="Off", kind="other", low_m=(90.0, 0.0, 0.0), high_m=(91.0, 1.0, 80.0))
     window.workspace.do(PutInList("solids", off, "Off"))
     assert view.frames()["side"].scale > 0.4 * flat
+    assert view.frames()["side"].scale == frame.scale
     ahead = BoxSolid(id="bumper", name="Bumper", kind="other", low_m=(-2.0, -0.5, 0.4), high_m=(-1.8, 0.5, 0.6))
     window.workspace.undo()
     window.workspace.do(PutInList("solids", ahead, "Bumper"))

@@ -4,6 +4,7 @@ import json
 
 import pytest
 
+from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import (
     Gone,
     declared,
@@ -15,7 +16,7 @@ from stoutlink.core.document.paths import (
     with_value,
 )
 from stoutlink.core.document.project import GROUP_OF, PARTS, Project, part_of, with_parts
-from stoutlink.core.errors import FileError
+from stoutlink.core.errors import FileError, ValueOutOfRange
 from stoutlink.core.storage.decode import decode_project, encode_project
 
 GROUPS = set(GROUP_OF.values())
@@ -57,6 +58,16 @@ def test_another_part_leaves_every_other_the_very_same(basalt: Project, tamarack
         assert getattr(after, group) is getattr(basalt, group)
     if other != part_of(basalt, name):
         assert (first_difference(basalt, after) or "").split(".")[0] == name
+
+
+def test_a_name_twice_in_any_list_is_refused_after_an_edit_too(basalt: Project) -> None:
+    """Photos were looked at when a file was opened, and no more after a change."""
+    photo = basalt.tape.photos[0]
+    twice = with_parts(basalt, photos=(photo, photo))
+    for before in (None, basalt):
+        with pytest.raises(ValueOutOfRange, match="twice") as found:
+            check_project(twice, before)
+        assert found.value.code == "D112"
 
 
 def test_what_is_declared_is_found_without_the_group(basalt: Project) -> None:

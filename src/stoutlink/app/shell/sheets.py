@@ -24,18 +24,20 @@ class Sheets(Mapping[str, Sheet]):
         self._made: dict[str, Sheet] = {}
 
     def __getitem__(self, step: str) -> Sheet:
-        if step not in self._made:
-            sheet = self._made[step] = self._steps[step].make(self._shell)
-            self._stack.addWidget(sheet)
-            if self._arranged:
-                sheet.arrange()
-        return self._made[step]
+        return self._made[step] if step in self._made else self._make(step)
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._steps)
 
     def __len__(self) -> int:
         return len(self._steps)
+
+    def _make(self, step: str) -> Sheet:
+        sheet = self._made[step] = self._steps[step].make(self._shell)
+        self._stack.addWidget(sheet)
+        if self._arranged:
+            sheet.arrange()
+        return sheet
 
     def made(self) -> tuple[Sheet, ...]:
         """Those that are there: one that is made later knows nothing of what was before it."""
@@ -57,5 +59,5 @@ class Sheets(Mapping[str, Sheet]):
         """Make those nobody has wanted yet, one at a time, whenever the hand leaves a moment for it."""
         missing = [step for step in self if step not in self._made]
         if missing and self._stack.isVisible():
-            self[missing[0]]
+            self._make(missing[0])
             QTimer.singleShot(AHEAD_MS, self.make_ahead)

@@ -70,28 +70,32 @@ def _check_targets(project: Project, before: Project | None) -> None:
             )
 
 
+NAMED = (
+    "photos",
+    "prices",
+    "own_costs",
+    "shelf",
+    "inspections",
+    "made",
+    "stock",
+    "copes",
+    "stations",
+    "made_parts",
+    "gears",
+    "cards",
+    "fasteners",
+    "cases",
+    "loose_ends",
+    "welding",
+    "cut_parts",
+    "targets",
+    "springs",
+)
+"""Lists in which no name may stand twice, whatever else has to hold."""
+
+
 def _check_names(project: Project, before: Project | None) -> None:
-    for field in (
-        "photos",
-        "prices",
-        "own_costs",
-        "shelf",
-        "inspections",
-        "made",
-        "stock",
-        "copes",
-        "stations",
-        "made_parts",
-        "gears",
-        "cards",
-        "fasteners",
-        "cases",
-        "loose_ends",
-        "welding",
-        "cut_parts",
-        "targets",
-        "springs",
-    ):
+    for field in NAMED:
         unique(field, (one.id for one in part_of(project, field)))
 
 
@@ -239,29 +243,7 @@ _CHECKS: tuple[tuple[Callable[[Project], tuple[object, ...]], Check], ...] = (
     (lambda p: (p.build, p.swap.prices), check_plan),
     (lambda p: (p.log,), check_log),
     (lambda p: (p.bench.gears, p.bench.cards, p.bench.fasteners, p.bench.cases, p.bench.brakes), check_bench),
-    (
-        lambda p: (
-            p.swap.prices,
-            p.swap.own_costs,
-            p.swap.shelf,
-            p.swap.inspections,
-            p.swap.made,
-            p.fabrication.stock,
-            p.fabrication.copes,
-            p.fabrication.stations,
-            p.fabrication.made_parts,
-            p.bench.gears,
-            p.bench.cards,
-            p.bench.fasteners,
-            p.bench.cases,
-            p.bench.loose_ends,
-            p.fabrication.welding,
-            p.fabrication.cut_parts,
-            p.linkage.targets,
-            p.linkage.springs,
-        ),
-        _check_names,
-    ),
+    (lambda p: tuple(part_of(p, name) for name in NAMED), _check_names),
     (
         lambda p: (
             *(p.swap.donors, p.linkage.layouts, p.swap.front_donor, p.swap.rear_donor),

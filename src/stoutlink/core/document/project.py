@@ -144,17 +144,15 @@ class Project(Frozen, frozen=True, kw_only=True):
         return next((one for one in self.entries if one.field == field), None)
 
 
-GROUP_OF: dict[str, str] = {
-    name: group
-    for group, kind in {
-        "tape": Tape,
-        "swap": Swap,
-        "linkage": Linkage,
-        "fabrication": Fabrication,
-        "bench": Bench,
-    }.items()
-    for name in kind.__struct_fields__
+GROUPS: dict[str, type[Frozen]] = {
+    "tape": Tape,
+    "swap": Swap,
+    "linkage": Linkage,
+    "fabrication": Fabrication,
+    "bench": Bench,
 }
+"""The groups of a project and their kinds."""
+GROUP_OF: dict[str, str] = {name: group for group, kind in GROUPS.items() for name in kind.__struct_fields__}
 """The group that each grouped part of a project stands in. Paths and files do not name groups: ``layouts.rear-a`` is the
 layout with that id, in ``project.linkage``.
 """

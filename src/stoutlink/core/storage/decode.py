@@ -17,7 +17,7 @@ from stoutlink.core.document.called import field_at, place_words, words_at
 from stoutlink.core.document.checking import check_project
 from stoutlink.core.document.paths import accepted_words
 from stoutlink.core.document.plain_words import accepted_plainly
-from stoutlink.core.document.project import FORMAT, GROUP_OF, PARTS, VERSION, Project
+from stoutlink.core.document.project import FORMAT, GROUP_OF, GROUPS, PARTS, VERSION, Project
 from stoutlink.core.errors import FileError
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -58,9 +58,6 @@ def encode_project(project: Project) -> bytes:
     except UnicodeEncodeError:  # half a character in some text: the rest is worth keeping
         data = msgspec.json.encode(whole_values(raw))
     return msgspec.json.format(data, indent=1) + b"\n"
-
-
-GROUPS = tuple(dict.fromkeys(GROUP_OF.values()))
 
 
 def _grouped(raw: dict[str, Any], source: str) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from typing import Any
 
 import msgspec
 
-from stoutlink.core.document.project import GROUP_OF, PARTS, VERSION, Project
+from stoutlink.core.document.project import GROUPS, PARTS, VERSION, Project
 
 
 def project_schema() -> dict[str, Any]:
@@ -20,9 +20,9 @@ def project_schema() -> dict[str, Any]:
     schema = msgspec.json.schema(Project)
     known = schema["$defs"]
     parts = known["Project"]["properties"]
-    for group in dict.fromkeys(GROUP_OF.values()):  # a file does not name them
+    for group, kind in GROUPS.items():  # a file does not name them
         parts.pop(group)
-        parts.update(known.pop(group.capitalize())["properties"])
+        parts.update(known.pop(kind.__name__)["properties"])
     known["Project"]["properties"] = {name: parts[name] for name in PARTS}
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

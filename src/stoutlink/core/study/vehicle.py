@@ -113,13 +113,9 @@ class VehicleQuestions(Asked):
         return () if survey is None else place_survey(survey, self.project.rig.wheelbase_m)
 
     @question(on.solids)
-    def solids_around(self) -> tuple[Point, Point] | None:
-        """The upright box around everything in the way, m: low and high corner; ``None`` where there is nothing."""
-        boxes = [extent(one) for one in self.project.tape.solids]
-        if not boxes:
-            return None
-        low, high = (tuple(f(box[k][i] for box in boxes) for i in range(3)) for k, f in ((0, min), (1, max)))
-        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+    def solid_boxes(self) -> tuple[tuple[Point, Point], ...]:
+        """The upright box around each thing in the way, m: low and high corner."""
+        return tuple(extent(one) for one in self.project.tape.solids)
 
     @question(on.picture)
     def picture(self, picture_id: str) -> PictureFit | None:

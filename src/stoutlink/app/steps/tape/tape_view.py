@@ -84,11 +84,10 @@ class TapeView(QWidget):
         for one in self.placed():
             low, high = min(low, one.x - AROUND), max(high, one.x + AROUND)
             top = max(top, one.z + AROUND if math.isfinite(one.z or 0.0) else top) if one.z is not None else top
-        around = self._workspace.study.solids_around()
-        if around is not None:
-            rear, front, over = around[0][0] - AROUND, around[1][0] + AROUND, around[1][2] + AROUND
-            low, high = min(low, max(rear, low - FARTHEST)), max(high, min(front, high + FARTHEST))
-            top = max(top, min(over, top + FARTHEST))
+        near = low - FARTHEST, high + FARTHEST, top + FARTHEST
+        for (rear, _, _), (front, _, over) in self._workspace.study.solid_boxes():
+            if near[0] <= rear and front <= near[1] and over <= near[2]:
+                low, high, top = min(low, rear - AROUND), max(high, front + AROUND), max(top, over + AROUND)
         tall = top + max(rig.front.track_m, rig.rear.track_m) + 0.45
         scale = min(w / (high - low), (h - 50) / tall)
         left = (w - (high - low) * scale) / 2 - low * scale
