@@ -31,7 +31,7 @@ def days(folder: Path, seed: int, count: int) -> tuple[str, list[str]]:
     from tests.endure.long_days import MOST_GROWTH, Hands  # noqa: PLC0415 - a window
 
     long = count >= 2000
-    day = Hands(seed, folder).live(count, every=1000 if long else max(1, count // 2), looks=5 if long else 1)
+    day = Hands(seed, folder, tell=long).live(count, every=1000 if long else max(1, count // 2), looks=5 if long else 1)
     if day.growth > MOST_GROWTH:
         day.faults.append(f"memory grows by {day.growth:.1f} MB per 1,000 actions")
     peak = max((mb for _, mb in day.memory), default=0.0)
