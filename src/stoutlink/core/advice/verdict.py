@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Set
 from typing import Literal
 
 import numpy as np
@@ -200,7 +200,9 @@ def judged(
 ) -> tuple[Gauge, ...]:
     """Gauges of links or leaves with the user's own bands, what they rest on, and no number where none means anything;
     ``travel`` is the part reached of what was asked."""
-    return tuple(telling(owned(project, end, resting(project, gauge, sure)), travel) for gauge in gauges)
+    paths = {path for one in sure.values() for _, path in one.inputs if path}
+    unentered = {path for path in paths if entered_by_nobody(project, path)}
+    return tuple(telling(owned(project, end, resting(gauge, sure, unentered)), travel) for gauge in gauges)
 
 
 def telling(gauge: Gauge, travel: float) -> Gauge:
@@ -218,10 +220,11 @@ def telling(gauge: Gauge, travel: float) -> Gauge:
     return gauge
 
 
-def resting(project: Project, gauge: Gauge, sure: Mapping[str, HowSure | LeafSure]) -> Gauge:
-    """The gauge with what it rests on that nobody has entered."""
-    inputs = sure[gauge.id].inputs if gauge.id in sure else ()
-    return replace(gauge, unentered=tuple(one for one in inputs if one[1] and entered_by_nobody(project, one[1])))
+def resting(gauge: Gauge, sure: Mapping[str, HowSure | LeafSure], unentered: Set[str]) -> Gauge:
+    """The gauge with what it rests on among the paths that nobody has entered."""
+    inputs = sure[gauge.id].inputs if gauge.id in sure and unentered else ()
+    found = tuple(one for one in inputs if one[1] in unentered)
+    return replace(gauge, unentered=found) if found else gauge
 
 
 def target_id(end: str, gauge: str) -> str:

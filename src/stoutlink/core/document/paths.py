@@ -9,8 +9,9 @@ such an item is as nobody had said anything, and comes into the list with the fi
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import lru_cache
+from operator import attrgetter
 from typing import Any, TypeVar, cast, get_args, get_origin, get_type_hints
 
 import msgspec
@@ -39,27 +40,39 @@ class Gone(KeyError):
     """There is nothing, or no longer anything, at a path."""
 
 
+class _Field(Struct, frozen=True):
+    """One field of a kind of value: how it is read, and the kind of item where it is a list of what is said of things."""
+
+    read: Callable[[Any], Any]
+    said_of: type[Struct] | None
+
+
 def get_value(root: Struct, path: str) -> Any:
     """The value at ``path`` of a project or a part of one. Raises :class:`Gone` when there is nothing there."""
     here: Any = root
     made: type[Struct] | None = None
     for part in path.split("."):
-        if isinstance(here, tuple) and made is not None and all(item.id != part for item in here):
+        if isinstance(here, Struct):
+            field = _field(type(here), part)
+            here, made = field.read(here), field.said_of
+        elif made is not None and isinstance(here, tuple) and all(item.id != part for item in here):
             here, made = made(id=part), None
         else:
-            made = _said_of(type(here), part) if isinstance(here, Struct) else None
-            here = _child(here, part)
+            here, made = _child(here, part), None
     return here
 
 
 @lru_cache(maxsize=4096)
-def _said_of(owner: type[Struct], field: str) -> type[Struct] | None:
-    """The kind of item of a list of what is said of things; ``None`` for any other field."""
-    hint = declared(owner).get(field)
+def _field(owner: type[Struct], name: str) -> _Field:
+    """Raises :class:`Gone` where a kind of value has no such field."""
+    hint = declared(owner).get(name)
+    if hint is None:
+        raise Gone(name)
     kinds = [
         k for one in (hint, *get_args(hint)) for k in get_args(one) if isinstance(k, type) and issubclass(k, Struct)
     ]
-    return next((k for k in kinds if getattr(k, "said_of", False)), None)
+    read = attrgetter(f"{GROUP_OF[name]}.{name}" if owner is Project and name in GROUP_OF else name)
+    return _Field(read, next((k for k in kinds if getattr(k, "said_of", False)), None))
 
 
 Root = TypeVar("Root", bound=Struct)
@@ -72,9 +85,7 @@ def with_value(root: Root, path: str, value: Any) -> Root:
 
 def _child(here: Any, part: str) -> Any:
     if isinstance(here, Struct):
-        if part not in declared(type(here)):
-            raise Gone(part)
-        return part_of(here, part) if isinstance(here, Project) else getattr(here, part)
+        return _field(type(here), part).read(here)
     if isinstance(here, tuple):
         return here[_index(here, part)]
     raise Gone(part)
@@ -97,7 +108,10 @@ def _replace(here: Any, parts: list[str], value: Any, made: type[Struct] | None)
     if isinstance(here, tuple) and made is not None and all(item.id != parts[0] for item in here):
         return (*here, _replace(made(id=parts[0]), parts[1:], value, None))
     inner = _replace(
-        _child(here, parts[0]), parts[1:], value, _said_of(type(here), parts[0]) if isinstance(here, Struct) else None
+        _child(here, parts[0]),
+        parts[1:],
+        value,
+        _field(type(here), parts[0]).said_of if isinstance(here, Struct) else None,
     )
     if isinstance(here, tuple):
         i = _index(here, parts[0])
@@ -199,19 +213,38 @@ def field_info(root: Struct, path: str) -> FieldInfo:
     """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
     owner_path, _, key = path.rpartition(".")
     owner = get_value(root, owner_path) if owner_path else root
-    title, help_text = "", ""
     if isinstance(owner, tuple):
         _child(owner, key)
-        hint = _item_hint(root, owner_path, int(key))
-        if _is_point(owner, hint):
-            title, help_text = POINT[int(key)]
+        above, _, name = owner_path.rpartition(".")
+        holder = get_value(root, above) if above else root
+        if isinstance(holder, Struct):
+            info = _item_info(type(holder), name, int(key), len(owner))
+        else:
+            info = _told_of(_item_hint(root, owner_path, int(key)), int(key), len(owner))
     else:
-        hint = declared(type(owner)).get(key)
-    info = declared_info(hint, title or key, help_text, named=bool(title))
+        info = _info_of(type(owner), key)
     if info is None:
         raise KeyError(path)
-    own = cast(Kind | None, owner.kind_of(key)) if isinstance(owner, Frozen) else None
+    own: Any = owner.kind_of(key) if isinstance(owner, Frozen) else None
     return info if own is None else msgspec.structs.replace(info, kind=own)
+
+
+@lru_cache(maxsize=4096)
+def _info_of(owner: type[Struct], key: str) -> FieldInfo | None:
+    return declared_info(declared(owner).get(key), key)
+
+
+@lru_cache(maxsize=4096)
+def _item_info(holder: type[Struct], name: str, index: int, items: int) -> FieldInfo | None:
+    return _told_of(_item_of(declared(holder).get(name), index), index, items)
+
+
+def _told_of(hint: Any, index: int, items: int) -> FieldInfo | None:
+    """What is declared for one of so many items; a coordinate of a point is called what it is."""
+    if items == 3 and hint == Coordinate:
+        title, help_text = POINT[index]
+        return declared_info(hint, title, help_text, named=True)
+    return declared_info(hint, str(index))
 
 
 def declared_info(hint: Any, title: str = "", help_text: str = "", *, named: bool = False) -> FieldInfo | None:
@@ -244,16 +277,17 @@ def _item_hint(root: Struct, path: str, index: int) -> Any:
     owner_path, _, key = path.rpartition(".")
     owner = get_value(root, owner_path) if owner_path else root
     hint = declared(type(owner)).get(key) if isinstance(owner, Struct) else _item_hint(root, owner_path, int(key))
+    return _item_of(hint, index)
+
+
+def _item_of(hint: Any, index: int) -> Any:
+    """What is declared for an item of a tuple, from what is declared for the tuple; raises ``KeyError`` for no tuple."""
     for one in (hint, *get_args(hint)):
         inner = one if get_origin(one) is tuple else next((x for x in get_args(one) if get_origin(x) is tuple), None)
         if inner is not None:
             items = get_args(inner)
             return items[0] if len(items) == 2 and items[1] is Ellipsis else items[index]
-    raise KeyError(path)
-
-
-def _is_point(owner: tuple[Any, ...], hint: Any) -> bool:
-    return len(owner) == 3 and hint == Coordinate
+    raise KeyError(index)
 
 
 def accept(project: Project, path: str, value: float) -> float:

@@ -182,10 +182,8 @@ def entered_by_nobody(project: Project, path: str) -> bool:
     """
     if is_placeholder(project, path):
         return True
-    if project.entry(path) is not None:
-        return False
     owner_path, _, key = path.rpartition(".")
-    if re.fullmatch(r"\d+", key):
+    if re.fullmatch(r"\d+", key) or project.entry(path) is not None:
         return False
     owner = get_value(project, owner_path)
     field = _fields(owner.__class__).get(key)

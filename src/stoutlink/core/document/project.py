@@ -19,6 +19,7 @@ from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.search import Search
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.document.swap import AxlePlan
+from stoutlink.core.numerics.remembering import remember_by_identity
 
 FORMAT = "stout-link-project"
 VERSION = 7
@@ -141,7 +142,13 @@ class Project(Frozen, frozen=True, kw_only=True):
 
     def entry(self, field: str) -> Entry | None:
         """How the number at a path came in, if anything is noted."""
-        return next((one for one in self.entries if one.field == field), None)
+        return _by_field(self.entries).get(field)
+
+
+@remember_by_identity(8)
+def _by_field(entries: tuple[Entry, ...]) -> dict[str, Entry]:
+    """The notes by what they are about, the first of each: a drag asks for a hundred of them."""
+    return {one.field: one for one in reversed(entries)}
 
 
 GROUPS: dict[str, type[Frozen]] = {

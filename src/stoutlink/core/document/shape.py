@@ -5,50 +5,41 @@ What passes here can be written to a file and read again: ranges, lengths of tex
 
 from __future__ import annotations
 
-import contextlib
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any, get_args
 
 import msgspec
 from msgspec import Struct
 
-from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value, parts_of, with_value
+from stoutlink.core.document.paths import accepted_words, declared, field_info, get_value, with_value
 from stoutlink.core.document.plain_words import accepted_plainly
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.project import GROUP_OF, PARTS, Project, part_of
 from stoutlink.core.errors import ValueOutOfRange
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 from stoutlink.core.text import one_line, whole, whole_values
 
 
-def check_shape(project: Project, before: Project) -> None:
-    """Raise :class:`ValueOutOfRange` (D126) for the first value that is not the very same one as ``before`` and that
-    its field does not take.
+def in_shape(project: Project, before: Project) -> Project:
+    """``project`` once every value that is not the very same one as ``before`` is one that its field takes; raises
+    :class:`ValueOutOfRange` (D126) for the first that is none.
+
+    Every half of a character in them is marked as lost: no file can hold one, and a dialog or a paste may bring it.
 
     >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
-    >>> p = read_project(demo_file("basalt.stoutlink")); check_shape(p, p)
-    """
-    for path, value, hint in _changed(project, before, ""):
-        try:
-            msgspec.convert(msgspec.to_builtins(value), hint)
-        except msgspec.ValidationError as why:
-            raise refusal(project, value, path, project.settings.units, str(why)) from None
-
-
-def with_whole_texts(project: Project, before: Project) -> Project:
-    """``project`` with every half of a character, in what is not the very same as ``before``, marked as lost: no file
-    can hold one, and a dialog or a paste may bring it.
-
-    >>> from stoutlink.demo import demo_file; from stoutlink.core.storage.files import read_project
-    >>> p = read_project(demo_file("basalt.stoutlink")); with_whole_texts(p, p) is p
+    >>> p = read_project(demo_file("basalt.stoutlink")); in_shape(p, p) is p
     True
     """
     for path, value, hint in list(_changed(project, before, "")):
         plain = msgspec.to_builtins(value)
-        if _has_halves(plain):
-            with contextlib.suppress(msgspec.ValidationError):  # it is refused for something else in a moment
-                project = with_value(project, path, msgspec.convert(whole_values(plain), hint))
+        halves = _has_halves(plain)
+        try:
+            taken = msgspec.convert(whole_values(plain) if halves else plain, hint)
+        except msgspec.ValidationError as why:
+            raise refusal(project, value, path, project.settings.units, str(why)) from None
+        if halves:
+            project = with_value(project, path, taken)
     return project
 
 
@@ -61,11 +52,15 @@ def _has_halves(plain: Any) -> bool:
 
 
 def _changed(now: Any, before: Any, path: str) -> Iterator[tuple[str, Any, Any]]:
-    """Values that differ from those before, as small as they can be had, with what is declared for them."""
+    """Values that differ from those before in another of the same kind, as small as they can be had, with what is declared
+    for them."""
     hints = declared(type(now))
-    olds = dict(parts_of(before)) if type(before) is type(now) else {}
-    for name, one in parts_of(now):
-        old = olds.get(name)
+    differ = [name for name in now.__struct_fields__ if getattr(now, name) is not getattr(before, name)]
+    read: Callable[[Any, str], Any] = getattr
+    if isinstance(now, Project):
+        differ, read = [name for name in PARTS if GROUP_OF.get(name, name) in differ], part_of
+    for name in differ:
+        one, old = read(now, name), read(before, name)
         if one is old:
             continue
         here = f"{path}.{name}" if path else name

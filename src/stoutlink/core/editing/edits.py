@@ -32,7 +32,7 @@ from stoutlink.core.document.paths import (
 from stoutlink.core.document.placeholders import refitted, with_placeholders
 from stoutlink.core.document.project import Accepted, Basis, Entry, Project, with_parts
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.document.shape import accepted_at, check_shape, refusal, with_whole_texts
+from stoutlink.core.document.shape import accepted_at, in_shape, refusal
 from stoutlink.core.document.spoken import spoken
 from stoutlink.core.editing.anchoring import put_on
 from stoutlink.core.editing.notes import noted, without_notes
@@ -59,8 +59,7 @@ class Edit(Struct, frozen=True):
         """The next project, checked where it differs; raises a :class:`~stoutlink.core.errors.StoutError` when it
         cannot be, and then nothing has changed."""
         try:
-            after = with_whole_texts(refitted(self.change(project), project), project)
-            check_shape(after, project)
+            after = in_shape(refitted(self.change(project), project), project)
             check_project(after, project)
         except ValueOutOfRange as why:
             raise ValueOutOfRange(why.code, spoken(project, why.sentence), why.hint) from None
