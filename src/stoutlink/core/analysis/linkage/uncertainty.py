@@ -171,15 +171,15 @@ def _how_sure(
 def _judged(total: float, parts: Array, names: list[tuple[str, str]], shift: float) -> HowSure:
     """Rank the parts and say what halving each would leave."""
     squares = parts**2
+    order, each = np.argsort(-squares, kind="stable")[:6].tolist(), squares.tolist()
     ranked = []
-    for i in np.argsort(-squares, kind="stable")[:6]:
-        if total > 0 and squares[i] > 0:
-            left = math.sqrt(max(0.0, total**2 - 0.75 * float(squares[i])))
-            ranked.append(Part(names[i][0], names[i][1], float(squares[i]) / total**2, left, better_way(names[i][0])))
-    moving = squares > (1e-9 * total) ** 2
-    return HowSure(
-        total, tuple(ranked), shift, inputs=tuple(n for n, moves in zip(names, moving, strict=True) if moves)
-    )
+    for i in order:
+        if total > 0 and each[i] > 0:
+            left = math.sqrt(max(0.0, total**2 - 0.75 * each[i]))
+            ranked.append(Part(*names[i], each[i] / total**2, left, better_way(names[i][0])))
+    least = (1e-9 * total) ** 2
+    moving = tuple([name for name, square in zip(names, each, strict=True) if square > least])
+    return HowSure(total, tuple(ranked), shift, inputs=moving)
 
 
 def better_way(what: str) -> str:
@@ -270,24 +270,25 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
     angles = motion.heave.pinion
     if not np.isfinite(angles).any() or moves.shape[1] == 0:
         return np.zeros(moves.shape[1])
-    out = np.zeros(moves.shape[1])
     bars, poses = motion.bars, motion.heave.poses
+    most = [int(np.nanargmax(angles)), int(np.nanargmin(angles))]  # both poses at once, the upper one first
     ride = bars.axle - bars.frame
-    ride = ride / np.linalg.norm(ride, axis=-1, keepdims=True)
-    for sign, i in ((1.0, int(np.nanargmax(angles))), (-1.0, int(np.nanargmin(angles)))):
-        turn = rotation(poses.yaw[i], poses.roll[i], poses.pitch[i])
-        along = np.array([poses.x[i], poses.y[i], poses.z[i]]) + bars.local @ turn.T - bars.frame
-        along = along / np.linalg.norm(along, axis=-1, keepdims=True)
-        frame, axle = moves
-        gap = (along * (axle @ turn.T - frame)).sum(axis=-1) - (ride * (axle - frame)).sum(axis=-1)
-        rows = motion.heave.rows[i]
-        weighted = rows * bars.stiffness[:, None]
-        moved = -np.linalg.solve(weighted.T @ rows, weighted.T @ gap.T)
-        spin = moved[2][:, None] * np.array([0.0, 0.0, 1.0]) + moved[3][:, None] * turn[:, 1]
-        up, forward = motion.layout.pinion_up, 1.0 if motion.end == "rear" else -1.0
-        axis = turn @ np.array([forward * math.cos(up), 0.0, math.sin(up)])
-        out += sign * np.cross(spin, axis)[:, 2] / math.sqrt(max(1e-12, 1.0 - axis[2] ** 2))
-    return out
+    ride = ride / np.sqrt((ride * ride).sum(axis=-1, keepdims=True))
+    turn = rotation(poses.yaw[most], poses.roll[most], poses.pitch[most])
+    back = turn.transpose(0, 2, 1)
+    place = np.array([poses.x[most], poses.y[most], poses.z[most]]).T
+    along = place[:, None] + bars.local @ back - bars.frame
+    along = along / np.sqrt((along * along).sum(axis=-1, keepdims=True))
+    frame, axle = moves
+    gap = (along[:, None] * (axle @ back[:, None] - frame)).sum(axis=-1) - (ride * (axle - frame)).sum(axis=-1)
+    rows = motion.heave.rows[most]
+    weighted = (rows * bars.stiffness[:, None]).transpose(0, 2, 1)
+    pitch = -np.linalg.solve(weighted @ rows, weighted @ gap.transpose(0, 2, 1))[:, 3]
+    up, forward = motion.layout.pinion_up, 1.0 if motion.end == "rear" else -1.0
+    axis = turn @ np.array([forward * math.cos(up), 0.0, math.sin(up)])
+    lift = turn[:, 0, 1] * axis[:, 1] - turn[:, 1, 1] * axis[:, 0]  # what a turn about the axle's own y does to its height
+    upper, lower = pitch * (lift / np.sqrt(np.maximum(1e-12, 1.0 - axis[:, 2] ** 2)))[:, None]
+    return np.asarray(upper - lower)
 
 
 def _drawn(

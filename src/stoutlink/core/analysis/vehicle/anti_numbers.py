@@ -11,6 +11,7 @@ from stoutlink.core.document.project import HeightSchool, ThrustSchool
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.mechanics.linkage.side_view import anti_percent
 from stoutlink.core.mechanics.weight import sprung_height, thrust_share
+from stoutlink.core.numerics.remembering import remember_by_identity
 
 Array = NDArray[np.float64]
 
@@ -27,6 +28,7 @@ def load_share(rig: Rig, end: str) -> float:
     return front if end == "front" else 1.0 - front
 
 
+@remember_by_identity(8)
 def school_height(rig: Rig, school: HeightSchool) -> float:
     """Height of the centre of gravity that a school uses, m."""
     if school == "whole_vehicle":

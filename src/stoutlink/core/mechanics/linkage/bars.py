@@ -152,18 +152,19 @@ class AtRide(Struct, frozen=True):
         of the three turns and twice their ordered products; what is left of d'' is the Jacobian times the unknown.
         """
         first = self.by_heave * heave + self.by_roll * roll
-        x, y, yaw, pitch = (v[0][:, None] for v in first)
-        ax, ay, az = (self.local[..., i] for i in range(3))
-        moved = np.stack([x - yaw * ay + pitch * az, y + yaw * ax - roll * az, heave + roll * ay - pitch * ax], axis=-1)
-        curved = np.stack(
+        x, y, yaw, pitch = first[:, 0]
+        none, one = np.zeros_like(yaw), np.ones_like(yaw)
+        turn = np.array([[none, -yaw, pitch], [yaw, none, -roll * one], [-pitch, roll * one, none]]).transpose(2, 1, 0)
+        across, ahead, tilt = yaw * yaw, pitch * pitch, roll * roll
+        bent = np.array(
             [
-                -(yaw**2 + pitch**2) * ax + 2 * yaw * roll * az,
-                -(yaw**2 + roll**2) * ay + 2 * yaw * pitch * az + 2 * roll * pitch * ax,
-                -(roll**2 + pitch**2) * az,
-            ],
-            axis=-1,
-        )
-        right = -((moved * moved).sum(axis=-1) + ((self.local + self.reach) * curved).sum(axis=-1))
+                [-(across + ahead), none, 2.0 * roll * yaw],
+                [2.0 * roll * pitch, -(across + tilt), 2.0 * yaw * pitch],
+                [none, none, -(tilt + ahead)],
+            ]
+        ).transpose(2, 1, 0)
+        moved = np.array([x, y, heave * one]).T[:, None] + self.local @ turn
+        right = -((moved * moved) + (self.local + self.reach) * (self.local @ bent)).sum(axis=-1)
         return np.asarray(np.linalg.solve(self.jacobian, right[..., None])[..., 0].T[:, None, :])
 
 
@@ -178,7 +179,7 @@ def _at_ride(bars: Bars) -> AtRide | None:
         by_heave, by_roll = (rate.reshape(-1, 4).T[:, None, :] for rate in bars.rates_at_ride)
     except np.linalg.LinAlgError:
         return None
-    sign = np.sign(np.linalg.det(np.take_along_axis(rows, bars.packed.order[:, :, None], 1)))
+    sign = np.sign(np.linalg.det(in_order(rows, bars.packed.order)))
     return AtRide(sign, by_heave, by_roll, rows, local, reach)
 
 
@@ -190,9 +191,7 @@ def _pack(bars: Bars) -> Packed:
     order = np.broadcast_to(np.arange(n), length.shape)
     if n == 4:
         order = pivot_order(_ride_rows(local, reach))
-        pick = order[:, :, None]
-        local, reach = np.take_along_axis(local, pick, 1), np.take_along_axis(reach, pick, 1)
-        length, weight = np.take_along_axis(length, order, 1), np.take_along_axis(weight, order, 1)
+        local, reach, length, weight = (in_order(v, order) for v in (local, reach, length, weight))
 
     ax, ay, az = np.ascontiguousarray(local.transpose(2, 1, 0))[:, :, None, :]
     around = np.ascontiguousarray(reach.transpose(2, 1, 0))[:, :, None, :]
@@ -201,6 +200,19 @@ def _pack(bars: Bars) -> Packed:
     return Packed(
         (np.stack([ax, az]), np.stack([az, -ax]), ay), (around[:2], around[2]), first, 0.5 * first**2, scaled, order
     )
+
+
+def in_order(per_bar: Array, order: NDArray[np.intp]) -> Array:
+    """Values ``(layouts, bars, ...)`` with the bars of each layout in its ``order`` ``(layouts, bars)``.
+
+    Source: none needed, rows are moved.
+
+    >>> in_order(np.array([[5.0, 6.0], [7.0, 8.0]]), np.array([[1, 0], [0, 1]])).tolist()
+    [[6.0, 5.0], [7.0, 8.0]]
+    """
+    if len(order) == 1:
+        return np.asarray(per_bar[:, order[0]])
+    return np.take_along_axis(per_bar, order.reshape(*order.shape, *([1] * (per_bar.ndim - 2))), 1)
 
 
 def _ride_rows(local: Array, reach: Array) -> Array:

@@ -193,6 +193,8 @@ class Closure:
     def as_given(self, per_bar: Array) -> Array:
         """Put values with the bar axis first back into the order in which the bars were given."""
         back = np.argsort(self.order, axis=1).T
+        if self.layouts == 1:
+            return per_bar[back[:, 0]]
         return np.take_along_axis(per_bar, back.reshape(self.n, *([1] * (per_bar.ndim - 2)), -1), 0)
 
     def bar_error(self, r: Rows) -> Array:

@@ -55,32 +55,30 @@ def motion(bars: Bars, poses: Poses) -> Motion:
         return v.reshape(layouts, stations).T
 
     centre = bars.centre.reshape(layouts, 3).T[:, None, :]
-    q = np.stack(
-        [
-            flat(poses.x) - centre[0],
-            flat(poses.y) - centre[1],
-            np.tan(0.5 * flat(poses.yaw)),
-            np.tan(0.5 * flat(poses.pitch)),
-        ]
-    )
+    q = np.empty((4, stations, layouts))
+    q[0], q[1] = flat(poses.x) - centre[0], flat(poses.y) - centre[1]
+    np.tan(0.5 * flat(poses.yaw), out=q[2])
+    np.tan(0.5 * flat(poses.pitch), out=q[3])
     closure = Closure(bars, flat(poses.z) - centre[2], flat(poses.roll))
     with np.errstate(all="ignore"):
         rows = closure.rows(q)
+        cy, sy = rows.cy, rows.sy
+        lateral = -sy * closure.cr, cy * closure.cr, closure.sr
         unit, error = closure.unit_rows(rows), closure.bar_error(rows)
         _, (by_heave, by_roll) = closure.motion(rows)
+        twists = np.empty((4, 3, stations, layouts))
+        for i, (rate, v_z, turn) in enumerate(((by_heave, 1.0, 0.0), (by_roll, 0.0, 1.0))):
+            v, w = twists[2 * i], twists[2 * i + 1]
+            v[:2], v[2] = rate[:2], v_z
+            for one, along in zip(w, lateral, strict=True):
+                np.multiply(rate[3], along, out=one)
+            w[2] += rate[2]
+            if turn:
+                w[0] += cy
+                w[1] += sy
 
     def shaped(v: Array) -> Array:
         """(k..., stations, layouts) to (lead, stations, k...)."""
-        return np.moveaxis(v, (-1, -2), (0, 1)).reshape(*lead, stations, *v.shape[:-2])
+        return v.transpose(v.ndim - 1, v.ndim - 2, *range(v.ndim - 2)).reshape(*lead, stations, *v.shape[:-2])
 
-    yaw, roll = poses.yaw, poses.roll
-    zero, one = np.zeros_like(yaw), np.ones_like(yaw)
-    lateral = np.stack([-np.sin(yaw) * np.cos(roll), np.cos(yaw) * np.cos(roll), np.sin(roll)], axis=-1)
-    level = np.stack([np.cos(yaw), np.sin(yaw), zero], axis=-1)
-    up = np.stack([zero, zero, one], axis=-1)
-    twists: list[Array] = []
-    for rate, v_z, turn in ((by_heave, one, 0.0), (by_roll, zero, 1.0)):
-        by = shaped(rate)
-        twists.append(np.stack([by[..., 0], by[..., 1], v_z], axis=-1))
-        twists.append(by[..., 2:3] * up + by[..., 3:4] * lateral + turn * level)
-    return Motion(twists[0], twists[1], twists[2], twists[3], shaped(unit), shaped(error))
+    return Motion(*(shaped(v) for v in twists), shaped(unit), shaped(error))

@@ -67,9 +67,9 @@ def sweep(
     blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
     if len(blocks) > 1:
         with ThreadPoolExecutor(min(len(blocks), os.cpu_count() or 1)) as pool:
-            parts = list(pool.map(lambda b: _sweep_block(b, line, patient=patient), blocks))
+            parts = list(pool.map(lambda b: _quietly(b, line, patient=patient), blocks))
     else:
-        parts = [_sweep_block(b, line, patient=patient) for b in blocks]
+        parts = [_quietly(b, line, patient=patient) for b in blocks]
     q, error, reach, low, high = (
         np.concatenate([p[k] for p in parts], axis=-1) if len(parts) > 1 else parts[0][k] for k in range(5)
     )
@@ -79,17 +79,24 @@ def sweep(
 
     angles = 2.0 * np.arctan(q[2:])
     reached = shaped(reach)
-    void = np.where(reached, 0.0, np.nan)
+    gone = None if reached.all() else ~reached
+
+    def known(v: Array) -> Array:
+        """Where the axle gets to; not a number beyond."""
+        if gone is not None:
+            return np.where(gone, np.nan, v)
+        return v if v.shape == reached.shape else np.broadcast_to(v, reached.shape).copy()
+
     c = bars.centre[..., None, :]
     return Poses(
-        x=c[..., 0] + shaped(q[0]) + void,
-        y=c[..., 1] + shaped(q[1]) + void,
-        z=c[..., 2] + heave + void,
-        yaw=shaped(angles[0]) + void,
-        roll=roll + void,
-        pitch=shaped(angles[1]) + void,
+        x=known(c[..., 0] + shaped(q[0])),
+        y=known(c[..., 1] + shaped(q[1])),
+        z=known(c[..., 2] + heave),
+        yaw=known(shaped(angles[0])),
+        roll=known(roll + 0.0),
+        pitch=known(shaped(angles[1])),
         reached=reached,
-        residual=shaped(error) + void,
+        residual=known(shaped(error)),
         limit_low=low.reshape(bars.lead),
         limit_high=high.reshape(bars.lead),
     )
@@ -127,6 +134,11 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     >>> sweep_grid(bars, np.linspace(-0.1, 0.1, 5), np.linspace(-0.2, 0.2, 3)).x.shape
     (3, 5)
     """
+    with np.errstate(all="ignore"):  # rows that end are followed to nowhere at first, and walked after
+        return _grid(bars, heave, roll)
+
+
+def _grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
     first, _, got, *_ = _sweep_block(bars, rolling)
     ok = got[:, 0].astype(bool)
@@ -138,12 +150,11 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     _, rates = c.motion(c.rows(base))
     line = _Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
     start = _slope(base, rates, line)
-    with np.errstate(all="ignore"):  # rows that end are followed to nowhere here, and walked below
-        q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
-        q = np.where(np.abs(q) < FAR, q, 0.0)
-        c.at(heave[:, None], tilts)
-        det, error = _converge(c, q)
-        reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
+    q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
+    q = np.where(np.abs(q) < FAR, q, 0.0)
+    c.at(heave[:, None], tilts)
+    det, error = _converge(c, q)
+    reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
     short = np.flatnonzero(~reached.all(axis=0) & ok)
     if short.size:
         _march(bars, line, heave, roll, base, short, sign, q, reached, error)
@@ -190,15 +201,14 @@ def _march(
         alive = np.ones(len(columns), bool)
         done = np.zeros(len(columns), np.intp)
         for n, i in enumerate(order):
-            with np.errstate(all="ignore"):
-                step = line.s[i] - s_at
-                c.at(np.full((1, 1), s_at + 0.0), tilts)
-                _, rates = c.motion(c.rows(at))
-                ahead = _slope(at, rates, line) * step
-                here = at + ahead
-                c.at(np.full((1, 1), heave[i]), tilts)
-                det, off = _converge(c, here)
-                bent = np.abs(here - at - ahead).max(axis=0)
+            step = line.s[i] - s_at
+            c.at(np.full((1, 1), s_at + 0.0), tilts)
+            _, rates = c.motion(c.rows(at))
+            ahead = _slope(at, rates, line) * step
+            here = at + ahead
+            c.at(np.full((1, 1), heave[i]), tilts)
+            det, off = _converge(c, here)
+            bent = np.abs(here - at - ahead).max(axis=0)
             alive &= ((off <= 1e-10) & (det * sign > 0) & (bent <= SMOOTH * abs(step)))[0]
             good = columns[alive]
             q[:, i, good], error[i, good], reached[i, good] = here[:, 0, alive], off[0, alive], True
@@ -244,16 +254,15 @@ def _halved(
         station = order[done[now]]
         far = line.s[station] - s_at[now]
         to = s_at[now] + part[now] * far
-        with np.errstate(all="ignore"):
-            c.at((h0 + s_at[now] * per_h)[None], r0 + s_at[now] * per_r + tilts[:, now])
-            here = at[:, :, now]
-            _, rates = c.motion(c.rows(here))
-            ahead = _slope(here, rates, line) * (to - s_at[now])
-            there = here + ahead
-            c.at((h0 + to * per_h)[None], r0 + to * per_r + tilts[:, now])
-            det, off = _converge(c, there)
-            bent = np.abs(there - here - ahead).max(axis=0)
-            good = ((off <= 1e-10) & (det * sign[now] > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
+        c.at((h0 + s_at[now] * per_h)[None], r0 + s_at[now] * per_r + tilts[:, now])
+        here = at[:, :, now]
+        _, rates = c.motion(c.rows(here))
+        ahead = _slope(here, rates, line) * (to - s_at[now])
+        there = here + ahead
+        c.at((h0 + to * per_h)[None], r0 + to * per_r + tilts[:, now])
+        det, off = _converge(c, there)
+        bent = np.abs(there - here - ahead).max(axis=0)
+        good = ((off <= 1e-10) & (det * sign[now] > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
         good |= far == 0.0
         whole = good & (part[now] == 1.0)
         kept = now[good]
@@ -315,19 +324,18 @@ def _closure_of(bars: Bars, columns: NDArray[np.intp], some: NDArray[np.intp]) -
 
 def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Array]:
     """Newton on all poses of ``c`` together, in place; returns the determinant and the final error, both per pose."""
-    with np.errstate(all="ignore"):
+    r = c.rows(q)
+    for _ in range(most):
+        det, moved = c.step(q, r)
+        if c.n != 4:
+            size = np.abs(moved).max(axis=0)
+            error = np.where(size < STILL, 0.0, size)
         r = c.rows(q)
-        for _ in range(most):
-            det, moved = c.step(q, r)
-            if c.n != 4:
-                size = np.abs(moved).max(axis=0)
-                error = np.where(size < STILL, 0.0, size)
-            r = c.rows(q)
-            if c.n == 4:
-                error = c.error(r)
-            worst = error.max()
-            if worst <= CLOSED or (worst != worst and np.isnan(error).all()):
-                break
+        if c.n == 4:
+            error = c.error(r)
+        worst = error.max()
+        if worst <= CLOSED or (worst != worst and np.isnan(error).all()):
+            break
     return det, error
 
 
@@ -347,10 +355,9 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
             ahead += bend * (0.5 * line.s**2)[:, None]
         return ahead
     full_heave, full_roll = c.heave, c.roll
-    with np.errstate(all="ignore"):  # a guess that runs away does not converge, and is walked to later
-        ahead = _through_knots(
-            c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new)
-        )
+    ahead = _through_knots(
+        c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new)
+    )
     c.at(full_heave, full_roll)
     return ahead
 
@@ -403,6 +410,12 @@ def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: A
     data = np.concatenate([np.concatenate(values, axis=1), np.concatenate(slopes, axis=1)], axis=1)
     out: Array = np.matmul(basis.T, data)
     return out
+
+
+def _quietly(bars: Bars, line: _Line, *, patient: bool) -> tuple[NDArray[Any], ...]:
+    """A block with NumPy's warnings put away: what runs away does not converge, is not proven, and is walked to."""
+    with np.errstate(all="ignore"):
+        return _sweep_block(bars, line, patient=patient)
 
 
 def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDArray[Any], ...]:
@@ -465,10 +478,13 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line)
     ok = closed if in_order else closed[order]
     if not there:
         ok = np.insert(ok, zero, True, axis=0)
-    with np.errstate(all="ignore"):  # what did not converge, and a station given twice, is walked to instead
-        slopes = np.diff(q, axis=1)
-        slopes /= np.diff(s)[:, None]
-        bends = np.abs(np.diff(slopes, axis=1))
+    slopes = np.diff(q, axis=1)
+    slopes /= np.diff(s)[:, None]
+    bends = np.abs(np.diff(slopes, axis=1))
+    if there and in_order and closed.all() and bends.max(initial=0.0) <= SMOOTH:
+        beside = slopes[:, max(zero - 1, 0) : zero + 1] - slope
+        if np.abs(beside).max(initial=0.0) <= SMOOTH:
+            return closed
     flat: Flags = np.maximum.reduce(bends) <= SMOOTH  # flat[i]: between the two intervals that meet at i + 1
     good = ok.copy()
     for side in (slice(zero + 1, None), slice(zero - 1, None, -1) if zero else slice(0, 0)):

@@ -52,17 +52,22 @@ def roll_motion(poses: Poses, twist: Motion) -> RollMotion:
     [0.7423]
     """
     v, w = twist.roll_v, twist.roll_w
-    size = np.einsum("...i,...i->...", w, w)
-    c = np.stack([poses.x, poses.y, poses.z], axis=-1)
-    foot = c + np.cross(w, v) / size[..., None]
-    along = (poses.x - foot[..., 0]) / w[..., 0]
-    direction = w / np.sqrt(size)[..., None]
+    wx, wy, wz = w[..., 0], w[..., 1], w[..., 2]
+    vx, vy, vz = v[..., 0], v[..., 1], v[..., 2]
+    square = wx * wx + wy * wy + wz * wz
+    behind = -(wy * vz - wz * vy) / square  # from the screw axis's nearest point to C, forward
+    along = behind / wx
+    point = np.empty(w.shape)
+    point[..., 0] = poses.x
+    point[..., 1] = poses.y + (wz * vx - wx * vz) / square + along * wy
+    point[..., 2] = poses.z + (wx * vy - wy * vx) / square + along * wz
+    direction = w / np.sqrt(square)[..., None]
     cos, sin = np.cos(poses.yaw), np.sin(poses.yaw)
-    ahead, aside = cos * w[..., 0] + sin * w[..., 1], cos * w[..., 1] - sin * w[..., 0]
+    ahead, aside = cos * wx + sin * wy, cos * wy - sin * wx
     return RollMotion(
-        centre_height=poses.z + v[..., 1] / w[..., 0],
-        axis_point=foot + along[..., None] * w,
+        centre_height=poses.z + vy / wx,
+        axis_point=point,
         axis_direction=direction * np.sign(direction[..., :1]),
-        inclination=np.arctan2(w[..., 2], w[..., 0]),
-        steer=(w[..., 2] - aside * np.tan(poses.roll)) / ahead,
+        inclination=np.arctan2(wz, wx),
+        steer=(wz - aside * np.tan(poses.roll)) / ahead,
     )
