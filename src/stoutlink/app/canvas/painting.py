@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -91,11 +91,17 @@ def paint(p: QPainter, shapes: list[Shape], frame: Frame, t: Theme, notes: list[
     """Paint shapes of one view; words at places are put into ``notes``, where that is given, to be laid out later."""
     pens = _pens(t)
     for one in plain(shapes):
+        if isinstance(one, Line) and one.width > 0 and len(one.points) == 2:
+            _tube(p, one, frame, t)
+            continue
         pen, brush = pens[one.role]
         p.setPen(pen)
         p.setBrush(brush)
-        if isinstance(one, Line):
-            _line(p, one, frame)
+        if isinstance(one, Line) and one.closed:
+            p.drawPolygon(QPolygonF([frame.at(v) for v in one.points]))
+        elif isinstance(one, Line):
+            p.setBrush(none_brush())
+            p.drawPolyline(QPolygonF([frame.at(v) for v in one.points]))
         elif isinstance(one, Oval):
             c = frame.at(one.centre)
             p.drawEllipse(c, one.radius[0] * frame.scale, one.radius[1] * frame.scale)
@@ -127,6 +133,7 @@ def note_look(role: Role, t: Theme) -> tuple[QColor, bool]:
     return colour, role in ("load_pull", "load_push")
 
 
+@cache
 def none_brush() -> QBrush:
     """No fill."""
     return QBrush(Qt.BrushStyle.NoBrush)
@@ -149,41 +156,45 @@ def _text(p: QPainter, one: Text, frame: Frame) -> None:
     p.restore()
 
 
-def _line(p: QPainter, one: Line, frame: Frame) -> None:
-    points = [frame.at(v) for v in one.points]
-    if one.width > 0 and len(points) == 2:
-        _tube(p, points[0], points[1], max(3.0, one.width * frame.scale))
-    elif one.closed:
-        p.drawPolygon(QPolygonF(points))
-    else:
-        p.setBrush(QBrush(Qt.BrushStyle.NoBrush))
-        p.drawPolyline(QPolygonF(points))
-
-
-def _tube(p: QPainter, a: QPointF, b: QPointF, width: float) -> None:
-    """A tube from end to end. Two stroked lines, outline under fill, are several times faster than a filled polygon."""
-    d = b - a
-    size = (d.x() ** 2 + d.y() ** 2) ** 0.5
-    if size < 0.5:
-        p.drawEllipse(a, width / 2, width / 2)
-        return
-    brush, outline = p.brush(), p.pen()
-    along = d / size
+@lru_cache(maxsize=256)
+def _tube_pens(t: Theme, role: Role, width: float) -> tuple[QPen, QPen, float] | None:
+    """Outline and fill of a tube as two strokes of a width in pixels, the fill so much shorter at each end; ``None`` where
+    it has to be an outline that is filled."""
+    pen, brush = _pens(t)[role]
     if (
         brush.style() != Qt.BrushStyle.SolidPattern
         or brush.color().alpha() < 255
-        or outline.style() != Qt.PenStyle.SolidLine
+        or pen.style() != Qt.PenStyle.SolidLine
         or width < 3.0
     ):
-        n = QPointF(-along.y(), along.x()) * (width / 2)
-        p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
+        return None
+    flat, solid, edge = Qt.PenCapStyle.FlatCap, Qt.PenStyle.SolidLine, pen.widthF()
+    return QPen(pen.color(), width, solid, flat), QPen(brush.color(), width - 2 * edge, solid, flat), edge
+
+
+def _tube(p: QPainter, one: Line, frame: Frame, t: Theme) -> None:
+    """A tube from end to end. Two stroked lines, outline under fill, are several times faster than a filled polygon."""
+    a, b = frame.at(one.points[0]), frame.at(one.points[1])
+    width = max(3.0, one.width * frame.scale)
+    d = b - a
+    size = math.hypot(d.x(), d.y())
+    pens = _tube_pens(t, one.role, width) if size >= 0.5 else None
+    if pens is not None:
+        outline, fill, edge = pens
+        p.setPen(outline)
+        p.drawLine(a, b)
+        inset = d * (edge / size)
+        p.setPen(fill)
+        p.drawLine(a + inset, b - inset)
         return
-    flat = Qt.PenCapStyle.FlatCap
-    p.setPen(QPen(outline.color(), width, Qt.PenStyle.SolidLine, flat))
-    p.drawLine(a, b)
-    inset = along * outline.widthF()
-    p.setPen(QPen(brush.color(), width - 2 * outline.widthF(), Qt.PenStyle.SolidLine, flat))
-    p.drawLine(a + inset, b - inset)
+    pen, brush = _pens(t)[one.role]
+    p.setPen(pen)
+    p.setBrush(brush)
+    if size < 0.5:
+        p.drawEllipse(a, width / 2, width / 2)
+        return
+    n = QPointF(-d.y(), d.x()) * (width / 2 / size)
+    p.drawPolygon(QPolygonF([a + n, b + n, b - n, a - n]))
 
 
 def _balance(p: QPainter, c: QPointF, r: float, t: Theme) -> None:

@@ -4,6 +4,7 @@ arrangement, with the round view in the free corner.
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
@@ -42,6 +43,30 @@ class Fitted(Struct, frozen=True):
         return {"side": (x, z), "plan": (x, y), "rear": (y, z)}[view]
 
 
+@lru_cache(maxsize=16)
+def _panes(size: tuple[float, float], large: Large) -> dict[Large, QRectF]:
+    """Where the views lie on a sheet of a size (pixels)."""
+    w, h = size
+    if large == "all":
+        x, y = round(w * 0.45), round(h * 0.56)
+        return {
+            "side": QRectF(x, y, w - x, h - y),
+            "plan": QRectF(x, 0, w - x, y),
+            "rear": QRectF(0, y, x, h - y),
+            "round": QRectF(0, 0, x, y),
+        }
+    part, least, most = STRIP
+    beside = w > 1.2 * h
+    strip = round(min(most, max(least, part * (w if beside else h))))
+    small = [one for one in PANES if one != large]
+    out: dict[Large, QRectF] = {}
+    for k, one in enumerate(small):
+        a, b = round((h if beside else w) * k / 3), round((h if beside else w) * (k + 1) / 3)
+        out[one] = QRectF(w - strip, a, strip, b - a) if beside else QRectF(a, h - strip, b - a, strip)
+    out[large] = QRectF(0, 0, w - strip, h) if beside else QRectF(0, 0, w, h - strip)
+    return out
+
+
 class ViewGeometry:
     """Panes, scale and middle of the views; knows no widget. ``carried`` is how far the axle that is followed has gone."""
 
@@ -52,33 +77,16 @@ class ViewGeometry:
         self.large: Large = "side"
         self.carried: Point = (0.0, 0.0, 0.0)
         self.fitted = Fitted()
+        self._frames: tuple[tuple[object, ...], dict[ViewName, Frame]] = ((), {})
 
     def every_pane(self) -> dict[Large, QRectF]:
         """All four."""
-        w, h = self.size
-        if self.large == "all":
-            x, y = round(w * 0.45), round(h * 0.56)
-            return {
-                "side": QRectF(x, y, w - x, h - y),
-                "plan": QRectF(x, 0, w - x, y),
-                "rear": QRectF(0, y, x, h - y),
-                "round": QRectF(0, 0, x, y),
-            }
-        part, least, most = STRIP
-        beside = w > 1.2 * h
-        strip = round(min(most, max(least, part * (w if beside else h))))
-        small = [one for one in PANES if one != self.large]
-        out: dict[Large, QRectF] = {}
-        for k, one in enumerate(small):
-            a, b = round((h if beside else w) * k / 3), round((h if beside else w) * (k + 1) / 3)
-            out[one] = QRectF(w - strip, a, strip, b - a) if beside else QRectF(a, h - strip, b - a, strip)
-        out[self.large] = QRectF(0, 0, w - strip, h) if beside else QRectF(0, 0, w, h - strip)
-        return out
+        return {one: QRectF(pane) for one, pane in _panes(self.size, self.large).items()}
 
     def panes(self) -> dict[ViewName, QRectF]:
         """The three flat ones."""
-        every = self.every_pane()
-        return {view: every[view] for view in VIEWS}
+        every = _panes(self.size, self.large)
+        return {view: QRectF(every[view]) for view in VIEWS}
 
     def is_small(self, view: Large) -> bool:
         """Whether a view stands small beside the large one."""
@@ -86,7 +94,13 @@ class ViewGeometry:
 
     def frame_of(self, view: ViewName) -> Frame:
         """Metres to pixels in a view."""
-        pane = self.panes()[view]
+        place = self.place
+        if self._frames[0] != place:
+            self._frames = (place, {one: self._frame(one) for one in VIEWS})
+        return self._frames[1][view]
+
+    def _frame(self, view: ViewName) -> Frame:
+        pane = _panes(self.size, self.large)[view]
         if self.is_small(view):
             wide, high = self.fitted.size(view)
             scale, middle = ROOM * min(pane.width() / wide, pane.height() / high), self.fitted.middle

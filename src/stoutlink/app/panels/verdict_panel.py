@@ -6,7 +6,7 @@ import math
 from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QContextMenuEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -23,6 +23,7 @@ from stoutlink.app.desk.menus import Entry, pop_up
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.needs import Needs
+from stoutlink.app.widgets.picture import LEFT, RIGHT
 from stoutlink.app.widgets.target_row import TargetRow
 from stoutlink.core.advice.verdict import Gauge
 from stoutlink.core.analysis.linkage.uncertainty import Part
@@ -84,35 +85,35 @@ class GaugeBar(QAbstractButton):
             colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
             p.setFont(font(9))
             p.setPen(t.quiet)
-            p.drawText(QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.title)
+            first, second = QRectF(10, 3, w - 20, 16), QRectF(10, 18, w - 20, 19)
+            p.drawText(first, LEFT, g.title)
             p.setPen(colour)
-            mark = {"out": "▲ ", "edge": "◊ "}.get(g.standing, "")
-            p.drawText(
-                QRectF(10, 3, w - 20, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, mark + g.word
-            )
+            p.drawText(first, RIGHT, {"out": "▲ ", "edge": "◊ "}.get(g.standing, "") + g.word)
             p.setPen(t.quiet if g.unentered else t.text)
             p.setFont(font(11.5, bold=not g.unentered))
-            p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, g.text)
+            p.drawText(second, LEFT, g.text)
             p.setFont(font(9))
             p.setPen(t.quiet)
             sure = ", ".join(x for x in (g.sure, f"{len(g.unentered)} not entered" if g.unentered else "") if x)
-            p.drawText(QRectF(10, 18, w - 20, 19), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
-            self._bar(p, g, t, QRectF(10, 41, w - 20, 7), self.compared)
+            p.drawText(second, RIGHT, sure)
+            self._bar(p, g, t, QRectF(10, 41, w - 20, 7), colour, self.compared)
 
     @staticmethod
-    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, compared: float | None = None) -> None:
+    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, colour: QColor, compared: float | None = None) -> None:
+        start, per = box.left(), box.width() / (g.high - g.low)
+        end = box.right()
+
         def at(v: float) -> float:
-            part = (v - g.low) / (g.high - g.low)
-            return box.left() + max(0.0, min(1.0, part)) * box.width()
+            return min(end, max(start, start + (v - g.low) * per))
 
         p.setPen(QPen(t.edge, 1))
         p.drawRect(box)
         if g.target is not None:
-            band = QRectF(at(g.target.low), box.top(), max(2.0, at(g.target.high) - at(g.target.low)), box.height())
+            low = at(g.target.low)
+            band = QRectF(low, box.top(), max(2.0, at(g.target.high) - low), box.height())
             p.fillRect(band, QBrush(t.faint, Qt.BrushStyle.BDiagPattern))
             p.setPen(QPen(t.quiet, 1))
             p.drawRect(band)
-        colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
         if compared is not None and math.isfinite(compared):
             p.setPen(QPen(t.dye, 1.4))
             p.setBrush(QBrush(t.plate))
@@ -123,10 +124,8 @@ class GaugeBar(QAbstractButton):
         x = at(g.value)
         p.setPen(QPen(colour, 1.5))
         if g.sigma > 0:
-            p.drawLine(
-                QPointF(at(g.value - 2 * g.sigma), box.center().y()),
-                QPointF(at(g.value + 2 * g.sigma), box.center().y()),
-            )
+            y = box.center().y()
+            p.drawLine(QPointF(at(g.value - 2 * g.sigma), y), QPointF(at(g.value + 2 * g.sigma), y))
         p.setPen(QPen(colour, 3))
         p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
 

@@ -164,6 +164,19 @@ class Picture(QWidget):
         return super().event(event)
 
 
+_SIDES = {
+    "left": Qt.AlignmentFlag.AlignLeft,
+    "right": Qt.AlignmentFlag.AlignRight,
+    "centre": Qt.AlignmentFlag.AlignHCenter,
+}
+_ON_A_LINE = {name: (side | Qt.AlignmentFlag.AlignVCenter).value for name, side in _SIDES.items()}
+_WRAPPED = {
+    name: (side | Qt.AlignmentFlag.AlignTop).value | Qt.TextFlag.TextWordWrap.value for name, side in _SIDES.items()
+}
+LEFT, RIGHT = _ON_A_LINE["left"], _ON_A_LINE["right"]
+"""Words at the left and at the right of a box, half-way up; flags put together anew for each text take as long as the text."""
+
+
 def text(
     p: QPainter,
     box: QRectF,
@@ -179,15 +192,9 @@ def text(
     """Words in a box."""
     p.setFont(font(size, bold=bold))
     p.setPen(colour)
-    side = {
-        "left": Qt.AlignmentFlag.AlignLeft,
-        "right": Qt.AlignmentFlag.AlignRight,
-        "centre": Qt.AlignmentFlag.AlignHCenter,
-    }[align]
     if elide:
         words = p.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(box.width()))
-    flags = int(side | (Qt.AlignmentFlag.AlignTop if wrap else Qt.AlignmentFlag.AlignVCenter))
-    p.drawText(box, flags | int(Qt.TextFlag.TextWordWrap) if wrap else flags, words)
+    p.drawText(box, (_WRAPPED if wrap else _ON_A_LINE)[align], words)
 
 
 def button(p: QPainter, t: Theme, box: QRectF, words: str = "", *, size: float = 9.0) -> None:

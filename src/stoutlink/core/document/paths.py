@@ -212,7 +212,7 @@ def _meta(hint: Any) -> Meta | None:
 def field_info(root: Struct, path: str) -> FieldInfo:
     """Title, kind, range and help of the number at ``path``; raises ``KeyError`` when it is not a number field."""
     owner_path, _, key = path.rpartition(".")
-    owner = get_value(root, owner_path) if owner_path else root
+    owner: Any = get_value(root, owner_path) if owner_path else root
     if isinstance(owner, tuple):
         _child(owner, key)
         above, _, name = owner_path.rpartition(".")
@@ -222,7 +222,8 @@ def field_info(root: Struct, path: str) -> FieldInfo:
         else:
             info = _told_of(_item_hint(root, owner_path, int(key)), int(key), len(owner))
     else:
-        info = _info_of(type(owner), key)
+        kind: type[Struct] = type(owner)
+        info = _info_of(kind, key)
     if info is None:
         raise KeyError(path)
     own: Any = owner.kind_of(key) if isinstance(owner, Frozen) else None

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from msgspec import Struct
 
 from stoutlink.core.analysis.linkage.axle_motion import AxleMotion
@@ -30,9 +29,10 @@ class AxlePose(Struct, frozen=True):
 
     def carry(self, point: tuple[float, float, float], ride: tuple[float, float, float]) -> tuple[float, float, float]:
         """An axle point given at ride height, moved with the axle."""
-        local = np.subtract(point, ride)
-        moved = np.asarray(self.turn) @ local + self.centre
-        return float(moved[0]), float(moved[1]), float(moved[2])
+        x, y, z = point[0] - ride[0], point[1] - ride[1], point[2] - ride[2]
+        (a, b, c), (d, e, f), (g, h, i) = self.turn
+        u, v, w = self.centre
+        return a * x + b * y + c * z + u, d * x + e * y + f * z + v, g * x + h * y + i * z + w
 
 
 def ride_pose_of(rig: Rig, end: str) -> AxlePose:

@@ -186,7 +186,7 @@ def flatten(point: tuple[float, float, float], view: ViewName) -> Flat:
     (-2.0, 3.0)
     """
     x, y, z = point
-    return {"side": (x, z), "plan": (x, y), "rear": (-y, z)}[view]
+    return (x, z) if view == "side" else (x, y) if view == "plan" else (-y, z)
 
 
 def box(low: Flat, high: Flat, role: Role) -> Line:

@@ -37,17 +37,22 @@ class Snap(Struct, frozen=True):
     """The face of a rail it fell on."""
 
 
+Caught = tuple[Flat, str, Across | None, Up | None]
+"""What a :class:`Snap` holds: a drag looks at a hundred of them."""
+
+
 def snap(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat, scale: float) -> Snap:
     """The nearest thing within a few pixels of ``at`` (view coordinates, m; ``scale`` pixels a metre), else the lines
     of other pivots and the grid.
     """
-    best: tuple[float, Snap] | None = None
+    best: Caught | None = None
+    least = REACH
     for found in _things(project, rig, layout, pivot, view, at):
-        gap = math.dist(found.at, at) * scale
-        if gap <= REACH and (best is None or gap < best[0] - 1e-9):
-            best = (gap, found)
+        gap = math.dist(found[0], at) * scale
+        if gap <= REACH and (best is None or gap < least - 1e-9):
+            best, least = found, gap
     if best is not None:
-        return best[1]
+        return Snap(*best)
     step = INCH / 16 if project.settings.units == "in" else 0.001
     h = _line(layout, pivot, view, 0, at[0], scale, step)
     v = _line(layout, pivot, view, 1, at[1], scale, step)
@@ -69,13 +74,13 @@ def _line(layout: Layout, pivot: Pivot, view: ViewName, which: int, value: float
     return min(near, key=lambda o: abs(o - value)) if near else round(value / step) * step
 
 
-def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat) -> Iterator[Snap]:
+def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: ViewName, at: Flat) -> Iterator[Caught]:
     if pivot[1] == "frame":
         yield from _rails(project, view, at)
         for solid in project.tape.solids:
             if isinstance(solid, TubeSolid) and solid.kind in ("cross_member", "other"):
                 for a, b in zip(solid.path_m, solid.path_m[1:], strict=False):
-                    yield Snap(_onto(at, flatten(a, view), flatten(b, view)), f"middle of {solid.name}")
+                    yield _onto(at, flatten(a, view), flatten(b, view)), f"middle of {solid.name}", None, None
     else:
         yield from _axle_tube(project, rig, layout, view, at)
     for other in project.linkage.layouts:
@@ -85,13 +90,13 @@ def _things(project: Project, rig: Rig, layout: Layout, pivot: Pivot, view: View
             if other.id == layout.id and bracket.link in moved_along(layout, pivot):
                 continue
             for hole in range(1, bracket.holes + 1):
-                yield Snap(flatten(hole_point(other, bracket, hole), view), f"hole {hole} of {bracket.name}")
+                yield flatten(hole_point(other, bracket, hole), view), f"hole {hole} of {bracket.name}", None, None
 
 
-def _rails(project: Project, view: ViewName, at: Flat) -> Iterator[Snap]:
+def _rails(project: Project, view: ViewName, at: Flat) -> Iterator[Caught]:
     """Middle line and faces of the surveyed rails."""
     for word, across, up, a, b in _rail_lines(project.tape.surveys, project.rig, view):
-        yield Snap(_onto(at, a, b), word, across, up)
+        yield _onto(at, a, b), word, across, up
 
 
 RailLine = tuple[str, Across | None, Up | None, Flat, Flat]
@@ -128,26 +133,26 @@ def _rail_lines(surveys: tuple[Survey, ...], rig: Rig, view: ViewName) -> tuple[
     return tuple(out)
 
 
-def _axle_tube(project: Project, rig: Rig, layout: Layout, view: ViewName, at: Flat) -> Iterator[Snap]:
+def _axle_tube(project: Project, rig: Rig, layout: Layout, view: ViewName, at: Flat) -> Iterator[Caught]:
     """The tube's middle line, and its skin where its diameter is known."""
     x, _, z = axle_centre(rig, layout.end)
     half = 0.5 * rig.end(layout.end).track_m
     donor = project.donor(layout.end)
     tube = donor.tube_od_m if donor is not None else None
     if view == "side":
-        yield Snap((x, z), "middle of the axle tube")
+        yield (x, z), "middle of the axle tube", None, None
         if tube:
             gap = math.dist(at, (x, z))
             if gap > 1e-6:
                 k = 0.5 * tube / gap
-                yield Snap((x + k * (at[0] - x), z + k * (at[1] - z)), "skin of the axle tube")
+                yield (x + k * (at[0] - x), z + k * (at[1] - z)), "skin of the axle tube", None, None
         return
     ends = [flatten((x, y, z), view) for y in (half, -half)]
-    yield Snap(_onto(at, *ends), "middle of the axle tube")
+    yield _onto(at, *ends), "middle of the axle tube", None, None
     if tube:
         for way, word in ((0.5, "front" if view == "plan" else "top"), (-0.5, "back" if view == "plan" else "bottom")):
             line = [(a, b + way * tube) if view == "rear" else (a + way * tube, b) for a, b in ends]
-            yield Snap(_onto(at, *line), f"{word} of the axle tube")
+            yield _onto(at, *line), f"{word} of the axle tube", None, None
 
 
 def _onto(at: Flat, a: Flat, b: Flat) -> Flat:

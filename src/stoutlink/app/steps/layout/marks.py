@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -34,12 +35,16 @@ def paint_handles(
     they are."""
     out = []
     tied = {(name, selected[1]) for name in moved_along(layout, selected)} if selected is not None else set()
+    picked, along, other = _handle_pens(t)
+    small_by = 0.55 if small else 1.0
+    p.setBrush(t.sheet)
     for pivot in sorted(points, key=lambda one: one == selected):
         at = frame.at(flatten(points[pivot], view))
         chosen = pivot == selected
-        p.setPen(QPen(t.dye if chosen or pivot in tied else t.soap, 2.5 if chosen else 1.5))
-        p.setBrush(t.dye if chosen else t.sheet)
-        r = (6.5 if chosen else 5.0) * (0.55 if small else 1.0)
+        p.setPen(picked if chosen else along if pivot in tied else other)
+        if chosen:
+            p.setBrush(t.dye)
+        r = (6.5 if chosen else 5.0) * small_by
         box = QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r)
         if pivot[1] == "frame":
             p.drawRect(box)
@@ -47,6 +52,12 @@ def paint_handles(
             p.drawEllipse(box)
         out.append(box)
     return out
+
+
+@lru_cache(maxsize=2)
+def _handle_pens(t: Theme) -> tuple[QPen, QPen, QPen]:
+    """Of the handle picked, of one that moves with it, and of any other."""
+    return QPen(t.dye, 2.5), QPen(t.dye, 1.5), QPen(t.soap, 1.5)
 
 
 def paint_crosshair(

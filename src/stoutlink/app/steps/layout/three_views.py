@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
@@ -161,13 +161,8 @@ class ThreeViews(LinkedViews):
 
     def pivot_point(self, pivot: Pivot) -> Point | None:
         """Where a pivot is drawn now (axle pivots move with travel)."""
-        layout, pose = self.layout_shown, self.pose()
-        point = self.place_in(layout, pivot) if layout is not None else None
-        if layout is None or point is None:
-            return None
-        if pivot[1] == "axle" and pose is not None:
-            return pose.carry(point, ride_pose_of(self._workspace.rig, layout.end).centre)
-        return point
+        layout = self.layout_shown
+        return None if layout is None else self._points(layout, [pivot]).get(pivot)
 
     def handle_at(self, pivot: Pivot, view: ViewName) -> QPointF | None:
         """Pixel of a pivot's handle in a view."""
@@ -427,7 +422,16 @@ class ThreeViews(LinkedViews):
 
     def pivot_points(self, layout: Layout) -> dict[Pivot, Point]:
         """Where the pivots are drawn now."""
-        return {pivot: at for pivot in pivots_of(layout) if (at := self.pivot_point(pivot)) is not None}
+        return self._points(layout, pivots_of(layout))
+
+    def _points(self, layout: Layout, pivots: Iterable[Pivot]) -> dict[Pivot, Point]:
+        pose, ride, wheelbase = self.pose(), self.ride_centre(), self._workspace.rig.wheelbase_m
+        out = {}
+        for pivot in pivots:
+            point = place_of(layout, pivot, wheelbase)
+            if point is not None and ride is not None:
+                out[pivot] = pose.carry(point, ride) if pivot[1] == "axle" and pose is not None else point
+        return out
 
     def round_key(self) -> tuple[object, ...]:
         """What the round view's bodies rest on."""

@@ -176,7 +176,8 @@ def _judged(total: float, parts: Array, names: list[tuple[str, str]], shift: flo
     for i in order:
         if total > 0 and each[i] > 0:
             left = math.sqrt(max(0.0, total**2 - 0.75 * each[i]))
-            ranked.append(Part(*names[i], each[i] / total**2, left, better_way(names[i][0])))
+            what, path = names[i]
+            ranked.append(Part(what, path, each[i] / total**2, left, better_way(what)))
     least = (1e-9 * total) ** 2
     moving = tuple([name for name, square in zip(names, each, strict=True) if square > least])
     return HowSure(total, tuple(ranked), shift, inputs=moving)
@@ -286,7 +287,9 @@ def _pinion_parts(motion: AxleMotion, moves: Array) -> Array:
     pitch = -np.linalg.solve(weighted @ rows, weighted @ gap.transpose(0, 2, 1))[:, 3]
     up, forward = motion.layout.pinion_up, 1.0 if motion.end == "rear" else -1.0
     axis = turn @ np.array([forward * math.cos(up), 0.0, math.sin(up)])
-    lift = turn[:, 0, 1] * axis[:, 1] - turn[:, 1, 1] * axis[:, 0]  # what a turn about the axle's own y does to its height
+    lift = (
+        turn[:, 0, 1] * axis[:, 1] - turn[:, 1, 1] * axis[:, 0]
+    )  # what a turn about the axle's own y does to its height
     upper, lower = pitch * (lift / np.sqrt(np.maximum(1e-12, 1.0 - axis[:, 2] ** 2)))[:, None]
     return np.asarray(upper - lower)
 

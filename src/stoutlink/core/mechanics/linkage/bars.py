@@ -179,7 +179,7 @@ def _at_ride(bars: Bars) -> AtRide | None:
         by_heave, by_roll = (rate.reshape(-1, 4).T[:, None, :] for rate in bars.rates_at_ride)
     except np.linalg.LinAlgError:
         return None
-    sign = np.sign(np.linalg.det(in_order(rows, bars.packed.order)))
+    sign = np.sign(np.linalg.det(_in_order(rows, bars.packed.order)))
     return AtRide(sign, by_heave, by_roll, rows, local, reach)
 
 
@@ -191,7 +191,7 @@ def _pack(bars: Bars) -> Packed:
     order = np.broadcast_to(np.arange(n), length.shape)
     if n == 4:
         order = pivot_order(_ride_rows(local, reach))
-        local, reach, length, weight = (in_order(v, order) for v in (local, reach, length, weight))
+        local, reach, length, weight = (_in_order(v, order) for v in (local, reach, length, weight))
 
     ax, ay, az = np.ascontiguousarray(local.transpose(2, 1, 0))[:, :, None, :]
     around = np.ascontiguousarray(reach.transpose(2, 1, 0))[:, :, None, :]
@@ -202,14 +202,8 @@ def _pack(bars: Bars) -> Packed:
     )
 
 
-def in_order(per_bar: Array, order: NDArray[np.intp]) -> Array:
-    """Values ``(layouts, bars, ...)`` with the bars of each layout in its ``order`` ``(layouts, bars)``.
-
-    Source: none needed, rows are moved.
-
-    >>> in_order(np.array([[5.0, 6.0], [7.0, 8.0]]), np.array([[1, 0], [0, 1]])).tolist()
-    [[6.0, 5.0], [7.0, 8.0]]
-    """
+def _in_order(per_bar: Array, order: NDArray[np.intp]) -> Array:
+    """Values ``(layouts, bars, ...)`` with the bars of each layout in its ``order`` ``(layouts, bars)``."""
     if len(order) == 1:
         return np.asarray(per_bar[:, order[0]])
     return np.take_along_axis(per_bar, order.reshape(*order.shape, *([1] * (per_bar.ndim - 2))), 1)

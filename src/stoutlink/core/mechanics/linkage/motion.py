@@ -81,4 +81,5 @@ def motion(bars: Bars, poses: Poses) -> Motion:
         """(k..., stations, layouts) to (lead, stations, k...)."""
         return v.transpose(v.ndim - 1, v.ndim - 2, *range(v.ndim - 2)).reshape(*lead, stations, *v.shape[:-2])
 
-    return Motion(*(shaped(v) for v in twists), shaped(unit), shaped(error))
+    heave_v, heave_w, roll_v, roll_w = (shaped(v) for v in twists)
+    return Motion(heave_v, heave_w, roll_v, roll_w, shaped(unit), shaped(error))

@@ -355,9 +355,7 @@ def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, r
             ahead += bend * (0.5 * line.s**2)[:, None]
         return ahead
     full_heave, full_roll = c.heave, c.roll
-    ahead = _through_knots(
-        c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new)
-    )
+    ahead = _through_knots(c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new))
     c.at(full_heave, full_roll)
     return ahead
 
