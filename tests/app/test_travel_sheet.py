@@ -269,7 +269,7 @@ def test_nothing_there_says_what_to_do(qtbot: QtBot, window: MainWindow) -> None
     window.workspace.take(bare, None)
     window.show_step("travel")
     assert "start from a kind in Layout" in window.sheet(TravelSheet).state.text()
-    assert window.sheet(TravelSheet).as_text() == ""
+    assert window.sheet(TravelSheet).as_text() == window.sheet(TravelSheet).state.text() != ""
     assert not window.grab().isNull()
 
 
@@ -282,3 +282,26 @@ def test_a_travel_nobody_waits_for_is_dropped(qtbot: QtBot, window: MainWindow) 
     found = window.sheet(TravelSheet).travel
     assert found is not None
     assert found.grid.heave[-1] == pytest.approx(0.08)
+
+
+@pytest.mark.parametrize("look", [key for key, *_ in LOOKS])
+def test_what_was_known_of_another_project_is_not_read_out(qtbot: QtBot, window: MainWindow, look: str) -> None:
+    """Neither while the travel is worked out anew nor once it is known that there is none is anything of the old one said, shown or copied."""
+    sheet = cycle(qtbot, window)
+    sheet.look(look)
+    sheet.go_to(sheet.row + 3, sheet.column + 5)
+    before, said = sheet.as_text(), sheet.state.text()
+    assert said.startswith("Rear axle at")
+    layout = window.workspace.project.layout("rear")
+    assert layout is not None
+    x, y, z = layout.links[0].axle_pivot_m
+    window.workspace.do(MovePivot(layout.id, layout.links[0].id, "axle", (x, y, z + 0.02)))
+    assert sheet.working
+    assert sheet.as_text() == sheet.state.text() == "Cycling both axles…"
+    qtbot.waitUntil(lambda: sheet.travel is not None, timeout=WAIT_MS)
+    window.workspace.do(SetChoice("rear_layout", None, "rear layout"))
+    qtbot.waitUntil(lambda: not sheet.working, timeout=WAIT_MS)
+    QApplication.processEvents()
+    assert sheet.looks[look].shown.travel is None
+    assert sheet.as_text() == sheet.state.text() == "Nothing hangs the rear axle yet: start from a kind in Layout."
+    assert sheet.as_text() != before

@@ -58,6 +58,9 @@ MAP_HIGH = 150
 PLAY_MS = 16
 
 
+CYCLING = "Cycling both axles…"
+
+
 class TravelSheet(DrawingSheet):
     """Cycle it before it is welded. ``export_table``, ``export_shaft`` and ``export_bump`` ask for the travel table,
     the shaft's sheet and the full-bump sheet as files, ``import_springs`` for a list of springs."""
@@ -229,7 +232,7 @@ class TravelSheet(DrawingSheet):
 
     def _progress(self, part: float) -> None:
         if self.isVisible() and self.travel is None:
-            self.state.setText(f"Cycling both axles… {part:.0%}")
+            self.state.setText(f"{CYCLING} {part:.0%}")
 
     def _done(self) -> None:
         self._place()
@@ -307,10 +310,10 @@ class TravelSheet(DrawingSheet):
                 if c.room_at(self.row, self.column) < 0
                 for name in (c.one, c.other)
             )
-            self._refresh_look(shown)
-        elif before is not None:
-            self._refresh_look(shown)
-        elif not self.working or self._workspace.project.layout(self._workspace.end) is None:
+        elif self.working and self._workspace.project.layout(self._workspace.end) is not None:
+            if not self.state.text().startswith(CYCLING):  # what was said of a pose is not of now any more
+                self.state.setText(CYCLING)
+        else:
             axle = self._workspace.study.axles[self._workspace.end]
             needs = self._workspace.study.needs
             why = (
@@ -321,6 +324,7 @@ class TravelSheet(DrawingSheet):
                 else f"Nothing hangs the {self._workspace.end} axle yet: start from a kind in Layout."
             )
             self.state.setText(why)
+        self._refresh_look(shown)
         self.views.show_at(
             self._theme, travel or before, self.row, self.column, shown.steer, marked, before is not None
         )
@@ -473,8 +477,8 @@ class TravelSheet(DrawingSheet):
         return f"at {heave_words(float(t.grid.heave[self.column]), unit)}{', ' + lean if lean else ''}"
 
     def as_text(self) -> str:
-        """The look in view as text."""
-        return self.looks[self.current].as_text()
+        """The look in view as text; while there is no travel, why not."""
+        return self.state.text() if self.travel is None else self.looks[self.current].as_text()
 
     def hideEvent(self, event: object) -> None:
         self._wanted = ""  # whoever comes back later did not ask for that pose any more
