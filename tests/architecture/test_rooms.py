@@ -112,12 +112,12 @@ def test_a_formula_says_what_goes_in_what_comes_out_and_where_it_is_from(module:
 
 PROPOSALS = {
     "air_for", "arm_holes_for", "bar_for", "bracket_for", "carrier_search", "coil_for", "coilover_for", "default_search", "drag_link_beside",
-    "front_output_for", "line_for", "next_gear", "next_torque_point", "output_for", "rank_springs", "sector_of", "shock_for", "tie_rod_behind", "tubes_for",
+    "front_output_for", "line_for", "next_anchor", "next_gear", "next_torque_point", "output_for", "rank_springs", "sector_of", "shock_for", "tie_rod_behind", "tubes_for",
 }  # fmt: skip
 """Something new to start from, made when a button is pressed."""
 READERS = {
-    "as_cut", "bag_radius", "case_words", "circles_differ", "clear_part", "combinations", "heavier_axle", "on_the_same", "place_point",
-    "levelled", "low_points", "moment", "on_rig", "patch_words", "placed_lines", "plan_angle_words", "read_point", "reused", "roll_stiffness", "said_at", "steer_range", "steering_holes",
+    "as_cut", "as_drawn", "bag_radius", "case_words", "circles_differ", "clear_part", "combinations", "heavier_axle", "on_the_same", "place_point",
+    "levelled", "low_points", "moment", "on_rig", "patch_words", "placed_lines", "plan_angle_words", "read_point", "reused", "roll_stiffness", "said_at", "sharp_points", "steer_range", "steering_holes",
     "turns_of", "wheel_turns", "why_ahead", "free_mark", "moved", "day_of", "next_order", "way_back", "proposed_parts",
     "between", "due_of", "later", "packing", "minute_of", "comes_on", "conflicts",
     "hit_rate", "own_bands", "schools_of", "bearings_of", "then",

@@ -11,6 +11,7 @@ from stoutlink.core.advice.off_run_rules import FACTORS, SAME_PLACE, smooth_run_
 from stoutlink.core.advice.survey_words import Found, as_read, by_much, label, make
 from stoutlink.core.analysis.survey.mesh_place import standing
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.placeholders import placeholder_paths
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import MeshSolid, Survey
@@ -61,13 +62,21 @@ def mesh_findings(project: Project) -> tuple[Finding, ...]:
         if not isinstance(solid, MeshSolid):
             continue
         head = f"solids.{solid.id}.anchors."
-        if any(path.startswith(head) for path in guessed):
+        open_ = [
+            i for i, a in enumerate(solid.anchors, 1) if any(path.startswith(f"{head}{a.id}.") for path in guessed)
+        ]
+        if open_:
+            placed = any(one.id == solid.id for one in placed_solids(project))
             out.append(
                 Finding(
                     "S115",
                     "warn",
-                    f"{solid.name}: nobody has said yet where it stands on the rig; it is taken to stand as in its file.",
-                    "Say where three points of it are: what comes near it is not known before.",
+                    f"{solid.name}: nobody has said yet where its point {open_[0]} is on the rig; the others place it."
+                    if placed
+                    else f"{solid.name}: nobody has said yet where it stands on the rig; nothing is held against it before.",
+                    "Measure that point, or take it out."
+                    if placed
+                    else "Point at three places of it and measure where they are, or say that it stands as in its file.",
                     "tape",
                     f"solid:{solid.id}",
                 )
@@ -86,10 +95,14 @@ def mesh_findings(project: Project) -> tuple[Finding, ...]:
     return tuple(out)
 
 
-def mesh_words(solid: MeshSolid, unit: UnitSystem) -> str:
+def mesh_words(project: Project, solid: MeshSolid) -> str:
     """What a thing taken in from a mesh is made of, and how its points fit."""
-    miss = by_much(float(standing(solid).miss.max()), unit)
-    return f"made of {len(solid.pieces)} convex pieces; its points miss by {miss} at most"
+    pieces = "one convex piece" if len(solid.pieces) == 1 else f"{len(solid.pieces)} convex pieces"
+    placed = next((one for one in placed_solids(project) if one.id == solid.id), None)
+    if not isinstance(placed, MeshSolid):
+        return f"made of {pieces}; not placed yet"
+    miss = by_much(float(standing(placed).miss.max()), project.settings.units)
+    return f"made of {pieces}; its points miss by {miss} at most"
 
 
 Rule = Callable[[Survey, tuple[Placed, ...], float, UnitSystem], Iterator[Found]]

@@ -1,10 +1,11 @@
-"""How findings about a survey name a point and a reading."""
+"""How findings about a survey name a point and a reading, and how the fit of two surveys is told."""
 
 from __future__ import annotations
 
 from msgspec import Struct
 
 from stoutlink.core.advice.finding import Finding, Severity
+from stoutlink.core.analysis.survey.survey_merge import Merge
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
@@ -49,3 +50,23 @@ def make(
     """A finding about readings of a survey: ``points`` are their ids, ``what`` the reading, ``weight`` see
     :class:`Found`."""
     return Found(weight, Finding(code, severity, sentence, why, "tape", f"{survey.id}/{'+'.join(points)}/{what}"))
+
+
+def merge_words(found: Merge, unit: UnitSystem) -> str:
+    """The fit of one survey onto another in words: how many points, what is left over at each, the worst first."""
+    places = 2 if unit == "in" else 0
+
+    def length(v: float) -> str:
+        return show(v, "length", unit, decimals=places, signed=True)
+
+    lines = [
+        f"{len(found.residuals)} shared points, left over {show(found.rms, 'length', unit, decimals=places)} (root mean square)."
+    ]
+    if not found.rake_fixed:
+        lines.append("One shared point cannot fix the rake: share a second one.")
+    for one in sorted(found.residuals, key=lambda r: -r.worth)[:8]:
+        mark = "▲ " if one.worth > 4 else ""
+        lines.append(f"{mark}{one.name}: {length(one.along)} along, {length(one.up)} up")
+    if found.worst.worth > 4:
+        lines.append(f"Measure “{found.worst.name}” again first.")
+    return "\n".join(lines)

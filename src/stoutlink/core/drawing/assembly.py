@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from stoutlink.core.analysis.cycle.posed import Posed
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.drawing.round_view import Scene
 from stoutlink.core.drawing.solids import Hung, Thing, axle_things, part_things, rig_things, weld_things
 from stoutlink.core.study.question import same_parts
@@ -38,7 +39,7 @@ class Assembly:
     def _still(self, study: Study, posed: Sequence[Posed]) -> tuple[Thing, ...]:
         project = study.project
         rig = posed[0].rig if posed else None
-        key = (project.tape.solids, project.tape.surveys, rig)
+        key = (placed_solids(project), project.tape.surveys, rig)
         if not same_parts(key, self._rig[0]):
             self._rig = (key, rig_things(project, rig))
         return self._rig[1]

@@ -146,6 +146,22 @@ class Look(Struct, frozen=True, eq=False, dict=True):
             return None
         return self.scene.things[int(self.scene.owner[self.seen.which[i, j]])]
 
+    def place_at(self, x: float, y: float) -> Vector | None:
+        """The place on what is seen at a pixel, m: where the line of sight meets the plane of the face there; ``None`` where
+        nothing is seen."""
+        high, wide = self.seen.which.shape
+        i, j = int(y * self.fine), int(x * self.fine)
+        if not (0 <= i < high and 0 <= j < wide) or self.seen.which[i, j] == NOTHING:
+            return None
+        number = int(self.seen.which[i, j])
+        right, up, toward = self.eye.ways
+        across, down = x - 0.5 * wide / self.fine, y - 0.5 * high / self.fine
+        start = np.array(self.eye.middle) + (right * across - up * down) / self.eye.scale
+        normal, mesh = self.scene.normals[number], self.scene.mesh
+        corner = mesh.points[mesh.triangles[number, 0]]
+        at = start + toward * float(normal @ (corner - start)) / float(normal @ toward)
+        return float(at[0]), float(at[1]), float(at[2])
+
     def hidden(self, point: Vector, spare: float = 0.03) -> bool:
         """Whether something stands more than ``spare`` m in front of a point."""
         high, wide = self.seen.which.shape

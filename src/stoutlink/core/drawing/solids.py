@@ -20,6 +20,7 @@ from stoutlink.core.analysis.survey.clearances import VIEW_AXES, extent
 from stoutlink.core.analysis.survey.mesh_place import placed_pieces
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.analysis.vehicle.pinion_place import pinion_drawn
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
@@ -59,7 +60,7 @@ def rig_things(project: Project, rig: Rig | None) -> tuple[Thing, ...]:
     """What stands still: solids, and surveyed rails where there is a rig."""
     out = [
         Thing(s.name, "room" if s.kind == "room_kept" else "solid", "", solid_mesh(s), f"solids.{s.id}")
-        for s in project.tape.solids
+        for s in placed_solids(project)
         if max(abs(v) for v in itertools.chain(*extent(s))) < FAR
     ]
     if rig is not None:

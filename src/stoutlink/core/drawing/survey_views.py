@@ -10,6 +10,7 @@ import numpy as np
 from stoutlink.core.analysis.survey.clearances import extent
 from stoutlink.core.analysis.survey.mesh_place import corners_of
 from stoutlink.core.analysis.survey.survey_points import Placed, place_survey, rail_run
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.drawing.shapes import Flat, Line, Role, Shape, ViewName, box, flatten
@@ -82,7 +83,7 @@ def surveyed_shapes(project: Project, view: ViewName) -> list[Shape]:
         for survey in project.tape.surveys
         for shape in rail_shapes(place_survey(survey, project.rig.wheelbase_m), view)
     ]
-    return out + [shape for solid in project.tape.solids for shape in solid_shapes(solid, view)]
+    return out + [shape for solid in placed_solids(project) for shape in solid_shapes(solid, view)]
 
 
 def solid_middle(solid: Solid) -> tuple[float, float, float]:

@@ -18,6 +18,7 @@ from stoutlink.core.analysis.vehicle.anti_numbers import (
     drive_percent,
     load_share,
 )
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Survey
 from stoutlink.core.reports.layout_results import hanging, leaf_results
@@ -36,6 +37,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
     project = study.project
     rig, numbers = study.true.rig, study.rig_numbers()
     lacking = {n.path for n in study.needs}
+    placed = {one.id for one in placed_solids(project)}
     weighed = numbers["front_load"].value is not None
 
     def entered(path: str, value: float) -> float | None:
@@ -79,6 +81,7 @@ def results(study: Study, poses: tuple[tuple[float, float], ...] = ()) -> dict[s
                 "kind": s.kind,
                 "shape": type(s).__struct_config__.tag,
                 "clearance_wanted_m": s.clearance_m,
+                "placed": s.id in placed,
             }
             for s in project.tape.solids
         ],

@@ -11,6 +11,7 @@ from stoutlink.core.analysis.survey.traced import picture_notes
 from stoutlink.core.analysis.vehicle.rig_readings import rig_entries
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.build_plan import FREE
+from stoutlink.core.document.placed_solids import placed_solids
 
 if TYPE_CHECKING:
     from stoutlink.core.study.vehicle import VehicleQuestions as Study
@@ -260,8 +261,8 @@ def stock(s: Study) -> Values:
 
 
 def solids(s: Study) -> Values:
-    """Everything in the way."""
-    return (s.project.tape.solids,)
+    """Everything in the way that stands somewhere."""
+    return (placed_solids(s.project),)
 
 
 def loads(s: Study) -> Values:

@@ -28,6 +28,7 @@ from stoutlink.core.analysis.vehicle.rig_numbers import SureNumber, rig_numbers,
 from stoutlink.core.analysis.vehicle.stance import LowPoints, low_points, surveyed_ride
 from stoutlink.core.analysis.vehicle.tyre_effects import Effect, tyre_effects
 from stoutlink.core.document.default_sigma import sigma_of
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.study import parts as on
@@ -115,7 +116,7 @@ class VehicleQuestions(Asked):
     @question(on.solids)
     def solid_boxes(self) -> tuple[tuple[Point, Point], ...]:
         """The upright box around each thing in the way, m: low and high corner."""
-        return tuple(extent(one) for one in self.project.tape.solids)
+        return tuple(extent(one) for one in placed_solids(self.project))
 
     @question(on.picture)
     def picture(self, picture_id: str) -> PictureFit | None:

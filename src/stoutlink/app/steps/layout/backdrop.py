@@ -14,6 +14,7 @@ from stoutlink.app.canvas.view_geometry import ViewGeometry
 from stoutlink.app.desk.theme import Theme
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.drawing.axle_views import (
     AxlePose,
     axle_shapes,
@@ -51,7 +52,7 @@ class Backdrop:
             t,
             rig,
             project.tape.surveys,
-            project.tape.solids,
+            placed_solids(project),
             layout.end,
             layout.pinion_up,
             station,

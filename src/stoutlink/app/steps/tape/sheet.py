@@ -14,6 +14,7 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.panels.instrument_bar import InstrumentBar
 from stoutlink.app.panels.instrument_desk import InstrumentDesk
 from stoutlink.app.steps.step import Sheet, focus_field
+from stoutlink.app.steps.tape.mesh_pointing import MeshPointing
 from stoutlink.app.steps.tape.photo_look import PhotoLook
 from stoutlink.app.steps.tape.tape_drawer import TapeDrawer
 from stoutlink.app.steps.tape.tape_strip import TapeStrip
@@ -21,13 +22,12 @@ from stoutlink.app.steps.tape.tape_view import TapeView
 from stoutlink.app.widgets.look_bar import LookBar
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.analysis.survey.survey_merge import Merge
+from stoutlink.core.advice.survey_words import merge_words
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.layout import BUMP
 from stoutlink.core.document.survey import SOLID_NAMES, BoxSolid, Solid, SolidKind, Survey, TubeSolid
 from stoutlink.core.editing.edits import PutInList, SetChoice, TakeFromList
 from stoutlink.core.errors import StoutError
-from stoutlink.core.quantity.shown import show
 
 LOOKS = (
     ("tape", "Tape", "The frame as the tape finds it, and what is in the way."),
@@ -78,7 +78,9 @@ class TapeSheet(Sheet):
         middle.setSpacing(0)
         self.view = TapeView(workspace, self)
         self.drawer = TapeDrawer(workspace, self)
+        self.pointing = MeshPointing(workspace, self)
         middle.addWidget(self.view, 1)
+        middle.addWidget(self.pointing, 1)
         middle.addWidget(self.drawer)
         outer.addLayout(middle, 1)
         self.strip = TapeStrip(workspace, self)
@@ -91,6 +93,8 @@ class TapeSheet(Sheet):
         self.view.picked.connect(self._picked)
         self.view.picked_solid.connect(self.pick_solid)
         self.drawer.picked_solid.connect(self.pick_solid)
+        self.drawer.point_at.connect(self.point_at)
+        self.pointing.done.connect(self._pointed)
         self.photo.solid_wanted.connect(self._to_solid)
         self.photo.survey_wanted.connect(self._to_survey)
         self.shown = "tape"
@@ -99,6 +103,17 @@ class TapeSheet(Sheet):
         """Put a look up."""
         self.shown = key
         self._again()
+
+    def point_at(self, anchor_id: str) -> None:
+        """Have a place of the mesh in hand pointed at, in the place of the drawing."""
+        self.pointing.begin(self.drawer.solid_id or "", anchor_id)
+        self._again()
+        self.pointing.pane.setFocus()
+
+    def _pointed(self) -> None:
+        """The first place of the mesh in hand that nobody has said yet is typed next."""
+        self._again()
+        self.drawer.focus_open()
 
     def _to_solid(self, solid_id: str) -> None:
         self.look("tape")
@@ -110,12 +125,14 @@ class TapeSheet(Sheet):
 
     def ready(self) -> bool:
         """Whether what is in view is worked out."""
-        return self.photo.ready() and not self.view.under.busy
+        pointed = not self.pointing.isVisible() or self.pointing.pane.ready()
+        return self.photo.ready() and not self.view.under.busy and pointed
 
     def stop(self) -> None:
         """Leave off work beside the window."""
         self.photo.stop()
         self.view.under.stop()
+        self.pointing.pane.stop()
 
     def as_text(self) -> str:
         """The look in words."""
@@ -212,6 +229,8 @@ class TapeSheet(Sheet):
         """Bring all of the survey, or of the photo, into view."""
         if self.shown == "photo":
             self.photo.canvas.fit()
+        elif self.pointing.isVisible():
+            self.pointing.pane.fit()
         else:
             self.view.fit()
 
@@ -219,6 +238,8 @@ class TapeSheet(Sheet):
         """Draw larger or smaller."""
         if self.shown == "photo":
             self.photo.canvas.zoom(factor)
+        elif self.pointing.isVisible():
+            self.pointing.pane.zoom(factor)
 
     # What is shown
 
@@ -265,6 +286,13 @@ class TapeSheet(Sheet):
         self.view.survey_id = self.strip.survey_id = self.drawer.survey_id = self.survey_id
         self.strip.suspects = self.view.suspects()
         self.view.selected, self.view.selected_solid = self.drawer.point_id, self.drawer.solid_id
+        if self.pointing.solid_id != self.drawer.solid_id:
+            self.pointing.begin("", "")  # another thing, or a station, is in hand
+        points = self.pointing.solid() is not None
+        self.view.setVisible(not points)
+        self.pointing.setVisible(points)
+        if points:
+            self.pointing.refresh(theme)
         self.view.refresh(theme)
         self.strip.refresh(theme)
         self.drawer.refresh(theme)
@@ -429,29 +457,12 @@ class TapeSheet(Sheet):
         if self._workspace.do(
             PutInList("surveys", msgspec.structs.replace(survey, datum=found.datum), f"Join {survey.name}")
         ):
-            self.drawer.report, self._joined = self.report_of(found), self._workspace.project.tape.surveys
+            self.drawer.report, self._joined = (
+                merge_words(found, self._workspace.unit),
+                self._workspace.project.tape.surveys,
+            )
             self.drawer.point_id = self.drawer.solid_id = None
             self._again()
-
-    def report_of(self, found: Merge) -> str:
-        """The fit in words: how many points, what is left over at each, the worst first."""
-        unit = self._workspace.unit
-        places = 2 if unit == "in" else 0
-
-        def length(v: float) -> str:
-            return show(v, "length", unit, decimals=places, signed=True)
-
-        lines = [
-            f"{len(found.residuals)} shared points, left over {show(found.rms, 'length', unit, decimals=places)} (root mean square)."
-        ]
-        if not found.rake_fixed:
-            lines.append("One shared point cannot fix the rake: share a second one.")
-        for one in sorted(found.residuals, key=lambda r: -r.worth)[:8]:
-            mark = "▲ " if one.worth > 4 else ""
-            lines.append(f"{mark}{one.name}: {length(one.along)} along, {length(one.up)} up")
-        if found.worst.worth > 4:
-            lines.append(f"Measure “{found.worst.name}” again first.")
-        return "\n".join(lines)
 
     def add_solid(self, kind: SolidKind) -> None:
         """Put a new solid where such a part usually sits, to be given its own numbers."""

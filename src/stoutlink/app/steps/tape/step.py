@@ -11,8 +11,9 @@ from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.app.steps.tape.sheet import LOOKS, TapeSheet
+from stoutlink.core.analysis.survey.mesh_place import FIXED
 from stoutlink.core.document.ids import free_id
-from stoutlink.core.document.survey import MeshSolid, OutlineSolid, OwnAnchor, Survey
+from stoutlink.core.document.survey import MeshSolid, OutlineSolid, Survey
 from stoutlink.core.drawing.shapes import ViewName
 from stoutlink.core.editing.edits import PutInList
 from stoutlink.core.errors import StoutError
@@ -110,19 +111,21 @@ def take_mesh(shell: Shell, path: Path) -> None:
     if pieces is None:
         return
     new = free_id("mesh-", (s.id for s in shell.workspace.project.tape.solids))
-    points = ((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
     solid = MeshSolid(
         id=new,
         name=path.stem[:100] or "Mesh",
         kind="other",
         pieces=pieces,
-        anchors=tuple(OwnAnchor(id=f"p{k}", own_m=p, at_m=p) for k, p in enumerate(points, 1)),
+        anchors=FIXED,
     )
     guessed = tuple(f"anchors.{a.id}.at_m.{i}" for a in solid.anchors for i in range(3))
     if shell.workspace.do(PutInList("solids", solid, f"Import {solid.name}", guessed=guessed)):
         shell.show_step("tape")
         sheet.pick_solid(new)
-        shell.say(f"{len(pieces)} pieces taken from {path.name}; say where three of its points are on the rig")
+        sheet.point_at(FIXED[0].id)
+        shell.say(
+            f"{len(pieces)} pieces taken from {path.name}; point at three places of it and say where they are on the rig"
+        )
 
 
 def _shown(shell: Shell) -> Survey | None:

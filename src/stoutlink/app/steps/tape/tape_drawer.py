@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from functools import partial
 
 import msgspec
-from PyQt6.QtCore import QSignalBlocker, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.still_box import StillBox
@@ -15,9 +26,11 @@ from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.advice.survey_rules import mesh_words
+from stoutlink.core.analysis.survey.mesh_place import AS_IN_FILE, MOST_ANCHORS, next_anchor
 from stoutlink.core.analysis.survey.survey_points import read_point
+from stoutlink.core.document.placeholders import placeholder_paths
 from stoutlink.core.document.survey import KIND_NAMES, SOLID_NAMES, BoxSolid, MeshSolid, Solid, SurveyPoint, TubeSolid
-from stoutlink.core.editing.edits import PutInList, TakeFromList
+from stoutlink.core.editing.edits import PutInList, ReplaceList, TakeFromList
 from stoutlink.core.quantity.length_text import UnitSystem
 from stoutlink.core.quantity.shown import show
 
@@ -50,11 +63,13 @@ class TapeDrawer(QWidget):
     """Shows one point, one solid, or the list of solids; ``picked_solid`` when a solid of the list is chosen."""
 
     picked_solid = pyqtSignal(str)
+    point_at = pyqtSignal(str)
+    """A point of the mesh shown is to be pointed at."""
 
     def __init__(self, workspace: Workspace, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("tape_drawer")
-        self.setFixedWidth(228)
+        self.setFixedWidth(240)
         self._workspace = workspace
         self.survey_id: str | None = None
         self.point_id: str | None = None
@@ -65,6 +80,13 @@ class TapeDrawer(QWidget):
         self._outer.setContentsMargins(10, 6, 10, 6)
         self._outer.setSpacing(3)
         self._body: QWidget | None = None
+        self._area = QScrollArea(self)
+        self._area.setObjectName("tape_drawer_area")
+        self._area.setAccessibleName("What is in hand, scrolling")
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._outer.addWidget(self._area)
         self._fields: list[QuantityField] = []
         self._boxes: dict[str, QComboBox] = {}
         self.name: WordField | None = None
@@ -84,8 +106,9 @@ class TapeDrawer(QWidget):
         """Show what is selected; the widgets are only made again when something else is."""
         point, solid = self.point(), self.solid()
         length = len(solid.path_m) if isinstance(solid, TubeSolid) else 0
+        anchors = tuple(a.id for a in solid.anchors) if isinstance(solid, MeshSolid) else ()
         shape = (
-            ("solid", solid.id, type(solid), length)
+            ("solid", solid.id, type(solid), length, anchors)
             if solid is not None
             else ("point", self.survey_id, point.id)
             if point is not None
@@ -103,10 +126,12 @@ class TapeDrawer(QWidget):
 
     def _make(self, point: SurveyPoint | None, solid: Solid | None) -> None:
         if self._body is not None:
+            self._area.takeWidget()
             self._body.hide()
             self._body.deleteLater()
         self._fields, self._boxes, self.name, self.list, self._summary = [], {}, None, None, None
-        body = QWidget(self)
+        body = QWidget()
+        body.setMinimumWidth(150)  # never wider than the drawer
         self._body = body
         grid = QGridLayout(body)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -119,7 +144,7 @@ class TapeDrawer(QWidget):
         else:
             self._overview(grid)
         grid.setRowStretch(grid.rowCount(), 1)
-        self._outer.addWidget(body)
+        self._area.setWidget(body)
         body.show()
 
     # Forms
@@ -232,23 +257,42 @@ class TapeDrawer(QWidget):
     def _mesh_form(self, grid: QGridLayout, solid: MeshSolid, at: str, row: int) -> int:
         """Points it is placed by: in its file, and on the rig."""
         for i, anchor in enumerate(solid.anchors):
-            self._caption(grid, f"point {i + 1} (x, y, z): in its file, on the rig", row, span=2)
+            self._caption(grid, f"point {i + 1}", row)
+            self._button(grid, "Point at it", f"point_at_{i + 1}", row, partial(self.point_at.emit, anchor.id), 1)
             row += 1
-            for axis, word in enumerate(("ahead", "left", "up")):
-                pair = QHBoxLayout()
-                for key, title in (("own_m", f"{'xyz'[axis]} in its file"), ("at_m", f"{word} on the rig")):
+            for key, short, titles in (
+                ("own_m", "file", ("x in its file", "y in its file", "z in its file")),
+                ("at_m", "rig", ("ahead on the rig", "left on the rig", "up on the rig")),
+            ):
+                line = QHBoxLayout()
+                line.setSpacing(3)
+                head = Label(short, self)
+                head.setFont(font(8.5))
+                head.setProperty("quiet", True)
+                head.setFixedWidth(22)
+                line.addWidget(head)
+                for axis, title in enumerate(titles):
                     path = f"{at}.anchors.{anchor.id}.{key}.{axis}"
-                    title = f"Point {i + 1} {title}"
-                    field = QuantityField(self._workspace, path, self, title=title, dim=False)
+                    field = QuantityField(self._workspace, path, self, title=f"Point {i + 1} {title}", dim=False)
                     field.setObjectName(f"solid_{anchor.id}_{key}_{axis}")
-                    field.setFont(font(9))
-                    pair.addWidget(field)
+                    field.setFont(font(8.5))
+                    field.setMinimumWidth(40)
+                    line.addWidget(field)
                     self._fields.append(field)
-                grid.addLayout(pair, row, 0, 1, 2)
+                grid.addLayout(line, row, 0, 1, 2)
                 row += 1
         self._summary = self._caption(grid, "", row, span=2)
         self._summary.setObjectName("mesh_summary")
-        return row + 1
+        more = self._button(grid, "One more point", "add_anchor", row + 1, self._add_anchor)
+        more.setEnabled(len(solid.anchors) < MOST_ANCHORS)
+        more.setToolTip("More points than three tell how well they were measured.")
+        if len(solid.anchors) > 3:
+            self._button(grid, "Take the last point out", "remove_anchor", row + 2, self._remove_anchor)
+        as_drawn = self._button(grid, "It stands as in its file", "as_in_file", row + 3, self._as_in_file)
+        as_drawn.setToolTip(
+            "Its file has the rig's own axes: zero on the ground under the rear axle, ahead, left and up."
+        )
+        return row + 4
 
     def _overview(self, grid: QGridLayout) -> None:
         self._caption(grid, "In the way", 0, span=2, big=True)
@@ -275,12 +319,22 @@ class TapeDrawer(QWidget):
             label = self._caption(grid, self.report, 3, span=2)
             label.setObjectName("merge_report")
 
-    def _button(self, grid: QGridLayout, text: str, name: str, row: int, slot: Any) -> None:
+    def _button(
+        self, grid: QGridLayout, text: str, name: str, row: int, slot: Callable[[], object], column: int = 0
+    ) -> QPushButton:
         button = QPushButton(text, self)
         button.setObjectName(name)
         button.setFont(font(9))
         button.clicked.connect(lambda _=False: slot())
-        grid.addWidget(button, row, 0, 1, 2)
+        grid.addWidget(button, row, column, 1, 2 - column)
+        return button
+
+    def focus_open(self) -> None:
+        """Have the first number in hand that nobody has entered."""
+        paths = placeholder_paths(self._workspace.project.entries)
+        field = next((one for one in self._fields if one.path in paths), None)
+        if field is not None:
+            field.setFocus()
 
     # Values
 
@@ -296,7 +350,7 @@ class TapeDrawer(QWidget):
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(getattr(shown, key)))
         if isinstance(solid, MeshSolid) and self._summary is not None:
-            self._summary.setText(mesh_words(solid, self._workspace.unit))
+            self._summary.setText(mesh_words(self._workspace.project, solid))
         if solid is None and point is not None and self._summary is not None:
             self._summary.setText(summary_of(point, self._workspace.unit))
         for field in self._fields:
@@ -324,6 +378,29 @@ class TapeDrawer(QWidget):
             a, b = solid.path_m[-2:]
             new = tuple(min(11.0, max(-11.0, 2 * v - u)) for u, v in zip(a, b, strict=True))
             self.change(path_m=(*solid.path_m, new))
+
+    def _add_anchor(self) -> None:
+        """One more point a mesh is placed by, where the others put it until somebody says."""
+        solid = self.solid()
+        if isinstance(solid, MeshSolid):
+            new = next_anchor(solid)
+            guessed = tuple(f"at_m.{i}" for i in range(3))
+            self._workspace.do(
+                PutInList(f"solids.{solid.id}.anchors", new, f"Add a point of {solid.name}", guessed=guessed)
+            )
+
+    def _as_in_file(self) -> None:
+        solid = self.solid()
+        if isinstance(solid, MeshSolid):
+            self._workspace.do(
+                ReplaceList(f"solids.{solid.id}.anchors", AS_IN_FILE, f"Have {solid.name} as in its file")
+            )
+
+    def _remove_anchor(self) -> None:
+        solid = self.solid()
+        if isinstance(solid, MeshSolid):
+            last = solid.anchors[-1].id
+            self._workspace.do(TakeFromList(f"solids.{solid.id}.anchors", (last,), f"Take a point of {solid.name} out"))
 
     def remove(self) -> None:
         """Take the point or solid out."""

@@ -17,6 +17,7 @@ from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
 from stoutlink.app.widgets.photo_under import PhotoUnder
 from stoutlink.core.analysis.survey.survey_points import Placed, place_point
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.survey import Survey, SurveyPoint
 from stoutlink.core.drawing.rig_views import rig_plan
 from stoutlink.core.drawing.shapes import Line, Oval, Shape, ViewName
@@ -166,7 +167,7 @@ class TapeView(QWidget):
             t,
             project.rig,
             project.tape.surveys,
-            project.tape.solids,
+            placed_solids(project),
             self.survey_id,
             self.selected_solid,
             self.size(),
@@ -208,7 +209,7 @@ class TapeView(QWidget):
         paint(p, ground, frames["side"], t)
         paint(p, rig_plan(rig), frames["plan"], t)
         for view in VIEWS:
-            for solid in project.tape.solids:
+            for solid in placed_solids(project):
                 shapes = solid_shapes(solid, view)
                 paint(p, shapes, frames[view], t)
                 if solid.id == self.selected_solid:
@@ -290,7 +291,7 @@ class TapeView(QWidget):
             for one in self.placed()
             if one.point.name.strip() and one.z is not None
         ][:60]
-        for solid in self._workspace.project.tape.solids:
+        for solid in placed_solids(self._workspace.project):
             m = solid_middle(solid)
             places.append((frames["plan"].at((m[0], m[1])) + QPointF(0, 22), solid.name))
         for c, name in places:
@@ -344,7 +345,7 @@ class TapeView(QWidget):
             return
         for view in VIEWS:
             u, v = frames[view].back(here)
-            for solid in reversed(self._workspace.project.tape.solids):
+            for solid in reversed(placed_solids(self._workspace.project)):
                 for shape in solid_shapes(solid, view):
                     if isinstance(shape, Line) and _inside(shape, u, v):
                         self.picked_solid.emit(solid.id)

@@ -22,6 +22,7 @@ from stoutlink.core.analysis.cycle.posed import Posed
 from stoutlink.core.analysis.cycle.travel import AxleTravel
 from stoutlink.core.analysis.linkage.leaf_axle import LeafAxle
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.quantities import Point
 from stoutlink.core.drawing.axle_views import AxlePose, axle_shapes, link_shapes, ride_pose_of
 from stoutlink.core.drawing.layout_views import driveshaft_shapes, leaf_pose_shapes
@@ -238,7 +239,7 @@ class CycleViews(LinkedViews):
         the views stay.
         """
         project, layout, ratio = self._workspace.project, travel.layout, self.devicePixelRatioF()
-        whole = (project.tape.surveys, project.tape.solids, self._workspace.rig, layout, t)
+        whole = (project.tape.surveys, placed_solids(project), self._workspace.rig, layout, t)
         place = (ratio, self.drawn.place, self.under.stamp())
         if (
             self._ground is not None

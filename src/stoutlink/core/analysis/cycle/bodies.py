@@ -23,6 +23,7 @@ from stoutlink.core.analysis.vehicle.axle_place import BELOW
 from stoutlink.core.analysis.vehicle.pinion_place import pinion_offset
 from stoutlink.core.catalogue.donor import DonorAxle
 from stoutlink.core.document.layout import Layout
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
@@ -298,7 +299,7 @@ def tyres(
 
 def fixed_bodies(project: Project) -> list[FixedBody]:
     """Every solid of the project, in convex parts."""
-    return [FixedBody(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in project.tape.solids]
+    return [FixedBody(solid.name, solid.kind, _parts(solid), solid.clearance_m) for solid in placed_solids(project)]
 
 
 @lru_cache(maxsize=256)

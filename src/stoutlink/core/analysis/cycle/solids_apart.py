@@ -8,6 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from stoutlink.core.analysis.cycle.bodies import FixedBody, fixed_bodies
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import Solid, SolidKind
 from stoutlink.core.geometry.convex import apart
@@ -39,9 +40,9 @@ def overlaps(project: Project) -> tuple[Overlap, ...]:
     """Every two solids, room kept included, that are in one place by more than 6 mm, the deepest first; what belongs
     together (case and shaft, engine and exhaust) left out. It ends with the first :data:`MOST` it finds.
     """
-    bodies = dict(zip((s.id for s in project.tape.solids), fixed_bodies(project), strict=True))
+    bodies = dict(zip((s.id for s in placed_solids(project)), fixed_bodies(project), strict=True))
     out = []
-    for one, other in itertools.combinations(project.tape.solids, 2):
+    for one, other in itertools.combinations(placed_solids(project), 2):
         if frozenset((one.kind, other.kind)) in JOINED:
             continue
         depth = _depth(bodies[one.id], bodies[other.id])

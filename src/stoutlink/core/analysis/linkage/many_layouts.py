@@ -14,6 +14,7 @@ from stoutlink.core.analysis.survey.mesh_place import placed_pieces
 from stoutlink.core.analysis.vehicle.anti_numbers import brake_percent, drive_percent
 from stoutlink.core.analysis.vehicle.axle_place import axle_centre
 from stoutlink.core.document.layout import Joint, Layout
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project, Settings
 from stoutlink.core.document.rig import Rig
 from stoutlink.core.document.survey import MeshSolid, Solid, TubeSolid
@@ -47,7 +48,7 @@ class Setting(Struct, frozen=True):
     @classmethod
     def of(cls, project: Project, rig: Rig, layout: Layout) -> Setting:
         """From a project, on its rig in force."""
-        return cls(rig, layout, project.linkage.joints, project.settings, project.tape.solids)
+        return cls(rig, layout, project.linkage.joints, project.settings, placed_solids(project))
 
 
 def numbers_of(

@@ -13,6 +13,7 @@ from stoutlink.core.analysis.survey.clearances import extent, segment_to_outline
 from stoutlink.core.analysis.survey.mesh_place import gap_to
 from stoutlink.core.document.bracket import MOUNTED_WORDS, Bracket
 from stoutlink.core.document.layout import Joint, Layout, Link, LinkEnd, PivotEnd
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.geometry.distances import between_segments, point_to_box
@@ -332,7 +333,7 @@ def _room_kept(project: Project, at: _At, link: Link, which: PivotEnd, joint: Jo
     """The joint's body against everything in the way, room kept for parts not fitted yet included."""
     radius = 0.5 * joint.body_od_m if joint is not None and joint.body_od_m is not None else 0.5 * link.tube_od_m
     place = link.pivot(which)
-    for solid in project.tape.solids:
+    for solid in placed_solids(project):
         low, high = extent(solid)
         if point_to_box(place, low, high) > radius:
             continue

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.analysis.survey.mesh_place import box_around, gap_to
 from stoutlink.core.document.layout import Layout, Link
+from stoutlink.core.document.placed_solids import placed_solids
 from stoutlink.core.document.project import Project
 from stoutlink.core.document.survey import BoxSolid, MeshSolid, OutlineSolid, Solid, TubeSolid
 from stoutlink.core.geometry.distances import Point, between_segments, segment_to_box
@@ -36,7 +37,7 @@ def too_near(project: Project) -> tuple[Gap, ...]:
     for end in ("rear", "front"):
         layout = project.layout(end)
         for link in layout.links if layout is not None else ():
-            for solid in project.tape.solids:
+            for solid in placed_solids(project):
                 if apart(link, solid) < solid.clearance_m and (gap := link_gap(link, solid)) < solid.clearance_m - 1e-6:
                     assert layout is not None
                     out.append(Gap(layout, link, solid, gap))

@@ -6,16 +6,28 @@ import itertools
 from functools import lru_cache
 
 import numpy as np
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
+from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.document.survey import MeshSolid
+from stoutlink.core.document.survey import MeshSolid, OwnAnchor
 from stoutlink.core.geometry.convex import Beam, Body, Drum, Piece, apart
 from stoutlink.core.geometry.rigid_fit import Standing, stand
 
 Array = NDArray[np.float64]
 Placed = tuple[Body, Array, Array]
 """A body with the low and high corner of the upright box around it, ``(3, 1)`` m."""
+FIXED = tuple(
+    OwnAnchor(id=f"p{k}", own_m=p, at_m=p) for k, p in enumerate(((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)), 1)
+)
+"""What a thing is placed by when it is taken in: as in its file, until somebody says where it stands."""
+AS_IN_FILE = tuple(replace(one, id=f"file-{one.id}") for one in FIXED)
+"""The same, said by somebody: points of other names, which nobody has left open."""
+MOST_ANCHORS = 12
+"""Points that a project takes to place a mesh by."""
+FARTHEST = 12.0
+"""What a coordinate on the rig takes, m."""
 SIDES = np.array(list(itertools.product((-1.0, 1.0), repeat=3)))
 
 
@@ -52,6 +64,40 @@ def box_around(solid: MeshSolid) -> tuple[Point, Point]:
     low = np.min([low for _, low, _ in placed_pieces(solid)], axis=0)[:, 0]
     high = np.max([high for _, _, high in placed_pieces(solid)], axis=0)[:, 0]
     return (float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2]))
+
+
+def as_drawn(solid: MeshSolid) -> MeshSolid:
+    """It as it stands in the axes of its own file."""
+    return replace(solid, anchors=FIXED)
+
+
+@lru_cache(maxsize=16)
+def sharp_points(solid: MeshSolid) -> Array:
+    """Places of it that can be found on the thing itself with a tape, in the axes of its file, ``(n, 3)`` m: corners of its
+    bars, and the middles of the ends of bars and drums."""
+    out = []
+    for body, _, _ in placed_pieces(as_drawn(solid)):
+        assert isinstance(body, Beam | Drum)
+        centre = body.centre[:, 0]
+        if isinstance(body, Drum):
+            out += [centre + way * body.half * body.spin[:, 0] for way in (1.0, -1.0)]
+        else:
+            long = int(np.argmax(body.half))
+            out += [centre + way * body.half[long] * body.ways[long] for way in (1.0, -1.0)]
+            out += list(centre + (SIDES * body.half) @ body.ways)
+    return np.array(out)
+
+
+def next_anchor(solid: MeshSolid) -> OwnAnchor:
+    """One more point to place it by: the sharp one farthest from those it has, where they put it on the rig."""
+    sharp, had = sharp_points(solid), np.array([a.own_m for a in solid.anchors])
+    away = np.linalg.norm(sharp[:, None] - had, axis=-1).min(axis=1)
+    own = np.round(sharp[int(away.argmax())], 5)
+    at = standing(solid).put(own[None])[0]
+    new = free_id("p", (a.id for a in solid.anchors))
+    x, y, z = (float(v) for v in own)
+    u, v, w = (max(-FARTHEST, min(FARTHEST, round(float(c), 5))) for c in at)
+    return OwnAnchor(id=new, own_m=(x, y, z), at_m=(u, v, w))
 
 
 def gap_to(solid: MeshSolid, a: Point, b: Point) -> float:
