@@ -270,3 +270,52 @@ def test_a_pasted_line_end_is_one_line_in_the_message(qtbot: QtBot, window: Main
     window.setFocus()
     assert "\n" not in said(window)
     assert "not understood" in said(window)
+
+
+def test_words_being_typed_outlast_another_window(qtbot: QtBot, window: MainWindow) -> None:
+    """The keys are with another window while what is worked out beside comes in: what was typed is taken, and goes on from there."""
+    window.show_step("rig")
+    field = next(
+        f for f in in_view(window, WordField) if f.path and isinstance(get_value(window.workspace.project, f.path), str)
+    )
+    assert field.path is not None
+    window.activateWindow()
+    typed(qtbot, field, "half a se")
+    other = QLineEdit()
+    other.show()
+    other.activateWindow()
+    qtbot.waitUntil(lambda: not field.hasFocus(), timeout=2000)
+    window.workspace.changed.emit()
+    assert field.text() == "half a se"
+    assert get_value(window.workspace.project, field.path) == "half a se"
+    assert window.workspace.not_taken.at(field.place) is None
+    other.close()
+    window.activateWindow()
+    field.setFocus()
+    qtbot.keyClicks(field, "ntence")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert get_value(window.workspace.project, field.path) == "half a sentence"
+
+
+@pytest.mark.parametrize("kind", [QuantityField, WordField])
+def test_what_was_left_without_being_entered_is_not_written_over(
+    qtbot: QtBot, window: MainWindow, kind: type[KeptLine]
+) -> None:
+    """Whatever way the keys went: a text that is neither taken nor being typed any more stays, marked, and is listed."""
+    window.show_step("rig")
+    first = next(f for f in in_view(window, kind) if f.place)
+    next(f for f in in_view(window, KeptLine) if f is not first).setFocus()
+    before = first.text()
+    first.setText("12 and some")
+    first.setModified(True)
+    window.workspace.changed.emit()
+    assert first.text() == "12 and some"
+    assert first.property("wrong")
+    kept = window.workspace.not_taken.at(first.place)
+    assert kept is not None
+    assert kept.why == "It was typed, but not entered."
+    assert "1 not taken" in state(window)
+    first.setFocus()
+    qtbot.keyClick(first, Qt.Key.Key_Escape)
+    assert first.text() == before
+    assert window.workspace.not_taken.at(first.place) is None

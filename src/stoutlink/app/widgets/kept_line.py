@@ -35,6 +35,32 @@ class KeptLine(QLineEdit):
         self.setToolTip(f"Not taken: {kept.why} The project keeps what it had; Esc brings that back.")
         return True
 
+    def held(self) -> bool:
+        """Whether what is typed here stays in view: it was not taken, or somebody is typing it, though the keys may be with a
+        menu or another window just now. What was left without being entered is kept as not taken: nothing typed is written
+        over.
+        """
+        was = bool(self.property("wrong"))
+        if self.kept():
+            return True
+        if was:  # what stood here has been taken away, or went with another project
+            self.setModified(False)
+        if not self.isModified():
+            return False
+        if self.place and not self.in_hand():
+            self._leave()
+            self.kept()
+            self._workspace.texts_changed.emit()
+        return True
+
+    def in_hand(self) -> bool:
+        """Whether the keys are here, or come back here with the window."""
+        top = self.window()
+        return self.hasFocus() or (top is not None and top.focusWidget() is self)
+
+    def _leave(self) -> None:
+        self._workspace.not_taken.keep(NotTaken(self.place, self.title, self.text(), "It was typed, but not entered."))
+
     def setToolTip(self, text: str | None) -> None:
         super().setToolTip(plain_tip(text or ""))
 
@@ -44,14 +70,14 @@ class KeptLine(QLineEdit):
             return
         texts = self._workspace.not_taken
         if self.place and self.isModified() and texts.at(self.place) is None:
-            texts.keep(NotTaken(self.place, self.title, self.text(), "It was typed, but not entered."))
+            self._leave()
         self.setModified(False)
         self.place = place
 
     def offer(self, place: str, text: str) -> None:
         """Show what the project has at a place, unless the user is typing here or typed what could not be taken."""
         self.move_to(place)
-        if not self.kept() and not (self.hasFocus() and self.isModified()) and self.text() != text:
+        if not self.held() and self.text() != text:
             self.setText(text)
             self.setModified(False)
 

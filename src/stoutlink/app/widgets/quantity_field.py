@@ -131,7 +131,7 @@ class QuantityField(KeptLine):
             f"{self.title}: {info.help_text}"
             + self._how_sure(None if asked else shown, info.kind, word, stands_in=estimated)
         )
-        if self.kept() or (self.hasFocus() and self.isModified()):
+        if self.held():
             return
         if self.hasFocus():
             self._offer()

@@ -68,7 +68,7 @@ class WordField(KeptLine):
         words = self._words() or ""
         self.setToolTip(f"{self.title}{f', such as {self._example}' if self._example else ''}.")
         self.offer(self.path or "", words)
-        if not self.hasFocus():
+        if not self.in_hand():
             self.setCursorPosition(0)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
