@@ -276,9 +276,10 @@ def test_words_being_typed_outlast_another_window(qtbot: QtBot, window: MainWind
     """The keys are with another window while what is worked out beside comes in: what was typed is taken, and goes on from there."""
     window.show_step("rig")
     field = next(
-        f for f in in_view(window, WordField) if f.path and isinstance(get_value(window.workspace.project, f.path), str)
+        f
+        for f in in_view(window, WordField)
+        if f.place and isinstance(get_value(window.workspace.project, f.place), str)
     )
-    assert field.path is not None
     window.activateWindow()
     typed(qtbot, field, "half a se")
     other = QLineEdit()
@@ -287,14 +288,14 @@ def test_words_being_typed_outlast_another_window(qtbot: QtBot, window: MainWind
     qtbot.waitUntil(lambda: not field.hasFocus(), timeout=2000)
     window.workspace.changed.emit()
     assert field.text() == "half a se"
-    assert get_value(window.workspace.project, field.path) == "half a se"
+    assert get_value(window.workspace.project, field.place) == "half a se"
     assert window.workspace.not_taken.at(field.place) is None
     other.close()
     window.activateWindow()
     field.setFocus()
     qtbot.keyClicks(field, "ntence")
     qtbot.keyClick(field, Qt.Key.Key_Return)
-    assert get_value(window.workspace.project, field.path) == "half a sentence"
+    assert get_value(window.workspace.project, field.place) == "half a sentence"
 
 
 @pytest.mark.parametrize("kind", [QuantityField, WordField])
