@@ -49,6 +49,9 @@ from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.app.widgets.picture import Picture
 from stoutlink.app.widgets.places import Place
 from stoutlink.core.document.project import Project
+from stoutlink.core.drawing.assembly import Assembly, at_ride
+from stoutlink.core.reports.model_files import model_bytes
+from stoutlink.core.reports.packet import packet_pdf
 from stoutlink.core.reports.results import results
 from stoutlink.core.storage.decode import decode_project, encode_project
 from stoutlink.core.storage.files import read_project
@@ -587,8 +590,8 @@ class Hands:
         return len(QApplication.allWidgets())
 
     def warm(self) -> None:
-        """All looks of both example rigs once, with their travel: what is loaded and held for the largest project is there before memory is watched,
-        whatever project the day begins with."""
+        """All looks of both example rigs once, with their travel, and the files whose writers are loaded late: what is loaded and held for the largest
+        project is there before memory is watched, whatever project the day begins with and whenever something is written first."""
         w = self.window.workspace
         begun = w.project
         for name in ("basalt", "tamarack"):
@@ -600,6 +603,12 @@ class Hands:
                     self.window.sheets[step.id].look(key)
                     self.settle()
                     self.window.grab()
+            study = w.study
+            posed = at_ride(study)
+            groups = Assembly().groups(study, posed)
+            for suffix in (".stl", ".glb", ".dxf"):
+                model_bytes(suffix, groups, posed, name)
+            packet_pdf(study, name, "2026-01-01", "A4")
         self.window.take(begun, None)
         self._start = (w.session, begun)
 
