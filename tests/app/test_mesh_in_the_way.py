@@ -225,3 +225,18 @@ def test_more_points_and_as_in_its_file(qtbot: QtBot, window: MainWindow, answer
     assert "nothing is held against it" in next(
         f.sentence for f in window.workspace.study.findings_so_far if f.code == "S115"
     )
+
+
+def test_a_file_whose_zero_is_far_off_is_pointed_at_all_the_same(
+    qtbot: QtBot, window: MainWindow, answers: Answers, tmp_path: Path
+) -> None:
+    """As a scan of a whole site has it: with the zero 60 m away the first place would stand in line with what was there before."""
+    off = (60.0, -45.0, 3.0)
+    trimesh.creation.box((0.5, 0.3, 0.2)).apply_translation(off).export(tmp_path / "scan.stl")
+    answers.say = "m"
+    take_mesh(window, tmp_path / "scan.stl")
+    QApplication.processEvents()
+    for n, (dx, dy) in enumerate(((-0.25, -0.15), (0.25, -0.15), (0.25, 0.15))):
+        corner = (off[0] + dx, off[1] + dy, off[2] + 0.1)
+        pointed(qtbot, window.sheet(TapeSheet), corner)
+        assert taken(window).anchors[n].own_m == pytest.approx(corner, abs=1e-3)

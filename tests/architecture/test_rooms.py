@@ -111,7 +111,7 @@ def test_a_formula_says_what_goes_in_what_comes_out_and_where_it_is_from(module:
 
 
 PROPOSALS = {
-    "air_for", "arm_holes_for", "bar_for", "bracket_for", "carrier_search", "coil_for", "coilover_for", "default_search", "drag_link_beside",
+    "air_for", "arm_holes_for", "bar_for", "bracket_for", "carrier_search", "coil_for", "coilover_for", "default_search", "drag_link_beside", "first_anchors",
     "front_output_for", "line_for", "next_anchor", "next_gear", "next_torque_point", "output_for", "rank_springs", "sector_of", "shock_for", "tie_rod_behind", "tubes_for",
 }  # fmt: skip
 """Something new to start from, made when a button is pressed."""

@@ -11,7 +11,7 @@ from stoutlink.app.desk.actions import Command
 from stoutlink.app.desk.files import TABLES
 from stoutlink.app.steps.step import Intake, Shell, Step
 from stoutlink.app.steps.tape.sheet import LOOKS, TapeSheet
-from stoutlink.core.analysis.survey.mesh_place import FIXED
+from stoutlink.core.analysis.survey.mesh_place import first_anchors
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.survey import MeshSolid, OutlineSolid, Survey
 from stoutlink.core.drawing.shapes import ViewName
@@ -116,13 +116,13 @@ def take_mesh(shell: Shell, path: Path) -> None:
         name=path.stem[:100] or "Mesh",
         kind="other",
         pieces=pieces,
-        anchors=FIXED,
+        anchors=first_anchors(pieces),
     )
     guessed = tuple(f"anchors.{a.id}.at_m.{i}" for a in solid.anchors for i in range(3))
     if shell.workspace.do(PutInList("solids", solid, f"Import {solid.name}", guessed=guessed)):
         shell.show_step("tape")
         sheet.pick_solid(new)
-        sheet.point_at(FIXED[0].id)
+        sheet.point_at(solid.anchors[0].id)
         shell.say(
             f"{len(pieces)} pieces taken from {path.name}; point at three places of it and say where they are on the rig"
         )

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 import msgspec
-from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QLabel,
     QListWidget,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -23,6 +22,7 @@ from stoutlink.app.desk.labels import Label
 from stoutlink.app.desk.still_box import StillBox
 from stoutlink.app.desk.theme import Theme, font
 from stoutlink.app.desk.workspace import Workspace
+from stoutlink.app.widgets.picture import scrolled
 from stoutlink.app.widgets.quantity_field import QuantityField
 from stoutlink.app.widgets.word_field import WordField
 from stoutlink.core.advice.survey_rules import mesh_words
@@ -80,13 +80,6 @@ class TapeDrawer(QWidget):
         self._outer.setContentsMargins(10, 6, 10, 6)
         self._outer.setSpacing(3)
         self._body: QWidget | None = None
-        self._area = QScrollArea(self)
-        self._area.setObjectName("tape_drawer_area")
-        self._area.setAccessibleName("What is in hand, scrolling")
-        self._area.setWidgetResizable(True)
-        self._area.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._outer.addWidget(self._area)
         self._fields: list[QuantityField] = []
         self._boxes: dict[str, QComboBox] = {}
         self.name: WordField | None = None
@@ -126,13 +119,13 @@ class TapeDrawer(QWidget):
 
     def _make(self, point: SurveyPoint | None, solid: Solid | None) -> None:
         if self._body is not None:
-            self._area.takeWidget()
             self._body.hide()
             self._body.deleteLater()
         self._fields, self._boxes, self.name, self.list, self._summary = [], {}, None, None, None
         body = QWidget()
         body.setMinimumWidth(150)  # never wider than the drawer
-        self._body = body
+        body.setObjectName("tape_drawer_form")
+        self._body = scrolled(body, self)
         grid = QGridLayout(body)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(2)
@@ -144,8 +137,8 @@ class TapeDrawer(QWidget):
         else:
             self._overview(grid)
         grid.setRowStretch(grid.rowCount(), 1)
-        self._area.setWidget(body)
-        body.show()
+        self._outer.addWidget(self._body)
+        self._body.show()
 
     # Forms
 

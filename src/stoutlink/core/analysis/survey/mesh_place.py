@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from stoutlink.core.document.ids import free_id
 from stoutlink.core.document.quantities import Point
-from stoutlink.core.document.survey import MeshSolid, OwnAnchor
+from stoutlink.core.document.survey import MeshSolid, OwnAnchor, SolidPiece
 from stoutlink.core.geometry.convex import Beam, Body, Drum, Piece, apart
 from stoutlink.core.geometry.rigid_fit import Standing, stand
 
@@ -26,6 +26,8 @@ AS_IN_FILE = tuple(replace(one, id=f"file-{one.id}") for one in FIXED)
 """The same, said by somebody: points of other names, which nobody has left open."""
 MOST_ANCHORS = 12
 """Points that a project takes to place a mesh by."""
+FAR_ZERO = 10.0
+"""A file whose zero is farther than this from what is in it, m, is drawn in axes of something else."""
 FARTHEST = 12.0
 """What a coordinate on the rig takes, m."""
 SIDES = np.array(list(itertools.product((-1.0, 1.0), repeat=3)))
@@ -64,6 +66,15 @@ def box_around(solid: MeshSolid) -> tuple[Point, Point]:
     low = np.min([low for _, low, _ in placed_pieces(solid)], axis=0)[:, 0]
     high = np.max([high for _, _, high in placed_pieces(solid)], axis=0)[:, 0]
     return (float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2]))
+
+
+def first_anchors(pieces: tuple[SolidPiece, ...]) -> tuple[OwnAnchor, ...]:
+    """What pieces are placed by until somebody says: :data:`FIXED`; of a file whose zero is far off (a scan of a whole site) about the
+    middle of the pieces, so that with the first place pointed at the three do not stand in line."""
+    x, y, z = (round(float(v), 3) for v in np.mean([one.centre_m for one in pieces], axis=0))
+    if max(abs(x), abs(y), abs(z)) < FAR_ZERO:
+        return FIXED
+    return tuple(replace(a, own_m=(a.own_m[0] + x, a.own_m[1] + y, a.own_m[2] + z)) for a in FIXED)
 
 
 def as_drawn(solid: MeshSolid) -> MeshSolid:
