@@ -98,3 +98,11 @@ def test_hand_over(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     code, _ = answer(capsys, "hand-over", BASALT, str(tmp_path / "owner.pdf"))
     assert (tmp_path / "owner.pdf").read_bytes().startswith(b"%PDF")
     assert main(["hand-over", BASALT, str(tmp_path / "no" / "such" / "all.zip")]) == 2
+    capsys.readouterr()
+    for other in ("owner.txt", "owner"):
+        assert main(["hand-over", BASALT, str(tmp_path / other)]) == 2
+        told = capsys.readouterr().err
+        assert "F160" in told
+        assert f"“{other}”" in told
+        assert ".zip" in told
+        assert not (tmp_path / other).exists()

@@ -57,6 +57,9 @@ def test_parts_and_beads_may_stay_away(tmp_path: Path, capsys: pytest.CaptureFix
         (["film", BASALT, "f.gif", "--frames", "3"], "F155", "4 to 400"),
         (["film", BASALT, "f.gif", "--size", "9x9"], "F155", "640x420"),
         (["film", BASALT, "f.gif", "--of", "steer"], "F155", "front"),
+        (["film", BASALT, "f.mp4", "--frames", "4"], "F155", "ends in .gif"),
+        (["film", BASALT, "there", "--frames", "4", "--size", "64x64"], "F155", "is no folder"),
+        (["film", BASALT, "there/frames", "--frames", "4", "--size", "64x64"], "F155", "may be written to"),
     ],
 )
 def test_what_cannot_be(
@@ -68,12 +71,13 @@ def test_what_cannot_be(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.chdir(tmp_path)
+    Path("there").write_text("a file")
     assert main(words) == 2
     text = said(capsys)
     assert code in text
     assert tells in text
     assert "\n" not in text
-    assert not list(tmp_path.iterdir())
+    assert [p.name for p in tmp_path.iterdir()] == ["there"]
 
 
 def test_nothing_laid_out_or_entered(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -12,6 +12,7 @@ import msgspec
 
 from stoutlink.cli.parts_list import today_of
 from stoutlink.core.document.log import FELT, HILL_WORDS
+from stoutlink.core.errors import FileError
 from stoutlink.core.reports.hand_over import hand_over_archive, hand_over_pdf
 from stoutlink.core.reports.log_results import (
     built_json,
@@ -111,10 +112,18 @@ def _hill(args: argparse.Namespace, open_study: Opens) -> int:
 
 
 def _hand_over(args: argparse.Namespace, open_study: Opens) -> int:
+    suffix = args.out.suffix.lower()
+    if suffix not in (".zip", ".pdf"):
+        raise FileError(
+            "F160",
+            f"The owner's file is not written as “{args.out.name}”; accepted endings are .zip (everything) and .pdf (the paper alone).",
+        )
     study = open_study(args.file)
     study.cycle()
-    pdf = args.out.suffix.lower() == ".pdf"
-    data = hand_over_pdf(study, args.file.name, args.paper) if pdf else hand_over_archive(study, args.file, args.paper)
+    paper = suffix == ".pdf"
+    data = (
+        hand_over_pdf(study, args.file.name, args.paper) if paper else hand_over_archive(study, args.file, args.paper)
+    )
     write_bytes(data, args.out)
     print(f"{args.out} written")
     return 0

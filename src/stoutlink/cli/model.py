@@ -91,6 +91,7 @@ def _film(args: argparse.Namespace, open_study: Open) -> int:
     if not 4 <= args.frames <= 400:
         raise _no_film(f"--frames {args.frames} is out of range; accepted is 4 to 400.")
     wide, high = _size(args.size)
+    _check_name(args.out)
     study = open_study(args.file)
     ends = ENDS if args.end == "both" else (args.end,)
     if args.of == "steer" and "front" not in ends:
@@ -110,11 +111,29 @@ def _film(args: argparse.Namespace, open_study: Open) -> int:
     if args.out.suffix.lower() == ".gif":
         write_bytes(gif_bytes(frames), args.out)
     else:
-        args.out.mkdir(parents=True, exist_ok=True)
+        _make_folder(args.out)
         for k, one in enumerate(frames):
             write_bytes(png_bytes(one), args.out / f"{k:03d}.png")
     print(f"{len(frames)} frames written to {args.out}")
     return 0
+
+
+def _check_name(out: Path) -> None:
+    """Whether a film or a folder of single pictures can be called this; raises F155."""
+    if out.suffix and out.suffix.lower() != ".gif" and not out.is_dir():
+        raise _no_film(
+            f"A film is not written as “{out.name}”; accepted are a name that ends in .gif, or a folder for single pictures, whose name has no ending."
+        )
+
+
+def _make_folder(out: Path) -> None:
+    """A folder for single pictures; raises F155."""
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        raise _no_film(
+            f"{out} is no folder and cannot be made one; accepted are a folder that may be written to, or a name that ends in .gif."
+        ) from None
 
 
 def _no_pose(words: str) -> FileError:

@@ -6,7 +6,7 @@ import math
 from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -42,6 +42,7 @@ class GaugeBar(QAbstractButton):
         self.gauge: Gauge | None = None
         self.compared: float | None = None
         self.theme: Theme | None = None
+        self._kept: tuple[object, QPixmap] | None = None
         self.setFixedHeight(54)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -77,57 +78,92 @@ class GaugeBar(QAbstractButton):
         g, t = self.gauge, self.theme
         if g is None or t is None:
             return
+        w = float(self.width())
+        colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
+        sure = ", ".join(x for x in (g.sure, f"{len(g.unentered)} not entered" if g.unentered else "") if x)
         with QPainter(self) as p:
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            w = float(self.width())
-            if self.underMouse() or self.hasFocus() or self.isChecked():
-                p.fillRect(QRectF(0, 0, w, 54), t.raised)
-            colour = {"in": t.soap, "edge": t.brass, "out": t.torch, "none": t.soap}[g.standing]
-            p.setFont(font(9))
-            p.setPen(t.quiet)
-            first, second = QRectF(10, 3, w - 20, 16), QRectF(10, 18, w - 20, 19)
-            p.drawText(first, LEFT, g.title)
-            p.setPen(colour)
-            p.drawText(first, RIGHT, {"out": "▲ ", "edge": "◊ "}.get(g.standing, "") + g.word)
+            p.drawPixmap(0, 0, self._still(g, t, colour))
+            second = QRectF(10, 18, w - 20, 19)
             p.setPen(t.quiet if g.unentered else t.text)
             p.setFont(font(11.5, bold=not g.unentered))
             p.drawText(second, LEFT, g.text)
             p.setFont(font(9))
             p.setPen(t.quiet)
-            sure = ", ".join(x for x in (g.sure, f"{len(g.unentered)} not entered" if g.unentered else "") if x)
             p.drawText(second, RIGHT, sure)
-            self._bar(p, g, t, QRectF(10, 41, w - 20, 7), colour, self.compared)
+            if g.tells:
+                self._tick(p, g, colour, self._box())
+
+    def _box(self) -> QRectF:
+        return QRectF(10, 41, self.width() - 20.0, 7)
+
+    def _still(self, g: Gauge, t: Theme, colour: QColor) -> QPixmap:
+        """What stays while the number moves: its title and word, the scale and the band; painted once."""
+        raised = self.underMouse() or self.hasFocus() or self.isChecked()
+        ratio = self.devicePixelRatioF()
+        band = None if g.target is None else (g.target.low, g.target.high)
+        key = (
+            self.size(),
+            ratio,
+            t.name,
+            font(9),
+            raised,
+            g.title,
+            g.standing,
+            g.word,
+            g.low,
+            g.high,
+            band,
+            self.compared,
+        )
+        if self._kept is not None and self._kept[0] == key:
+            return self._kept[1]
+        out = QPixmap(self.size() * ratio)
+        out.setDevicePixelRatio(ratio)
+        out.fill(t.raised if raised else t.plate)
+        with QPainter(out) as p:
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.setFont(font(9))
+            p.setPen(t.quiet)
+            first = QRectF(10, 3, self.width() - 20, 16)
+            p.drawText(first, LEFT, g.title)
+            p.setPen(colour)
+            p.drawText(first, RIGHT, {"out": "▲ ", "edge": "◊ "}.get(g.standing, "") + g.word)
+            self._scale(p, g, t, self._box(), self.compared)
+        self._kept = key, out
+        return out
 
     @staticmethod
-    def _bar(p: QPainter, g: Gauge, t: Theme, box: QRectF, colour: QColor, compared: float | None = None) -> None:
-        start, per = box.left(), box.width() / (g.high - g.low)
-        end = box.right()
-
-        def at(v: float) -> float:
-            return min(end, max(start, start + (v - g.low) * per))
-
+    def _scale(p: QPainter, g: Gauge, t: Theme, box: QRectF, compared: float | None) -> None:
         p.setPen(QPen(t.edge, 1))
         p.drawRect(box)
         if g.target is not None:
-            low = at(g.target.low)
-            band = QRectF(low, box.top(), max(2.0, at(g.target.high) - low), box.height())
+            low = _along(g, box, g.target.low)
+            band = QRectF(low, box.top(), max(2.0, _along(g, box, g.target.high) - low), box.height())
             p.fillRect(band, QBrush(t.faint, Qt.BrushStyle.BDiagPattern))
             p.setPen(QPen(t.quiet, 1))
             p.drawRect(band)
         if compared is not None and math.isfinite(compared):
             p.setPen(QPen(t.dye, 1.4))
             p.setBrush(QBrush(t.plate))
-            p.drawRect(QRectF(at(compared) - 3, box.top() - 3, 6, box.height() + 6))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-        if not g.tells:
-            return
-        x = at(g.value)
+            p.drawRect(QRectF(_along(g, box, compared) - 3, box.top() - 3, 6, box.height() + 6))
+
+    @staticmethod
+    def _tick(p: QPainter, g: Gauge, colour: QColor, box: QRectF) -> None:
+        """Where the number stands, and its ±."""
+        x = _along(g, box, g.value)
         p.setPen(QPen(colour, 1.5))
         if g.sigma > 0:
             y = box.center().y()
-            p.drawLine(QPointF(at(g.value - 2 * g.sigma), y), QPointF(at(g.value + 2 * g.sigma), y))
+            ends = (_along(g, box, g.value + 2 * s) for s in (-g.sigma, g.sigma))
+            p.drawLine(*(QPointF(v, y) for v in ends))
         p.setPen(QPen(colour, 3))
         p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3))
+
+
+def _along(g: Gauge, box: QRectF, v: float) -> float:
+    """Where a value stands on a gauge's scale."""
+    return min(box.right(), max(box.left(), box.left() + (v - g.low) * box.width() / (g.high - g.low)))
 
 
 def rests_words(g: Gauge) -> str:

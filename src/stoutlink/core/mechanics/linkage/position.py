@@ -39,6 +39,8 @@ FEW = 1500
 """Fewer poses than this are solved straight from ride height; for more, some stations are solved first."""
 FAR = 20.0
 """A first guess farther than this (m, or tan of a half angle) is none."""
+NEAR = 6000
+"""Poses whose working arrays stay near the processor."""
 _BLOCK = 60_000
 
 
@@ -323,7 +325,25 @@ def _closure_of(bars: Bars, columns: NDArray[np.intp], some: NDArray[np.intp]) -
 
 
 def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Array]:
-    """Newton on all poses of ``c`` together, in place; returns the determinant and the final error, both per pose."""
+    """Newton on all poses of ``c``, in place; returns the determinant and the final error, both per pose.
+
+    All together, or some stations after others where together they would not stay in the processor's own memory.
+    """
+    stations, layouts = q.shape[1:]
+    some = max(1, NEAR // layouts)
+    if some >= stations:
+        return _together(c, q, most)
+    heave, roll = c.heave, c.roll
+    det, error = np.empty(q.shape[1:]), np.empty(q.shape[1:])
+    for i in range(0, stations, some):
+        part = slice(i, i + some)
+        c.at(*(v if len(v) == 1 else v[part] for v in (heave, roll)))
+        det[part], error[part] = _together(c, q[:, part], most)
+    c.at(heave, roll)
+    return det, error
+
+
+def _together(c: Closure, q: Array, most: int) -> tuple[Array, Array]:
     r = c.rows(q)
     for _ in range(most):
         det, moved = c.step(q, r)
