@@ -134,8 +134,9 @@ class Packed(Struct, frozen=True):
 
 
 class AtRide(Struct, frozen=True):
-    """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, and path
-    derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each."""
+    """How four bars move through ride height, per layout: sign of the determinant in packed order ``(m,)``, path
+    derivatives of x, y, yaw, pitch per metre of heave and per rad of roll, ``(4, 1, m)`` each, Jacobian ``(m, 4, 4)``,
+    and axle pivots from the axle's centre and that from the frame pivots, m, ``(3, m, 4)``."""
 
     sign: Array
     by_heave: Array
@@ -151,21 +152,17 @@ class AtRide(Struct, frozen=True):
         Each bar keeps d·d: d'·d' + d·d'' = 0 with d' = C' + ω×a and, for R = Rz·Rx·Ry through zero, R'' the squares
         of the three turns and twice their ordered products; what is left of d'' is the Jacobian times the unknown.
         """
-        first = self.by_heave * heave + self.by_roll * roll
-        x, y, yaw, pitch = first[:, 0]
-        none, one = np.zeros_like(yaw), np.ones_like(yaw)
-        turn = np.array([[none, -yaw, pitch], [yaw, none, -roll * one], [-pitch, roll * one, none]]).transpose(2, 1, 0)
+        x, y, yaw, pitch = (self.by_heave * heave + self.by_roll * roll)[:, 0, :, None]
+        ax, ay, az = self.local
+        dx, dy, dz = self.local + self.reach
+        moved_x, moved_y = x - yaw * ay + pitch * az, y + yaw * ax - roll * az
+        moved_z = heave - pitch * ax + roll * ay
         across, ahead, tilt = yaw * yaw, pitch * pitch, roll * roll
-        bent = np.array(
-            [
-                [-(across + ahead), none, 2.0 * roll * yaw],
-                [2.0 * roll * pitch, -(across + tilt), 2.0 * yaw * pitch],
-                [none, none, -(tilt + ahead)],
-            ]
-        ).transpose(2, 1, 0)
-        moved = np.array([x, y, heave * one]).T[:, None] + self.local @ turn
-        right = -((moved * moved) + (self.local + self.reach) * (self.local @ bent)).sum(axis=-1)
-        return np.asarray(np.linalg.solve(self.jacobian, right[..., None])[..., 0].T[:, None, :])
+        bent_x = 2.0 * roll * yaw * az - (across + ahead) * ax
+        bent_y = 2.0 * pitch * (roll * ax + yaw * az) - (across + tilt) * ay
+        bent_z = -(tilt + ahead) * az
+        right = moved_x**2 + moved_y**2 + moved_z**2 + dx * bent_x + dy * bent_y + dz * bent_z
+        return np.asarray(np.linalg.solve(self.jacobian, -right[..., None])[..., 0].T[:, None, :])
 
 
 def _at_ride(bars: Bars) -> AtRide | None:
@@ -180,7 +177,7 @@ def _at_ride(bars: Bars) -> AtRide | None:
     except np.linalg.LinAlgError:
         return None
     sign = np.sign(np.linalg.det(_in_order(rows, bars.packed.order)))
-    return AtRide(sign, by_heave, by_roll, rows, local, reach)
+    return AtRide(sign, by_heave, by_roll, rows, *(np.moveaxis(v, 2, 0) for v in (local, reach)))
 
 
 def _pack(bars: Bars) -> Packed:

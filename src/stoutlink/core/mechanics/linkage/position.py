@@ -10,6 +10,7 @@ Source: Newton's method along a path, with a proof of each result.
 
 from __future__ import annotations
 
+import math
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -62,8 +63,9 @@ def sweep(
     ([True, True], True)
     """
     heave, roll = np.atleast_1d(np.asarray(heave, float)), np.atleast_1d(np.asarray(roll, float))
-    heave, roll = np.broadcast_arrays(heave, roll)
-    total = int(np.prod(bars.lead, dtype=int))
+    if heave.shape != roll.shape:
+        heave, roll = np.broadcast_arrays(heave, roll)
+    total = math.prod(bars.lead)
     line = _Line.through(heave, roll, start)
     block = max(1, _BLOCK // max(len(heave), 1))
     blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
@@ -152,10 +154,7 @@ def _grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     _, rates = c.motion(c.rows(base))
     line = _Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
     start = _slope(base, rates, line)
-    q = _through_knots(c, base, start, line, lambda new: (new[:, None], tilts))
-    q = np.where(np.abs(q) < FAR, q, 0.0)
-    c.at(heave[:, None], tilts)
-    det, error = _converge(c, q)
+    q, det, error = _through_knots(c, base, start, line, lambda some: (heave[some, None], tilts))
     reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
     short = np.flatnonzero(~reached.all(axis=0) & ok)
     if short.size:
@@ -359,47 +358,65 @@ def _together(c: Closure, q: Array, most: int) -> tuple[Array, Array]:
     return det, error
 
 
-def _predict(c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, ride: AtRide | None) -> Array:
-    """First guess at every station of the line, from the motion at its start.
+def _solved(
+    c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, ride: AtRide | None
+) -> tuple[Array, Array, Array]:
+    """Every station of the line solved, with determinant and error, from the motion at its start.
 
-    Few columns: ahead along its tangent and its bend. Many: a handful of stations are solved first and a Hermite
-    polynomial through their positions and slopes serves the others, so that one Newton step is enough for most.
+    Few columns: from a first guess along its tangent and its bend. Many: through a handful of them.
     """
-    per_h, per_r = line.per_s
     start = _slope(base, rates, line)
-    if len(line.s) * base.shape[-1] < FEW or len(line.s) < 9:
-        ahead = base + start * line.s[:, None]
-        if ride is not None:
-            bend = ride.bend(per_h, per_r)
-            bend[2:] *= 0.5
-            ahead += bend * (0.5 * line.s**2)[:, None]
-        return ahead
-    full_heave, full_roll = c.heave, c.roll
-    ahead = _through_knots(c, base, start, line, lambda new: (line.start[0] + per_h * new, line.start[1] + per_r * new))
-    c.at(full_heave, full_roll)
-    return ahead
+    if len(line.s) * base.shape[-1] >= FEW and len(line.s) >= 9:
+        return _through_knots(c, base, start, line, lambda some: (line.heave[some], line.roll[some]))
+    c.at(line.heave, line.roll)
+    q = base + start * line.s[:, None]
+    if ride is not None:
+        bend = ride.bend(*line.per_s)
+        bend[2:] *= 0.5
+        q += bend * (0.5 * line.s**2)[:, None]
+    return q, *_converge(c, q)
 
 
 def _through_knots(
-    c: Closure, base: Array, start: Array, line: _Line, stations: Callable[[Array], tuple[Array, Array]]
-) -> Array:
-    """A few stations along the line solved, outward, and the polynomial through them at every station; leaves ``c``
-    at the last ones solved.
+    c: Closure,
+    base: Array,
+    start: Array,
+    line: _Line,
+    at: Callable[[NDArray[np.intp]], tuple[Array, Array]],
+) -> tuple[Array, Array, Array]:
+    """Every station of the line solved, with determinant and error: a few of them first, outward, and the others from
+    the polynomial through their positions and slopes, so that one Newton step is enough for most.
+
+    ``at`` gives heave and roll of some of the stations.
     """
     s = line.s
     knots, values, slopes = [0.0], [base], [start]
+    q = np.empty((4, len(s), base.shape[-1]))
+    det, error = np.empty(q.shape[1:]), np.empty(q.shape[1:])
+    left = np.ones(len(s), bool)
     for level in (0.5, 1.0):
-        new = np.array([v for v in (level * s.min(), level * s.max()) if v != 0.0])
-        guess = _hermite(knots, values, slopes, new)
-        c.at(*stations(new))
-        _converge(c, guess, 3)
+        near = np.unique([np.abs(s - level * end).argmin() for end in (s.min(), s.max())])
+        new = near[left[near] & (s[near] != 0.0)]
+        if not len(new):
+            continue
+        guess = _hermite(knots, values, slopes, s[new])
+        c.at(*at(new))
+        det[new], error[new] = _converge(c, guess, 3)
+        if error[new].max() <= CLOSED:
+            q[:, new], left[new] = guess, False
         _, found = c.motion(c.rows(guess))
         rate = _slope(guess, found, line)
-        for i, v in enumerate(new):
+        for i, v in enumerate(s[new]):
             knots.append(float(v))
             values.append(guess[:, i : i + 1])
             slopes.append(rate[:, i : i + 1])
-    return _hermite(knots, values, slopes, s)
+    others = np.flatnonzero(left)
+    guess = _hermite(knots, values, slopes, s[others])
+    guess = np.where(np.abs(guess) < FAR, guess, 0.0)
+    c.at(*at(others))
+    det[others], error[others] = _converge(c, guess)
+    q[:, others] = guess
+    return q, det, error
 
 
 def _slope(q: Array, rates: tuple[Array, Array], line: _Line) -> Array:
@@ -455,9 +472,7 @@ def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDAr
         c.at(np.array([h0]), np.array([r0]))
         _, rates = c.motion(c.rows(base))
         ride = None
-    c.at(line.heave, line.roll)
-    q = _predict(c, base, rates, line, ride)
-    det, error = _converge(c, q)
+    q, det, error = _solved(c, base, rates, line, ride)
     closed = (error <= 1e-10) & (det * sign > 0)
     reached = ok & _proven(closed, q, base, _slope(base, rates, line), line)
     limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
