@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import pytest
 from msgspec.structs import replace
@@ -31,7 +32,7 @@ GAUGE = Gauge(
     parts=(),
 )
 
-OTHERWISE = {
+OTHERWISE: dict[str, dict[str, Any]] = {
     "title": {"title": "Anti-lift"},
     "value": {"value": 120.0},
     "text": {"text": "85 %"},

@@ -127,7 +127,7 @@ def make_app(theme_name: str) -> QApplication:
     app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("stout-link")
     app.setDesktopFileName("stout-link")
-    theme.load_fonts()
+    theme.load_fonts(app)
     theme.apply(app, theme.THEMES[theme_name])
     return app
 

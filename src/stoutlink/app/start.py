@@ -53,7 +53,7 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 def starting(app: QApplication) -> QSplashScreen:
     """A small picture that says what is starting; the window takes it away."""
-    theme.load_fonts()
+    theme.load_fonts(app)
     t = theme.DARK
     picture = QPixmap(320, 96)
     picture.fill(t.plate)

@@ -59,8 +59,11 @@ INK = Theme(
 """What sheets are drawn in on paper: black and greys; what a colour says, marks and words say as well."""
 
 
-def load_fonts() -> None:
-    """Register the shipped fonts and make them the application's."""
+def load_fonts(app: QApplication) -> None:
+    """Register the shipped fonts with an application, once: doing it again throws away every letter drawn before."""
+    if app.property("fonts"):
+        return
+    app.setProperty("fonts", True)
     for path in sorted([*FONTS.glob("*.ttf"), *FONTS.glob("*.otf")]):
         QFontDatabase.addApplicationFont(str(path))
 

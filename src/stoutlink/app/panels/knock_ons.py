@@ -8,7 +8,7 @@ import datetime
 import getpass
 
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent
+from PyQt6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from stoutlink.app.desk import dialogs
@@ -24,6 +24,8 @@ from stoutlink.core.editing.plan_edits import TaskOfKnockOn
 SIGN = {"danger": "⚠ danger", "warn": "▲ look", "note": "· note"}
 COUNTED = {"danger": ("danger", "dangers"), "warn": ("to look at", "to look at"), "note": ("note", "notes")}
 GLOW_MS = 1600
+EDGE = 4
+"""Pixels of the bar that tells how grave it is."""
 AT_ONCE = 10
 """Cards laid out in one go: more than are in view, and few enough not to be felt."""
 
@@ -40,11 +42,9 @@ class _Card(QFrame):
         self.setObjectName(f"finding_{card.first.key}")
         self.setAccessibleName(f"{card.severity}: {card.sentence}")
         colour = {"danger": theme.oxide, "warn": theme.torch, "note": theme.faint}[card.severity]
-        self.setProperty("card", True)
-        self._rest = f"QFrame[card='true'] {{ border: 0; border-left: 4px solid {colour.name()}; background: {theme.sheet.name()}; }}"
-        self._glow = self._rest.replace(theme.sheet.name(), theme.edge.name())
+        self._edge, self._rest, self._glow = colour, theme.sheet, theme.edge
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(10, 5, 8, 5)
+        layout.setContentsMargins(10 + EDGE, 5, 8, 5)
         layout.setSpacing(3)
         head = MarkedLabel(f"<span style='color:{colour.name()}'>{SIGN[card.severity]}</span>  {card.first.code}", self)
         head.setFont(font(8.5))
@@ -59,7 +59,9 @@ class _Card(QFrame):
         why.setTextFormat(Qt.TextFormat.PlainText)
         why.setWordWrap(True)
         why.setFont(font(8.5))
-        why.setStyleSheet(f"color: {theme.quiet.name()};")
+        quiet = why.palette()
+        quiet.setColor(QPalette.ColorRole.WindowText, theme.quiet)
+        why.setPalette(quiet)
         layout.addWidget(why)
         row = QHBoxLayout()
         self.go = QPushButton(f"Go to {where}", self)
@@ -86,7 +88,13 @@ class _Card(QFrame):
         row.addStretch(1)
         layout.addLayout(row)
         self._glowing = False
-        self.setStyleSheet(self._rest)
+
+    def paintEvent(
+        self, event: QPaintEvent | None
+    ) -> None:  # rules of style of its own would cost every card a millisecond
+        with QPainter(self) as p:
+            p.fillRect(self.rect(), self._glow if self._glowing else self._rest)
+            p.fillRect(0, 0, EDGE, self.height(), self._edge)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         if event is not None:
@@ -96,7 +104,7 @@ class _Card(QFrame):
         """Light up, or rest."""
         if on != self._glowing:
             self._glowing = on
-            self.setStyleSheet(self._glow if on else self._rest)
+            self.update()
 
 
 class KnockOns(QWidget):
