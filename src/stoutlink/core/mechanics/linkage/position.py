@@ -14,34 +14,24 @@ import math
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from functools import cached_property, partial
+from functools import partial
 from typing import Any
 
 import numpy as np
-from msgspec import Struct
 from numpy.typing import NDArray
 
-from stoutlink.core.mechanics.linkage.bars import AtRide, Bars
+from stoutlink.core.mechanics.linkage.bars import Bars
 from stoutlink.core.mechanics.linkage.closure import Closure
 from stoutlink.core.mechanics.linkage.poses import Poses
+from stoutlink.core.mechanics.linkage.stations import FEW, Line, converge, slope, solved, through_knots
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-CLOSED = 1e-11
-"""Newton stops here; what is reported as reached is below 1e-10 m."""
-STILL = 1e-11
-MOST_STEPS = 14
 SMOOTH = 0.25
 """Largest change of slope between neighbouring stations, per step, before the path is walked instead."""
 FINEST = 2e-6
 """Limits of travel are found to this step (m or half-radians)."""
-FEW = 1500
-"""Fewer poses than this are solved straight from ride height; for more, some stations are solved first."""
-FAR = 20.0
-"""A first guess farther than this (m, or tan of a half angle) is none."""
-NEAR = 6000
-"""Poses whose working arrays stay near the processor."""
 _BLOCK = 60_000
 
 
@@ -66,7 +56,7 @@ def sweep(
     if heave.shape != roll.shape:
         heave, roll = np.broadcast_arrays(heave, roll)
     total = math.prod(bars.lead)
-    line = _Line.through(heave, roll, start)
+    line = Line.through(heave, roll, start)
     block = max(1, _BLOCK // max(len(heave), 1))
     blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
     if len(blocks) > 1:
@@ -143,7 +133,7 @@ def sweep_grid(bars: Bars, heave: Array, roll: Array) -> Poses:
 
 
 def _grid(bars: Bars, heave: Array, roll: Array) -> Poses:
-    rolling = _Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
+    rolling = Line.through(np.zeros_like(roll), roll, (0.0, 0.0))
     first, _, got, *_ = _sweep_block(bars, rolling)
     ok = got[:, 0].astype(bool)
     base = np.where(ok, first[:, :, 0], 0.0)[:, None, :]
@@ -152,9 +142,9 @@ def _grid(bars: Bars, heave: Array, roll: Array) -> Poses:
     sign = np.sign(c.motion(c.rows(np.zeros((4, 1, 1))))[0][0, 0])
     c.at(still, tilts)
     _, rates = c.motion(c.rows(base))
-    line = _Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
-    start = _slope(base, rates, line)
-    q, det, error = _through_knots(c, base, start, line, lambda some: (heave[some, None], tilts))
+    line = Line.through(heave, np.zeros_like(heave), (0.0, 0.0))
+    start = slope(base, rates, line)
+    q, det, error = through_knots(c, base, start, line, lambda some: (heave[some, None], tilts))
     reached = ok & _proven((error <= 1e-10) & (det * sign > 0), q, base, start, line)
     short = np.flatnonzero(~reached.all(axis=0) & ok)
     if short.size:
@@ -178,7 +168,7 @@ def _grid(bars: Bars, heave: Array, roll: Array) -> Poses:
 
 def _march(
     bars: Bars,
-    line: _Line,
+    line: Line,
     heave: Array,
     roll: Array,
     base: Array,
@@ -205,10 +195,10 @@ def _march(
             step = line.s[i] - s_at
             c.at(np.full((1, 1), s_at + 0.0), tilts)
             _, rates = c.motion(c.rows(at))
-            ahead = _slope(at, rates, line) * step
+            ahead = slope(at, rates, line) * step
             here = at + ahead
             c.at(np.full((1, 1), heave[i]), tilts)
-            det, off = _converge(c, here)
+            det, off = converge(c, here)
             bent = np.abs(here - at - ahead).max(axis=0)
             alive &= ((off <= 1e-10) & (det * sign > 0) & (bent <= SMOOTH * abs(step)))[0]
             good = columns[alive]
@@ -223,7 +213,7 @@ def _march(
 
 def _halved(
     closure: Callable[[NDArray[np.intp]], Closure],
-    line: _Line,
+    line: Line,
     order: NDArray[np.intp],
     tilts: Array,
     done: NDArray[np.intp],
@@ -258,10 +248,10 @@ def _halved(
         c.at((h0 + s_at[now] * per_h)[None], r0 + s_at[now] * per_r + tilts[:, now])
         here = at[:, :, now]
         _, rates = c.motion(c.rows(here))
-        ahead = _slope(here, rates, line) * (to - s_at[now])
+        ahead = slope(here, rates, line) * (to - s_at[now])
         there = here + ahead
         c.at((h0 + to * per_h)[None], r0 + to * per_r + tilts[:, now])
-        det, off = _converge(c, there)
+        det, off = converge(c, there)
         bent = np.abs(there - here - ahead).max(axis=0)
         good = ((off <= 1e-10) & (det * sign[now] > 0) & (bent <= SMOOTH * np.abs(to - s_at[now])))[0]
         good |= far == 0.0
@@ -278,38 +268,6 @@ def _halved(
     return s_at
 
 
-class _Line(Struct, frozen=True, dict=True):
-    """Stations of a sweep as one parameter s measured from the start, with both directions outward."""
-
-    heave: Array
-    roll: Array
-    start: tuple[float, float]
-    s: Array
-    """Signed distance from the start: metres of heave plus half-radians of roll."""
-    own: Array
-    """The variable reported as limit: heave when it varies, else roll."""
-
-    @cached_property
-    def per_s(self) -> tuple[float, float]:
-        """Heave and roll per unit of s."""
-        far = int(np.argmax(np.abs(self.s)))
-        if self.s[far] == 0:
-            return 0.0, 0.0
-        return (self.heave[far] - self.start[0]) / self.s[far], (self.roll[far] - self.start[1]) / self.s[far]
-
-    @classmethod
-    def through(cls, heave: Array, roll: Array, start: tuple[float, float]) -> _Line:
-        dh, dr = heave - start[0], roll - start[1]
-        size = np.hypot(dh, 0.5 * dr)
-        size[size < 1e-9] = 0.0
-        own, own_start = (heave, start[0]) if np.abs(dh).max(initial=0.0) > 0 else (roll, start[1])
-        return cls(heave, roll, start, np.where(own < own_start, -size, size), own)
-
-    def outward(self, sign: int) -> NDArray[np.intp]:
-        inside = np.flatnonzero(self.s >= 0) if sign > 0 else np.flatnonzero(self.s < 0)
-        return inside[np.argsort(np.abs(self.s[inside]), kind="stable")]
-
-
 def _cut(b: Bars, rows: slice | NDArray[np.intp]) -> Bars:
     """Some of the candidate layouts, counted flat."""
     n = b.count
@@ -323,137 +281,13 @@ def _closure_of(bars: Bars, columns: NDArray[np.intp], some: NDArray[np.intp]) -
     return Closure(_cut(bars, columns[some]), np.zeros(1), np.zeros(1))
 
 
-def _converge(c: Closure, q: Array, most: int = MOST_STEPS) -> tuple[Array, Array]:
-    """Newton on all poses of ``c``, in place; returns the determinant and the final error, both per pose.
-
-    All together, or some stations after others where together they would not stay in the processor's own memory.
-    """
-    stations, layouts = q.shape[1:]
-    some = max(1, NEAR // layouts)
-    if some >= stations:
-        return _together(c, q, most)
-    heave, roll = c.heave, c.roll
-    det, error = np.empty(q.shape[1:]), np.empty(q.shape[1:])
-    for i in range(0, stations, some):
-        part = slice(i, i + some)
-        c.at(*(v if len(v) == 1 else v[part] for v in (heave, roll)))
-        det[part], error[part] = _together(c, q[:, part], most)
-    c.at(heave, roll)
-    return det, error
-
-
-def _together(c: Closure, q: Array, most: int) -> tuple[Array, Array]:
-    r = c.rows(q)
-    for _ in range(most):
-        det, moved = c.step(q, r)
-        if c.n != 4:
-            size = np.abs(moved).max(axis=0)
-            error = np.where(size < STILL, 0.0, size)
-        r = c.rows(q)
-        if c.n == 4:
-            error = c.error(r)
-        worst = error.max()
-        if worst <= CLOSED or (worst != worst and np.isnan(error).all()):
-            break
-    return det, error
-
-
-def _solved(
-    c: Closure, base: Array, rates: tuple[Array, Array], line: _Line, ride: AtRide | None
-) -> tuple[Array, Array, Array]:
-    """Every station of the line solved, with determinant and error, from the motion at its start.
-
-    Few columns: from a first guess along its tangent and its bend. Many: through a handful of them.
-    """
-    start = _slope(base, rates, line)
-    if len(line.s) * base.shape[-1] >= FEW and len(line.s) >= 9:
-        return _through_knots(c, base, start, line, lambda some: (line.heave[some], line.roll[some]))
-    c.at(line.heave, line.roll)
-    q = base + start * line.s[:, None]
-    if ride is not None:
-        bend = ride.bend(*line.per_s)
-        bend[2:] *= 0.5
-        q += bend * (0.5 * line.s**2)[:, None]
-    return q, *_converge(c, q)
-
-
-def _through_knots(
-    c: Closure,
-    base: Array,
-    start: Array,
-    line: _Line,
-    at: Callable[[NDArray[np.intp]], tuple[Array, Array]],
-) -> tuple[Array, Array, Array]:
-    """Every station of the line solved, with determinant and error: a few of them first, outward, and the others from
-    the polynomial through their positions and slopes, so that one Newton step is enough for most.
-
-    ``at`` gives heave and roll of some of the stations.
-    """
-    s = line.s
-    knots, values, slopes = [0.0], [base], [start]
-    q = np.empty((4, len(s), base.shape[-1]))
-    det, error = np.empty(q.shape[1:]), np.empty(q.shape[1:])
-    left = np.ones(len(s), bool)
-    for level in (0.5, 1.0):
-        near = np.unique([np.abs(s - level * end).argmin() for end in (s.min(), s.max())])
-        new = near[left[near] & (s[near] != 0.0)]
-        if not len(new):
-            continue
-        guess = _hermite(knots, values, slopes, s[new])
-        c.at(*at(new))
-        det[new], error[new] = _converge(c, guess, 3)
-        if error[new].max() <= CLOSED:
-            q[:, new], left[new] = guess, False
-        _, found = c.motion(c.rows(guess))
-        rate = _slope(guess, found, line)
-        for i, v in enumerate(s[new]):
-            knots.append(float(v))
-            values.append(guess[:, i : i + 1])
-            slopes.append(rate[:, i : i + 1])
-    others = np.flatnonzero(left)
-    guess = _hermite(knots, values, slopes, s[others])
-    guess = np.where(np.abs(guess) < FAR, guess, 0.0)
-    c.at(*at(others))
-    det[others], error[others] = _converge(c, guess)
-    q[:, others] = guess
-    return q, det, error
-
-
-def _slope(q: Array, rates: tuple[Array, Array], line: _Line) -> Array:
-    """dq/ds at ``q``; rates of yaw and pitch become rates of tan(angle/2)."""
-    out = rates[0] * line.per_s[0] + rates[1] * line.per_s[1]
-    out[2:] *= 0.5 + 0.5 * q[2:] ** 2
-    return out
-
-
-def _hermite(knots: list[float], values: list[Array], slopes: list[Array], at: Array) -> Array:
-    """The polynomial through values and slopes (each ``(4, 1, layouts)``) at points ``at``: ``(4, stations,
-    layouts)``.
-    """
-    k = np.array(knots)
-    if len(k) == 1:
-        return values[0] + slopes[0] * at[:, None]
-    gap = k[:, None] - k
-    np.fill_diagonal(gap, 1.0)
-    lagrange = np.stack(
-        [np.prod([(at - k[j]) / gap[i, j] for j in range(len(k)) if j != i], axis=0) for i in range(len(k))]
-    )
-    lean = (1.0 / gap - np.eye(len(k))).sum(axis=1)
-    off = at - k[:, None]
-    square = lagrange**2
-    basis = np.concatenate([(1.0 - 2.0 * off * lean[:, None]) * square, off * square])
-    data = np.concatenate([np.concatenate(values, axis=1), np.concatenate(slopes, axis=1)], axis=1)
-    out: Array = np.matmul(basis.T, data)
-    return out
-
-
-def _quietly(bars: Bars, line: _Line, *, patient: bool) -> tuple[NDArray[Any], ...]:
+def _quietly(bars: Bars, line: Line, *, patient: bool) -> tuple[NDArray[Any], ...]:
     """A block with NumPy's warnings put away: what runs away does not converge, is not proven, and is walked to."""
     with np.errstate(all="ignore"):
         return _sweep_block(bars, line, patient=patient)
 
 
-def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDArray[Any], ...]:
+def _sweep_block(bars: Bars, line: Line, *, patient: bool = True) -> tuple[NDArray[Any], ...]:
     m = bars.packed.half.shape[-1]
     c = Closure(bars, np.zeros(1), np.zeros(1))
     base, ok = np.zeros((4, 1, m)), np.ones(m, bool)
@@ -466,15 +300,15 @@ def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDAr
     h0, r0 = line.start
     if (h0, r0) != (0.0, 0.0):
         t = np.linspace(0.0, 1.0, 25)
-        way, _, got, *_ = _sweep_block(bars, _Line.through(t * h0, t * r0, (0.0, 0.0)))
+        way, _, got, *_ = _sweep_block(bars, Line.through(t * h0, t * r0, (0.0, 0.0)))
         ok = got[-1].astype(bool)
         base = np.where(ok, way[:, -1:], 0.0)
         c.at(np.array([h0]), np.array([r0]))
         _, rates = c.motion(c.rows(base))
         ride = None
-    q, det, error = _solved(c, base, rates, line, ride)
+    q, det, error = solved(c, base, rates, line, ride)
     closed = (error <= 1e-10) & (det * sign > 0)
-    reached = ok & _proven(closed, q, base, _slope(base, rates, line), line)
+    reached = ok & _proven(closed, q, base, slope(base, rates, line), line)
     limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
     own_start = h0 if line.own is line.heave else r0
     limits = [np.minimum(limits[0], own_start), np.maximum(limits[1], own_start)]
@@ -498,7 +332,7 @@ def _sweep_block(bars: Bars, line: _Line, *, patient: bool = True) -> tuple[NDAr
     return q, error, reached, limits[0], limits[1]
 
 
-def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: _Line) -> Flags:
+def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: Line) -> Flags:
     """Which stations are proven: closed, and the path from the start is smooth all the way to them."""
     order = np.argsort(line.s, kind="stable")
     s = line.s[order]
