@@ -26,8 +26,8 @@ COUNTED = {"danger": ("danger", "dangers"), "warn": ("to look at", "to look at")
 GLOW_MS = 1600
 EDGE = 4
 """Pixels of the bar that tells how grave it is."""
-AT_ONCE = 10
-"""Cards laid out in one go: more than are in view, and few enough not to be felt."""
+AT_ONCE, AFTER = 10, 20
+"""Cards laid out in one go, first and then: more than are in view, and few enough not to be felt."""
 
 
 class _Card(QFrame):
@@ -169,7 +169,7 @@ class KnockOns(QWidget):
         """What is still to be laid out."""
         self._more = QTimer(self)
         self._more.setSingleShot(True)
-        self._more.timeout.connect(self._lay_out)
+        self._more.timeout.connect(lambda: self._lay_out())
         self._glow_end = QTimer(self)
         self._glow_end.setSingleShot(True)
         self._glow_end.setInterval(GLOW_MS)
@@ -271,16 +271,16 @@ class KnockOns(QWidget):
             one.hide()  # until it has its place
         self._cards = {key: card for key, card in self._cards.items() if card in kept}
         self._left = list(wanted)
-        self._lay_out()
+        self._lay_out(AT_ONCE)
 
-    def _lay_out(self) -> None:
+    def _lay_out(self, count: int = AFTER) -> None:
         """Lay out the next few; the rest follows when the window has nothing else to do."""
         self._list.takeAt(self._list.count() - 1)
-        for one in self._left[:AT_ONCE]:
+        for one in self._left[:count]:
             self._list.addWidget(one)
             one.show()
         self._list.addStretch(1)
-        self._left = self._left[AT_ONCE:]
+        self._left = self._left[count:]
         wide = self._inner.width()
         self._inner.resize(wide, max(self._list.totalHeightForWidth(wide), self._area.height()))  # not a frame squashed
         if self._left:

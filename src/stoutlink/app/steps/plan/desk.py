@@ -102,14 +102,21 @@ class PlanDesk(QObject):
         study.parts_list_of(study.plan_sheet(now), self.today)
         return True
 
-    def _second(self, tell: Progress) -> bool:
+    def _second(self, tell: Progress) -> bool | None:
         study, now = self.workspace.study, self.minute
         sheet = study.plan_sheet(now)
-        if sheet is not None:
-            study.plan_sheet(now + DAY)
-            study.plan_chance_of(sheet, now)
-            if self.wants_ways:
-                study.sooner(study.tasks, sheet, now)
+        if sheet is None:
+            return True
+        parts: list[Callable[[], object]] = [
+            lambda: study.plan_sheet(now + DAY),
+            lambda: study.plan_chance_of(sheet, now),
+        ]
+        if self.wants_ways:
+            parts.append(lambda: study.sooner(study.tasks, sheet, now))
+        for n, one in enumerate(parts):
+            if not tell(n / len(parts)):
+                return None
+            one()
         return True
 
     def states(self) -> dict[str, PartState]:
