@@ -10,8 +10,8 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QImage, QKeySequence, QWheelEvent
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtGui import QColor, QDropEvent, QImage, QKeySequence, QWheelEvent
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
 from stoutlink.app import main as app_main
@@ -241,6 +241,29 @@ def test_accepted_knock_ons_fold_away(qtbot: QtBot, window: MainWindow, answers:
     window.knock_ons._fold(window.theme)
     window.knock_ons.accept(card, reopen=True)
     assert first in window.workspace.study.open
+
+
+def test_what_has_just_come_up_is_lit_for_a_moment(qtbot: QtBot, window: MainWindow, answers: Answers) -> None:
+    panel, theme = window.knock_ons, window.theme
+    first = next(f for f in window.workspace.study.open if f.can_be_accepted)
+    card = next(key[0] for key in panel._cards if first.key in key[0].keys)
+    answers.text = "known"
+    panel.accept(card, reopen=False)
+    window.workspace.undo()
+    window.refresh()
+    shown = {key[0]: one for key, one in panel._cards.items()}
+    other = next(one for key, one in shown.items() if key != card)
+
+    def ground(one: QWidget) -> tuple[QColor, QColor]:
+        """Of the bar at its left, and of the card in its lower right corner."""
+        picture = one.grab().toImage()
+        return picture.pixelColor(1, 20), picture.pixelColor(picture.width() - 2, picture.height() - 2)
+
+    grave = {"danger": theme.oxide, "warn": theme.torch, "note": theme.faint}[card.severity]
+    assert ground(shown[card]) == (grave, theme.edge)
+    assert ground(other)[1] == theme.sheet
+    panel.rest()
+    assert ground(shown[card]) == (grave, theme.sheet)
 
 
 @pytest.mark.parametrize(
