@@ -306,12 +306,12 @@ def _sweep_block(bars: Bars, line: Line, *, patient: bool = True) -> tuple[NDArr
         c.at(np.array([h0]), np.array([r0]))
         _, rates = c.motion(c.rows(base))
         ride = None
-    q, det, error = solved(c, base, rates, line, ride)
+    start = slope(base, rates, line)
+    q, det, error = solved(c, base, start, line, ride)
     closed = (error <= 1e-10) & (det * sign > 0)
-    reached = ok & _proven(closed, q, base, slope(base, rates, line), line)
-    limits = [np.full(m, line.own.min(), float), np.full(m, line.own.max(), float)]
+    reached = ok & _proven(closed, q, base, start, line)
     own_start = h0 if line.own is line.heave else r0
-    limits = [np.minimum(limits[0], own_start), np.maximum(limits[1], own_start)]
+    limits = [np.full(m, min(line.own.min(), own_start)), np.full(m, max(line.own.max(), own_start))]
     if not patient and not reached.all():
         within = np.where(reached, line.own[:, None], own_start)
         limits = [np.minimum(within.min(axis=0), own_start), np.maximum(within.max(axis=0), own_start)]
@@ -345,9 +345,9 @@ def _proven(closed: Flags, path: Array, start: Array, slope: Array, line: Line) 
     ok = closed if in_order else closed[order]
     if not there:
         ok = np.insert(ok, zero, True, axis=0)
-    slopes = np.diff(q, axis=1)
-    slopes /= np.diff(s)[:, None]
-    bends = np.abs(np.diff(slopes, axis=1))
+    slopes = q[:, 1:] - q[:, :-1]
+    slopes /= (s[1:] - s[:-1])[:, None]
+    bends = np.abs(slopes[:, 1:] - slopes[:, :-1])
     if there and in_order and closed.all() and bends.max(initial=0.0) <= SMOOTH:
         beside = slopes[:, max(zero - 1, 0) : zero + 1] - slope
         if np.abs(beside).max(initial=0.0) <= SMOOTH:

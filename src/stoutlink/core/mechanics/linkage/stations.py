@@ -106,11 +106,9 @@ def _together(c: Closure, q: Array, most: int) -> tuple[Array, Array]:
     return det, error
 
 
-def solved(
-    c: Closure, base: Array, rates: tuple[Array, Array], line: Line, ride: AtRide | None
-) -> tuple[Array, Array, Array]:
+def solved(c: Closure, base: Array, start: Array, line: Line, ride: AtRide | None) -> tuple[Array, Array, Array]:
     """Every station of the ``line`` solved, ``(4, stations, layouts)``, with determinant and error (m), each ``(stations,
-    layouts)``, from the pose ``base`` at its start and the ``rates`` of motion there.
+    layouts)``, from the pose ``base`` at its start and the slope ``start`` there.
 
     Few columns: from a first guess along the tangent and, where the start is ``ride`` height, the bend. Many: through a
     handful of them. ``c`` is left at the stations solved last.
@@ -121,11 +119,10 @@ def solved(
     >>> c = Closure(Bars.of((0.0, 0.0, 0.5), frame, axle), np.zeros(1), np.zeros(1))
     >>> base, s = np.zeros((4, 1, 1)), np.linspace(-0.1, 0.1, 5)
     >>> line = Line.through(s, 0.0 * s, (0.0, 0.0))
-    >>> q, det, error = solved(c, base, c.motion(c.rows(base))[1], line, None)
+    >>> q, det, error = solved(c, base, slope(base, c.motion(c.rows(base))[1], line), line, None)
     >>> q.shape, bool(error.max() < 1e-10)
     ((4, 5, 1), True)
     """
-    start = slope(base, rates, line)
     if len(line.s) * base.shape[-1] >= FEW and len(line.s) >= 9:
         return through_knots(c, base, start, line, lambda some: (line.heave[some], line.roll[some]))
     c.at(line.heave, line.roll)
