@@ -86,3 +86,16 @@ def test_the_thing_is_called_by_its_name(basalt: Project) -> None:
     assert about(basalt, said("T301", "", "rear-a Left lower Fuel tank")) == "Rear: Rear four-link, first cut"
     assert about(basalt, said("S103", "", "as-built/p8/height", step="tape")) == "As it stands"
     assert about(basalt, said("W101", "", "gvwr", step="rig")) == basalt.rig.name
+
+
+def test_what_is_said_of_very_many_places_is_folded_and_none_is_lost() -> None:
+    many = [Finding("S101", "warn", f"Station {i} was read twice.", "", "tape", f"s/q{i}") for i in range(130)]
+    others = [Finding("S101", "warn", "Station 1 was read twice.", "", "tape", "t/q1"), many[0]]
+    found = cards([*many, *others])
+    assert [len(card.findings) for card in found] == [2, *[1] * 98, 31, 1]
+    assert found[-2].causes == 31
+    assert found[-2].sentence == "31 more like these, the first of them: Station 99 was read twice."
+    assert found[-2].first == many[99]
+    assert counts(found)["warn"] == 131
+    assert sorted(key for card in found for key in card.keys) == sorted(f.key for f in [*many, *others])
+    assert [card.causes for card in cards(many[:100])] == [1] * 100

@@ -208,6 +208,26 @@ def test_left_and_right_that_differ() -> None:
     assert "30 mm further out" in out[0].sentence
 
 
+def test_stations_that_stand_close_all_along_are_not_the_same_station() -> None:
+    close = [point(f"at {i}", 0.001 * i, 0.6, 0.84, id=f"c{i}") for i in range(40)]
+    assert "S104" not in {f.code for f in found(*close)}
+    again = found(*close, point("again", 0.0101, 0.63, 0.84, id="x"))
+    assert [f.subject for f in again if f.code == "S104"] == ["s/c10+x/station"]
+
+
+def test_a_station_twice_on_one_side_is_seen_past_the_other_side() -> None:
+    sides = [
+        point(f"{side} {i}", 0.2 * i, 0.6, 0.42, across=side, id=f"{side[0]}{i}")
+        for i in range(6)
+        for side in ("left", "right")
+    ]
+    assert "S104" not in {f.code for f in found(*sides)}
+    twice = found(*sides, point("again", 0.601, 0.6, 0.42, across="left", id="x"))
+    assert [f.subject for f in twice if f.code == "S104"] == ["s/l3+x/station"]
+    whole = found(*sides, point("again", 0.601, 0.6, 0.84, id="y"))  # one told once, though it is of either side
+    assert len([f for f in whole if f.code == "S104"]) == 2
+
+
 def test_duplicates_strays_and_axles() -> None:
     assert "S104" in {f.code for f in found(*frame(), point("again", 0.8, 0.64, 0.84, id="x"))}
     far = found(point("stray", 5.0, 0.6, 0.8), *frame())

@@ -19,6 +19,8 @@ from pytestqt.qtbot import QtBot
 from stoutlink.app.shell.window import MainWindow
 from stoutlink.app.steps import registry
 from stoutlink.app.steps.travel.sheet import TravelSheet
+from stoutlink.core.document.project import with_parts
+from stoutlink.core.document.survey import Reading, Survey, SurveyPoint
 from stoutlink.core.editing.edits import MovePivot
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
@@ -130,3 +132,26 @@ def test_a_drag_and_a_scrub(qtbot: QtBot, window: MainWindow, watch: Watch) -> N
     sheet = window.sheet(TravelSheet)
     for value in range(0, sheet.heave.maximum() + 1, 3):
         watch.do("scrub", partial(sheet.heave.setValue, value))
+
+
+def test_as_many_stations_as_a_survey_takes(qtbot: QtBot, window: MainWindow, watch: Watch) -> None:
+    """Half a millimetre apart, as out of a scan; and each read twice, twenty apart."""
+    for apart in (0.0, 0.02):
+
+        def read(value: float, apart: float = apart) -> tuple[Reading, ...]:
+            return tuple(Reading(value_m=round(v, 5)) for v in {value: None, value + apart: None})
+
+        points = tuple(
+            SurveyPoint(id=f"q{i}", station=read(0.0005 * i), height=read(0.6 + 1e-5 * i), side=read(0.84))
+            for i in range(5000)
+        )
+        project = with_parts(window.workspace.project, surveys=(Survey(id="s", name="s", points=points),))
+        window.take(project, None)
+        qtbot.waitUntil(lambda: window.workspace.cycling.known, timeout=60000)
+        window.show_step("rig")
+        QApplication.processEvents()
+        for _ in range(2):
+            watch.do(f"to the tape, {apart} apart", partial(window.show_step, "tape"))
+            watch.do(f"elsewhere, {apart} apart", partial(window.show_step, "donors"))
+    assert len([f for f in window.workspace.study.open if f.code == "S101"]) == 15000
+    assert max(card.causes for key in window.knock_ons._cards for card in key[:1]) > 4000

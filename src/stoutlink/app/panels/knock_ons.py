@@ -125,6 +125,8 @@ class KnockOns(QWidget):
         self._shown: tuple[object, ...] = ()
         self._known: set[str] | None = None
         self._open_old = False
+        self.counted: dict[Severity, int] = counts(())
+        """How many of each severity are open."""
         self.only: Severity | None = None
         """Only cards of this severity are listed."""
         self.step = ""
@@ -192,8 +194,8 @@ class KnockOns(QWidget):
             return
         self._shown = key
         groups = work_list(project, still, self.step)
-        whole = [card for group in groups for card in group.cards]
-        self._count(counts(whole))
+        self.counted = counts(card for group in groups for card in group.cards)
+        self._count(self.counted)
         shown = self._chosen(groups)
         wanted: list[QWidget] = []
         for group in shown:
@@ -210,7 +212,9 @@ class KnockOns(QWidget):
                     self._cards[self._name(card, theme, None)].glow(on=True)
                     self._glow_end.start()
         self._known = {f.key for f in still}
-        self._title.setText(f"Knock-ons  {len(whole)} open{'' if study.cycled else ', travel not yet in'}")
+        self._title.setText(
+            f"Knock-ons  {sum(self.counted.values())} open{'' if study.cycled else ', travel not yet in'}"
+        )
         self._title.setToolTip(
             "" if study.cycled else "The travel is being worked out; what it shows is added when it is done."
         )

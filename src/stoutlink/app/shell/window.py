@@ -55,7 +55,6 @@ from stoutlink.app.steps import registry
 from stoutlink.app.steps.step import S
 from stoutlink.app.widgets.kept_line import KeptLine
 from stoutlink.core.advice.finding import Finding
-from stoutlink.core.advice.work_list import counts, work_list
 from stoutlink.core.document.project import Project
 from stoutlink.core.editing.edits import SetChoice
 from stoutlink.core.papers import font_licences
@@ -203,7 +202,7 @@ class MainWindow(QMainWindow):
         study = self.workspace.study
         gauges = study.axles[self.workspace.end].gauges
         out = sum(g.standing == "out" for g in gauges)
-        found = counts(card for group in work_list(study.project, study.open_so_far) for card in group.cards)
+        found = self.knock_ons.counted
         first = f"{out} out of band" if gauges else "nothing to judge yet"
         return f"{first}  ·  {found['danger']} dangers, {sum(found.values())} open"
 

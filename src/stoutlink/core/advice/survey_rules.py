@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import statistics
 from collections.abc import Callable, Iterator
 
 from stoutlink.core.advice.finding import Finding
@@ -21,6 +22,8 @@ from stoutlink.core.quantity.length_text import UnitSystem
 AGREE = 2.0
 """Two readings of one thing that differ by more than this many σ of their difference do not agree (one in twenty by
 chance): 43 in against 43 3/8 in must raise an alarm (common practice)."""
+FEW_GAPS = 8
+"""With fewer gaps between stations than this, nothing is said of how far apart they usually stand."""
 OVERHANG = 1.3
 """A frame point further beyond an axle than this, m, is far outside the wheelbase (estimate)."""
 
@@ -159,22 +162,30 @@ def _repeats(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit:
 
 
 def _duplicates(survey: Survey, placed: tuple[Placed, ...], wheelbase: float, unit: UnitSystem) -> Iterator[Found]:
-    order = sorted((p for p in placed if p.point.kind == "rail"), key=lambda p: p.x)
-    for a, b in itertools.pairwise(order):
-        sides = {a.point.across, b.point.across}
-        if b.x - a.x > SAME_PLACE or sides == {"left", "right"} or _same_name(a, b):
-            continue
-        apart = "" if a.z is None or b.z is None else f" with heights {by_much(a.z - b.z, unit)} apart"
-        yield make(
-            "S104",
-            "warn",
-            f"{label(a.point, unit).capitalize()} and {label(b.point, unit)} have the same station{apart}.",
-            "One of the two stations is a slip, or one point was entered twice: read both stations again first.",
-            survey,
-            (a.point.id, b.point.id),
-            "station",
-            3.0 + (abs((a.z or 0) - (b.z or 0)) / 0.004 if apart else 0.0),
-        )
+    """The same station twice on one side. Where stations stand close all along, only what is much closer still."""
+    rails = sorted((p for p in placed if p.point.kind == "rail"), key=lambda p: p.x)
+    told: set[tuple[str, str]] = set()
+    for other in ("right", "left"):
+        side = [p for p in rails if p.point.across != other]
+        gaps = [b.x - a.x for a, b in itertools.pairwise(side)]
+        usual = statistics.median(gaps) if len(gaps) >= FEW_GAPS else math.inf
+        near = SAME_PLACE if usual > 4 * SAME_PLACE else usual / 4
+        for (a, b), gap in zip(itertools.pairwise(side), gaps, strict=True):
+            pair = (a.point.id, b.point.id)
+            if gap > near or pair in told or _same_name(a, b):
+                continue
+            told.add(pair)
+            apart = "" if a.z is None or b.z is None else f" with heights {by_much(a.z - b.z, unit)} apart"
+            yield make(
+                "S104",
+                "warn",
+                f"{label(a.point, unit).capitalize()} and {label(b.point, unit)} have the same station{apart}.",
+                "One of the two stations is a slip, or one point was entered twice: read both stations again first.",
+                survey,
+                pair,
+                "station",
+                3.0 + (abs((a.z or 0) - (b.z or 0)) / 0.004 if apart else 0.0),
+            )
 
 
 MOST_ALIKE = 12

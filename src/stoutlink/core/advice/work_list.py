@@ -7,6 +7,7 @@ accepts each of them, by the same keys as ever.
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable
 from typing import get_args
 
@@ -16,6 +17,10 @@ from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
 from stoutlink.core.document.build_plan import Lane
 from stoutlink.core.document.project import Project
 
+MOST = 100
+"""Cards of one kind about one thing; no list of more is gone through one by one."""
+ALIKE = 4
+"""As much of a cause as tells its kind: code, severity, step and thing."""
 STEP_ORDER: tuple[Step, ...] = get_args(Step)
 
 
@@ -24,6 +29,8 @@ class Card(Struct, frozen=True):
 
     findings: tuple[Finding, ...]
     sentence: str
+    causes: int = 1
+    """How many causes it stands for: more than one where the same is said of very many places of one thing."""
 
     @property
     def first(self) -> Finding:
@@ -49,7 +56,8 @@ class Group(Struct, frozen=True):
 
 
 def cards(findings: Iterable[Finding]) -> tuple[Card, ...]:
-    """One card for one cause, in the order of their first findings.
+    """One card for one cause, in the order of their first findings; of what is said of more than :data:`MOST` places of
+    one thing, the first have a card each and the others one together.
 
     >>> twin = [Finding("G210", "warn", f"{s} lower: weak.", "", "layout", f"a.lower_{s.lower()}") for s in ("Left", "Right")]
     >>> [card.sentence for card in cards(twin)]
@@ -58,7 +66,22 @@ def cards(findings: Iterable[Finding]) -> tuple[Card, ...]:
     causes: dict[tuple[str, ...], list[Finding]] = {}
     for one in findings:
         causes.setdefault(_cause(one), []).append(one)
-    return tuple(Card(tuple(found), _together(found)) for found in causes.values())
+    alike = Counter(cause[:ALIKE] for cause in causes)
+    out: dict[tuple[str, ...], Card] = {}
+    told: Counter[tuple[str, ...]] = Counter()
+    others: dict[tuple[str, ...], list[list[Finding]]] = {}
+    for cause, found in causes.items():
+        kind = cause[:ALIKE]
+        told[kind] += 1
+        if alike[kind] <= MOST or told[kind] < MOST:
+            out[cause] = Card(tuple(found), _together(found))
+        else:
+            others.setdefault(kind, []).append(found)
+            out.setdefault(kind, Card((), ""))  # its place
+    for kind, several in others.items():
+        words = f"{len(several)} more like these, the first of them: {_together(several[0])}"
+        out[kind] = Card(tuple(f for one in several for f in one), words, len(several))
+    return tuple(out.values())
 
 
 def work_list(project: Project, findings: Iterable[Finding], step: str = "") -> tuple[Group, ...]:
@@ -73,16 +96,16 @@ def work_list(project: Project, findings: Iterable[Finding], step: str = "") -> 
 
 
 def counts(found: Iterable[Card]) -> dict[Severity, int]:
-    """How many cards there are of each severity."""
+    """How many causes there are of each severity."""
     out: dict[Severity, int] = {"danger": 0, "warn": 0, "note": 0}
     for card in found:
-        out[card.severity] += 1
+        out[card.severity] += card.causes
     return out
 
 
 def about(project: Project, finding: Finding) -> str:
     """The thing a finding is about, as a heading: an axle by name, both axles, a layout, a survey, the rig."""
-    name = re.split(r"[ ./]", finding.subject, maxsplit=1)[0]
+    name = _NAME.split(finding.subject, maxsplit=1)[0]
     if "/" in finding.subject and all(
         any(d.id == part for d in project.swap.donors) for part in finding.subject.split("/")
     ):
@@ -101,7 +124,7 @@ SHAFT_CODES = ("K139", "K140", "K141")
 
 def lane_of(project: Project, card: Card) -> Lane:
     """The lane of the plan a card belongs to: brakes and driveshafts by what it says, else the end it is about, else the frame."""
-    code, name = card.first.code, re.split(r"[ ./]", card.first.subject, maxsplit=1)[0]
+    code, name = card.first.code, _NAME.split(card.first.subject, maxsplit=1)[0]
     if code in BRAKE_CODES:
         return "brakes"
     if code in SHAFT_CODES:
@@ -118,12 +141,13 @@ def _place(group: Group, step: str) -> tuple[int, int, int]:
     return 0 if group.cards[0].first.step == step else 1, RANK[group.cards[0].severity], first
 
 
+_NAME = re.compile(r"[ ./]")
 _SIDE = re.compile(r"\b(left|right)\b|_(left|right)\b", re.IGNORECASE)
 
 
 def _cause(one: Finding) -> tuple[str, ...]:
     """What makes two findings one card: the same said of mirrored parts, or of several parts of one thing."""
-    name = re.split(r"[ ./]", one.subject, maxsplit=1)[0]
+    name = _NAME.split(one.subject, maxsplit=1)[0]
     head, colon, rest = one.sentence.partition(": ")
     same_end = colon and "." in one.subject  # "Left lower: …" of a link
     said = rest if same_end else _SIDE.sub("◊", one.sentence)
