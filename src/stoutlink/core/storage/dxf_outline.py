@@ -136,8 +136,7 @@ def _flattened(entity: DXFGraphic, scale: float) -> list[Flat]:
     """A shape as chords, m; nothing for what has no outline, reaches out of all measure or cannot be worked out."""
     try:
         made = dxf_path.make_path(entity)
-        reach = max((abs(v) for p in made.control_vertices() for v in (p.x, p.y)), default=0.0) * scale
-        if not reach <= FARTHEST:
+        if not all(abs(v) * scale <= FARTHEST for p in made.control_vertices() for v in (p.x, p.y)):  # nor not a number
             return []
         points = [(p.x * scale, p.y * scale) for p in made.flattening(FLATNESS / scale)]
     except Exception:
