@@ -10,6 +10,7 @@ import json
 import random
 import re
 import resource
+import signal
 import time
 import traceback
 from collections.abc import Callable
@@ -304,12 +305,24 @@ def readers(folder: Path) -> list[Reader]:
     ]
 
 
+class _WithoutEnd(BaseException):  # so that no reader takes it for a failure of its own
+    """It was given twice the time it may take."""
+
+
 def judge(run: Callable[[], object], *, table: bool = False) -> tuple[bool, str, float]:
     """Whether it was read, what is wrong with how it went (nothing: ""), and the CPU seconds it took."""
+
+    def never(*_: object) -> None:
+        raise _WithoutEnd
+
+    signal.signal(signal.SIGVTALRM, never)
     began, held = time.process_time(), resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     read, wrong = True, ""
     try:
+        signal.setitimer(signal.ITIMER_VIRTUAL, 2 * SECONDS)
         run()
+    except _WithoutEnd:
+        read = False
     except StoutError as why:
         read = False
         said = f"{why.sentence} {why.hint}".strip()
@@ -321,6 +334,8 @@ def judge(run: Callable[[], object], *, table: bool = False) -> tuple[bool, str,
             wrong = f"says {found[0]!r}: {said}"
     except Exception:
         read, wrong = False, traceback.format_exc(limit=-4)
+    finally:
+        signal.setitimer(signal.ITIMER_VIRTUAL, 0)
     took = time.process_time() - began
     more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - held) / 1024
     if took > SECONDS:

@@ -17,6 +17,7 @@ from stoutlink.app.shell.window import MainWindow
 from stoutlink.core.document.project import Project
 from stoutlink.core.storage.files import read_project
 from stoutlink.demo import demo_file
+from tests.endure import bad_files
 from tests.endure.absurd import try_absurd
 from tests.endure.bad_files import NOT_SAID, judge, readers, try_reader
 from tests.endure.hostile_text import TEXTS, Written, hostile, write_everything
@@ -28,6 +29,21 @@ CORPUS = Path(__file__).parents[1] / "corpus"
 KINDS = ("project", "survey", "donors", "springs", "parts", "drawing", "photo", "instrument", "left by others")
 FILES = sorted(p for p in CORPUS.rglob("*") if p.is_file())
 READ_BY = {"own": ("left by others",), "project": ("project", "left by others")}
+
+
+def test_a_reader_without_end_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(bad_files, "SECONDS", 0.1)
+
+    def for_ever() -> None:
+        while True:
+            try:
+                sum(range(1000))
+            except Exception:  # as a reader of others' making does
+                continue
+
+    read, wrong, _ = judge(for_ever)
+    assert not read
+    assert wrong.startswith("took 0.2")
 
 
 @pytest.mark.parametrize("file", FILES, ids=[f"{p.parent.name}/{p.stem}" for p in FILES])
