@@ -57,10 +57,12 @@ def sweep(
         heave, roll = np.broadcast_arrays(heave, roll)
     total = math.prod(bars.lead)
     line = Line.through(heave, roll, start)
-    block = max(1, _BLOCK // max(len(heave), 1))
+    block, workers = max(1, _BLOCK // max(len(heave), 1)), os.cpu_count() or 1
+    if total > block:  # pieces alike, as many for each worker
+        block = math.ceil(total / (workers * math.ceil(total / block / workers)))
     blocks = [bars] if total <= block else [_cut(bars, slice(i, i + block)) for i in range(0, total, block)]
     if len(blocks) > 1:
-        with ThreadPoolExecutor(min(len(blocks), os.cpu_count() or 1)) as pool:
+        with ThreadPoolExecutor(min(len(blocks), workers)) as pool:
             parts = list(pool.map(lambda b: _quietly(b, line, patient=patient), blocks))
     else:
         parts = [_quietly(b, line, patient=patient) for b in blocks]
