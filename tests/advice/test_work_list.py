@@ -98,4 +98,12 @@ def test_what_is_said_of_very_many_places_is_folded_and_none_is_lost() -> None:
     assert found[-2].first == many[99]
     assert counts(found)["warn"] == 131
     assert sorted(key for card in found for key in card.keys) == sorted(f.key for f in [*many, *others])
+    assert found[-2].can_be_accepted
+    assert found[-2].can_be_planned
+    very = [Finding("S101", "warn", f"Station {i} was read twice.", "", "tape", f"s/q{i}") for i in range(4200)]
+    assert not cards(very)[-1].can_be_accepted
+    assert not cards(very)[-1].can_be_planned
+    assert cards(very[:4099])[-1].can_be_accepted
+    assert cards(very[:159])[-1].can_be_planned
+    assert not cards(very[:160])[-1].can_be_planned
     assert [card.causes for card in cards(many[:100])] == [1] * 100

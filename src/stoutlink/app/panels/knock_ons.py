@@ -80,19 +80,17 @@ class _Card(QFrame):
             else "Puts it into the plan; it is settled when the task is done."
         )
         self.plan.setEnabled(not planned)
-        self.plan.setVisible(card.first.can_be_accepted and accepted is None)
+        self.plan.setVisible(card.can_be_planned and accepted is None)
         for button in (self.go, self.accept, self.plan):
             button.setFont(font(8.5))
             row.addWidget(button)
-        self.accept.setVisible(card.first.can_be_accepted)
+        self.accept.setVisible(card.can_be_accepted)
         row.addStretch(1)
         layout.addLayout(row)
         self._glowing = False
 
-    def paintEvent(
-        self, event: QPaintEvent | None
-    ) -> None:  # rules of style of its own would cost every card a millisecond
-        with QPainter(self) as p:
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        with QPainter(self) as p:  # rules of style of its own would cost every card a millisecond
             p.fillRect(self.rect(), self._glow if self._glowing else self._rest)
             p.fillRect(0, 0, EDGE, self.height(), self._edge)
 
@@ -337,12 +335,12 @@ class KnockOns(QWidget):
             (f"Go to {self._names[card.first.step]}", lambda: self.go.emit(card.first)),
             *(
                 [("Reopen" if reopen else "Accept…", lambda: self.accept(card, reopen=reopen))]
-                if card.first.can_be_accepted
+                if card.can_be_accepted
                 else []
             ),
             *(
                 [("Make it a task of the plan", lambda: self.make_task(card))]
-                if card.first.can_be_accepted and not reopen and not self._planned.issuperset(card.keys)
+                if card.can_be_planned and not reopen and not self._planned.issuperset(card.keys)
                 else []
             ),
             None,

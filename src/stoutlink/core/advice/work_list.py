@@ -14,8 +14,8 @@ from typing import get_args
 from msgspec import Struct
 
 from stoutlink.core.advice.finding import RANK, Finding, Severity, Step
-from stoutlink.core.document.build_plan import Lane
-from stoutlink.core.document.project import Project
+from stoutlink.core.document.build_plan import MOST_SETTLED, Lane
+from stoutlink.core.document.project import MOST_ACCEPTED, Project
 
 MOST = 100
 """Cards of one kind about one thing; no list of more is gone through one by one."""
@@ -41,6 +41,16 @@ class Card(Struct, frozen=True):
     def severity(self) -> Severity:
         """How bad it is."""
         return self.first.severity
+
+    @property
+    def can_be_accepted(self) -> bool:
+        """Whether one reason may be given for all of it: not for what never may be, nor for more than are kept."""
+        return self.first.can_be_accepted and len(self.findings) <= MOST_ACCEPTED
+
+    @property
+    def can_be_planned(self) -> bool:
+        """Whether one task may settle all of it."""
+        return self.first.can_be_accepted and len(self.findings) <= MOST_SETTLED
 
     @property
     def keys(self) -> tuple[str, ...]:

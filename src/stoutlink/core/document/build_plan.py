@@ -27,6 +27,8 @@ OVER: tuple[TaskState, ...] = ("done", "inspected", "dropped")
 HoursKind = Literal["shop", "quiet", "outdoors", "always"]
 TaskName = Annotated[str, Meta(pattern="^[a-z0-9][a-z0-9_:-]{0,119}$")]
 """A task by its key: of the program's own, or ``own-`` for one of the user's."""
+MOST_SETTLED = 60
+"""Knock-ons one task settles."""
 
 
 class OpenHours(Frozen, frozen=True, kw_only=True):
@@ -93,7 +95,9 @@ class OwnTask(Frozen, frozen=True, kw_only=True):
     needs: Annotated[tuple[TaskName, ...], Meta(max_length=10)] = ()
     step: Literal["", "rig", "donors", "tape", "layout", "travel", "cut", "bench"] = ""
     """Where it is done."""
-    knock_ons: Annotated[tuple[Annotated[str, Meta(min_length=1, max_length=120)], ...], Meta(max_length=60)] = ()
+    knock_ons: Annotated[
+        tuple[Annotated[str, Meta(min_length=1, max_length=120)], ...], Meta(max_length=MOST_SETTLED)
+    ] = ()
 
 
 PartState = Literal["needed", "ordered", "late", "here", "wrong", "fitted", "sold"]

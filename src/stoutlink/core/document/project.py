@@ -24,6 +24,8 @@ from stoutlink.core.numerics.remembering import remember_by_identity
 FORMAT = "stout-link-project"
 VERSION = 7
 UNNAMED = "New project"
+MOST_ACCEPTED = 4000
+"""Knock-ons a project keeps as accepted."""
 """What a project is called until somebody names it."""
 
 ThrustSchool = Literal["full_thrust", "shared_locked", "shared_open"]
@@ -84,7 +86,7 @@ class Project(Frozen, frozen=True, kw_only=True):
     build: BuildPlan = BuildPlan()
     log: Log = Log()
     entries: Annotated[tuple[Entry, ...], Meta(max_length=40_000)] = ()
-    accepted: Annotated[tuple[Accepted, ...], Meta(max_length=4000)] = ()
+    accepted: Annotated[tuple[Accepted, ...], Meta(max_length=MOST_ACCEPTED)] = ()
 
     def donor(self, end: str) -> DonorAxle | None:
         """The donor chosen for an end."""
