@@ -4,6 +4,7 @@ hang, no runaway memory, and what is said is in words for the user.
 
 from __future__ import annotations
 
+import copy
 import csv
 import io
 import json
@@ -129,7 +130,7 @@ def twisted(plain: Any, rng: random.Random) -> bytes:
         owner, key = at
         kind = rng.randrange(8)
         if kind <= 2:
-            owner[key] = rng.choice(ODD)
+            owner[key] = copy.deepcopy(rng.choice(ODD))  # what is put in may be twisted in turn
         elif kind == 3 and isinstance(owner[key], int | float) and not isinstance(owner[key], bool):
             owner[key] = owner[key] * rng.choice((-1, 0, 1e3, 1e-6, 1e12))
         elif kind == 4:
