@@ -104,14 +104,17 @@ def _film(args: argparse.Namespace, open_study: Open) -> int:
             raise _no_film(
                 found if isinstance(found, str) else "The rig rests nowhere on this hill, so it cannot be filmed there."
             )
-        frames = list(hill_frames(study, found, eye, (wide, high), args.frames))
+        made = hill_frames(study, found, eye, (wide, high), args.frames)
     else:
         travels = [travel_of(study, end) for end in ends]
-        frames = list(frames_of(study, travels, args.of, eye, (wide, high), args.frames))
-    if args.out.suffix.lower() == ".gif":
+        made = frames_of(study, travels, args.of, eye, (wide, high), args.frames)
+    film = args.out.suffix.lower() == ".gif"
+    if not film:
+        _make_folder(args.out)  # before the work, which takes its time
+    frames = list(made)
+    if film:
         write_bytes(gif_bytes(frames), args.out)
     else:
-        _make_folder(args.out)
         for k, one in enumerate(frames):
             write_bytes(png_bytes(one), args.out / f"{k:03d}.png")
     print(f"{len(frames)} frames written to {args.out}")
